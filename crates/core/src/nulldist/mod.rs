@@ -1,0 +1,22 @@
+//! Null distributions: p-values and critical values for a series' own length.
+//!
+//! For each statistic a seeded simulation (`kandrel-nulls`) found the
+//! quantiles at 221 levels for many sample sizes and lag lengths, and fitted
+//! to each level a response surface in the reciprocal of n and in lags/n. The coefficients
+//! stand in `tables/`; here they are evaluated and interpolated.
+//!
+//! # References
+//! MacKinnon, J. G. (1996), *Journal of Applied Econometrics* 11, 601-618;
+//! Cheung, Y.-W. and Lai, K. S. (1995), *Journal of Business & Economic
+//! Statistics* 13, 277-280.
+
+mod family;
+mod levels;
+mod quantiles;
+mod surface;
+mod tables;
+
+pub use family::{Family, Terms};
+pub use levels::{LEVEL_COUNT, levels};
+pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};
+pub use surface::{Steps, Surface, monomials};

@@ -1,0 +1,80 @@
+use super::levels::LEVEL_COUNT;
+use super::quantiles::{Quantiles, Stretch};
+
+/// What makes a distribution move in steps rather than smoothly.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Steps {
+    /// Nothing.
+    Smooth,
+    /// Odd and even numbers of lags differ a little in short series.
+    Parity,
+    /// A bound at a quarter of n, rounded down.
+    Quarter,
+}
+
+impl Steps {
+    fn size(self, n: usize, lags: usize) -> usize {
+        match self {
+            Self::Smooth => 0,
+            Self::Parity => lags % 2,
+            Self::Quarter => n % 4,
+        }
+    }
+}
+
+/// A fitted response surface: for each level a polynomial in `x = 10/n`,
+/// `u = lags/n` and `w`, the size of the step over n.
+#[derive(Debug)]
+pub struct Surface {
+    /// The exponents of `x`, `u` and `w` in each term; the first is (0, 0, 0),
+    /// the limit as n grows with fixed lags.
+    pub powers: &'static [[i32; 3]],
+    /// One row of coefficients per level, in the order of the levels.
+    pub coefficients: &'static [f64],
+    /// What `w` is.
+    pub steps: Steps,
+    /// On which scale the statistic's tails run straight against the normal's.
+    pub stretch: Stretch,
+    /// The fewest observations simulated.
+    pub fewest: usize,
+    /// The largest share of lags in observations simulated.
+    pub largest_share: f64,
+}
+
+impl Surface {
+    /// The distribution for `n` observations and `lags` lags.
+    pub fn at(&self, n: usize, lags: usize) -> Quantiles {
+        self.evaluate(&monomials(self.powers, self.steps, n, lags))
+    }
+
+    /// The limit as the number of observations grows.
+    pub fn asymptotic(&self) -> Quantiles {
+        let mut terms = vec![0.0; self.powers.len()];
+        if let Some(limit) = terms.first_mut() {
+            *limit = 1.0;
+        }
+        self.evaluate(&terms)
+    }
+
+    /// Whether the simulation covered this size.
+    pub fn covers(&self, n: usize, lags: usize) -> bool {
+        n >= self.fewest && lags as f64 <= self.largest_share * n as f64
+    }
+
+    fn evaluate(&self, terms: &[f64]) -> Quantiles {
+        let mut values = [0.0; LEVEL_COUNT];
+        let rows = self.coefficients.chunks_exact(self.powers.len().max(1));
+        for (value, row) in values.iter_mut().zip(rows) {
+            *value = row.iter().zip(terms).map(|(c, x)| c * x).sum();
+        }
+        Quantiles::new(values, self.stretch)
+    }
+}
+
+/// The terms of a surface at `n` observations and `lags` lags.
+pub fn monomials(powers: &[[i32; 3]], steps: Steps, n: usize, lags: usize) -> Vec<f64> {
+    let size = n as f64;
+    let (x, u) = (10.0 / size, lags as f64 / size);
+    let w = steps.size(n, lags) as f64 / size;
+    powers.iter().map(|[i, j, k]| x.powi(*i) * u.powi(*j) * w.powi(*k)).collect()
+}

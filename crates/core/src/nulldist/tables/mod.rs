@@ -1,0 +1,43 @@
+//! The tables by family, written by `kandrel-nulls make`; do not edit.
+
+use super::family::Family;
+use super::surface::Surface;
+
+mod adf_none_given;
+mod adf_none_aic;
+mod adf_none_bic;
+mod adf_none_hq;
+mod adf_constant_given;
+mod adf_constant_aic;
+mod adf_constant_bic;
+mod adf_constant_hq;
+mod adf_trend_given;
+mod adf_trend_aic;
+mod adf_trend_bic;
+mod adf_trend_hq;
+mod kpss_constant_given;
+mod kpss_constant_automatic;
+mod kpss_trend_given;
+mod kpss_trend_automatic;
+
+pub(super) fn find(family: Family) -> Option<&'static Surface> {
+    match family.name().as_str() {
+        "adf_none_given" => Some(&adf_none_given::SURFACE),
+        "adf_none_aic" => Some(&adf_none_aic::SURFACE),
+        "adf_none_bic" => Some(&adf_none_bic::SURFACE),
+        "adf_none_hq" => Some(&adf_none_hq::SURFACE),
+        "adf_constant_given" => Some(&adf_constant_given::SURFACE),
+        "adf_constant_aic" => Some(&adf_constant_aic::SURFACE),
+        "adf_constant_bic" => Some(&adf_constant_bic::SURFACE),
+        "adf_constant_hq" => Some(&adf_constant_hq::SURFACE),
+        "adf_trend_given" => Some(&adf_trend_given::SURFACE),
+        "adf_trend_aic" => Some(&adf_trend_aic::SURFACE),
+        "adf_trend_bic" => Some(&adf_trend_bic::SURFACE),
+        "adf_trend_hq" => Some(&adf_trend_hq::SURFACE),
+        "kpss_constant_given" => Some(&kpss_constant_given::SURFACE),
+        "kpss_constant_automatic" => Some(&kpss_constant_automatic::SURFACE),
+        "kpss_trend_given" => Some(&kpss_trend_given::SURFACE),
+        "kpss_trend_automatic" => Some(&kpss_trend_automatic::SURFACE),
+        _ => None,
+    }
+}

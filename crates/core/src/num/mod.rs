@@ -1,0 +1,8 @@
+//! Numerical helpers that know nothing of time series.
+
+pub mod chi_squared;
+pub mod normal;
+pub mod rng;
+pub mod scale;
+pub mod sum;
+pub mod triangular;

@@ -1,0 +1,69 @@
+//! Bringing a series to a harmless size before squares are formed.
+
+/// Above this a sum of squares may overflow.
+const LARGEST_SQUARABLE: f64 = 1e150;
+
+/// Why a series cannot be worked on at all.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Unusable {
+    /// The value at this place (0-based) is infinite, not a number, or so
+    /// large (above 1e150) that its square would be.
+    NotFinite(usize),
+    /// All values are alike, up to rounding.
+    Constant,
+}
+
+/// The largest absolute value; zero for an empty slice.
+pub fn largest(y: &[f64]) -> f64 {
+    y.iter().fold(0.0, |most, v| v.abs().max(most))
+}
+
+/// The arithmetic mean, by a running update that cannot overflow and with one
+/// correcting pass, so that a large offset costs no digits.
+pub fn mean(y: &[f64]) -> f64 {
+    let mut rough = 0.0;
+    for (k, v) in y.iter().enumerate() {
+        rough += (v - rough) / (k as f64 + 1.0);
+    }
+    let count = y.len().max(1) as f64;
+    rough + y.iter().map(|v| (v - rough) / count).sum::<f64>()
+}
+
+/// Checks that every value is finite and that they are not all alike.
+///
+/// # Errors
+/// [`Unusable`] with the first offending place.
+pub fn check(y: &[f64]) -> Result<(), Unusable> {
+    let usable = |v: &f64| v.abs() <= LARGEST_SQUARABLE;
+    if let Some(place) = y.iter().position(|v| !usable(v)) {
+        return Err(Unusable::NotFinite(place));
+    }
+    let first = y.first().copied().unwrap_or(0.0);
+    // Differences of decimal fractions differ by rounding only; such a series
+    // is as constant as its digits allow.
+    let rounding = 64.0 * f64::EPSILON * largest(y);
+    if y.iter().all(|v| (v - first).abs() <= rounding) {
+        return Err(Unusable::Constant);
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_mean_survives_a_huge_offset_and_huge_values() {
+        let offset: Vec<f64> = [1.0, 3.0, 2.0].iter().map(|v| v + 1e7).collect();
+        assert!((mean(&offset) - 10_000_002.0).abs() < 1e-9);
+        assert!((mean(&[1e308, 1e308]) / 1e308 - 1.0).abs() < 1e-15);
+    }
+
+    #[test]
+    fn rounding_noise_counts_as_constant_and_small_variation_does_not() {
+        let drift: Vec<f64> = (0..50).map(|k| 0.1 * f64::from(k + 1) - 0.1 * f64::from(k)).collect();
+        assert_eq!(check(&drift), Err(Unusable::Constant));
+        assert_eq!(check(&[5.0, 5.0 + 1e-9, 5.0]), Ok(()));
+        assert_eq!(check(&[1.0, f64::NAN]), Err(Unusable::NotFinite(1)));
+    }
+}

@@ -1,0 +1,10 @@
+//! Least squares read off a triangular factor; long-run variances.
+
+mod estimates;
+mod long_run;
+
+pub use estimates::{Estimates, OlsError, estimate, nested_residual_sums};
+pub use long_run::{
+    Bandwidth, autocovariances_examined, automatic_bandwidth, bartlett_variance, partial_sums,
+    variance_from_partial_sums,
+};

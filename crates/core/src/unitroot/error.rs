@@ -1,0 +1,70 @@
+use thiserror::Error;
+
+use crate::num::scale::Unusable;
+use crate::ols::OlsError;
+
+/// The fewest observations for which null distributions were simulated.
+pub const FEWEST: usize = 15;
+
+/// Why a test cannot be done on a series.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum UnitRootError {
+    /// Too few observations.
+    #[error("{observations} observations are too few: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// More lags than the sample can carry.
+    #[error("{lags} lags are too many for {observations} observations: at most {most}")]
+    TooManyLags {
+        /// Lags asked for.
+        lags: usize,
+        /// The most that leave five residual degrees of freedom.
+        most: usize,
+        /// Observations given.
+        observations: usize,
+    },
+    /// All values are alike.
+    #[error("the series is constant")]
+    Constant,
+    /// A value is infinite or not a number.
+    #[error("the value at place {place} is not finite")]
+    NotFinite {
+        /// Its place, 0-based.
+        place: usize,
+    },
+    /// KPSS tests stationarity around a constant at least.
+    #[error("the test needs a constant at least")]
+    NeedsConstant,
+    /// The series follows its own past or its trend without any error.
+    #[error("the series is reproduced exactly by its terms and lags")]
+    Deterministic,
+    /// A regressor of the test is a combination of the others.
+    #[error("the lagged values are exact combinations of each other")]
+    Collinear,
+}
+
+impl From<Unusable> for UnitRootError {
+    fn from(reason: Unusable) -> Self {
+        match reason {
+            Unusable::NotFinite(place) => Self::NotFinite { place },
+            Unusable::Constant => Self::Constant,
+        }
+    }
+}
+
+impl From<OlsError> for UnitRootError {
+    fn from(reason: OlsError) -> Self {
+        match reason {
+            OlsError::TooFewRows { rows, coefficients } => Self::TooShort {
+                observations: rows,
+                needed: coefficients + 1,
+            },
+            OlsError::Collinear { .. } => Self::Collinear,
+            OlsError::PerfectFit => Self::Deterministic,
+        }
+    }
+}

@@ -1,0 +1,122 @@
+use super::error::{FEWEST, UnitRootError};
+use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use crate::nulldist::{Family, Side, Terms};
+use crate::num::scale;
+use crate::num::sum::dot;
+use crate::ols::{Bandwidth, autocovariances_examined, partial_sums, variance_from_partial_sums};
+
+/// A residual below this share of the series' size is rounding.
+const EXACT: f64 = 1e-12;
+/// A bandwidth beyond this share of the sample leaves little to average.
+const WIDE: f64 = 0.25;
+
+/// What the KPSS test is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct KpssOptions {
+    /// A constant (default) or a constant and a trend.
+    pub terms: Terms,
+    /// Bandwidth of the long-run variance; default: automatic.
+    pub bandwidth: Bandwidth,
+}
+
+impl Default for KpssOptions {
+    fn default() -> Self {
+        Self {
+            terms: Terms::Constant,
+            bandwidth: Bandwidth::Automatic,
+        }
+    }
+}
+
+/// The test of stationarity of Kwiatkowski, Phillips, Schmidt and Shin.
+///
+/// # Formula
+/// `η = Σ S_t² / (n² ω²)`, `S_t` the partial sums of the residuals from the
+/// terms, `ω²` their long-run variance with Bartlett weights.
+///
+/// # Input
+/// `y` in order of time, without gaps, at least 15 values.
+///
+/// # Result
+/// η, its upper-tail p-value for this `n` and bandwidth (or for the automatic
+/// bandwidth as a rule), critical values.
+///
+/// # Errors
+/// [`UnitRootError`]: too short, constant, not finite, no constant among the
+/// terms, or a series that is exactly its trend.
+///
+/// # Numerics
+/// Cost `n` for a given bandwidth; the automatic one adds `n · 4 (n/100)^{2/9}`.
+///
+/// # References
+/// Kwiatkowski, Phillips, Schmidt and Shin (1992), *Journal of Econometrics* 54,
+/// 159-178; Hobijn, Franses and Ooms (2004), *Statistica Neerlandica* 58, 483-502.
+pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootError> {
+    let n = y.len();
+    if n < FEWEST {
+        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+    }
+    scale::check(y)?;
+    let residuals = residuals(y, options.terms)?;
+    let bandwidth = options.bandwidth.resolve(&residuals);
+    let sums = partial_sums(&residuals);
+    let statistic = dot(&sums, &sums) / (n as f64).powi(2) / variance_from_partial_sums(&sums, bandwidth);
+    let (family, size) = match options.bandwidth {
+        Bandwidth::Automatic => (Family::KpssAutomatic(options.terms), autocovariances_examined(n)),
+        _ => (Family::KpssGiven(options.terms), bandwidth),
+    };
+    let surface = family.surface().ok_or(UnitRootError::NeedsConstant)?;
+    let distribution = surface.at(n, size);
+    let p_value = distribution.p_value(statistic, Side::Upper);
+    let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
+    let wide = (bandwidth as f64 > WIDE * n as f64).then_some(Note::WideBandwidth);
+    Ok(UnitRootTest {
+        test: TestName::Kpss,
+        null: Null::Stationary,
+        terms: options.terms,
+        lags: None,
+        lag_rule: None,
+        max_lags: None,
+        bandwidth: Some(bandwidth),
+        bandwidth_rule: Some(options.bandwidth),
+        kernel: Some(Kernel::Bartlett),
+        observations: n,
+        first_used: 0,
+        statistic,
+        p_value,
+        critical: distribution.critical_values(Side::Upper),
+        regression: Vec::new(),
+        notes: [outside, wide, note_on_p_value(p_value)].into_iter().flatten().collect(),
+    })
+}
+
+/// Residuals from the terms, scaled so that the largest deviation from the
+/// mean is one.
+fn residuals(y: &[f64], terms: Terms) -> Result<Vec<f64>, UnitRootError> {
+    let mean = scale::mean(y);
+    let unit = y.iter().fold(0.0, |most: f64, v| most.max((v - mean).abs()));
+    let mut e: Vec<f64> = y.iter().map(|v| (v - mean) / unit).collect();
+    match terms {
+        Terms::None => return Err(UnitRootError::NeedsConstant),
+        Terms::Constant => {}
+        Terms::Trend => remove_slope(&mut e),
+    }
+    if scale::largest(&e) <= EXACT {
+        return Err(UnitRootError::Deterministic);
+    }
+    Ok(e)
+}
+
+fn remove_slope(e: &mut [f64]) {
+    let middle = 0.5 * (e.len() as f64 - 1.0);
+    let clock = |t: usize| t as f64 - middle;
+    let (mut cross, mut square) = (0.0, 0.0);
+    for (t, v) in e.iter().enumerate() {
+        cross += clock(t) * v;
+        square += clock(t) * clock(t);
+    }
+    let slope = cross / square;
+    for (t, v) in e.iter_mut().enumerate() {
+        *v -= slope * clock(t);
+    }
+}

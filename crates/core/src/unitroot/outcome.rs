@@ -1,0 +1,128 @@
+use serde::Serialize;
+
+use crate::lag::LagRule;
+use crate::nulldist::{CriticalValues, Terms};
+use crate::ols::Bandwidth;
+
+/// Which test.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum TestName {
+    /// Augmented Dickey-Fuller.
+    Adf,
+    /// Kwiatkowski, Phillips, Schmidt and Shin.
+    Kpss,
+}
+
+/// What a test holds true until the data speak against it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+pub enum Null {
+    /// There is a unit root.
+    #[serde(rename = "unit root")]
+    UnitRoot,
+    /// The series is stationary around its terms.
+    #[serde(rename = "stationary")]
+    Stationary,
+}
+
+/// Weights of a long-run variance.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Kernel {
+    /// `1 - j/(l+1)`
+    Bartlett,
+}
+
+/// A regressor of the auxiliary regression.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Regressor {
+    /// The constant.
+    Constant,
+    /// The observation number, 1 for the first of the series.
+    Trend,
+    /// The level one period before.
+    LaggedLevel,
+    /// The change this many periods before.
+    LaggedChange(usize),
+}
+
+/// A line of the auxiliary regression.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Coefficient {
+    /// What it multiplies.
+    pub regressor: Regressor,
+    /// The estimate, in the units of the series.
+    pub estimate: f64,
+    /// Classical standard error.
+    pub std_error: f64,
+    /// Estimate over error.
+    pub t: f64,
+}
+
+/// A doubt about a result, turned into words at the edge.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Note {
+    /// The null distribution is extrapolated: no simulation was that short, or
+    /// had that many lags for its length.
+    OutsideSimulation,
+    /// The p-value lies beyond the outermost simulated level, 0.0001.
+    BeyondSimulatedLevels,
+    /// The automatic bandwidth spans more than a quarter of the series.
+    WideBandwidth,
+}
+
+/// One test's result, with everything that was resolved on the way.
+#[derive(Debug, Clone, PartialEq)]
+pub struct UnitRootTest {
+    /// Which test.
+    pub test: TestName,
+    /// Its null hypothesis.
+    pub null: Null,
+    /// Deterministic terms.
+    pub terms: Terms,
+    /// Lagged differences in the regression.
+    pub lags: Option<usize>,
+    /// How they were chosen.
+    pub lag_rule: Option<LagRule>,
+    /// The most that the choice could take.
+    pub max_lags: Option<usize>,
+    /// Lags in the long-run variance.
+    pub bandwidth: Option<usize>,
+    /// How they were chosen.
+    pub bandwidth_rule: Option<Bandwidth>,
+    /// Weights of the long-run variance.
+    pub kernel: Option<Kernel>,
+    /// Length of the series.
+    pub observations: usize,
+    /// Place (0-based) of the first observation explained; all later ones are
+    /// used too.
+    pub first_used: usize,
+    /// The statistic.
+    pub statistic: f64,
+    /// Its p-value under the null, for this length and these lags.
+    pub p_value: f64,
+    /// Critical values, for this length and these lags.
+    pub critical: CriticalValues,
+    /// The auxiliary regression; empty where there is none.
+    pub regression: Vec<Coefficient>,
+    /// Doubts.
+    pub notes: Vec<Note>,
+}
+
+impl UnitRootTest {
+    /// Whether the null is rejected at the level `alpha`.
+    pub fn rejects(&self, alpha: f64) -> bool {
+        self.p_value <= alpha
+    }
+
+    /// Observations explained.
+    pub fn used(&self) -> usize {
+        self.observations - self.first_used
+    }
+}
+
+/// The note due to a p-value beyond the simulated levels.
+pub(super) fn note_on_p_value(p_value: f64) -> Option<Note> {
+    let within = (0.0001..=0.9999).contains(&p_value);
+    (!within).then_some(Note::BeyondSimulatedLevels)
+}

@@ -1,0 +1,1 @@
+pub struct TermsChoice; pub struct TermsReason; pub fn choose_terms() {}

@@ -1,0 +1,1 @@
+pub fn check(_draws: usize) -> Result<(), String> { Ok(()) }

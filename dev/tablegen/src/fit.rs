@@ -1,0 +1,107 @@
+//! Fits a response surface to the simulated quantiles of one family.
+
+use kandrel_core::nulldist::{Family, LEVEL_COUNT, Quantiles, Side, Steps, Stretch, levels, monomials};
+use nalgebra::{DMatrix, DVector};
+
+use crate::sample::Point;
+
+/// All products of powers of `x = 10/n` and `u = lags/n` up to this degree.
+const DEGREE: i32 = 5;
+
+/// A fitted surface and how well it fits.
+pub struct Fit {
+    pub powers: Vec<[i32; 3]>,
+    pub steps: Steps,
+    /// One row per level.
+    pub coefficients: Vec<Vec<f64>>,
+    pub stretch: Stretch,
+    pub side: Side,
+    pub fewest: usize,
+    pub largest_share: f64,
+    pub cells: usize,
+    /// Largest error of the p-value at 1, 5 and 10 % over all cells.
+    pub worst: [f64; 3],
+}
+
+/// Least squares for each level, weighted by the simulation errors.
+pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
+    let steps = match family {
+        Family::AdfGiven(_) => Steps::Parity,
+        Family::KpssAutomatic(_) => Steps::Quarter,
+        Family::AdfSearched(..) | Family::KpssGiven(_) => Steps::Smooth,
+    };
+    let powers = powers(steps);
+    let terms: Vec<Vec<f64>> =
+        points.iter().map(|p| monomials(&powers, steps, p.observations, p.cell.lags)).collect();
+    let coefficients = (0..LEVEL_COUNT)
+        .map(|level| fit_level(points, &terms, level).ok_or(format!("{}: no fit", family.name())))
+        .collect::<Result<Vec<_>, _>>()?;
+    let (stretch, side) = match family {
+        Family::AdfGiven(_) | Family::AdfSearched(..) => (Stretch::Plain, Side::Lower),
+        Family::KpssGiven(_) | Family::KpssAutomatic(_) => (Stretch::SquareRoot, Side::Upper),
+    };
+    let shares = points.iter().map(|p| p.cell.lags as f64 / p.observations as f64);
+    let mut fit = Fit {
+        powers,
+        steps,
+        coefficients,
+        stretch,
+        side,
+        fewest: points.iter().map(|p| p.observations).min().unwrap_or(0),
+        largest_share: shares.fold(0.0, f64::max),
+        cells: points.len(),
+        worst: [0.0; 3],
+    };
+    for (point, row) in points.iter().zip(&terms) {
+        let errors = fit.errors(point, row);
+        for (worst, error) in fit.worst.iter_mut().zip(errors) {
+            *worst = worst.max(error.abs());
+        }
+    }
+    Ok(fit)
+}
+
+impl Fit {
+    /// Error of the p-value at 1, 5 and 10 % for one simulated cell.
+    fn errors(&self, point: &Point, terms: &[f64]) -> [f64; 3] {
+        let mut values = [0.0; LEVEL_COUNT];
+        for (value, row) in values.iter_mut().zip(&self.coefficients) {
+            *value = row.iter().zip(terms).map(|(c, x)| c * x).sum();
+        }
+        let fitted = Quantiles::new(values, self.stretch);
+        [0.01, 0.05, 0.10].map(|level| {
+            let wanted = if self.side == Side::Upper { 1.0 - level } else { level };
+            let place = levels().iter().position(|l| (l - wanted).abs() < 1e-12).unwrap_or(0);
+            fitted.p_value(point.quantiles[place], self.side) - level
+        })
+    }
+}
+
+/// All products of powers of the two up to the degree; where the distribution
+/// moves in steps, also terms of their size.
+fn powers(steps: Steps) -> Vec<[i32; 3]> {
+    let mut all = Vec::new();
+    for total in 0..=DEGREE {
+        all.extend((0..=total).map(|j| [total - j, j, 0]));
+    }
+    if steps != Steps::Smooth {
+        all.extend([[0, 0, 1], [1, 0, 1], [0, 1, 1], [2, 0, 1], [1, 1, 1]]);
+    }
+    if steps == Steps::Quarter {
+        all.push([0, 0, 2]);
+    }
+    all
+}
+
+fn fit_level(points: &[Point], terms: &[Vec<f64>], level: usize) -> Option<Vec<f64>> {
+    let columns = terms.first()?.len();
+    // The surface itself errs by about this much; without it the most exact
+    // cells would pull the fit away from all others.
+    let floor = 0.3 * points.iter().map(|p| p.errors[level]).sum::<f64>() / points.len() as f64;
+    let weight = |p: &Point| 1.0 / p.errors[level].hypot(floor);
+    let design = DMatrix::from_fn(points.len(), columns, |i, j| terms[i][j] * weight(&points[i]));
+    let target = DVector::from_fn(points.len(), |i, _| points[i].quantiles[level] * weight(&points[i]));
+    let decomposition = design.svd(true, true);
+    let solution = decomposition.solve(&target, 1e-13).ok()?;
+    Some(solution.iter().copied().collect())
+}

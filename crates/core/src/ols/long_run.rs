@@ -158,7 +158,7 @@ mod tests {
         for t in 1..400 {
             persistent[t] = 0.9 * persistent[t - 1] + noise[t];
         }
-        assert!(automatic_bandwidth(&persistent) > automatic_bandwidth(&noise));
+        assert!(Bandwidth::Automatic.resolve(&persistent) > Bandwidth::Automatic.resolve(&noise));
         assert_eq!(Bandwidth::Short.resolve(&noise), 5);
         assert_eq!(Bandwidth::Long.resolve(&noise), 16);
         assert_eq!(Bandwidth::Given(1000).resolve(&noise), 399);

@@ -1,0 +1,225 @@
+use serde::Serialize;
+
+use super::acf::Acf;
+
+/// The largest orders worth naming from a pattern.
+const LARGEST_ORDER: usize = 4;
+
+/// How many lags count as low without a season.
+const LOW_LAGS: usize = 12;
+
+/// What the two functions suggest about low lags.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Pattern {
+    /// The PACF ends first: autoregression of this order.
+    Autoregression(usize),
+    /// The ACF ends first: moving average of this order.
+    MovingAverage(usize),
+    /// Both end at the same lag: either of this order.
+    Either(usize),
+    /// Neither ends soon: a mixture, or a longer model.
+    Mixed,
+}
+
+/// One finding, in the order of the argument.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Finding {
+    /// The ACF does not die out: still `acf` at lag `lag`, a third of the way.
+    DoesNotDieOut {
+        /// A third of the lags.
+        lag: usize,
+        /// The autocorrelation there.
+        acf: f64,
+    },
+    /// The ACF dies out within a third of the lags.
+    DiesOut,
+    /// The seasonal lags stand above their neighbours.
+    Seasonal {
+        /// The seasonal period.
+        season: usize,
+        /// The autocorrelation at one season.
+        acf: f64,
+        /// Whether the second season is nearly as high as the first, so that
+        /// the pattern may wander.
+        lasting: bool,
+    },
+    /// What low lags suggest.
+    Suggests(Pattern),
+    /// No more lags outside the band than chance puts there, and a
+    /// portmanteau statistic that agrees.
+    NoAutocorrelation {
+        /// Lags taken together.
+        lags: usize,
+        /// The portmanteau p-value.
+        p_value: f64,
+    },
+    /// How many lags lie outside the band, and how many chance would put there.
+    Chance {
+        /// Lags outside the band.
+        outside: usize,
+        /// Lags looked at.
+        lags: usize,
+    },
+}
+
+/// Reads the functions in the right order: does the ACF die out; is there a
+/// season; what orders; what could be chance.
+///
+/// Orders are read only from a series whose ACF dies out: the PACF of a random
+/// walk cuts off after lag one, and the series is still no autoregression.
+pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    let white = no_autocorrelation(acf, season);
+    let lasting = does_not_die_out(acf);
+    if let Some(finding) = white {
+        findings.push(finding);
+    } else {
+        findings.push(lasting.unwrap_or(Finding::DiesOut));
+        findings.extend(seasonal(acf, season));
+        if lasting.is_none() {
+            findings.extend(pattern(acf, season).map(Finding::Suggests));
+        }
+    }
+    findings.push(Finding::Chance { outside: acf.significant.len(), lags: acf.lags.len() });
+    findings
+}
+
+fn at(acf: &Acf, lag: usize) -> Option<f64> {
+    lag.checked_sub(1).and_then(|place| acf.lags.get(place)).map(|lag| lag.acf)
+}
+
+/// Outside the band at every lag up to a third of them, and there still above
+/// half of the first: a decline nearer to a line than to a geometric one.
+fn does_not_die_out(acf: &Acf) -> Option<Finding> {
+    let third = acf.lags.len().div_ceil(3);
+    let first = at(acf, 1)?;
+    let there = at(acf, third)?;
+    let all_outside = acf.lags.iter().take(third).all(|lag| lag.acf > acf.band);
+    (all_outside && third > 1 && there > 0.5 * first).then_some(Finding::DoesNotDieOut { lag: third, acf: there })
+}
+
+fn seasonal(acf: &Acf, season: usize) -> Option<Finding> {
+    if season < 2 {
+        return None;
+    }
+    let here = at(acf, season)?;
+    // With a season of two or three the neighbours are other seasons' echoes.
+    let before = at(acf, season - 1)?;
+    let after = at(acf, season + 1).unwrap_or(f64::NEG_INFINITY);
+    let stands_out = here > acf.band && here > before && here > after;
+    let second = at(acf, 2 * season);
+    stands_out.then(|| Finding::Seasonal {
+        season,
+        acf: here,
+        lasting: here > 0.5 && second.is_some_and(|r| r > 0.7 * here),
+    })
+}
+
+fn no_autocorrelation(acf: &Acf, season: usize) -> Option<Finding> {
+    let tenth = (acf.observations / 5).min(10);
+    let together = if season > 1 { 2 * season } else { tenth }.min(acf.lags.len());
+    let p_value = together.checked_sub(1).and_then(|place| acf.lags.get(place))?.p_value?;
+    (p_value > 0.05).then_some(Finding::NoAutocorrelation { lags: together, p_value })
+}
+
+/// Where each function ends, among the lags below the season, and what that
+/// suggests.
+fn pattern(acf: &Acf, season: usize) -> Option<Pattern> {
+    let low = if season > 2 { season - 1 } else { LOW_LAGS }.min(acf.lags.len());
+    let z = acf.band * (acf.observations as f64).sqrt();
+    let lags = acf.lags.iter().take(low);
+    let moving = end(lags.clone().map(|lag| lag.acf.abs() > z * lag.acf_se));
+    let auto = end(lags.map(|lag| lag.pacf.abs() > acf.band));
+    match (auto, moving) {
+        (End::Nothing, End::Nothing) => None,
+        (End::After(p), End::After(q)) if p == q => Some(Pattern::Either(p)),
+        (End::After(p), End::After(q)) if q < p => Some(Pattern::MovingAverage(q)),
+        (End::After(p), _) => Some(Pattern::Autoregression(p)),
+        (_, End::After(q)) => Some(Pattern::MovingAverage(q)),
+        _ => Some(Pattern::Mixed),
+    }
+}
+
+/// How a function ends.
+enum End {
+    /// No lag stands out.
+    Nothing,
+    /// A few leading lags stand out, then none beyond a stray one.
+    After(usize),
+    /// Lags go on standing out.
+    Later,
+}
+
+fn end(outside: impl Iterator<Item = bool> + Clone) -> End {
+    let leading = outside.clone().take_while(|out| *out).count();
+    let later = outside.skip(leading).filter(|out| *out).count();
+    match (leading, later) {
+        (0, 0) => End::Nothing,
+        (1..=LARGEST_ORDER, 0 | 1) => End::After(leading),
+        _ => End::Later,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::corr::{AcfOptions, acf};
+    use crate::num::rng::NormalStream;
+
+    fn readings(y: &[f64], season: usize) -> Vec<Finding> {
+        read(&acf(y, &AcfOptions { lags: None, season }).expect("long enough"), season)
+    }
+
+    fn autoregression(coefficients: &[f64], seed: u64) -> Vec<f64> {
+        let noise = NormalStream::new(seed, 0).take(600);
+        let mut y = vec![0.0; 600];
+        for t in coefficients.len()..600 {
+            let past: f64 = coefficients.iter().zip(1..).map(|(phi, i)| phi * y[t - i]).sum();
+            y[t] = past + noise[t];
+        }
+        y.split_off(200)
+    }
+
+    #[test]
+    fn a_random_walk_is_never_read_as_an_autoregression() {
+        for seed in 0..20 {
+            let found = readings(&autoregression(&[1.0], seed), 12);
+            assert!(matches!(found[0], Finding::DoesNotDieOut { .. }), "seed {seed}: {found:?}");
+            assert!(!found.iter().any(|f| matches!(f, Finding::Suggests(_))));
+        }
+    }
+
+    #[test]
+    fn autoregressions_are_read_from_the_partial_function() {
+        let found = readings(&autoregression(&[0.6], 3), 1);
+        assert!(found.contains(&Finding::Suggests(Pattern::Autoregression(1))), "{found:?}");
+        let found = readings(&autoregression(&[1.2, -0.6], 3), 1);
+        assert!(found.contains(&Finding::Suggests(Pattern::Autoregression(2))), "{found:?}");
+    }
+
+    #[test]
+    fn a_moving_average_is_read_from_the_acf() {
+        let noise = NormalStream::new(9, 0).take(401);
+        let y: Vec<f64> = noise.windows(2).map(|e| e[1] + 0.8 * e[0]).collect();
+        let found = readings(&y, 1);
+        assert!(found.contains(&Finding::Suggests(Pattern::MovingAverage(1))), "{found:?}");
+    }
+
+    #[test]
+    fn noise_is_called_noise_and_its_stray_spikes_chance() {
+        let quiet = (0..40).filter(|seed| {
+            let found = readings(&NormalStream::new(100 + seed, 0).take(300), 12);
+            matches!(found[0], Finding::NoAutocorrelation { .. })
+        });
+        // A test at 5 % is wrong in about two of forty.
+        assert!(quiet.count() >= 34);
+    }
+
+    #[test]
+    fn a_season_is_found_at_its_lag() {
+        let noise = NormalStream::new(12, 0).take(240);
+        let y: Vec<f64> = noise.iter().enumerate().map(|(t, e)| e + if t % 12 == 6 { 5.0 } else { 0.0 }).collect();
+        assert!(readings(&y, 12).iter().any(|f| matches!(f, Finding::Seasonal { season: 12, .. })));
+    }
+}

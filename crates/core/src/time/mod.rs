@@ -1,0 +1,7 @@
+//! Calendar arithmetic without a clock: frequencies and periods.
+
+mod frequency;
+mod period;
+
+pub use frequency::Frequency;
+pub use period::{Period, PeriodError};

@@ -1,0 +1,136 @@
+use super::argument::{Reading, Stage, Verdict, conclude, leans_stationary};
+use crate::lag::{Criterion, LagRule};
+use crate::nulldist::Terms;
+use crate::ols::Bandwidth;
+use crate::unitroot::terms::{TermsChoice, choose_terms};
+use crate::unitroot::{AdfOptions, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
+
+/// A series is never differenced more often than this.
+const MOST_DIFFERENCES: usize = 2;
+
+/// How the deterministic terms are found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum TermsRule {
+    /// By [`choose_terms`].
+    Auto,
+    /// As given.
+    Given(Terms),
+}
+
+/// What an assessment is told.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct AssessOptions {
+    /// Terms at the level.
+    pub terms: TermsRule,
+    /// Lags of the unit-root test.
+    pub lags: LagRule,
+    /// The most lags a search may take.
+    pub max_lags: Option<usize>,
+    /// Bandwidth of the stationarity test.
+    pub bandwidth: Bandwidth,
+    /// Level of every decision.
+    pub alpha: f64,
+}
+
+impl Default for AssessOptions {
+    fn default() -> Self {
+        Self {
+            terms: TermsRule::Auto,
+            lags: LagRule::Criterion(Criterion::Aic),
+            max_lags: None,
+            bandwidth: Bandwidth::Automatic,
+            alpha: 0.05,
+        }
+    }
+}
+
+/// Both tests at one number of differences.
+#[derive(Debug, Clone, PartialEq)]
+pub struct DifferenceTests {
+    /// How often the series was differenced.
+    pub differenced: usize,
+    /// Test of a unit root.
+    pub unit_root: UnitRootTest,
+    /// Test of stationarity.
+    pub stationarity: UnitRootTest,
+    /// The two read together.
+    pub reading: Reading,
+}
+
+/// Tests at the level and at differences, and what follows.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Assessment {
+    /// Length of the series.
+    pub observations: usize,
+    /// How the terms were chosen; `None` if they were given.
+    pub terms_choice: Option<TermsChoice>,
+    /// From the level up: the level, the first difference, and the second if
+    /// the first is not yet stationary.
+    pub stages: Vec<DifferenceTests>,
+    /// What follows.
+    pub verdict: Verdict,
+}
+
+/// Tests a series at its level and at its differences and concludes.
+///
+/// A trend in the level is a constant in its differences, and a constant there
+/// is needed wherever the level may have a trend; so differences are tested
+/// with a constant (with nothing, if the level was). The stationarity test
+/// always has a constant.
+///
+/// # Input
+/// `y` in order of time, without gaps, at least 16 values.
+///
+/// # Errors
+/// [`UnitRootError`] from the level or the first difference; a second
+/// difference that cannot be tested is left out.
+pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRootError> {
+    let terms_choice = match options.terms {
+        TermsRule::Auto => Some(choose_terms(y, options.lags, options.max_lags)?),
+        TermsRule::Given(_) => None,
+    };
+    let terms = match (options.terms, terms_choice) {
+        (TermsRule::Given(terms), _) => terms,
+        (TermsRule::Auto, choice) => choice.map_or(Terms::Constant, |choice| choice.terms),
+    };
+    let first = difference(y);
+    let mut stages = vec![
+        both_tests(y, 0, terms, options)?,
+        both_tests(&first, 1, in_differences(terms), options)?,
+    ];
+    if !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
+        let second = difference(&first);
+        stages.extend(both_tests(&second, MOST_DIFFERENCES, in_differences(terms), options));
+    }
+    let weighed: Vec<Stage<'_>> = stages.iter().map(as_stage).collect();
+    let verdict = conclude(&weighed, terms, y.len());
+    Ok(Assessment { observations: y.len(), terms_choice, stages, verdict })
+}
+
+fn as_stage(tests: &DifferenceTests) -> Stage<'_> {
+    Stage { unit_root: &tests.unit_root, stationarity: &tests.stationarity, reading: tests.reading }
+}
+
+fn difference(y: &[f64]) -> Vec<f64> {
+    y.windows(2).map(|pair| pair[1] - pair[0]).collect()
+}
+
+fn in_differences(terms: Terms) -> Terms {
+    match terms {
+        Terms::None => Terms::None,
+        Terms::Constant | Terms::Trend => Terms::Constant,
+    }
+}
+
+fn both_tests(
+    y: &[f64],
+    differenced: usize,
+    terms: Terms,
+    options: &AssessOptions,
+) -> Result<DifferenceTests, UnitRootError> {
+    let unit_root = adf(y, &AdfOptions { terms, lags: options.lags, max_lags: options.max_lags })?;
+    let around = if terms == Terms::Trend { Terms::Trend } else { Terms::Constant };
+    let stationarity = kpss(y, &KpssOptions { terms: around, bandwidth: options.bandwidth })?;
+    let reading = Reading::of(&unit_root, &stationarity, options.alpha);
+    Ok(DifferenceTests { differenced, unit_root, stationarity, reading })
+}

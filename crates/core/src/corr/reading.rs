@@ -143,7 +143,7 @@ fn pattern(acf: &Acf, season: usize) -> Option<Pattern> {
 
 /// How a function ends.
 enum End {
-    /// No lag stands out.
+    /// No lag stands out, but for a stray one.
     Nothing,
     /// A few leading lags stand out, then none beyond a stray one.
     After(usize),
@@ -155,7 +155,7 @@ fn end(outside: impl Iterator<Item = bool> + Clone) -> End {
     let leading = outside.clone().take_while(|out| *out).count();
     let later = outside.skip(leading).filter(|out| *out).count();
     match (leading, later) {
-        (0, 0) => End::Nothing,
+        (0, 0 | 1) => End::Nothing,
         (1..=LARGEST_ORDER, 0 | 1) => End::After(leading),
         _ => End::Later,
     }
@@ -190,20 +190,23 @@ mod tests {
         }
     }
 
+    /// How many of twenty seeded series are read as the pattern says.
+    fn hits(wanted: Pattern, make: impl Fn(u64) -> Vec<f64>) -> usize {
+        (0..20).filter(|seed| readings(&make(*seed), 1).contains(&Finding::Suggests(wanted))).count()
+    }
+
     #[test]
     fn autoregressions_are_read_from_the_partial_function() {
-        let found = readings(&autoregression(&[0.6], 3), 1);
-        assert!(found.contains(&Finding::Suggests(Pattern::Autoregression(1))), "{found:?}");
-        let found = readings(&autoregression(&[1.2, -0.6], 3), 1);
-        assert!(found.contains(&Finding::Suggests(Pattern::Autoregression(2))), "{found:?}");
+        assert!(hits(Pattern::Autoregression(1), |seed| autoregression(&[0.6], seed)) >= 12);
+        assert!(hits(Pattern::Autoregression(2), |seed| autoregression(&[1.2, -0.6], seed)) >= 12);
     }
 
     #[test]
     fn a_moving_average_is_read_from_the_acf() {
-        let noise = NormalStream::new(9, 0).take(401);
-        let y: Vec<f64> = noise.windows(2).map(|e| e[1] + 0.8 * e[0]).collect();
-        let found = readings(&y, 1);
-        assert!(found.contains(&Finding::Suggests(Pattern::MovingAverage(1))), "{found:?}");
+        let average = |seed| -> Vec<f64> {
+            NormalStream::new(seed, 0).take(401).windows(2).map(|e| e[1] + 0.8 * e[0]).collect()
+        };
+        assert!(hits(Pattern::MovingAverage(1), average) >= 12);
     }
 
     #[test]

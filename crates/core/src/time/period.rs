@@ -78,6 +78,12 @@ impl Period {
         (self.frequency == earlier.frequency).then(|| self.number - earlier.number)
     }
 
+    /// Whether its running number is a multiple of `step`: with 12, a month is
+    /// a January.
+    pub fn is_multiple_of(self, step: i64) -> bool {
+        step != 0 && self.number.rem_euclid(step) == 0
+    }
+
     /// The place of the period within the year or week, from 0: January or
     /// Monday is 0.
     pub fn season_place(self) -> Option<usize> {

@@ -1,0 +1,7 @@
+//! Option groups that several commands share.
+
+mod data;
+mod output;
+
+pub use data::DataArgs;
+pub use output::{Format, OutputArgs};

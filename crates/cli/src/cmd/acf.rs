@@ -1,0 +1,85 @@
+//! `kandrel acf`: autocorrelation and its reading.
+
+use std::path::PathBuf;
+
+use kandrel_core::corr::{self, AcfError, AcfOptions};
+use kandrel_core::series::Series;
+
+use crate::args::{DataArgs, OutputArgs};
+use crate::cmd::{Context, Report, deliver, to_json};
+use crate::error::CliError;
+use crate::figure;
+use crate::output::{Files, check_target};
+use crate::present::{acf, words};
+use crate::read::Dataset;
+
+pub const ABOUT: &str = "Autocorrelation, partial autocorrelation, portmanteau statistics, and how to read them";
+pub const EXAMPLES: &str = "Examples:\n  kandrel acf demo:harbour waiting\n  \
+    kandrel acf demo:harbour freight:ln,d1 --figure freight.svg";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln,d1
+    series: Vec<String>,
+    /// Largest lag (default: three seasons, at most a quarter of the observations)
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    lags: Option<usize>,
+    /// Draw series, ACF and PACF of one series into a .svg or .png file
+    #[arg(long, value_name = "PATH", help_heading = "Output")]
+    figure: Option<PathBuf>,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let form = args.figure.as_deref().map(figure::Form::of_path).transpose()?;
+    if let Some(path) = &args.figure {
+        check_target(path, args.output.force)?;
+    }
+    let dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = args.data.series(&dataset, &args.series)?;
+    let file = words::shell_word(&args.data.file);
+    let results: Vec<acf::AcfResult> =
+        all.iter().map(|series| one(&dataset, series, args.lags, season)).collect::<Result<_, _>>()?;
+    let mut files = Files::default();
+    if let (Some(path), Some(form)) = (&args.figure, form) {
+        let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
+            return Err(CliError::call("--figure draws one series").advise("name one series, or leave out --figure"));
+        };
+        files.add(path, form.draw(&figure::acf::drawing(series, result, &dataset))?);
+    }
+    let report = Report {
+        command: "acf",
+        documents: results.iter().map(|result| acf::document(result, &file)).collect(),
+        results: results.iter().map(to_json).collect::<Result<_, _>>()?,
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+fn one(dataset: &Dataset, series: &Series, lags: Option<usize>, season: usize) -> Result<acf::AcfResult, CliError> {
+    let options = AcfOptions { lags, season };
+    let computed = corr::acf(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
+    let findings = corr::read(&computed, season);
+    Ok(acf::result(series, computed, findings, season))
+}
+
+fn refusal(dataset: &Dataset, series: &Series, error: AcfError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        AcfError::TooShort { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
+            .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
+        AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
+            .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
+        AcfError::NotFinite { place } => CliError::data(format!(
+            "{at}: the value in {} is too large to compute with",
+            series.period(place)
+        ))
+        .advise("rescale the series"),
+    }
+}

@@ -1,0 +1,32 @@
+//! `kandrel inspect`: what is in the file.
+
+use crate::args::{DataArgs, OutputArgs};
+use crate::cmd::{Context, Report, deliver, to_json};
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present::inspect;
+
+pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
+pub const EXAMPLES: &str = "Example:\n  kandrel inspect demo:harbour";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut dataset = args.data.read(context)?;
+    let span = args.data.span(&dataset)?;
+    dataset.restrict(span)?;
+    let season = args.data.season(&dataset);
+    let result = inspect::inspection(&dataset);
+    let report = Report {
+        command: "inspect",
+        documents: vec![inspect::document(&dataset, &result, season)],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+}

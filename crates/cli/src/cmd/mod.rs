@@ -1,0 +1,117 @@
+//! The one registry of commands.
+
+mod acf;
+mod inspect;
+mod stationarity;
+mod tour;
+
+use std::io::{Read, Write};
+
+use clap::Subcommand;
+
+use crate::args::{Format, OutputArgs};
+use crate::document::Document;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::read::Dataset;
+use crate::render;
+
+/// The streams and words of one call.
+pub struct Context<'a> {
+    pub arguments: Vec<String>,
+    pub stdin: &'a mut dyn Read,
+    pub stdout: &'a mut dyn Write,
+    pub stderr: &'a mut dyn Write,
+}
+
+impl Context<'_> {
+    /// Runs a job with its results thrown away.
+    pub fn quiet<T>(&mut self, job: impl FnOnce(&mut Context<'_>) -> T) -> T {
+        let mut nowhere = std::io::sink();
+        job(&mut Context {
+            arguments: self.arguments.clone(),
+            stdin: &mut *self.stdin,
+            stdout: &mut nowhere,
+            stderr: &mut *self.stderr,
+        })
+    }
+
+    /// Runs a job as if these words had been typed.
+    pub fn with_arguments<T>(&mut self, words: &[&str], job: impl FnOnce(&mut Context<'_>) -> T) -> T {
+        job(&mut Context {
+            arguments: words.iter().map(|word| (*word).to_owned()).collect(),
+            stdin: &mut *self.stdin,
+            stdout: &mut *self.stdout,
+            stderr: &mut *self.stderr,
+        })
+    }
+}
+
+/// Declares every command once: its module gives `NAME`, `Args` and `run`.
+macro_rules! commands {
+    ($($variant:ident => $module:ident),+ $(,)?) => {
+        /// What a call asks for.
+        #[derive(Subcommand)]
+        pub enum Command {
+            $(
+                #[command(about = $module::ABOUT, after_long_help = $module::EXAMPLES)]
+                $variant($module::Args),
+            )+
+        }
+
+        impl Command {
+            /// Runs it.
+            pub fn run(&self, context: &mut Context<'_>) -> Result<(), CliError> {
+                match self {
+                    $(Self::$variant(args) => $module::run(args, context),)+
+                }
+            }
+        }
+    };
+}
+
+commands! {
+    Inspect => inspect,
+    Acf => acf,
+    Stationarity => stationarity,
+    Tour => tour,
+}
+
+/// What a command found, in both forms.
+pub struct Report {
+    pub command: &'static str,
+    pub documents: Vec<Document>,
+    pub results: Vec<serde_json::Value>,
+}
+
+/// Adds the report to standard output or to the files to be written, and
+/// writes them.
+pub fn deliver(
+    report: &Report,
+    dataset: &Dataset,
+    season: usize,
+    output: &OutputArgs,
+    mut files: Files,
+    context: &mut Context<'_>,
+) -> Result<(), CliError> {
+    let text = match output.format() {
+        Format::Text => report.documents.iter().map(render::text).collect::<Vec<_>>().join("\n"),
+        Format::Json => render::json(report, dataset, season, &context.arguments)?,
+    };
+    if let Some(path) = &output.out {
+        files.add(path, text.clone().into_bytes());
+    }
+    files.write(output.force)?;
+    if output.out.is_none() {
+        context.stdout.write_all(text.as_bytes())?;
+    }
+    for note in &dataset.notes {
+        writeln!(context.stderr, "note: {note}")?;
+    }
+    Ok(())
+}
+
+/// A result as JSON.
+pub fn to_json<T: serde::Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
+    serde_json::to_value(result).map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
+}

@@ -1,0 +1,150 @@
+//! `kandrel stationarity`: unit-root and stationarity tests and what follows.
+
+use clap::ValueEnum;
+use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::Terms;
+use kandrel_core::ols::Bandwidth;
+use kandrel_core::series::Series;
+use kandrel_core::unitroot::UnitRootError;
+use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
+
+use crate::args::{DataArgs, OutputArgs};
+use crate::cmd::{Context, Report, deliver, to_json};
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present::{stationarity, words};
+use crate::read::Dataset;
+
+pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
+pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth_fee\n  \
+    kandrel stationarity demo:harbour freight:ln --terms trend --lags bic";
+
+/// Observations a series needs so that its differences can be tested too.
+const FEWEST: usize = 20;
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln
+    series: Vec<String>,
+    /// Deterministic terms at the level
+    #[arg(long, default_value = "auto", help_heading = "Method")]
+    terms: TermsArg,
+    /// Lagged differences in the ADF regression: a number, or chosen by aic, bic or hq
+    #[arg(long, value_name = "N|aic|bic|hq", default_value = "aic", value_parser = lag_rule, help_heading = "Method")]
+    lags: LagRule,
+    /// The most lags a choice may take (default: 12 (n/100)^(1/4))
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    max_lags: Option<usize>,
+    /// Lags in the long-run variance of KPSS
+    #[arg(long, value_name = "N|auto|short|long", default_value = "auto", value_parser = bandwidth, help_heading = "Method")]
+    bandwidth: Bandwidth,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum TermsArg {
+    /// Constant or trend, whichever the data ask for
+    Auto,
+    None,
+    Constant,
+    Trend,
+}
+
+fn lag_rule(text: &str) -> Result<LagRule, String> {
+    match text {
+        "aic" => Ok(LagRule::Criterion(Criterion::Aic)),
+        "bic" => Ok(LagRule::Criterion(Criterion::Bic)),
+        "hq" => Ok(LagRule::Criterion(Criterion::Hq)),
+        number => number.parse().map(LagRule::Given).map_err(|_| "write a number, aic, bic or hq".to_owned()),
+    }
+}
+
+fn bandwidth(text: &str) -> Result<Bandwidth, String> {
+    match text {
+        "auto" => Ok(Bandwidth::Automatic),
+        "short" => Ok(Bandwidth::Short),
+        "long" => Ok(Bandwidth::Long),
+        number => number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned()),
+    }
+}
+
+fn alpha(text: &str) -> Result<f64, String> {
+    let value: f64 = text.parse().map_err(|_| "write a number, as 0.05".to_owned())?;
+    if value > 0.0 && value < 0.5 { Ok(value) } else { Err("write a number between 0 and 0.5".to_owned()) }
+}
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    if args.max_lags.is_some() && matches!(args.lags, LagRule::Given(_)) {
+        return Err(CliError::call("--max-lags bounds a choice, and --lags gives the number")
+            .advise("leave one of them out"));
+    }
+    let dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = args.data.series(&dataset, &args.series)?;
+    let file = words::shell_word(&args.data.file);
+    let setting = stationarity::Setting { file: &file, season, alpha: args.alpha };
+    let mut documents = Vec::new();
+    let mut results = Vec::new();
+    for series in &all {
+        let result = one(&dataset, series, args, setting)?;
+        documents.push(stationarity::document(&result, series));
+        results.push(to_json(&result)?);
+    }
+    let report = Report { command: "stationarity", documents, results };
+    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+}
+
+fn one(
+    dataset: &Dataset,
+    series: &Series,
+    args: &Args,
+    setting: stationarity::Setting<'_>,
+) -> Result<stationarity::StationarityResult, CliError> {
+    let observations = series.values.len();
+    if observations < FEWEST {
+        let error = UnitRootError::TooShort { observations, needed: FEWEST };
+        return Err(refusal(dataset, series, error));
+    }
+    let options = AssessOptions {
+        terms: match args.terms {
+            TermsArg::Auto => TermsRule::Auto,
+            TermsArg::None => TermsRule::Given(Terms::None),
+            TermsArg::Constant => TermsRule::Given(Terms::Constant),
+            TermsArg::Trend => TermsRule::Given(Terms::Trend),
+        },
+        lags: args.lags,
+        max_lags: args.max_lags,
+        bandwidth: args.bandwidth,
+        alpha: args.alpha,
+    };
+    let assessment = assess(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
+    Ok(stationarity::result(series, assessment, setting))
+}
+
+fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        UnitRootError::TooShort { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        UnitRootError::TooManyLags { most, .. } => {
+            CliError::call(format!("{at}: {error}")).advise(format!("take {most} lags or fewer, or a longer series"))
+        }
+        UnitRootError::Constant => CliError::data(format!("{at}: the series, or its difference, is constant"))
+            .advise("a series without variation cannot be tested; check the column or the --sample"),
+        UnitRootError::NotFinite { place } => CliError::data(format!(
+            "{at}: the value in {} is too large to compute with",
+            series.period(place)
+        ))
+        .advise("rescale the series"),
+        UnitRootError::Deterministic | UnitRootError::Collinear => CliError::computation(format!("{at}: {error}"))
+            .advise("the series follows a rule without any error, so there is nothing to test"),
+        UnitRootError::NeedsConstant => CliError::computation(format!("{at}: {error}")),
+    }
+}

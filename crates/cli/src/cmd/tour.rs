@@ -1,0 +1,127 @@
+//! `kandrel tour`: a worked example on the demo data.
+
+use std::path::{Path, PathBuf};
+
+use clap::Parser;
+
+use crate::cmd::{Command, Context};
+use crate::error::CliError;
+
+pub const ABOUT: &str = "A full worked example on the demo data; writes figures and JSON into a folder";
+pub const EXAMPLES: &str = "Example:\n  kandrel tour --into first-look";
+
+#[derive(clap::Args)]
+pub struct Args {
+    /// Folder for figures and JSON (default: kandrel-tour, with a number if that exists)
+    #[arg(long, value_name = "DIR")]
+    into: Option<PathBuf>,
+}
+
+/// One stop: what is asked, the command, and the files it leaves.
+struct Stop {
+    question: &'static str,
+    words: &'static [&'static str],
+    file: &'static str,
+    figure: bool,
+}
+
+const STOPS: &[Stop] = &[
+    Stop {
+        question: "What is in the file? Osmere Bay's harbour office keeps eight monthly series.",
+        words: &["inspect", "demo:harbour"],
+        file: "1-inspect",
+        figure: false,
+    },
+    Stop {
+        question: "Do the hours ships wait at anchor have a rhythm?",
+        words: &["acf", "demo:harbour", "waiting"],
+        file: "2-acf-waiting",
+        figure: true,
+    },
+    Stop {
+        question: "May the waiting hours be modelled as they are?",
+        words: &["stationarity", "demo:harbour", "waiting"],
+        file: "3-stationarity-waiting",
+        figure: false,
+    },
+    Stop {
+        question: "And the price index of berths, which has only ever risen?",
+        words: &["stationarity", "demo:harbour", "berth_fee"],
+        file: "4-stationarity-berth_fee",
+        figure: false,
+    },
+    Stop {
+        question: "What does the autocorrelation of container freight say before it is differenced ...",
+        words: &["acf", "demo:harbour", "freight:ln"],
+        file: "5-acf-freight",
+        figure: true,
+    },
+    Stop {
+        question: "... and after a first and a seasonal difference of its logarithm?",
+        words: &["acf", "demo:harbour", "freight:ln,d1,d12"],
+        file: "6-acf-freight-differenced",
+        figure: true,
+    },
+];
+
+/// Parses a stop's words as if they had been typed.
+#[derive(Parser)]
+#[command(no_binary_name = true)]
+struct Typed {
+    #[command(subcommand)]
+    command: Command,
+}
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let folder = make_folder(args.into.as_deref())?;
+    for (number, stop) in (1..).zip(STOPS) {
+        let shown = stop.words.join(" ");
+        writeln!(context.stdout, "{number}. {}\n\n$ kandrel {shown}\n", stop.question)?;
+        let json = folder.join(format!("{}.json", stop.file));
+        run_words(stop, &["--out", &json.to_string_lossy()], context)?;
+        let figure = folder.join(format!("{}.svg", stop.file));
+        let picture = folder.join(format!("{}.png", stop.file));
+        if stop.figure {
+            run_words(stop, &["--figure", &figure.to_string_lossy()], context)?;
+            let unread = context.quiet(|quiet| run_words(stop, &["--figure", &picture.to_string_lossy()], quiet));
+            unread?;
+        } else {
+            run_words(stop, &[], context)?;
+        }
+        writeln!(context.stdout)?;
+    }
+    writeln!(
+        context.stdout,
+        "Every result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv",
+        folder.display()
+    )?;
+    Ok(())
+}
+
+fn run_words(stop: &Stop, more: &[&str], context: &mut Context<'_>) -> Result<(), CliError> {
+    let words: Vec<&str> = stop.words.iter().chain(more).copied().collect();
+    let typed = Typed::try_parse_from(&words).map_err(|e| CliError::computation(e.to_string()))?;
+    context.with_arguments(stop.words, |context| typed.command.run(context))
+}
+
+/// The folder named, which must not hold files yet; or the first free name.
+fn make_folder(named: Option<&Path>) -> Result<PathBuf, CliError> {
+    let folder = match named {
+        Some(folder) => folder.to_path_buf(),
+        None => free_name(),
+    };
+    let occupied = folder.exists() && !folder.read_dir().is_ok_and(|mut entries| entries.next().is_none());
+    if occupied {
+        return Err(CliError::call(format!("{} exists and is not an empty folder", folder.display()))
+            .advise("name a new folder with --into"));
+    }
+    std::fs::create_dir_all(&folder)
+        .map_err(|e| CliError::data(format!("the folder {} cannot be made: {e}", folder.display())))?;
+    Ok(folder)
+}
+
+fn free_name() -> PathBuf {
+    let base = PathBuf::from("kandrel-tour");
+    let numbered = (2..).map(|number| PathBuf::from(format!("kandrel-tour-{number}")));
+    std::iter::once(base).chain(numbered).find(|folder| !folder.exists()).unwrap_or_default()
+}

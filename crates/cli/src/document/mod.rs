@@ -1,0 +1,105 @@
+//! What a result says, before it takes a form: sentences and tables of typed
+//! cells. Renderers see nothing else.
+
+/// A whole result.
+#[derive(Debug, Default, Clone)]
+pub struct Document {
+    pub blocks: Vec<Block>,
+}
+
+/// A piece of it.
+#[derive(Debug, Clone)]
+pub enum Block {
+    /// A title over what follows.
+    Heading(String),
+    /// Running text.
+    Paragraph(String),
+    /// A table.
+    Table(Table),
+    /// A titled list of sentences.
+    List { title: String, items: Vec<String> },
+    /// Commands to paste, never wrapped.
+    Commands { title: String, lines: Vec<String> },
+    /// The legend of the evidence circles.
+    EvidenceLegend,
+}
+
+/// Columns and rows.
+#[derive(Debug, Clone, Default)]
+pub struct Table {
+    pub columns: Vec<Column>,
+    pub rows: Vec<Vec<Cell>>,
+}
+
+/// A column's head.
+#[derive(Debug, Clone)]
+pub struct Column {
+    pub label: String,
+    pub align: Align,
+}
+
+/// How a column's cells stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Align {
+    Left,
+    /// Numbers, at their decimal points.
+    Decimal,
+}
+
+/// A cell.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Cell {
+    Text(String),
+    /// A number shown with so many decimals.
+    Number { value: f64, decimals: usize },
+    Count(usize),
+    /// A probability with its evidence circle.
+    PValue(f64),
+    Missing,
+}
+
+impl Document {
+    /// Adds running text.
+    pub fn paragraph(&mut self, text: impl Into<String>) {
+        self.blocks.push(Block::Paragraph(text.into()));
+    }
+
+    /// Adds a titled list, unless it is empty.
+    pub fn list(&mut self, title: &str, items: Vec<String>) {
+        if !items.is_empty() {
+            self.blocks.push(Block::List { title: title.to_owned(), items });
+        }
+    }
+
+    /// Adds commands to paste.
+    pub fn commands(&mut self, title: &str, lines: Vec<String>) {
+        if !lines.is_empty() {
+            self.blocks.push(Block::Commands { title: title.to_owned(), lines });
+        }
+    }
+
+    /// Adds a table.
+    pub fn table(&mut self, table: Table) {
+        self.blocks.push(Block::Table(table));
+    }
+}
+
+impl Table {
+    /// A table with these heads.
+    pub fn new(heads: &[(&str, Align)]) -> Self {
+        let columns = heads.iter().map(|(label, align)| Column { label: (*label).to_owned(), align: *align });
+        Self { columns: columns.collect(), rows: Vec::new() }
+    }
+}
+
+impl Cell {
+    /// Text.
+    pub fn text(text: impl Into<String>) -> Self {
+        Self::Text(text.into())
+    }
+
+    /// A number with so many decimals; missing if it is none.
+    pub fn number(value: f64, decimals: usize) -> Self {
+        if value.is_finite() { Self::Number { value, decimals } } else { Self::Missing }
+    }
+}

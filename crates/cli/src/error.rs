@@ -1,0 +1,76 @@
+//! The program's errors and the one table of exit statuses.
+
+use std::fmt;
+use std::io;
+
+/// Exit statuses.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[repr(u8)]
+pub enum Status {
+    /// All went well.
+    Done = 0,
+    /// The call is wrong.
+    Call = 2,
+    /// The data cannot be used.
+    Data = 3,
+    /// The computation failed.
+    Computation = 4,
+}
+
+/// One error as the user sees it: what and where, then what to do.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct CliError {
+    pub status: Status,
+    message: String,
+    advice: Vec<String>,
+    closed_pipe: bool,
+}
+
+impl CliError {
+    /// The call is wrong.
+    pub fn call(message: impl Into<String>) -> Self {
+        Self::new(Status::Call, message)
+    }
+
+    /// The data cannot be used.
+    pub fn data(message: impl Into<String>) -> Self {
+        Self::new(Status::Data, message)
+    }
+
+    /// The computation failed.
+    pub fn computation(message: impl Into<String>) -> Self {
+        Self::new(Status::Computation, message)
+    }
+
+    fn new(status: Status, message: impl Into<String>) -> Self {
+        Self { status, message: message.into(), advice: Vec::new(), closed_pipe: false }
+    }
+
+    /// Adds a line on what to do.
+    pub fn advise(mut self, advice: impl Into<String>) -> Self {
+        self.advice.push(advice.into());
+        self
+    }
+
+    /// A reader of our output went away: a quiet end, not a failure.
+    pub fn is_closed_pipe(&self) -> bool {
+        self.closed_pipe
+    }
+}
+
+impl From<io::Error> for CliError {
+    fn from(error: io::Error) -> Self {
+        let closed_pipe = error.kind() == io::ErrorKind::BrokenPipe;
+        Self { closed_pipe, ..Self::data(format!("writing failed: {error}")) }
+    }
+}
+
+impl fmt::Display for CliError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        writeln!(f, "kandrel: {}", self.message)?;
+        for line in &self.advice {
+            writeln!(f, "  {line}")?;
+        }
+        Ok(())
+    }
+}

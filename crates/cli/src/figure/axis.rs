@@ -1,0 +1,110 @@
+//! Scales and where their ticks fall.
+
+use kandrel_core::time::{Frequency, Period};
+
+/// A straight map from values to places.
+#[derive(Debug, Clone, Copy)]
+pub struct Scale {
+    pub low: f64,
+    pub high: f64,
+    pub at_low: f64,
+    pub at_high: f64,
+}
+
+impl Scale {
+    /// The place of a value.
+    pub fn at(&self, value: f64) -> f64 {
+        let share = (value - self.low) / (self.high - self.low);
+        self.at_low + share * (self.at_high - self.at_low)
+    }
+}
+
+/// Round values from `low` to `high`, about `wanted` of them, and how many
+/// decimals they need.
+pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
+    let rough = (high - low) / wanted.max(1) as f64;
+    let power = 10_f64.powf(rough.log10().floor());
+    let step = [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
+    let first = (low / step).ceil();
+    let count = ((high / step).floor() - first).max(0.0);
+    // A handful of ticks; decimals of a step are few.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let (count, decimals) = (count as usize, (-step.log10().floor()).clamp(0.0, 12.0) as usize);
+    ((0..=count).map(|k| (first + k as f64) * step).collect(), decimals)
+}
+
+/// The periods to label: as many as fit, at round places of their calendar.
+pub fn period_ticks(start: Period, length: usize, most: usize) -> Vec<usize> {
+    let period = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
+    for rule in rules(start.frequency()) {
+        let ticks: Vec<usize> = (0..length).filter(|t| rule.holds(period(*t))).collect();
+        if ticks.len() <= most {
+            return ticks;
+        }
+    }
+    vec![0, length.saturating_sub(1)]
+}
+
+/// Periods whose number, or whose month or year, is a multiple.
+enum Rule {
+    Every(i64),
+    MonthStart(i64),
+}
+
+impl Rule {
+    fn holds(&self, period: Period) -> bool {
+        match self {
+            Self::Every(step) => period.is_multiple_of(*step),
+            Self::MonthStart(months) => period.first_day().is_some_and(|date| {
+                let month = Period::containing(date, Frequency::Month);
+                date.day() == 1 && month.is_some_and(|month| month.is_multiple_of(*months))
+            }),
+        }
+    }
+}
+
+fn rules(frequency: Frequency) -> Vec<Rule> {
+    let months = [1, 3, 6, 12, 24, 60, 120, 240, 600];
+    match frequency {
+        Frequency::Day => [1, 7, 14]
+            .into_iter()
+            .map(Rule::Every)
+            .chain(months.into_iter().map(Rule::MonthStart))
+            .collect(),
+        Frequency::Month => months.into_iter().map(Rule::Every).collect(),
+        Frequency::Quarter => [1, 2, 4, 8, 20, 40, 80, 200].into_iter().map(Rule::Every).collect(),
+        Frequency::Year | Frequency::Undated => {
+            let tens = (0..9_u32).map(|power| 10_i64.pow(power));
+            tens.flat_map(|ten| [1, 2, 5].map(|m| Rule::Every(m * ten))).collect()
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn ticks_are_round_and_inside() {
+        let (ticks, decimals) = round_ticks(-0.23, 0.91, 5);
+        assert_eq!(decimals, 1);
+        let expected = [0.0, 0.5];
+        assert!(ticks.iter().zip(expected).all(|(a, b)| (a - b).abs() < 1e-12), "{ticks:?}");
+        assert_eq!(round_ticks(61.6, 355.7, 5).0.len(), 3);
+    }
+
+    #[test]
+    fn months_are_labelled_at_januaries_when_years_are_many() {
+        let start = Period::month(2001, 3).expect("valid");
+        let ticks = period_ticks(start, 288, 12);
+        assert!(ticks.len() <= 12 && ticks.len() >= 4);
+        let name = start.offset(i64::try_from(ticks[0]).expect("small")).to_string();
+        assert!(name.ends_with("-01"), "{name}");
+    }
+
+    #[test]
+    fn a_very_long_daily_series_still_has_few_labels() {
+        let start = Period::parse("1900-01-01").expect("valid");
+        assert!(period_ticks(start, 45_000, 10).len() <= 10);
+    }
+}

@@ -1,0 +1,69 @@
+//! Kandrel on the command line: reads files, calls the core, says what follows.
+//!
+//! [`run`] is the whole program with its streams passed in.
+
+#![warn(clippy::print_stdout, clippy::print_stderr)]
+
+mod args;
+mod cmd;
+mod demo;
+mod document;
+mod error;
+pub mod figure;
+mod output;
+mod present;
+mod read;
+mod render;
+
+use std::ffi::OsString;
+use std::io::{ErrorKind, Read, Write};
+
+use clap::Parser;
+
+use cmd::{Command, Context};
+use error::Status;
+
+/// Checks economic series for stationarity, reads their autocorrelation, and says what follows.
+#[derive(Parser)]
+#[command(name = "kandrel", version, infer_subcommands = true, arg_required_else_help = true)]
+#[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`. \
+    Demo data: any FILE may be `demo:harbour`.")]
+struct Call {
+    #[command(subcommand)]
+    command: Command,
+}
+
+/// Runs one call: `arguments` with the program's name first. Results go to
+/// `stdout`, everything else to `stderr`; the exit status is returned.
+pub fn run(arguments: Vec<OsString>, stdin: &mut dyn Read, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {
+    let typed: Vec<String> = arguments.iter().skip(1).map(|word| word.to_string_lossy().into_owned()).collect();
+    let call = match Call::try_parse_from(arguments) {
+        Ok(call) => call,
+        Err(refusal) => return explain_refusal(&refusal, stdout, stderr),
+    };
+    let mut context = Context { arguments: typed, stdin, stdout, stderr };
+    match call.command.run(&mut context) {
+        Ok(()) => Status::Done as u8,
+        Err(error) if error.is_closed_pipe() => Status::Done as u8,
+        Err(error) => {
+            // Nothing can be done if the error stream itself is closed.
+            let _ = write!(context.stderr, "{error}");
+            error.status as u8
+        }
+    }
+}
+
+/// Help and version go to standard output with status 0, refusals to standard
+/// error with status 2.
+fn explain_refusal(refusal: &clap::Error, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {
+    let text = refusal.render();
+    let (written, status) = if refusal.use_stderr() {
+        (write!(stderr, "{text}"), Status::Call)
+    } else {
+        (write!(stdout, "{text}"), Status::Done)
+    };
+    match written {
+        Err(error) if error.kind() != ErrorKind::BrokenPipe => Status::Data as u8,
+        _ => status as u8,
+    }
+}

@@ -1,0 +1,72 @@
+//! Writing files: whole or not at all, never over another without leave.
+
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use crate::error::CliError;
+
+/// Files to be written together.
+#[derive(Default)]
+pub struct Files {
+    pending: Vec<(PathBuf, Vec<u8>)>,
+}
+
+impl Files {
+    /// Adds a file; nothing is written yet.
+    pub fn add(&mut self, path: &Path, contents: Vec<u8>) {
+        self.pending.push((path.to_path_buf(), contents));
+    }
+
+    /// Writes all of them. Every name is checked before the first is written.
+    pub fn write(self, force: bool) -> Result<(), CliError> {
+        for (path, _) in &self.pending {
+            check_target(path, force)?;
+        }
+        for (path, contents) in &self.pending {
+            write_whole(path, contents, force)?;
+        }
+        Ok(())
+    }
+}
+
+/// Refuses a target that exists (without leave) or has no folder.
+pub fn check_target(path: &Path, force: bool) -> Result<(), CliError> {
+    let shown = path.display();
+    if path.is_dir() {
+        return Err(CliError::call(format!("{shown} is a folder")).advise("name a file inside it"));
+    }
+    if path.is_file() && !force {
+        return Err(CliError::call(format!("{shown} exists already"))
+            .advise("name another file, or overwrite it with --force"));
+    }
+    let folder = folder_of(path);
+    if !folder.is_dir() {
+        return Err(CliError::call(format!("there is no folder {}", folder.display())).advise("make it first"));
+    }
+    Ok(())
+}
+
+fn folder_of(path: &Path) -> &Path {
+    path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."))
+}
+
+/// A temporary file beside the target takes its place when complete. Devices
+/// and pipes are written to directly.
+fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
+    let failed = |reason: &dyn std::fmt::Display| CliError::data(format!("{} cannot be written: {reason}", path.display()));
+    if path.exists() && !path.is_file() {
+        return std::fs::write(path, contents).map_err(|e| failed(&e));
+    }
+    let mut builder = tempfile::Builder::new();
+    builder.prefix(".kandrel-");
+    #[cfg(unix)]
+    {
+        use std::os::unix::fs::PermissionsExt;
+        // As any new file: the user's mask takes away what it should.
+        builder.permissions(std::fs::Permissions::from_mode(0o666));
+    }
+    let mut file = builder.tempfile_in(folder_of(path)).map_err(|e| failed(&e))?;
+    file.write_all(contents).map_err(|e| failed(&e))?;
+    let placed = if force { file.persist(path) } else { file.persist_noclobber(path) };
+    placed.map(|_| ()).map_err(|e| failed(&e.error))
+}

@@ -1,0 +1,196 @@
+//! Autocorrelations in words and tables.
+
+use kandrel_core::corr::{Acf, Finding, Pattern};
+use kandrel_core::series::Series;
+use serde::Serialize;
+
+use super::words;
+use crate::document::{Align, Cell, Document, Table};
+
+/// The contract's result of `acf`.
+#[derive(Serialize)]
+pub struct AcfResult {
+    pub series: String,
+    pub first: String,
+    pub last: String,
+    #[serde(flatten)]
+    pub acf: Acf,
+    pub reading: Vec<String>,
+    #[serde(skip)]
+    pub findings: Vec<Finding>,
+    #[serde(skip)]
+    pub season: usize,
+}
+
+/// Puts a result together.
+pub fn result(series: &Series, acf: Acf, findings: Vec<Finding>, season: usize) -> AcfResult {
+    AcfResult {
+        series: series.name.clone(),
+        first: series.start.to_string(),
+        last: series.last().to_string(),
+        reading: findings.iter().map(sentence).collect(),
+        acf,
+        findings,
+        season,
+    }
+}
+
+/// The finding in one sentence, also the figure's title.
+pub fn answer(result: &AcfResult) -> String {
+    let name = &result.series;
+    let seasonal = result.findings.iter().find_map(|finding| match finding {
+        Finding::Seasonal { season, .. } => Some(*season),
+        _ => None,
+    });
+    let season = seasonal.map_or(String::new(), |season| format!(", with a season of {season}"));
+    let order = result.findings.iter().find_map(|finding| match finding {
+        Finding::Suggests(pattern) => Some(*pattern),
+        _ => None,
+    });
+    match (result.findings.first(), order) {
+        (Some(Finding::NoAutocorrelation { .. }), _) => format!("{name} shows no autocorrelation."),
+        (Some(Finding::DoesNotDieOut { .. }), _) => {
+            format!("The autocorrelation of {name} does not die out{season}: it is not stationary.")
+        }
+        (_, Some(pattern)) => format!("The autocorrelation of {name} dies out{season}; it looks like {}.", short(pattern)),
+        (_, None) => format!("The autocorrelation of {name} dies out{season}."),
+    }
+}
+
+fn short(pattern: Pattern) -> String {
+    match pattern {
+        Pattern::Autoregression(p) => format!("AR({p})"),
+        Pattern::MovingAverage(q) => format!("MA({q})"),
+        Pattern::Either(k) => format!("AR({k}) or MA({k})"),
+        Pattern::Mixed => "a mixture of AR and MA".to_owned(),
+    }
+}
+
+fn sentence(finding: &Finding) -> String {
+    match *finding {
+        Finding::DoesNotDieOut { lag, acf } => format!(
+            "The ACF declines slowly and nearly in a straight line, and is still {acf:.2} at lag {lag}: \
+             this is not a stationary series. Difference first; orders cannot be read from it, \
+             even where the PACF cuts off."
+        ),
+        Finding::DiesOut => "The ACF dies out, as it does for a stationary series.".to_owned(),
+        Finding::Seasonal { season, acf, lasting } => {
+            let last = if lasting {
+                format!(" and hardly less a season later: try a difference at lag {season}")
+            } else {
+                String::new()
+            };
+            format!("Lag {season} stands above its neighbours ({acf:.2}){last}: there is a season of {season}.")
+        }
+        Finding::Suggests(Pattern::Autoregression(p)) => format!(
+            "The PACF ends after lag {p} while the ACF goes on longer: the picture of an autoregression of order {p}."
+        ),
+        Finding::Suggests(Pattern::MovingAverage(q)) => format!(
+            "The ACF ends after lag {q} while the PACF goes on longer: the picture of a moving average of order {q}."
+        ),
+        Finding::Suggests(Pattern::Either(k)) => format!(
+            "Both ACF and PACF end after lag {k}: an autoregression or a moving average of order {k}; compare both."
+        ),
+        Finding::Suggests(Pattern::Mixed) => {
+            "Neither function ends at a low lag: a mixture of autoregression and moving average.".to_owned()
+        }
+        Finding::NoAutocorrelation { lags, p_value } => format!(
+            "The first {lags} autocorrelations together are no larger than chance makes them \
+             (Ljung-Box, p = {}).",
+            crate::render::p_value(p_value)
+        ),
+        Finding::Chance { outside, lags } => format!(
+            "{} outside the 95 % band of white noise; for white noise about {:.0} of {lags} would be.",
+            match outside {
+                0 => "No lag lies".to_owned(),
+                1 => "1 lag lies".to_owned(),
+                more => format!("{more} lags lie"),
+            },
+            (0.05 * lags as f64).max(1.0)
+        ),
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &AcfResult, file: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    document.paragraph(format!(
+        "{}, {} to {}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
+        words::count(result.acf.observations, "observation"),
+        result.first,
+        result.last,
+        significant_digits(result.acf.mean),
+        significant_digits(result.acf.variance.sqrt()),
+        result.acf.band
+    ));
+    document.table(table(result));
+    document.paragraph("* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so far.");
+    document.list("Reading", result.reading.clone());
+    document.commands("Next", next(result, file));
+    document
+}
+
+fn table(result: &AcfResult) -> Table {
+    let mut table = Table::new(&[
+        ("Lag", Align::Decimal),
+        ("", Align::Left),
+        ("ACF", Align::Decimal),
+        ("", Align::Left),
+        ("s.e.", Align::Decimal),
+        ("PACF", Align::Decimal),
+        ("", Align::Left),
+        ("Q", Align::Decimal),
+        ("p", Align::Decimal),
+    ]);
+    let band = result.acf.band;
+    let star = |value: f64| Cell::text(if value.abs() > band { "*" } else { "" });
+    for lag in &result.acf.lags {
+        let seasonal = result.season > 1 && lag.lag % result.season == 0;
+        table.rows.push(vec![
+            Cell::Count(lag.lag),
+            Cell::text(if seasonal { "s" } else { "" }),
+            Cell::number(lag.acf, 3),
+            star(lag.acf),
+            Cell::number(lag.acf_se, 3),
+            Cell::number(lag.pacf, 3),
+            star(lag.pacf),
+            Cell::number(lag.q, 2),
+            lag.p_value.map_or(Cell::Missing, |p| Cell::text(crate::render::p_value(p))),
+        ]);
+    }
+    table
+}
+
+fn significant_digits(value: f64) -> String {
+    let size = value.abs();
+    let decimals = match size {
+        _ if size >= 1000.0 => 0,
+        _ if size >= 100.0 => 1,
+        _ if size >= 10.0 => 2,
+        _ if size >= 0.1 => 3,
+        _ => 5,
+    };
+    crate::render::number(value, decimals)
+}
+
+fn next(result: &AcfResult, file: &str) -> Vec<String> {
+    let name = words::shell_word(&result.series);
+    let plain = !result.series.contains(' ');
+    let seasonal = result.findings.iter().find_map(|finding| match finding {
+        Finding::Seasonal { season, lasting: true, .. } => Some(*season),
+        _ => None,
+    });
+    let further = |step: String| {
+        let joint = if result.series.contains(':') { ',' } else { ':' };
+        format!("kandrel acf {file} {name}{joint}{step}")
+    };
+    let mut lines = vec![format!("kandrel stationarity {file} {name}")];
+    let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
+    if plain && lasting {
+        lines.push(further("d1".to_owned()));
+    } else if plain && let Some(season) = seasonal {
+        lines.push(further(format!("d{season}")));
+    }
+    lines
+}

@@ -1,0 +1,283 @@
+//! What is in a file.
+
+use kandrel_core::series::Column;
+use kandrel_core::time::Period;
+use serde::Serialize;
+
+use super::words;
+use crate::document::{Align, Cell, Document, Table};
+use crate::read::{Dataset, Kind};
+
+/// The contract's result of `inspect`.
+#[derive(Serialize)]
+pub struct Inspection {
+    pub columns: Vec<ColumnSummary>,
+    pub gaps: Vec<String>,
+    pub duplicates: Vec<String>,
+}
+
+/// One column of it.
+#[derive(Serialize)]
+pub struct ColumnSummary {
+    pub name: String,
+    pub kind: Kind,
+    pub observations: usize,
+    pub missing: usize,
+    pub first: Option<String>,
+    pub last: Option<String>,
+    pub mean: Option<f64>,
+    pub sd: Option<f64>,
+    pub min: Option<f64>,
+    pub min_at: Option<String>,
+    pub max: Option<f64>,
+    pub max_at: Option<String>,
+    /// Periods inside the column without a value.
+    pub gaps: Vec<String>,
+    #[serde(skip)]
+    gap_periods: Vec<Period>,
+}
+
+/// Summaries of every column.
+pub fn inspection(dataset: &Dataset) -> Inspection {
+    let mut numeric = dataset.frame.columns.iter();
+    let columns = dataset.columns.iter().map(|info| {
+        let cells = if info.kind == Kind::Number { numeric.next() } else { None };
+        let mut summary = cells.map_or_else(ColumnSummary::empty, |column| summarise(dataset, column));
+        summary.name.clone_from(&info.name);
+        summary.kind = info.kind;
+        summary.observations = info.observations;
+        summary.missing = info.missing;
+        if info.kind == Kind::Time && dataset.is_dated() {
+            summary.first = Some(dataset.frame.start.to_string());
+            summary.last = Some(dataset.frame.last().to_string());
+        }
+        summary
+    });
+    Inspection {
+        columns: columns.collect(),
+        gaps: dataset.absent.iter().map(ToString::to_string).collect(),
+        // A file with duplicated periods is refused on reading.
+        duplicates: Vec::new(),
+    }
+}
+
+impl ColumnSummary {
+    fn empty() -> Self {
+        Self {
+            name: String::new(),
+            kind: Kind::Text,
+            observations: 0,
+            missing: 0,
+            first: None,
+            last: None,
+            mean: None,
+            sd: None,
+            min: None,
+            min_at: None,
+            max: None,
+            max_at: None,
+            gaps: Vec::new(),
+            gap_periods: Vec::new(),
+        }
+    }
+}
+
+fn summarise(dataset: &Dataset, column: &Column) -> ColumnSummary {
+    let known: Vec<(usize, f64)> =
+        column.cells.iter().enumerate().filter_map(|(row, cell)| cell.map(|value| (row, value))).collect();
+    let at = |row: usize| dataset.frame.period(row).to_string();
+    let (Some(first), Some(last)) = (known.first(), known.last()) else {
+        return ColumnSummary::empty();
+    };
+    let values: Vec<f64> = known.iter().map(|(_, value)| *value).collect();
+    let mean = kandrel_core::num::scale::mean(&values);
+    let squares: f64 = values.iter().map(|value| (value - mean).powi(2)).sum();
+    let sd = (values.len() > 1).then(|| (squares / (values.len() as f64 - 1.0)).sqrt());
+    let lowest = known.iter().min_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or(first);
+    let highest = known.iter().max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or(first);
+    let inside = first.0..=last.0;
+    let gap_periods: Vec<Period> =
+        inside.filter(|row| column.cells[*row].is_none()).map(|row| dataset.frame.period(row)).collect();
+    ColumnSummary {
+        first: Some(at(first.0)),
+        last: Some(at(last.0)),
+        mean: Some(mean),
+        sd: sd.filter(|sd| sd.is_finite()),
+        min: Some(lowest.1),
+        min_at: Some(at(lowest.0)),
+        max: Some(highest.1),
+        max_at: Some(at(highest.0)),
+        gaps: gap_periods.iter().map(ToString::to_string).collect(),
+        gap_periods,
+        ..ColumnSummary::empty()
+    }
+}
+
+/// The inspection as a document.
+pub fn document(dataset: &Dataset, result: &Inspection, season: usize) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(dataset, season));
+    document.table(rows_of_file(dataset));
+    document.table(summary_table(result));
+    document.list("Notes", doubts(dataset, result));
+    document.commands("Next", next(dataset, result));
+    document
+}
+
+fn answer(dataset: &Dataset, season: usize) -> String {
+    let frame = &dataset.frame;
+    let numbers = words::count(frame.columns.len(), "series");
+    let numbers = if frame.columns.len() == 1 { numbers } else { format!("{} series", frame.columns.len()) };
+    let span = format!("{} to {}", frame.start, frame.last());
+    let time = match (&dataset.time, dataset.is_dated()) {
+        (Some(column), true) => format!("{span} (time column `{column}`)"),
+        _ => format!("observations {span} (no time column in use)"),
+    };
+    let gaps = match dataset.absent.len() {
+        0 => "no period is absent".to_owned(),
+        1 => format!("{} is absent", words::periods(&dataset.absent)),
+        _ => format!("{} are absent", words::periods(&dataset.absent)),
+    };
+    let seasonal = if season > 1 { format!("; season of {season}") } else { String::new() };
+    format!(
+        "{} holds {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
+        dataset.source,
+        frame.frequency().adjective(),
+        words::count(dataset.rows, "row"),
+    )
+}
+
+/// The first three and last three rows, columns as far as they fit.
+fn rows_of_file(dataset: &Dataset) -> Table {
+    let frame = &dataset.frame;
+    let mut heads = vec![(dataset.time.as_deref().filter(|_| dataset.is_dated()).unwrap_or("row"), Align::Left)];
+    let shown: Vec<&Column> = fitting(&frame.columns);
+    heads.extend(shown.iter().map(|column| (column.name.as_str(), Align::Decimal)));
+    let left_out = frame.columns.len() - shown.len();
+    let more = format!("+{left_out} more");
+    if left_out > 0 {
+        heads.push((more.as_str(), Align::Left));
+    }
+    let mut table = Table::new(&heads);
+    let split = frame.length > 6;
+    let rows: Vec<usize> = if split {
+        (0..3).chain(frame.length - 3..frame.length).collect()
+    } else {
+        (0..frame.length).collect()
+    };
+    for (place, row) in rows.into_iter().enumerate() {
+        if split && place == 3 {
+            table.rows.push(vec![Cell::text("…")]);
+        }
+        let mut cells = vec![Cell::text(frame.period(row).to_string())];
+        cells.extend(shown.iter().map(|column| {
+            let value = column.cells.get(row).copied().flatten();
+            value.map_or(Cell::Missing, |value| Cell::text(value.to_string().replace('-', "−")))
+        }));
+        table.rows.push(cells);
+    }
+    table
+}
+
+/// As many columns as fit into 80 characters beside the period.
+fn fitting(columns: &[Column]) -> Vec<&Column> {
+    let mut room: usize = 80 - 12 - 10;
+    columns
+        .iter()
+        .take_while(|column| {
+            let widest = column.cells.iter().flatten().take(200).map(|value| value.to_string().len()).max();
+            let width = column.name.chars().count().max(widest.unwrap_or(1)) + 2;
+            let fits = width <= room;
+            room = room.saturating_sub(width);
+            fits
+        })
+        .collect()
+}
+
+fn summary_table(result: &Inspection) -> Table {
+    let mut table = Table::new(&[
+        ("Column", Align::Left),
+        ("Values", Align::Decimal),
+        ("Missing", Align::Decimal),
+        ("Mean", Align::Decimal),
+        ("sd", Align::Decimal),
+        ("Lowest", Align::Decimal),
+        ("in", Align::Left),
+        ("Highest", Align::Decimal),
+        ("in", Align::Left),
+    ]);
+    for column in &result.columns {
+        if column.kind == Kind::Time {
+            continue;
+        }
+        let decimals = decimals(column);
+        let number = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
+        let place = |period: &Option<String>| period.clone().map_or(Cell::Missing, Cell::Text);
+        let name = if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() };
+        table.rows.push(vec![
+            Cell::text(name),
+            Cell::Count(column.observations),
+            Cell::Count(column.missing),
+            number(column.mean),
+            number(column.sd),
+            number(column.min),
+            place(&column.min_at),
+            number(column.max),
+            place(&column.max_at),
+        ]);
+    }
+    table
+}
+
+/// Enough decimals to see the spread, none for large numbers.
+fn decimals(column: &ColumnSummary) -> usize {
+    let spread = column.sd.unwrap_or(0.0);
+    match spread {
+        _ if spread >= 100.0 => 1,
+        _ if spread >= 1.0 => 2,
+        _ if spread >= 0.01 => 4,
+        _ => 6,
+    }
+}
+
+fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
+    let mut doubts = Vec::new();
+    for fault in dataset.faults.iter().take(5) {
+        doubts.push(format!(
+            "line {}, column `{}`: {:?} is not a number; the column cannot be used until it is corrected or emptied.",
+            fault.line, fault.column, fault.text
+        ));
+    }
+    if dataset.faults.len() > 5 {
+        doubts.push(format!("{} cells more are not numbers.", dataset.faults.len() - 5));
+    }
+    for column in &result.columns {
+        let own: Vec<Period> =
+            column.gap_periods.iter().filter(|period| !dataset.absent.contains(period)).copied().collect();
+        if !own.is_empty() {
+            doubts.push(format!("`{}` has no value in {}.", column.name, words::periods(&own)));
+        }
+    }
+    doubts
+}
+
+fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
+    let usable = |column: &&ColumnSummary| {
+        column.kind == Kind::Number
+            && column.gaps.is_empty()
+            && column.sd.is_some_and(|sd| sd > 0.0)
+            && column.observations >= 20
+            && !dataset.faults.iter().any(|fault| fault.column == column.name)
+    };
+    let file = words::shell_word(&dataset.source);
+    result
+        .columns
+        .iter()
+        .find(usable)
+        .map(|column| {
+            let plain = column.name.chars().all(|c| c.is_alphanumeric() || c == '_');
+            let name = if plain { column.name.clone() } else { words::shell_word(&format!("`{}`", column.name)) };
+            vec![format!("kandrel stationarity {file} {name}"), format!("kandrel acf {file} {name}")]
+        })
+        .unwrap_or_default()
+}

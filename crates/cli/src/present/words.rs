@@ -1,0 +1,150 @@
+//! Small wordings that several results and errors share.
+
+use kandrel_core::expr::{ParseError, STEPS};
+use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::Terms;
+use kandrel_core::time::Period;
+
+use crate::error::CliError;
+
+/// How many items of a list are named before "and so many more".
+const NAMED: usize = 6;
+
+/// `a`, `b` and `c`.
+pub fn list(names: &[String]) -> String {
+    let quoted: Vec<String> = names.iter().map(|name| format!("`{name}`")).collect();
+    match quoted.as_slice() {
+        [] => "nothing".to_owned(),
+        [only] => only.clone(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
+/// The first few items, and how many more there are.
+pub fn first_few(items: &[String]) -> String {
+    let named = items.iter().take(NAMED).cloned().collect::<Vec<_>>().join(", ");
+    match items.len().saturating_sub(NAMED) {
+        0 => named,
+        more => format!("{named} and {more} more"),
+    }
+}
+
+/// Periods, stretches of neighbours written as `first to last`.
+pub fn periods(all: &[Period]) -> String {
+    let mut stretches: Vec<(Period, Period)> = Vec::new();
+    for period in all {
+        match stretches.last_mut() {
+            Some((_, last)) if period.steps_since(*last) == Some(1) => *last = *period,
+            _ => stretches.push((*period, *period)),
+        }
+    }
+    let shown: Vec<String> = stretches
+        .iter()
+        .map(|(first, last)| if first == last { first.to_string() } else { format!("{first} to {last}") })
+        .collect();
+    first_few(&shown)
+}
+
+/// The known name nearest to a mistyped one, if any is near.
+pub fn nearest(typed: &str, known: &[String]) -> Option<String> {
+    let folded = typed.to_lowercase();
+    let scored = known.iter().map(|name| (strsim::normalized_damerau_levenshtein(&folded, &name.to_lowercase()), name));
+    let best = scored.max_by(|a, b| a.0.total_cmp(&b.0))?;
+    (best.0 >= 0.5).then(|| best.1.clone())
+}
+
+/// `1 observation`, `2 observations`.
+pub fn count(number: usize, noun: &str) -> String {
+    if number == 1 { format!("1 {noun}") } else { format!("{number} {noun}s") }
+}
+
+/// The deterministic terms in words.
+pub fn terms(terms: Terms) -> &'static str {
+    match terms {
+        Terms::None => "none",
+        Terms::Constant => "constant",
+        Terms::Trend => "trend",
+    }
+}
+
+/// What a test is around: "a constant level".
+pub fn around(terms: Terms) -> &'static str {
+    match terms {
+        Terms::None => "zero",
+        Terms::Constant => "a constant level",
+        Terms::Trend => "a linear trend",
+    }
+}
+
+/// A lag rule as it is typed.
+pub fn lag_rule(rule: LagRule) -> &'static str {
+    match rule {
+        LagRule::Given(_) => "given",
+        LagRule::Criterion(Criterion::Aic) => "aic",
+        LagRule::Criterion(Criterion::Bic) => "bic",
+        LagRule::Criterion(Criterion::Hq) => "hq",
+    }
+}
+
+/// How a differenced series is called in a table.
+pub fn differenced(times: usize) -> &'static str {
+    match times {
+        0 => "level",
+        1 => "1st difference",
+        _ => "2nd difference",
+    }
+}
+
+/// A series as a word of a shell command.
+pub fn shell_word(text: &str) -> String {
+    let plain = |c: char| c.is_alphanumeric() || matches!(c, '_' | ':' | ',' | '.' | '-' | '/' | '=');
+    if !text.is_empty() && text.chars().all(plain) {
+        text.to_owned()
+    } else {
+        format!("'{}'", text.replace('\'', "'\\''"))
+    }
+}
+
+/// An expression error with a caret under the place.
+pub fn expression_error(text: &str, error: &ParseError) -> CliError {
+    let before = text.get(..error.at()).unwrap_or(text);
+    let caret = format!("{}^", " ".repeat(before.chars().count()));
+    let forms: Vec<String> = STEPS.iter().map(|step| step.form.to_owned()).collect();
+    let advice = match error {
+        ParseError::UnknownStep { name, .. } => match nearest(name, &forms) {
+            Some(near) if near != "dK" => format!("did you mean `{near}`? Steps are {}", steps()),
+            _ => format!("steps are {}", steps()),
+        },
+        _ => "write a column, or a column and its steps: freight:ln,d1".to_owned(),
+    };
+    CliError::call(format!("the series {text:?}: {error}")).advise(text).advise(caret).advise(advice)
+}
+
+fn steps() -> String {
+    let each: Vec<String> = STEPS.iter().map(|step| format!("{} ({})", step.form, step.summary)).collect();
+    each.join(", ")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn neighbouring_periods_make_a_stretch() {
+        let month = |m| Period::month(2004, m).expect("valid");
+        assert_eq!(periods(&[month(2), month(3), month(4), month(9)]), "2004-02 to 2004-04, 2004-09");
+    }
+
+    #[test]
+    fn a_mistyped_name_finds_its_neighbour_and_nonsense_finds_none() {
+        let known = ["freight".to_owned(), "claims".to_owned()];
+        assert_eq!(nearest("Frieght", &known), Some("freight".to_owned()));
+        assert_eq!(nearest("zzz", &known), None);
+    }
+
+    #[test]
+    fn shell_words_are_quoted_only_where_needed() {
+        assert_eq!(shell_word("freight:ln,d1"), "freight:ln,d1");
+        assert_eq!(shell_word("tug hours"), "'tug hours'");
+    }
+}

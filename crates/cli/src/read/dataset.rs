@@ -1,0 +1,274 @@
+use std::collections::HashMap;
+
+use kandrel_core::series::{Column, Frame, Span};
+use kandrel_core::time::{Frequency, Period};
+use serde::Serialize;
+
+use super::csv::Table;
+use super::number::{self, Cell};
+use super::time_column::{self, Found};
+use crate::error::CliError;
+use crate::present::words;
+
+/// What a column holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Kind {
+    Time,
+    Number,
+    Text,
+}
+
+/// A column of the file.
+#[derive(Debug, Clone)]
+pub struct ColumnInfo {
+    pub name: String,
+    pub kind: Kind,
+    /// Cells that are neither missing nor of the wrong kind.
+    pub observations: usize,
+    pub missing: usize,
+}
+
+/// A cell of text in a column of numbers.
+#[derive(Debug, Clone)]
+pub struct Fault {
+    pub line: u64,
+    pub column: String,
+    pub text: String,
+}
+
+/// A file that was read.
+pub struct Dataset {
+    /// As named by the user.
+    pub source: String,
+    /// SHA-256 of its bytes.
+    pub sha256: String,
+    /// The numeric columns over consecutive periods.
+    pub frame: Frame,
+    pub columns: Vec<ColumnInfo>,
+    pub time: Option<String>,
+    pub rows: usize,
+    pub faults: Vec<Fault>,
+    /// Periods without a row.
+    pub absent: Vec<Period>,
+    pub notes: Vec<String>,
+}
+
+/// Puts the rows in order of time and the cells into columns.
+pub fn build(source: &str, sha256: String, table: &Table, time: Option<&str>) -> Result<Dataset, CliError> {
+    let found = time_column::find(source, table, time)?;
+    let (time_place, periods, note) = match found {
+        Found::Column(time) => (Some(time.place), time.periods, None),
+        Found::Undated { dates, note } => {
+            let numbers = (1..).take(table.rows.len()).map(Period::observation);
+            (dates, numbers.collect(), note)
+        }
+    };
+    let order = Order::new(source, table, &periods)?;
+    let mut faults = Vec::new();
+    let mut columns = Vec::new();
+    let mut numeric = Vec::new();
+    for (place, name) in table.header.iter().enumerate() {
+        if Some(place) == time_place {
+            columns.push(ColumnInfo { name: name.clone(), kind: Kind::Time, observations: table.rows.len(), missing: 0 });
+            continue;
+        }
+        let (info, cells) = read_column(table, place, name, &order, &mut faults);
+        if info.kind == Kind::Number {
+            numeric.push(Column { name: name.clone(), cells });
+        }
+        columns.push(info);
+    }
+    Ok(Dataset {
+        source: source.to_owned(),
+        sha256,
+        frame: Frame { start: order.start, length: order.length, columns: numeric },
+        columns,
+        time: time_place.and_then(|place| table.header.get(place).cloned()),
+        rows: table.rows.len(),
+        faults,
+        absent: order.absent(),
+        notes: note.into_iter().chain(order.note).collect(),
+    })
+}
+
+/// Where each row of the file goes.
+struct Order {
+    start: Period,
+    length: usize,
+    places: Vec<usize>,
+    note: Option<String>,
+}
+
+/// More empty periods than this for each row is a misread column, not a gap.
+const SPARSEST: usize = 100;
+
+impl Order {
+    fn new(source: &str, table: &Table, periods: &[Period]) -> Result<Self, CliError> {
+        let empty = || CliError::data(format!("{source} has no rows"));
+        let start = *periods.iter().min().ok_or_else(empty)?;
+        let places: Vec<usize> = periods
+            .iter()
+            .filter_map(|period| period.steps_since(start).and_then(|steps| usize::try_from(steps).ok()))
+            .collect();
+        let length = places.iter().max().map_or(0, |last| last + 1);
+        refuse_duplicates(source, table, periods)?;
+        if length > SPARSEST.saturating_mul(periods.len()) {
+            return Err(CliError::data(format!(
+                "{source}: {} rows between {start} and {}: nearly every period is absent",
+                periods.len(),
+                start.offset(i64::try_from(length).unwrap_or(i64::MAX) - 1)
+            ))
+            .advise("name the right time column with --time"));
+        }
+        let rising = places.windows(2).all(|pair| pair[0] < pair[1]);
+        let note = (!rising).then(|| "the rows were not in order of time and have been put in order".to_owned());
+        Ok(Self { start, length, places, note })
+    }
+
+    fn absent(&self) -> Vec<Period> {
+        let mut present = vec![false; self.length];
+        for place in &self.places {
+            if let Some(mark) = present.get_mut(*place) {
+                *mark = true;
+            }
+        }
+        let absent = present.iter().zip(0..).filter(|(there, _)| !**there);
+        absent.map(|(_, step)| self.start.offset(step)).collect()
+    }
+}
+
+fn refuse_duplicates(source: &str, table: &Table, periods: &[Period]) -> Result<(), CliError> {
+    let mut seen: HashMap<Period, u64> = HashMap::with_capacity(periods.len());
+    let mut twice = Vec::new();
+    for (row, period) in table.rows.iter().zip(periods) {
+        if let Some(earlier) = seen.insert(*period, row.line) {
+            twice.push(format!("{period} (lines {earlier} and {})", row.line));
+        }
+    }
+    if twice.is_empty() {
+        return Ok(());
+    }
+    Err(CliError::data(format!("{source}: periods stand more than once: {}", words::first_few(&twice)))
+        .advise("leave one row for each period"))
+}
+
+fn read_column(
+    table: &Table,
+    place: usize,
+    name: &str,
+    order: &Order,
+    faults: &mut Vec<Fault>,
+) -> (ColumnInfo, Vec<Option<f64>>) {
+    let mut cells = vec![None; order.length];
+    let (mut numbers, mut missing) = (0, 0);
+    let mut wrong = Vec::new();
+    for (row, position) in table.rows.iter().zip(&order.places) {
+        let text = row.cells.get(place).unwrap_or("");
+        match number::read(text) {
+            Cell::Number(value) => {
+                numbers += 1;
+                if let Some(cell) = cells.get_mut(*position) {
+                    *cell = Some(value);
+                }
+            }
+            Cell::Missing => missing += 1,
+            Cell::Text => wrong.push(Fault { line: row.line, column: name.to_owned(), text: text.to_owned() }),
+        }
+    }
+    let kind = if wrong.len() > numbers { Kind::Text } else { Kind::Number };
+    let observations = if kind == Kind::Text { numbers + wrong.len() } else { numbers };
+    if kind == Kind::Number {
+        faults.append(&mut wrong);
+    }
+    (ColumnInfo { name: name.to_owned(), kind, observations, missing }, cells)
+}
+
+impl Dataset {
+    /// Names of the columns of numbers.
+    pub fn numeric_names(&self) -> Vec<String> {
+        self.frame.columns.iter().map(|column| column.name.clone()).collect()
+    }
+
+    /// Keeps only the periods of a sample.
+    pub fn restrict(&mut self, span: Span) -> Result<(), CliError> {
+        let rows: Vec<usize> = (0..self.frame.length).filter(|row| span.holds(self.frame.period(*row))).collect();
+        let (Some(first), Some(last)) = (rows.first().copied(), rows.last().copied()) else {
+            return Err(CliError::data(format!("{}: no rows in the periods asked for", self.source))
+                .advise(format!("the data run from {} to {}", self.frame.start, self.frame.last())));
+        };
+        if rows.len() == self.frame.length {
+            return Ok(());
+        }
+        self.absent.retain(|period| span.holds(*period));
+        self.rows = rows.len() - self.absent.len();
+        self.frame.start = self.frame.period(first);
+        self.frame.length = rows.len();
+        let mut cut = Vec::new();
+        for column in &mut self.frame.columns {
+            column.cells = column.cells.get(first..=last).map(<[_]>::to_vec).unwrap_or_default();
+            cut.push(column.cells.iter().flatten().count());
+        }
+        let numeric = self.columns.iter_mut().filter(|info| info.kind == Kind::Number);
+        for (info, observations) in numeric.zip(cut) {
+            info.observations = observations;
+            info.missing = self.rows.saturating_sub(observations);
+        }
+        for info in self.columns.iter_mut().filter(|info| info.kind == Kind::Time) {
+            info.observations = self.rows;
+        }
+        Ok(())
+    }
+
+    /// Whether periods are dates rather than observation numbers.
+    pub fn is_dated(&self) -> bool {
+        self.frame.frequency() != Frequency::Undated
+    }
+
+    /// Refuses a column that does not exist, exists twice, is text, or has text
+    /// among its numbers.
+    pub fn check_usable(&self, name: &str) -> Result<(), CliError> {
+        let source = &self.source;
+        let own: Vec<&ColumnInfo> = self.columns.iter().filter(|column| column.name == name).collect();
+        match own.as_slice() {
+            [] => return Err(self.unknown_column(name)),
+            [only] if only.kind == Kind::Text => {
+                return Err(CliError::data(format!("{source}: column `{name}` holds text, not numbers"))
+                    .advise(format!("columns of numbers: {}", words::list(&self.numeric_names()))));
+            }
+            [only] if only.kind == Kind::Time => {
+                return Err(CliError::data(format!("{source}: `{name}` is the time column"))
+                    .advise(format!("columns of numbers: {}", words::list(&self.numeric_names()))));
+            }
+            [_] => {}
+            _ => {
+                return Err(CliError::data(format!("{source}: {} columns are named `{name}`", own.len()))
+                    .advise("give each its own name in the header"));
+            }
+        }
+        let faults: Vec<&Fault> = self.faults.iter().filter(|fault| fault.column == name).collect();
+        let Some(first) = faults.first() else {
+            return Ok(());
+        };
+        let more = match faults.len() - 1 {
+            0 => String::new(),
+            1 => " (and one cell more)".to_owned(),
+            count => format!(" (and {count} cells more)"),
+        };
+        Err(CliError::data(format!(
+            "{source}, line {}, column `{name}`: {:?} is not a number{more}",
+            first.line, first.text
+        ))
+        .advise("correct the cell, or empty it if the value is missing"))
+    }
+
+    /// The error for a column that does not exist.
+    pub fn unknown_column(&self, name: &str) -> CliError {
+        let names: Vec<String> = self.columns.iter().map(|column| column.name.clone()).collect();
+        let error = CliError::data(format!("{} has no column `{name}`", self.source));
+        match words::nearest(name, &names) {
+            Some(near) => error.advise(format!("did you mean `{near}`?")),
+            None => error.advise(format!("it has {}", words::list(&names))),
+        }
+    }
+}

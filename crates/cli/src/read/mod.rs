@@ -1,0 +1,54 @@
+//! Readers: bytes in, a table of periods and columns out.
+
+mod csv;
+mod dataset;
+mod number;
+mod time_column;
+
+use std::io::Read;
+
+use sha2::{Digest, Sha256};
+
+pub use dataset::{Dataset, Kind};
+
+use crate::demo;
+use crate::error::CliError;
+use crate::present::words;
+
+/// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
+pub fn open(name: &str, time: Option<&str>, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
+    let bytes = bytes_of(name, stdin)?;
+    let table = csv::parse(name, &bytes)?;
+    dataset::build(name, hex(&Sha256::digest(&bytes)), &table, time)
+}
+
+fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
+    if let Some(set) = name.strip_prefix("demo:") {
+        let known: Vec<String> = demo::names().map(|name| format!("demo:{name}")).collect();
+        return demo::find(set)
+            .map(<[u8]>::to_vec)
+            .ok_or_else(|| CliError::data(format!("there is no demo data {name}")).advise(format!("there is {}", words::list(&known))));
+    }
+    if name == "-" {
+        let mut bytes = Vec::new();
+        stdin
+            .read_to_end(&mut bytes)
+            .map_err(|e| CliError::data(format!("standard input cannot be read: {e}")))?;
+        return Ok(bytes);
+    }
+    std::fs::read(name).map_err(|e| match e.kind() {
+        std::io::ErrorKind::NotFound => {
+            CliError::data(format!("there is no file {name}")).advise("check the path, or try demo:harbour")
+        }
+        _ => CliError::data(format!("{name} cannot be read: {e}")),
+    })
+}
+
+fn hex(bytes: &[u8]) -> String {
+    use std::fmt::Write as _;
+    bytes.iter().fold(String::new(), |mut text, byte| {
+        // Writing to a string cannot fail.
+        let _ = write!(text, "{byte:02x}");
+        text
+    })
+}

@@ -1,0 +1,7 @@
+//! Forms of a document.
+
+mod json;
+mod text;
+
+pub use json::json;
+pub use text::{number, p_value, text};

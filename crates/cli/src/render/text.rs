@@ -1,0 +1,156 @@
+//! Plain text for terminals of 80 columns and more.
+
+use std::fmt::Write as _;
+
+use unicode_width::UnicodeWidthStr;
+
+use crate::document::{Align, Block, Cell, Document, Table};
+
+/// Running text is wrapped at this width.
+const WIDTH: usize = 80;
+
+/// The document as text.
+pub fn text(document: &Document) -> String {
+    let pieces: Vec<String> = document.blocks.iter().map(block).collect();
+    let mut out = pieces.join("\n");
+    if !out.ends_with('\n') {
+        out.push('\n');
+    }
+    out
+}
+
+fn block(block: &Block) -> String {
+    match block {
+        Block::Heading(title) => format!("{title}\n{}\n", "=".repeat(title.width())),
+        Block::Paragraph(text) => wrap(text, "", ""),
+        Block::Table(rows) => table(rows),
+        Block::List { title, items } => {
+            let body: String = items.iter().map(|item| wrap(item, "  - ", "    ")).collect();
+            format!("{title}\n{body}")
+        }
+        Block::Commands { title, lines } => {
+            let body: String = lines.iter().map(|line| format!("  {line}\n")).collect();
+            format!("{title}\n{body}")
+        }
+        Block::EvidenceLegend => "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above\n".to_owned(),
+    }
+}
+
+fn wrap(text: &str, first: &str, rest: &str) -> String {
+    let options = textwrap::Options::new(WIDTH)
+        .initial_indent(first)
+        .subsequent_indent(rest)
+        .break_words(false)
+        .word_splitter(textwrap::WordSplitter::NoHyphenation);
+    let mut out = textwrap::wrap(text, options).join("\n");
+    out.push('\n');
+    out
+}
+
+fn table(table: &Table) -> String {
+    let columns: Vec<Vec<String>> = (0..table.columns.len())
+        .map(|place| {
+            let cells: Vec<Option<&Cell>> = table.rows.iter().map(|row| row.get(place)).collect();
+            align(&table.columns[place].label, table.columns[place].align, &cells)
+        })
+        .collect();
+    let widths: Vec<usize> = columns.iter().map(|cells| cells.first().map_or(0, |cell| cell.width())).collect();
+    let total = widths.iter().sum::<usize>() + 2 * widths.len().saturating_sub(1);
+    let mut out = String::new();
+    for line in 0..=table.rows.len() {
+        let cells: Vec<&str> = columns.iter().filter_map(|cells| cells.get(line)).map(String::as_str).collect();
+        let _ = writeln!(out, "{}", cells.join("  ").trim_end());
+        if line == 0 {
+            let _ = writeln!(out, "{}", "─".repeat(total));
+        }
+    }
+    out
+}
+
+/// Head and cells of a column, padded to one width.
+fn align(label: &str, align: Align, cells: &[Option<&Cell>]) -> Vec<String> {
+    let shown: Vec<String> = cells.iter().map(|cell| cell.map(show).unwrap_or_default()).collect();
+    let placed = match align {
+        Align::Left => shown,
+        Align::Decimal => at_points(&shown),
+    };
+    let width = placed.iter().map(|cell| cell.width()).max().unwrap_or(0).max(label.width());
+    let pad = |text: &str| {
+        let blank = " ".repeat(width - text.width());
+        match align {
+            Align::Left => format!("{text}{blank}"),
+            Align::Decimal => format!("{blank}{text}"),
+        }
+    };
+    std::iter::once(pad(label)).chain(placed.iter().map(|cell| pad(cell))).collect()
+}
+
+/// Pads numbers on the right so that their points fall together.
+fn at_points(cells: &[String]) -> Vec<String> {
+    let after = |cell: &str| cell.find('.').map_or(0, |point| cell[point..].width());
+    let most = cells.iter().map(|cell| after(cell)).max().unwrap_or(0);
+    cells.iter().map(|cell| format!("{cell}{}", " ".repeat(most - after(cell)))).collect()
+}
+
+fn show(cell: &Cell) -> String {
+    match cell {
+        Cell::Text(text) => text.clone(),
+        Cell::Number { value, decimals } => number(*value, *decimals),
+        Cell::Count(count) => count.to_string(),
+        Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        Cell::Missing => "·".to_owned(),
+    }
+}
+
+/// A number with so many decimals and a true minus; never a negative zero.
+pub fn number(value: f64, decimals: usize) -> String {
+    let plain = format!("{value:.decimals$}");
+    let zero = plain.bytes().all(|b| matches!(b, b'0' | b'.' | b'-'));
+    match plain.strip_prefix('-') {
+        Some(digits) if zero => digits.to_owned(),
+        Some(digits) => format!("−{digits}"),
+        None => plain,
+    }
+}
+
+/// A probability to four decimals; one too small for that in powers of ten.
+pub fn p_value(p: f64) -> String {
+    if p >= 0.00005 { format!("{p:.4}") } else { format!("{p:.0e}") }
+}
+
+fn circle(p: f64) -> char {
+    match p {
+        _ if p <= 0.01 => '●',
+        _ if p <= 0.05 => '◕',
+        _ if p <= 0.10 => '◑',
+        _ => '○',
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn numbers_stand_at_their_points_and_minus_is_a_minus() {
+        let mut table = Table::new(&[("Name", Align::Left), ("Value", Align::Decimal)]);
+        table.rows.push(vec![Cell::text("a"), Cell::number(-1.5, 2)]);
+        table.rows.push(vec![Cell::text("bcd"), Cell::number(12.0, 1)]);
+        table.rows.push(vec![Cell::text("e"), Cell::Count(100)]);
+        let text = super::table(&table);
+        let expected = "Name   Value\n────────────\na      −1.50\nbcd    12.0\ne     100\n";
+        assert_eq!(text, expected);
+    }
+
+    #[test]
+    fn no_negative_zero_and_no_p_value_of_nought() {
+        assert_eq!(number(-0.0004, 2), "0.00");
+        assert_eq!(p_value(0.00002), "2e-5");
+        assert_eq!(p_value(0.04996), "0.0500");
+    }
+
+    #[test]
+    fn what_is_not_a_number_is_shown_as_missing() {
+        assert_eq!(show(&Cell::number(f64::NAN, 2)), "·");
+    }
+}

@@ -24,13 +24,22 @@ pub struct AdfSimulator {
 }
 
 impl AdfSimulator {
+    /// Few lags, as most series are tested with.
     pub fn new(n: usize) -> Self {
-        Self {
-            n,
-            longest: design::longest_adf(n),
-            kept: design::adf_lags(n),
-            searches: design::adf_searches(n),
-        }
+        Self::with_lags(n, design::adf_lags(n))
+    }
+
+    /// Many lags, up to 0.3 of the observations; `None` where the sample has no
+    /// room for more than [`new`](Self::new) covers.
+    pub fn with_many_lags(n: usize) -> Option<Self> {
+        let lags = design::many_adf_lags(n);
+        (!lags.is_empty()).then(|| Self::with_lags(n, lags))
+    }
+
+    fn with_lags(n: usize, kept: Vec<usize>) -> Self {
+        // A search among no lags is no search.
+        let searches = kept.iter().copied().filter(|p| *p > 0).collect();
+        Self { n, longest: kept.iter().copied().max().unwrap_or(0), kept, searches }
     }
 }
 
@@ -57,11 +66,15 @@ impl Simulator for AdfSimulator {
         let mut products = Products::new(&steps, self.longest);
         let mut tau = vec![[f64::NAN; 3]; self.longest + 1];
         let mut chosen = vec![[[0_usize; 3]; 3]; self.longest + 1];
+        let mut wanted: Vec<bool> = (0..=self.longest).map(|p| self.kept.contains(&p)).collect();
         for p in (0..=self.longest).rev() {
-            let stages = products.stages(p);
-            tau[p] = stages.tau();
-            if self.searches.contains(&p) {
-                chosen[p] = stages.choices();
+            if wanted[p] {
+                let stages = products.stages(p);
+                tau[p] = stages.tau();
+                if self.searches.contains(&p) {
+                    chosen[p] = stages.choices();
+                    chosen[p].iter().flatten().for_each(|q| wanted[*q] = true);
+                }
             }
             if p > 0 {
                 products.add_row(p);
@@ -298,8 +311,9 @@ mod tests {
 
     #[test]
     fn the_fast_draws_are_the_statistics_of_the_core() {
-        for n in [20, 57, 150] {
-            let simulator = AdfSimulator::new(n);
+        let many = [130, 250].map(|n| AdfSimulator::with_many_lags(n).expect("room for many lags"));
+        for simulator in [20, 57, 150].map(AdfSimulator::new).into_iter().chain(many) {
+            let n = simulator.observations();
             let mut stream = NormalStream::new(3, n as u64);
             let mut walk = stream.clone().take(n);
             for t in 1..n {

@@ -18,6 +18,7 @@ pub struct Fit {
     pub side: Side,
     pub fewest: usize,
     pub largest_share: f64,
+    pub most_lags: (usize, usize),
     pub cells: usize,
     /// Largest error of the p-value at 1, 5 and 10 % over all cells.
     pub worst: [f64; 3],
@@ -49,6 +50,7 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         side,
         fewest: points.iter().map(|p| p.observations).min().unwrap_or(0),
         largest_share: shares.fold(0.0, f64::max),
+        most_lags: points.iter().map(|p| (p.cell.lags, p.observations)).max().unwrap_or((0, 1)),
         cells: points.len(),
         worst: [0.0; 3],
     };
@@ -101,7 +103,8 @@ fn fit_level(points: &[Point], terms: &[Vec<f64>], level: usize) -> Option<Vec<f
     let weight = |p: &Point| 1.0 / p.errors[level].hypot(floor);
     let design = DMatrix::from_fn(points.len(), columns, |i, j| terms[i][j] * weight(&points[i]));
     let target = DVector::from_fn(points.len(), |i, _| points[i].quantiles[level] * weight(&points[i]));
-    let decomposition = design.svd(true, true);
-    let solution = decomposition.solve(&target, 1e-13).ok()?;
-    Some(solution.iter().copied().collect())
+    let decomposition = design.qr();
+    let turned = decomposition.q().transpose() * target;
+    let solution = decomposition.unpack_r().solve_upper_triangular(&turned)?;
+    solution.iter().all(|c| c.is_finite()).then(|| solution.iter().copied().collect())
 }

@@ -9,6 +9,7 @@ mod design;
 mod fit;
 mod kpss;
 mod sample;
+mod store;
 mod validate;
 mod write;
 
@@ -34,6 +35,12 @@ enum Job {
         /// Seed of the generator
         #[arg(long, default_value_t = 20_261_124)]
         seed: u64,
+        /// File that keeps the simulated quantiles
+        #[arg(long, default_value = "target/null-quantiles.csv")]
+        points: PathBuf,
+        /// Fit anew to the quantiles in that file, without simulating
+        #[arg(long)]
+        refit: bool,
         /// Folder of the tables
         #[arg(long, default_value = "crates/core/src/nulldist/tables")]
         into: PathBuf,
@@ -57,7 +64,7 @@ enum Job {
 
 fn main() -> ExitCode {
     let outcome = match Call::parse().job {
-        Job::Make { draws, seed, into } => write::make(draws, seed, &into),
+        Job::Make { draws, seed, points, refit, into } => write::make(draws, seed, &points, refit, &into),
         Job::Check { draws } => check::check(draws),
         Job::Validate { draws, into } => validate::validate(draws, &into),
     };

@@ -11,11 +11,27 @@ use crate::design::SIZES;
 use crate::fit::{Fit, fit};
 use crate::kpss::KpssSimulator;
 use crate::sample::{Point, points};
+use crate::store;
+
+/// Long regressions are dear and seldom asked for: they get one draw in so many.
+const MANY_LAGS_SHARE: usize = 10;
+
+/// With fewer draws the outermost quantiles have no measurable error.
+const FEWEST_DRAWS: usize = 20_000;
 
 /// Simulates everything and writes one file per family and their list.
-pub fn make(draws: usize, seed: u64, into: &Path) -> Result<(), String> {
+pub fn make(draws: usize, seed: u64, points_file: &Path, refit: bool, into: &Path) -> Result<(), String> {
+    if draws < FEWEST_DRAWS {
+        return Err(format!("{draws} draws do not reach the outermost quantiles: at least {FEWEST_DRAWS}"));
+    }
     fs::create_dir_all(into).map_err(|e| format!("{}: {e}", into.display()))?;
-    let simulated = simulate(draws, seed);
+    let simulated = if refit {
+        store::load(points_file)?
+    } else {
+        let fresh = simulate(draws, seed);
+        store::save(points_file, &fresh)?;
+        fresh
+    };
     let families = Family::all();
     for family in &families {
         let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
@@ -32,8 +48,11 @@ fn simulate(draws: usize, seed: u64) -> Vec<Point> {
     for n in SIZES {
         eprintln!("n = {n}");
         all.extend(points(&AdfSimulator::new(n), draws, seed));
-        // Another seed: the two statistics must not share their draws.
+        // Other seeds: no two distributions may share their draws.
         all.extend(points(&KpssSimulator::new(n), draws, seed + 1));
+        if let Some(simulator) = AdfSimulator::with_many_lags(n) {
+            all.extend(points(&simulator, (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS), seed + 2));
+        }
     }
     all
 }
@@ -60,7 +79,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
          use crate::nulldist::quantiles::Stretch;\n\
          use crate::nulldist::surface::{{Steps, Surface}};\n\n\
          pub(super) static SURFACE: Surface = Surface {{\n    powers: &{:?},\n    coefficients: &COEFFICIENTS,\n    \
-         steps: Steps::{:?},\n    stretch: Stretch::{:?},\n    fewest: {},\n    largest_share: {:?},\n}};\n\n\
+         steps: Steps::{:?},\n    stretch: Stretch::{:?},\n    fewest: {},\n    largest_share: {:?},\n    most_lags: {:?},\n}};\n\n\
          #[rustfmt::skip]\nstatic COEFFICIENTS: [f64; {}] = [\n",
         family.name(),
         env!("CARGO_PKG_VERSION"),
@@ -73,6 +92,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         fit.stretch,
         fit.fewest,
         fit.largest_share,
+        fit.most_lags,
         fit.coefficients.len() * fit.powers.len(),
     );
     for row in &fit.coefficients {

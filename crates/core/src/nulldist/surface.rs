@@ -39,6 +39,9 @@ pub struct Surface {
     pub fewest: usize,
     /// The largest share of lags in observations simulated.
     pub largest_share: f64,
+    /// The most lags simulated, and for how many observations at most; with
+    /// more observations the share of lags matters, not their number.
+    pub most_lags: (usize, usize),
 }
 
 impl Surface {
@@ -58,7 +61,10 @@ impl Surface {
 
     /// Whether the simulation covered this size.
     pub fn covers(&self, n: usize, lags: usize) -> bool {
-        n >= self.fewest && lags as f64 <= self.largest_share * n as f64
+        let (most, observations) = self.most_lags;
+        let share = lags as f64 / n as f64;
+        let few = lags <= most || share <= most as f64 / observations as f64;
+        n >= self.fewest && share <= self.largest_share && few
     }
 
     fn evaluate(&self, terms: &[f64]) -> Quantiles {
@@ -77,4 +83,29 @@ pub fn monomials(powers: &[[i32; 3]], steps: Steps, n: usize, lags: usize) -> Ve
     let (x, u) = (10.0 / size, lags as f64 / size);
     let w = steps.size(n, lags) as f64 / size;
     powers.iter().map(|[i, j, k]| x.powi(*i) * u.powi(*j) * w.powi(*k)).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::nulldist::{Family, Terms};
+
+    #[test]
+    fn what_was_not_simulated_is_not_claimed() {
+        let surface = Family::AdfGiven(Terms::Constant).surface().expect("a table");
+        for (n, lags) in [(15, 0), (20, 3), (100, 30), (1_000_000, 120), (2200, 150)] {
+            assert!(surface.covers(n, lags), "{n}, {lags}");
+        }
+        for (n, lags) in [(14, 0), (100, 45), (1000, 290), (1_000_000, 200_000)] {
+            assert!(!surface.covers(n, lags), "{n}, {lags}");
+        }
+    }
+
+    #[test]
+    fn a_surface_is_the_polynomial_its_powers_say() {
+        let terms = monomials(&[[0, 0, 0], [1, 0, 0], [1, 2, 0], [0, 0, 1]], Steps::Parity, 50, 5);
+        for (ours, by_hand) in terms.iter().zip([1.0, 0.2, 0.2 * 0.01, 1.0 / 50.0]) {
+            assert!((ours - by_hand).abs() < 1e-15);
+        }
+    }
 }

@@ -14,6 +14,7 @@ pub(super) static SURFACE: Surface = Surface {
     stretch: Stretch::Plain,
     fewest: 15,
     largest_share: 0.42857142857142855,
+    most_lags: (30, 2200),
 };
 
 #[rustfmt::skip]

@@ -14,6 +14,7 @@ pub(super) static SURFACE: Surface = Surface {
     stretch: Stretch::SquareRoot,
     fewest: 15,
     largest_share: 0.3333333333333333,
+    most_lags: (30, 2200),
 };
 
 #[rustfmt::skip]

@@ -35,8 +35,14 @@ struct Call {
 
 /// Runs one call: `arguments` with the program's name first. Results go to
 /// `stdout`, everything else to `stderr`; the exit status is returned.
-pub fn run(arguments: Vec<OsString>, stdin: &mut dyn Read, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {
-    let typed: Vec<String> = arguments.iter().skip(1).map(|word| word.to_string_lossy().into_owned()).collect();
+pub fn run(
+    arguments: Vec<OsString>,
+    stdin: &mut dyn Read,
+    stdout: &mut dyn Write,
+    stderr: &mut dyn Write,
+) -> u8 {
+    let typed: Vec<String> =
+        arguments.iter().skip(1).map(|word| word.to_string_lossy().into_owned()).collect();
     let call = match Call::try_parse_from(arguments) {
         Ok(call) => call,
         Err(refusal) => return explain_refusal(&refusal, stdout, stderr),

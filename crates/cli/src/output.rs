@@ -41,7 +41,9 @@ pub fn check_target(path: &Path, force: bool) -> Result<(), CliError> {
     }
     let folder = folder_of(path);
     if !folder.is_dir() {
-        return Err(CliError::call(format!("there is no folder {}", folder.display())).advise("make it first"));
+        return Err(
+            CliError::call(format!("there is no folder {}", folder.display())).advise("make it first")
+        );
     }
     Ok(())
 }
@@ -53,7 +55,9 @@ fn folder_of(path: &Path) -> &Path {
 /// A temporary file beside the target takes its place when complete. Devices
 /// and pipes are written to directly.
 fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
-    let failed = |reason: &dyn std::fmt::Display| CliError::data(format!("{} cannot be written: {reason}", path.display()));
+    let failed = |reason: &dyn std::fmt::Display| {
+        CliError::data(format!("{} cannot be written: {reason}", path.display()))
+    };
     if path.exists() && !path.is_file() {
         return std::fs::write(path, contents).map_err(|e| failed(&e));
     }

@@ -158,7 +158,8 @@ impl Products {
         self.set(LEVEL, LEVEL, dot(&levels, &levels));
         // The column of changes i periods back is that of i - 1 moved by one
         // period: products with clock and level follow from the ones before.
-        let (mut by_clock, mut by_level) = (dot(&clock, &self.steps[first..]), dot(&levels, &self.steps[first..]));
+        let (mut by_clock, mut by_level) =
+            (dot(&clock, &self.steps[first..]), dot(&levels, &self.steps[first..]));
         for i in 0..=longest {
             let sum = self.walk[n - 1 - i] - self.walk[first - 1 - i];
             self.set(CONSTANT, CHANGE + i, sum);
@@ -195,7 +196,8 @@ impl Products {
         let k = longest + 4;
         let mut work = vec![0.0; k * k];
         for (i, row) in work.chunks_exact_mut(k).enumerate() {
-            let column = if i < longest { CHANGE + 1 + i } else { [CONSTANT, CLOCK, LEVEL, CHANGE][i - longest] };
+            let column =
+                if i < longest { CHANGE + 1 + i } else { [CONSTANT, CLOCK, LEVEL, CHANGE][i - longest] };
             let products = &self.gram[column * self.width..(column + 1) * self.width];
             let (lags, others) = row.split_at_mut(longest);
             lags.copy_from_slice(&products[CHANGE + 1..CHANGE + 1 + longest]);
@@ -328,7 +330,8 @@ mod tests {
                     other => panic!("{other:?} is no ADF family"),
                 };
                 if cell.lags <= largest_max_lags(n) {
-                    let core = adf(&walk, &AdfOptions { terms, lags, max_lags }).expect("a well-posed regression");
+                    let core =
+                        adf(&walk, &AdfOptions { terms, lags, max_lags }).expect("a well-posed regression");
                     assert!((core.statistic - ours).abs() < 1e-8, "{cell:?}: {} {ours}", core.statistic);
                 }
             }

@@ -29,7 +29,9 @@ pub fn load(file: &Path) -> Result<Vec<Point>, String> {
     let families = Family::all();
     text.lines()
         .zip(1..)
-        .map(|(line, number)| parse(line, &families).ok_or(format!("{}, line {number}: no cell", file.display())))
+        .map(|(line, number)| {
+            parse(line, &families).ok_or(format!("{}, line {number}: no cell", file.display()))
+        })
         .collect()
 }
 

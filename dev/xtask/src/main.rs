@@ -31,9 +31,9 @@ fn main() -> ExitCode {
     let file = into.join("harbour.csv");
     let text = harbour::csv();
     let outcome = if check {
-        std::fs::read_to_string(&file)
-            .map_err(|e| e.to_string())
-            .and_then(|there| if there == text { Ok(()) } else { Err("differs from its generator".to_owned()) })
+        std::fs::read_to_string(&file).map_err(|e| e.to_string()).and_then(|there| {
+            if there == text { Ok(()) } else { Err("differs from its generator".to_owned()) }
+        })
     } else {
         std::fs::write(&file, text).map_err(|e| e.to_string())
     };

@@ -66,16 +66,19 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     match names.as_slice() {
         [only] => Ok(format!("`{only}`")),
         [] => Err(CliError::data(format!("{} has no column of numbers", dataset.source))),
-        several => Err(CliError::call("which series? name one or more")
-            .advise(format!("{} has {}", dataset.source, words::list(several)))),
+        several => Err(CliError::call("which series? name one or more").advise(format!(
+            "{} has {}",
+            dataset.source,
+            words::list(several)
+        ))),
     }
 }
 
 fn one_series(dataset: &Dataset, text: &str, span: Span) -> Result<Series, CliError> {
     let expression = expr::parse(text).map_err(|error| words::expression_error(text, &error))?;
     dataset.check_usable(&expression.column)?;
-    let mut series =
-        expr::evaluate(&expression, &dataset.frame, span).map_err(|error| evaluation_error(dataset, text, error))?;
+    let mut series = expr::evaluate(&expression, &dataset.frame, span)
+        .map_err(|error| evaluation_error(dataset, text, error))?;
     // Back-quotes are for typing; sentences are clearer without them.
     series.name = series.name.replace('`', "");
     Ok(series)
@@ -89,13 +92,10 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
             "{source}, {text}: no logarithm of {value} in {period}"
         ))
         .advise("logarithms need values above zero: leave out :ln, or use --sample to leave out the period"),
-        EvaluateError::Series(SeriesError::Empty) => {
-            CliError::data(format!("{source}, {text}: no values in the periods asked for")).advise(format!(
-                "the data run from {} to {}",
-                dataset.frame.start,
-                dataset.frame.last()
-            ))
-        }
+        EvaluateError::Series(SeriesError::Empty) => CliError::data(format!(
+            "{source}, {text}: no values in the periods asked for"
+        ))
+        .advise(format!("the data run from {} to {}", dataset.frame.start, dataset.frame.last())),
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
             CliError::data(format!("{source}, {text}: values are missing in {}", words::periods(&periods)))
                 .advise("fill them in the file, or use --sample to take a stretch without gaps")

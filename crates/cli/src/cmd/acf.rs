@@ -13,7 +13,8 @@ use crate::output::{Files, check_target};
 use crate::present::{acf, words};
 use crate::read::Dataset;
 
-pub const ABOUT: &str = "Autocorrelation, partial autocorrelation, portmanteau statistics, and how to read them";
+pub const ABOUT: &str =
+    "Autocorrelation, partial autocorrelation, portmanteau statistics, and how to read them";
 pub const EXAMPLES: &str = "Examples:\n  kandrel acf demo:harbour waiting\n  \
     kandrel acf demo:harbour freight:ln,d1 --figure freight.svg";
 
@@ -47,7 +48,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut files = Files::default();
     if let (Some(path), Some(form)) = (&args.figure, form) {
         let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
-            return Err(CliError::call("--figure draws one series").advise("name one series, or leave out --figure"));
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
         };
         files.add(path, form.draw(&figure::acf::drawing(series, result, &dataset))?);
     }
@@ -59,7 +62,12 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &dataset, season, &args.output, files, context)
 }
 
-fn one(dataset: &Dataset, series: &Series, lags: Option<usize>, season: usize) -> Result<acf::AcfResult, CliError> {
+fn one(
+    dataset: &Dataset,
+    series: &Series,
+    lags: Option<usize>,
+    season: usize,
+) -> Result<acf::AcfResult, CliError> {
     let options = AcfOptions { lags, season };
     let computed = corr::acf(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
     let findings = corr::read(&computed, season);

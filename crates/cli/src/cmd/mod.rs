@@ -113,5 +113,6 @@ pub fn deliver(
 
 /// A result as JSON.
 pub fn to_json<T: serde::Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
-    serde_json::to_value(result).map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
+    serde_json::to_value(result)
+        .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
 }

@@ -70,7 +70,9 @@ fn bandwidth(text: &str) -> Result<Bandwidth, String> {
         "auto" => Ok(Bandwidth::Automatic),
         "short" => Ok(Bandwidth::Short),
         "long" => Ok(Bandwidth::Long),
-        number => number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned()),
+        number => {
+            number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned())
+        }
     }
 }
 
@@ -133,18 +135,21 @@ fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError
         UnitRootError::TooShort { .. } => {
             CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
         }
-        UnitRootError::TooManyLags { most, .. } => {
-            CliError::call(format!("{at}: {error}")).advise(format!("take {most} lags or fewer, or a longer series"))
+        UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} lags or fewer, or a longer series")),
+        UnitRootError::Constant => {
+            CliError::data(format!("{at}: the series, or its difference, is constant"))
+                .advise("a series without variation cannot be tested; check the column or the --sample")
         }
-        UnitRootError::Constant => CliError::data(format!("{at}: the series, or its difference, is constant"))
-            .advise("a series without variation cannot be tested; check the column or the --sample"),
         UnitRootError::NotFinite { place } => CliError::data(format!(
             "{at}: the value in {} is too large to compute with",
             series.period(place)
         ))
         .advise("rescale the series"),
-        UnitRootError::Deterministic | UnitRootError::Collinear => CliError::computation(format!("{at}: {error}"))
-            .advise("the series follows a rule without any error, so there is nothing to test"),
+        UnitRootError::Deterministic | UnitRootError::Collinear => {
+            CliError::computation(format!("{at}: {error}"))
+                .advise("the series follows a rule without any error, so there is nothing to test")
+        }
         UnitRootError::NeedsConstant => CliError::computation(format!("{at}: {error}")),
     }
 }

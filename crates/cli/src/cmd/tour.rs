@@ -83,7 +83,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let picture = folder.join(format!("{}.png", stop.file));
         if stop.figure {
             run_words(stop, &["--figure", &figure.to_string_lossy()], context)?;
-            let unread = context.quiet(|quiet| run_words(stop, &["--figure", &picture.to_string_lossy()], quiet));
+            let unread =
+                context.quiet(|quiet| run_words(stop, &["--figure", &picture.to_string_lossy()], quiet));
             unread?;
         } else {
             run_words(stop, &[], context)?;

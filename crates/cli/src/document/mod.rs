@@ -10,8 +10,6 @@ pub struct Document {
 /// A piece of it.
 #[derive(Debug, Clone)]
 pub enum Block {
-    /// A title over what follows.
-    Heading(String),
     /// Running text.
     Paragraph(String),
     /// A table.
@@ -51,7 +49,10 @@ pub enum Align {
 pub enum Cell {
     Text(String),
     /// A number shown with so many decimals.
-    Number { value: f64, decimals: usize },
+    Number {
+        value: f64,
+        decimals: usize,
+    },
     Count(usize),
     /// A probability with its evidence circle.
     PValue(f64),

@@ -54,7 +54,14 @@ fn head(sheet: &mut Drawing, title: &str, subtitle: &str) {
     let room = RIGHT - 36.0;
     let natural = font(true).width(title, theme::TITLE);
     let size = (theme::TITLE * (room / natural).min(1.0)).max(12.0);
-    let text = Text { at: (36.0, 46.0), text: title.to_owned(), size, bold: true, fill: theme::TEXT, anchor: Anchor::Start };
+    let text = Text {
+        at: (36.0, 46.0),
+        words: title.to_owned(),
+        size,
+        bold: true,
+        fill: theme::TEXT,
+        anchor: Anchor::Start,
+    };
     sheet.add(Shape::Text(text));
     sheet.text((36.0, 74.0), subtitle, theme::SUBTITLE, theme::FAINT_TEXT, Anchor::Start);
 }
@@ -62,7 +69,7 @@ fn head(sheet: &mut Drawing, title: &str, subtitle: &str) {
 fn panel_title(sheet: &mut Drawing, panel: Panel, title: &str) {
     let text = Text {
         at: (panel.left, panel.top - 12.0),
-        text: title.to_owned(),
+        words: title.to_owned(),
         size: theme::LABEL,
         bold: true,
         fill: theme::TEXT,
@@ -115,7 +122,13 @@ fn value_axis(sheet: &mut Drawing, panel: Panel, up: Scale, ticks: &[f64], decim
     for tick in ticks {
         let y = up.at(*tick);
         sheet.line((panel.left, y), (panel.right, y), theme::GRID, 1.0);
-        sheet.text((panel.left - 10.0, y + 4.5), &number(*tick, decimals), theme::TICK, theme::TEXT, Anchor::End);
+        sheet.text(
+            (panel.left - 10.0, y + 4.5),
+            &number(*tick, decimals),
+            theme::TICK,
+            theme::TEXT,
+            Anchor::End,
+        );
     }
 }
 
@@ -208,7 +221,7 @@ fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult,
         sheet.line((x, base), (x, base + length), color, if seasonal { 2.4 } else { 1.0 });
         let text = Text {
             at: (x, base + 24.0),
-            text: lag.to_string(),
+            words: lag.to_string(),
             size: theme::TICK,
             bold: seasonal,
             fill: if seasonal { theme::OCHRE } else { theme::TEXT },
@@ -219,7 +232,13 @@ fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult,
     let unit = if noun == "observation" { "observations" } else { noun };
     let unit = if unit.ends_with('s') { unit.to_owned() } else { format!("{unit}s") };
     let middle = 0.5 * (panel.left + panel.right);
-    sheet.text((middle, base + 48.0), &format!("Lag in {unit}"), theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+    sheet.text(
+        (middle, base + 48.0),
+        &format!("Lag in {unit}"),
+        theme::TICK,
+        theme::FAINT_TEXT,
+        Anchor::Middle,
+    );
 }
 
 fn lag_step(most: usize) -> usize {

@@ -24,7 +24,8 @@ impl Scale {
 pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
     let rough = (high - low) / wanted.max(1) as f64;
     let power = 10_f64.powf(rough.log10().floor());
-    let step = [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
+    let step =
+        [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
     let first = (low / step).ceil();
     let count = ((high / step).floor() - first).max(0.0);
     // A handful of ticks; decimals of a step are few.
@@ -66,11 +67,9 @@ impl Rule {
 fn rules(frequency: Frequency) -> Vec<Rule> {
     let months = [1, 3, 6, 12, 24, 60, 120, 240, 600];
     match frequency {
-        Frequency::Day => [1, 7, 14]
-            .into_iter()
-            .map(Rule::Every)
-            .chain(months.into_iter().map(Rule::MonthStart))
-            .collect(),
+        Frequency::Day => {
+            [1, 7, 14].into_iter().map(Rule::Every).chain(months.into_iter().map(Rule::MonthStart)).collect()
+        }
         Frequency::Month => months.into_iter().map(Rule::Every).collect(),
         Frequency::Quarter => [1, 2, 4, 8, 20, 40, 80, 200].into_iter().map(Rule::Every).collect(),
         Frequency::Year | Frequency::Undated => {

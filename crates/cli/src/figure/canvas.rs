@@ -14,19 +14,38 @@ pub struct Drawing {
 /// One shape.
 #[derive(Debug, Clone)]
 pub enum Shape {
-    Rect { x: f64, y: f64, width: f64, height: f64, fill: &'static str, stroke: Option<&'static str> },
-    Line { from: (f64, f64), to: (f64, f64), stroke: &'static str, width: f64 },
-    Polyline { points: Vec<(f64, f64)>, stroke: &'static str, width: f64 },
+    Rect {
+        x: f64,
+        y: f64,
+        width: f64,
+        height: f64,
+        fill: &'static str,
+        stroke: Option<&'static str>,
+    },
+    Line {
+        from: (f64, f64),
+        to: (f64, f64),
+        stroke: &'static str,
+        width: f64,
+    },
+    Polyline {
+        points: Vec<(f64, f64)>,
+        stroke: &'static str,
+        width: f64,
+    },
     Text(Text),
     /// Shapes that share a title shown on hovering.
-    Titled { title: String, shapes: Vec<Shape> },
+    Titled {
+        title: String,
+        shapes: Vec<Shape>,
+    },
 }
 
 /// A line of text.
 #[derive(Debug, Clone)]
 pub struct Text {
     pub at: (f64, f64),
-    pub text: String,
+    pub words: String,
     pub size: f64,
     pub bold: bool,
     pub fill: &'static str,
@@ -44,7 +63,13 @@ pub enum Anchor {
 impl Drawing {
     /// An empty sheet.
     pub fn new(width: f64, height: f64, title: &str, description: &str) -> Self {
-        Self { width, height, title: title.to_owned(), description: description.to_owned(), shapes: Vec::new() }
+        Self {
+            width,
+            height,
+            title: title.to_owned(),
+            description: description.to_owned(),
+            shapes: Vec::new(),
+        }
     }
 
     /// Adds a shape.
@@ -59,6 +84,6 @@ impl Drawing {
 
     /// Adds a line of plain text.
     pub fn text(&mut self, at: (f64, f64), text: &str, size: f64, fill: &'static str, anchor: Anchor) {
-        self.add(Shape::Text(Text { at, text: text.to_owned(), size, bold: false, fill, anchor }));
+        self.add(Shape::Text(Text { at, words: text.to_owned(), size, bold: false, fill, anchor }));
     }
 }

@@ -35,10 +35,7 @@ impl Font {
             return Vec::new();
         };
         let glyph = |c| face.glyph_index(c).unwrap_or(GlyphId(0));
-        text.chars()
-            .map(glyph)
-            .map(|id| (id, f64::from(face.glyph_hor_advance(id).unwrap_or(0))))
-            .collect()
+        text.chars().map(glyph).map(|id| (id, f64::from(face.glyph_hor_advance(id).unwrap_or(0)))).collect()
     }
 
     /// Width of a text.
@@ -88,7 +85,8 @@ mod tests {
     #[test]
     fn the_font_knows_the_letters_that_figures_need() {
         for bold in [false, true] {
-            for (letter, (id, advance)) in "ΔλφηAz09²−%±ä".chars().zip(font(bold).glyphs("ΔλφηAz09²−%±ä")) {
+            for (letter, (id, advance)) in "ΔλφηAz09²−%±ä".chars().zip(font(bold).glyphs("ΔλφηAz09²−%±ä"))
+            {
                 assert!(id.0 != 0 && advance > 0.0, "{letter}");
             }
         }

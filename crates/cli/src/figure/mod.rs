@@ -31,8 +31,11 @@ impl Form {
         match ending.as_deref() {
             Some("svg") => Ok(Self::Svg),
             Some("png") => Ok(Self::Png),
-            _ => Err(CliError::call(format!("--figure {}: the ending is neither .svg nor .png", path.display()))
-                .advise("name a file that ends in .svg or .png")),
+            _ => Err(CliError::call(format!(
+                "--figure {}: the ending is neither .svg nor .png",
+                path.display()
+            ))
+            .advise("name a file that ends in .svg or .png")),
         }
     }
 

@@ -35,8 +35,12 @@ pub fn write(drawing: &Drawing) -> String {
 fn add_shape(out: &mut String, shape: &Shape, letters: &mut BTreeMap<String, String>) {
     let _ = match shape {
         Shape::Rect { x, y, width, height, fill, stroke } => {
-            let edge = stroke.map(|color| format!(" stroke=\"{color}\" stroke-width=\"1.2\"")).unwrap_or_default();
-            writeln!(out, "<rect x=\"{x:.2}\" y=\"{y:.2}\" width=\"{width:.2}\" height=\"{height:.2}\" fill=\"{fill}\"{edge}/>")
+            let edge =
+                stroke.map(|color| format!(" stroke=\"{color}\" stroke-width=\"1.2\"")).unwrap_or_default();
+            writeln!(
+                out,
+                "<rect x=\"{x:.2}\" y=\"{y:.2}\" width=\"{width:.2}\" height=\"{height:.2}\" fill=\"{fill}\"{edge}/>"
+            )
         }
         Shape::Line { from, to, stroke, width } => writeln!(
             out,
@@ -69,7 +73,7 @@ fn add_shape(out: &mut String, shape: &Shape, letters: &mut BTreeMap<String, Str
 fn add_text(out: &mut String, text: &Text, letters: &mut BTreeMap<String, String>) {
     let font = font(text.bold);
     let scale = text.size / font.units();
-    let width = font.width(&text.text, text.size);
+    let width = font.width(&text.words, text.size);
     let start = match text.anchor {
         Anchor::Start => text.at.0,
         Anchor::Middle => text.at.0 - 0.5 * width,
@@ -78,13 +82,13 @@ fn add_text(out: &mut String, text: &Text, letters: &mut BTreeMap<String, String
     let _ = write!(
         out,
         "<g aria-label=\"{}\" fill=\"{}\" transform=\"translate({start:.2} {:.2}) scale({scale:.5} {:.5})\">",
-        escape(&text.text),
+        escape(&text.words),
         text.fill,
         text.at.1,
         -scale
     );
     let mut x = 0.0;
-    for (id, advance) in font.glyphs(&text.text) {
+    for (id, advance) in font.glyphs(&text.words) {
         let name = format!("{}{}", if text.bold { 'b' } else { 'r' }, id.0);
         let path = letters.entry(name.clone()).or_insert_with(|| font.outline(id));
         if !path.is_empty() {

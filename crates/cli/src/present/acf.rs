@@ -52,7 +52,9 @@ pub fn answer(result: &AcfResult) -> String {
         (Some(Finding::DoesNotDieOut { .. }), _) => {
             format!("The autocorrelation of {name} does not die out{season}: it is not stationary.")
         }
-        (_, Some(pattern)) => format!("The autocorrelation of {name} dies out{season}; it looks like {}.", short(pattern)),
+        (_, Some(pattern)) => {
+            format!("The autocorrelation of {name} dies out{season}; it looks like {}.", short(pattern))
+        }
         (_, None) => format!("The autocorrelation of {name} dies out{season}."),
     }
 }
@@ -80,7 +82,9 @@ fn sentence(finding: &Finding) -> String {
             } else {
                 String::new()
             };
-            format!("Lag {season} stands above its neighbours ({acf:.2}){last}: there is a season of {season}.")
+            format!(
+                "Lag {season} stands above its neighbours ({acf:.2}){last}: there is a season of {season}."
+            )
         }
         Finding::Suggests(Pattern::Autoregression(p)) => format!(
             "The PACF ends after lag {p} while the ACF goes on longer: the picture of an autoregression of order {p}."
@@ -125,7 +129,9 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
         result.acf.band
     ));
     document.table(table(result));
-    document.paragraph("* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so far.");
+    document.paragraph(
+        "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so far.",
+    );
     document.list("Reading", result.reading.clone());
     document.commands("Next", next(result, file));
     document

@@ -150,7 +150,8 @@ fn answer(dataset: &Dataset, season: usize) -> String {
 /// The first three and last three rows, columns as far as they fit.
 fn rows_of_file(dataset: &Dataset) -> Table {
     let frame = &dataset.frame;
-    let mut heads = vec![(dataset.time.as_deref().filter(|_| dataset.is_dated()).unwrap_or("row"), Align::Left)];
+    let mut heads =
+        vec![(dataset.time.as_deref().filter(|_| dataset.is_dated()).unwrap_or("row"), Align::Left)];
     let shown: Vec<&Column> = fitting(&frame.columns);
     heads.extend(shown.iter().map(|column| (column.name.as_str(), Align::Decimal)));
     let left_out = frame.columns.len() - shown.len();
@@ -213,7 +214,8 @@ fn summary_table(result: &Inspection) -> Table {
         let decimals = decimals(column);
         let number = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
         let place = |period: &Option<String>| period.clone().map_or(Cell::Missing, Cell::Text);
-        let name = if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() };
+        let name =
+            if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() };
         table.rows.push(vec![
             Cell::text(name),
             Cell::Count(column.observations),
@@ -276,7 +278,8 @@ fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
         .find(usable)
         .map(|column| {
             let plain = column.name.chars().all(|c| c.is_alphanumeric() || c == '_');
-            let name = if plain { column.name.clone() } else { words::shell_word(&format!("`{}`", column.name)) };
+            let name =
+                if plain { column.name.clone() } else { words::shell_word(&format!("`{}`", column.name)) };
             vec![format!("kandrel stationarity {file} {name}"), format!("kandrel acf {file} {name}")]
         })
         .unwrap_or_default()

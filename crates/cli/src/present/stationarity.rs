@@ -6,7 +6,9 @@ use kandrel_core::nulldist::{CriticalValues, Terms};
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence, DifferenceTests, Reading};
-use kandrel_core::unitroot::{Coefficient, Kernel, Note, Null, Regressor, TermsChoice, TermsReason, TestName, UnitRootTest};
+use kandrel_core::unitroot::{
+    Coefficient, Kernel, Note, Null, Regressor, TermsChoice, TermsReason, TestName, UnitRootTest,
+};
 use serde::Serialize;
 
 use super::words;
@@ -93,7 +95,10 @@ pub fn result(series: &Series, assessment: Assessment, setting: Setting<'_>) -> 
     let tests = assessment
         .stages
         .iter()
-        .flat_map(|stage| [&stage.unit_root, &stage.stationarity].map(|test| test_result(series, stage, test, setting.alpha)))
+        .flat_map(|stage| {
+            [&stage.unit_root, &stage.stationarity]
+                .map(|test| test_result(series, stage, test, setting.alpha))
+        })
         .collect();
     let verdict = VerdictResult {
         integration: assessment.verdict.integration,
@@ -173,8 +178,12 @@ fn doubt(note: Note) -> &'static str {
         Note::OutsideSimulation => {
             "the null distribution is extrapolated: so many lags for so short a series were not simulated"
         }
-        Note::BeyondSimulatedLevels => "the p-value lies beyond the outermost simulated level and is extrapolated",
-        Note::WideBandwidth => "the bandwidth spans more than a quarter of the series: the test has little power",
+        Note::BeyondSimulatedLevels => {
+            "the p-value lies beyond the outermost simulated level and is extrapolated"
+        }
+        Note::WideBandwidth => {
+            "the bandwidth spans more than a quarter of the series: the test has little power"
+        }
     }
 }
 
@@ -190,7 +199,9 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
         (Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
         (Null::UnitRoot, false) => format!("a unit root in {what} cannot be ruled out"),
         (Null::Stationary, true) => format!("that {what} is stationary around {around} is rejected"),
-        (Null::Stationary, false) => format!("nothing speaks against {what} being stationary around {around}"),
+        (Null::Stationary, false) => {
+            format!("nothing speaks against {what} being stationary around {around}")
+        }
     }
 }
 
@@ -201,10 +212,15 @@ fn answer(name: &str, assessment: &Assessment) -> String {
     match verdict.class {
         Class::Stationary => format!("{name} is stationary around a constant level: use it as it is (I(0))."),
         Class::TrendStationary => {
-            format!("{name} is stationary around a linear trend: take out the trend, do not difference (I(0)).")
+            format!(
+                "{name} is stationary around a linear trend: take out the trend, do not difference (I(0))."
+            )
         }
         Class::DifferenceStationary => {
-            format!("{name} is not stationary, it has a unit root: difference {times} (I({})).", verdict.integration)
+            format!(
+                "{name} is not stationary, it has a unit root: difference {times} (I({})).",
+                verdict.integration
+            )
         }
         Class::Inconclusive => format!(
             "The tests do not settle whether {name} is stationary; I({}) is the likelier reading.",
@@ -225,7 +241,8 @@ fn reasons(assessment: &Assessment, setting: Setting<'_>) -> Vec<String> {
                 meaning(stage.differenced, test, setting.alpha),
                 p_value(test.p_value)
             ));
-            reasons.extend(test.notes.iter().map(|note| format!("{}: {}.", name_of(test.test), doubt(*note))));
+            reasons
+                .extend(test.notes.iter().map(|note| format!("{}: {}.", name_of(test.test), doubt(*note))));
         }
         reasons.push(together(stage));
     }
@@ -255,10 +272,18 @@ fn terms_reason(choice: TermsChoice) -> String {
     };
     let conclusion = match choice.terms {
         Terms::Trend => "so the tests of the level allow for a trend",
-        Terms::Constant | Terms::None => "not distinguishable from none, so the tests of the level allow for a constant only",
+        Terms::Constant | Terms::None => {
+            "not distinguishable from none, so the tests of the level allow for a constant only"
+        }
     };
     let size = choice.per_period.abs();
-    let decimals = if size >= 100.0 { 1 } else if size >= 0.1 { 3 } else { 6 };
+    let decimals = if size >= 100.0 {
+        1
+    } else if size >= 0.1 {
+        3
+    } else {
+        6
+    };
     format!(
         "{finding} {} (z = {}, p = {}), {conclusion}.",
         number(choice.per_period, decimals),
@@ -315,7 +340,11 @@ fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> Vec<S
 /// The result as a document.
 pub fn document(result: &StationarityResult, series: &Series) -> Document {
     let mut document = Document::default();
-    document.paragraph(format!("{} Confidence: {}.", result.verdict.sentence, confidence_word(result.verdict.confidence)));
+    document.paragraph(format!(
+        "{} Confidence: {}.",
+        result.verdict.sentence,
+        confidence_word(result.verdict.confidence)
+    ));
     document.paragraph(format!(
         "{}, {} to {}. p-values are for series of this length and for the search of lags.",
         words::count(result.observations, "observation"),

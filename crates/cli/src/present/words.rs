@@ -48,7 +48,9 @@ pub fn periods(all: &[Period]) -> String {
 /// The known name nearest to a mistyped one, if any is near.
 pub fn nearest(typed: &str, known: &[String]) -> Option<String> {
     let folded = typed.to_lowercase();
-    let scored = known.iter().map(|name| (strsim::normalized_damerau_levenshtein(&folded, &name.to_lowercase()), name));
+    let scored = known
+        .iter()
+        .map(|name| (strsim::normalized_damerau_levenshtein(&folded, &name.to_lowercase()), name));
     let best = scored.max_by(|a, b| a.0.total_cmp(&b.0))?;
     (best.0 >= 0.5).then(|| best.1.clone())
 }

@@ -46,11 +46,15 @@ fn check_delimiter(source: &str, header: &[String]) -> Result<(), CliError> {
     let [only] = header else {
         return Ok(());
     };
-    let other = [(';', "semicolons"), ('\t', "tabs"), ('|', "bars")].into_iter().find(|(mark, _)| only.contains(*mark));
+    let other = [(';', "semicolons"), ('\t', "tabs"), ('|', "bars")]
+        .into_iter()
+        .find(|(mark, _)| only.contains(*mark));
     match other {
         None => Ok(()),
-        Some((_, name)) => Err(CliError::data(format!("{source}, line 1: the columns are separated by {name}"))
-            .advise("save the file with commas between the columns and points in the numbers")),
+        Some((_, name)) => {
+            Err(CliError::data(format!("{source}, line 1: the columns are separated by {name}"))
+                .advise("save the file with commas between the columns and points in the numbers"))
+        }
     }
 }
 
@@ -59,7 +63,9 @@ fn reading_error(source: &str, error: &::csv::Error) -> CliError {
     match error.kind() {
         ErrorKind::UnequalLengths { expected_len, len, .. } => {
             CliError::data(format!("{source}, line {line}: {len} fields where the header has {expected_len}"))
-                .advise("every line needs as many fields as the header; numbers with commas in them need quotes")
+                .advise(
+                    "every line needs as many fields as the header; numbers with commas in them need quotes",
+                )
         }
         ErrorKind::Utf8 { .. } => CliError::data(format!("{source}, line {line}: this is not UTF-8 text"))
             .advise("save the file as CSV in UTF-8"),

@@ -70,7 +70,12 @@ pub fn build(source: &str, sha256: String, table: &Table, time: Option<&str>) ->
     let mut numeric = Vec::new();
     for (place, name) in table.header.iter().enumerate() {
         if Some(place) == time_place {
-            columns.push(ColumnInfo { name: name.clone(), kind: Kind::Time, observations: table.rows.len(), missing: 0 });
+            columns.push(ColumnInfo {
+                name: name.clone(),
+                kind: Kind::Time,
+                observations: table.rows.len(),
+                missing: 0,
+            });
             continue;
         }
         let (info, cells) = read_column(table, place, name, &order, &mut faults);
@@ -122,7 +127,8 @@ impl Order {
             .advise("name the right time column with --time"));
         }
         let rising = places.windows(2).all(|pair| pair[0] < pair[1]);
-        let note = (!rising).then(|| "the rows were not in order of time and have been put in order".to_owned());
+        let note =
+            (!rising).then(|| "the rows were not in order of time and have been put in order".to_owned());
         Ok(Self { start, length, places, note })
     }
 
@@ -173,7 +179,9 @@ fn read_column(
                 }
             }
             Cell::Missing => missing += 1,
-            Cell::Text => wrong.push(Fault { line: row.line, column: name.to_owned(), text: text.to_owned() }),
+            Cell::Text => {
+                wrong.push(Fault { line: row.line, column: name.to_owned(), text: text.to_owned() });
+            }
         }
     }
     let kind = if wrong.len() > numbers { Kind::Text } else { Kind::Number };
@@ -192,7 +200,8 @@ impl Dataset {
 
     /// Keeps only the periods of a sample.
     pub fn restrict(&mut self, span: Span) -> Result<(), CliError> {
-        let rows: Vec<usize> = (0..self.frame.length).filter(|row| span.holds(self.frame.period(*row))).collect();
+        let rows: Vec<usize> =
+            (0..self.frame.length).filter(|row| span.holds(self.frame.period(*row))).collect();
         let (Some(first), Some(last)) = (rows.first().copied(), rows.last().copied()) else {
             return Err(CliError::data(format!("{}: no rows in the periods asked for", self.source))
                 .advise(format!("the data run from {} to {}", self.frame.start, self.frame.last())));

@@ -25,9 +25,10 @@ pub fn open(name: &str, time: Option<&str>, stdin: &mut dyn Read) -> Result<Data
 fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
     if let Some(set) = name.strip_prefix("demo:") {
         let known: Vec<String> = demo::names().map(|name| format!("demo:{name}")).collect();
-        return demo::find(set)
-            .map(<[u8]>::to_vec)
-            .ok_or_else(|| CliError::data(format!("there is no demo data {name}")).advise(format!("there is {}", words::list(&known))));
+        return demo::find(set).map(<[u8]>::to_vec).ok_or_else(|| {
+            CliError::data(format!("there is no demo data {name}"))
+                .advise(format!("there is {}", words::list(&known)))
+        });
     }
     if name == "-" {
         let mut bytes = Vec::new();

@@ -17,7 +17,10 @@ pub struct TimeColumn {
 pub enum Found {
     Column(TimeColumn),
     /// No periods: rows are numbered. The column of dates, if there is one.
-    Undated { dates: Option<usize>, note: Option<String> },
+    Undated {
+        dates: Option<usize>,
+        note: Option<String>,
+    },
 }
 
 const NAMES: &[&str] = &["year", "date", "time", "period", "month", "quarter", "day", "t"];
@@ -29,7 +32,8 @@ pub fn find(source: &str, table: &Table, named: Option<&str>) -> Result<Found, C
     }
     for place in 0..table.header.len() {
         if let Some(raw) = read_column(table, place)
-            && (raw.first().map(|p| p.frequency()) != Some(Frequency::Year) || years_are_plausible(table, place, &raw))
+            && (raw.first().map(|p| p.frequency()) != Some(Frequency::Year)
+                || years_are_plausible(table, place, &raw))
         {
             return Ok(settle(table, place, raw));
         }
@@ -102,7 +106,9 @@ fn settle(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     };
     let numbered = |how: &str| Found::Undated {
         dates: Some(place),
-        note: Some(format!("the dates in `{name}` {how}: rows are taken as observations 1, 2, … in the file's order")),
+        note: Some(format!(
+            "the dates in `{name}` {how}: rows are taken as observations 1, 2, … in the file's order"
+        )),
     };
     if shortest > 1 {
         return numbered(&format!("are at least {shortest} days apart"));

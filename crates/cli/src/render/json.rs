@@ -7,7 +7,12 @@ use crate::error::CliError;
 use crate::read::Dataset;
 
 /// The whole JSON object, indented.
-pub fn json(report: &Report, dataset: &Dataset, season: usize, arguments: &[String]) -> Result<String, CliError> {
+pub fn json(
+    report: &Report,
+    dataset: &Dataset,
+    season: usize,
+    arguments: &[String],
+) -> Result<String, CliError> {
     let frame = &dataset.frame;
     let envelope = json!({
         "kandrel": {

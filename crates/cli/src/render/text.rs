@@ -21,7 +21,6 @@ pub fn text(document: &Document) -> String {
 
 fn block(block: &Block) -> String {
     match block {
-        Block::Heading(title) => format!("{title}\n{}\n", "=".repeat(title.width())),
         Block::Paragraph(text) => wrap(text, "", ""),
         Block::Table(rows) => table(rows),
         Block::List { title, items } => {
@@ -29,10 +28,12 @@ fn block(block: &Block) -> String {
             format!("{title}\n{body}")
         }
         Block::Commands { title, lines } => {
-            let body: String = lines.iter().map(|line| format!("  {line}\n")).collect();
+            let body = lines.iter().fold(String::new(), |body, line| body + "  " + line + "\n");
             format!("{title}\n{body}")
         }
-        Block::EvidenceLegend => "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above\n".to_owned(),
+        Block::EvidenceLegend => {
+            "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above\n".to_owned()
+        }
     }
 }
 
@@ -54,11 +55,13 @@ fn table(table: &Table) -> String {
             align(&table.columns[place].label, table.columns[place].align, &cells)
         })
         .collect();
-    let widths: Vec<usize> = columns.iter().map(|cells| cells.first().map_or(0, |cell| cell.width())).collect();
+    let widths: Vec<usize> =
+        columns.iter().map(|cells| cells.first().map_or(0, |cell| cell.width())).collect();
     let total = widths.iter().sum::<usize>() + 2 * widths.len().saturating_sub(1);
     let mut out = String::new();
     for line in 0..=table.rows.len() {
-        let cells: Vec<&str> = columns.iter().filter_map(|cells| cells.get(line)).map(String::as_str).collect();
+        let cells: Vec<&str> =
+            columns.iter().filter_map(|cells| cells.get(line)).map(String::as_str).collect();
         let _ = writeln!(out, "{}", cells.join("  ").trim_end());
         if line == 0 {
             let _ = writeln!(out, "{}", "─".repeat(total));

@@ -185,7 +185,17 @@ mod tests {
     fn certified_lag_one_of_three_huge_numbers_repeated() {
         // NIST StRD, NumAcc2: 1.2, then 1.1 and 1.3 in turn, 1001 values: mean
         // 1.2, standard deviation 0.1, first autocorrelation -0.999.
-        let y: Vec<f64> = (0..1001).map(|t| if t == 0 { 1.2 } else if t % 2 == 1 { 1.1 } else { 1.3 }).collect();
+        let y: Vec<f64> = (0..1001)
+            .map(|t| {
+                if t == 0 {
+                    1.2
+                } else if t % 2 == 1 {
+                    1.1
+                } else {
+                    1.3
+                }
+            })
+            .collect();
         let result = acf(&y, &AcfOptions { lags: Some(1), season: 1 }).expect("long enough");
         assert!((result.mean - 1.2).abs() < 1e-14);
         assert!((result.lags[0].acf + 0.999).abs() < 1e-12);

@@ -8,6 +8,11 @@ const LARGEST_ORDER: usize = 4;
 /// How many lags count as low without a season.
 const LOW_LAGS: usize = 12;
 
+/// The largest of a dozen lags of noise reaches this many half widths of the
+/// band (2.8 standard errors) about once in seventeen series; a larger spike
+/// is no stray one.
+const LARGEST_STRAY: f64 = 1.43;
+
 /// What the two functions suggest about low lags.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
@@ -96,7 +101,8 @@ fn does_not_die_out(acf: &Acf) -> Option<Finding> {
     let first = at(acf, 1)?;
     let there = at(acf, third)?;
     let all_outside = acf.lags.iter().take(third).all(|lag| lag.acf > acf.band);
-    (all_outside && third > 1 && there > 0.5 * first).then_some(Finding::DoesNotDieOut { lag: third, acf: there })
+    (all_outside && third > 1 && there > 0.5 * first)
+        .then_some(Finding::DoesNotDieOut { lag: third, acf: there })
 }
 
 fn seasonal(acf: &Acf, season: usize) -> Option<Finding> {
@@ -129,8 +135,8 @@ fn pattern(acf: &Acf, season: usize) -> Option<Pattern> {
     let low = if season > 2 { season - 1 } else { LOW_LAGS }.min(acf.lags.len());
     let z = acf.band * (acf.observations as f64).sqrt();
     let lags = acf.lags.iter().take(low);
-    let moving = end(lags.clone().map(|lag| lag.acf.abs() > z * lag.acf_se));
-    let auto = end(lags.map(|lag| lag.pacf.abs() > acf.band));
+    let moving = end(lags.clone().map(|lag| lag.acf.abs() / (z * lag.acf_se)));
+    let auto = end(lags.map(|lag| lag.pacf.abs() / acf.band));
     match (auto, moving) {
         (End::Nothing, End::Nothing) => None,
         (End::After(p), End::After(q)) if p == q => Some(Pattern::Either(p)),
@@ -151,12 +157,18 @@ enum End {
     Later,
 }
 
-fn end(outside: impl Iterator<Item = bool> + Clone) -> End {
-    let leading = outside.clone().take_while(|out| *out).count();
-    let later = outside.skip(leading).filter(|out| *out).count();
-    match (leading, later) {
-        (0, 0 | 1) => End::Nothing,
-        (1..=LARGEST_ORDER, 0 | 1) => End::After(leading),
+/// From the size of each lag in half widths of the band.
+fn end(sizes: impl Iterator<Item = f64> + Clone) -> End {
+    let leading = sizes.clone().take_while(|size| *size > 1.0).count();
+    let later: Vec<f64> = sizes.skip(leading).filter(|size| *size > 1.0).collect();
+    let stray = match later.as_slice() {
+        [] => true,
+        [only] => *only < LARGEST_STRAY,
+        _ => false,
+    };
+    match (leading, stray) {
+        (0, true) => End::Nothing,
+        (1..=LARGEST_ORDER, true) => End::After(leading),
         _ => End::Later,
     }
 }
@@ -222,7 +234,8 @@ mod tests {
     #[test]
     fn a_season_is_found_at_its_lag() {
         let noise = NormalStream::new(12, 0).take(240);
-        let y: Vec<f64> = noise.iter().enumerate().map(|(t, e)| e + if t % 12 == 6 { 5.0 } else { 0.0 }).collect();
+        let y: Vec<f64> =
+            noise.iter().enumerate().map(|(t, e)| e + if t % 12 == 6 { 5.0 } else { 0.0 }).collect();
         assert!(readings(&y, 12).iter().any(|f| matches!(f, Finding::Seasonal { season: 12, .. })));
     }
 }

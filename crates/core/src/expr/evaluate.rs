@@ -30,7 +30,10 @@ enum Cell {
     Value(f64),
     Missing,
     /// Undefined since the row named: no matter unless the sample needs it.
-    NoLogarithm { row: usize, value: f64 },
+    NoLogarithm {
+        row: usize,
+        value: f64,
+    },
 }
 
 /// The series of an expression, on the periods of `sample`.
@@ -80,7 +83,9 @@ fn apply(step: Step, cells: &[Cell]) -> Vec<Cell> {
     match step {
         Step::Ln => cells.iter().enumerate().map(|(row, cell)| logarithm(row, *cell)).collect(),
         Step::Difference(lag) => (0..cells.len())
-            .map(|row| row.checked_sub(lag).map_or(Cell::Missing, |earlier| minus(cells[row], cells[earlier])))
+            .map(|row| {
+                row.checked_sub(lag).map_or(Cell::Missing, |earlier| minus(cells[row], cells[earlier]))
+            })
             .collect(),
     }
 }

@@ -48,7 +48,10 @@ impl ParseError {
     /// The byte where it goes wrong.
     pub fn at(&self) -> usize {
         match self {
-            Self::NoColumn { at } | Self::OpenQuote { at } | Self::NoColon { at } | Self::UnknownStep { at, .. } => *at,
+            Self::NoColumn { at }
+            | Self::OpenQuote { at }
+            | Self::NoColon { at }
+            | Self::UnknownStep { at, .. } => *at,
         }
     }
 }
@@ -117,10 +120,7 @@ mod tests {
 
     #[test]
     fn errors_point_at_their_place() {
-        assert_eq!(
-            parse("freight:ln,dd1"),
-            Err(ParseError::UnknownStep { at: 11, name: "dd1".into() })
-        );
+        assert_eq!(parse("freight:ln,dd1"), Err(ParseError::UnknownStep { at: 11, name: "dd1".into() }));
         assert_eq!(parse("freight:d0").map_err(|e| e.at()), Err(8));
         assert_eq!(parse("`freight").map_err(|e| e.at()), Err(0));
         assert_eq!(parse("`a b` d1").map_err(|e| e.at()), Err(6));

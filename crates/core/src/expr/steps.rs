@@ -21,11 +21,7 @@ pub struct StepSpec {
 
 /// Every step there is.
 pub static STEPS: &[StepSpec] = &[
-    StepSpec {
-        form: "ln",
-        summary: "natural logarithm",
-        read: |text| (text == "ln").then_some(Step::Ln),
-    },
+    StepSpec { form: "ln", summary: "natural logarithm", read: |text| (text == "ln").then_some(Step::Ln) },
     StepSpec {
         form: "dK",
         summary: "difference at lag K",

@@ -72,10 +72,8 @@ mod tests {
     #[test]
     fn the_likelihood_is_the_sum_of_normal_log_densities() {
         // Residuals 1, -1, 2 with variance 2: summed by hand.
-        let by_hand: f64 = [1.0_f64, -1.0, 2.0]
-            .iter()
-            .map(|e| -0.5 * (2.0 * PI * 2.0).ln() - e * e / 4.0)
-            .sum();
+        let by_hand: f64 =
+            [1.0_f64, -1.0, 2.0].iter().map(|e| -0.5 * (2.0 * PI * 2.0).ln() - e * e / 4.0).sum();
         assert!((gaussian_log_likelihood(6.0, 3) - by_hand).abs() < 1e-12);
     }
 

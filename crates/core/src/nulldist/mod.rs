@@ -6,7 +6,7 @@
 //! stand in `tables/`; here they are evaluated and interpolated.
 //!
 //! # References
-//! MacKinnon, J. G. (1996), *Journal of Applied Econometrics* 11, 601-618;
+//! `MacKinnon`, J. G. (1996), *Journal of Applied Econometrics* 11, 601-618;
 //! Cheung, Y.-W. and Lai, K. S. (1995), *Journal of Business & Economic
 //! Statistics* 13, 277-280.
 

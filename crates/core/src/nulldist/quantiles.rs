@@ -71,11 +71,7 @@ impl Quantiles {
             highest = highest.max(*value);
             *value = highest;
         }
-        Self {
-            stretched,
-            scores: levels().map(normal::quantile),
-            stretch,
-        }
+        Self { stretched, scores: levels().map(normal::quantile), stretch }
     }
 
     /// The p-value of `statistic`: the null's probability of a value at least
@@ -122,11 +118,7 @@ fn line(xs: &[f64; LEVEL_COUNT], ys: &[f64; LEVEL_COUNT], x: f64) -> f64 {
         right = (right + 1).min(LEVEL_COUNT - 1);
     }
     let run = xs[right] - xs[left];
-    if run > 0.0 {
-        ys[left] + (ys[right] - ys[left]) * (x - xs[left]) / run
-    } else {
-        ys[left]
-    }
+    if run > 0.0 { ys[left] + (ys[right] - ys[left]) * (x - xs[left]) / run } else { ys[left] }
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! The one generator of random numbers: portable, seeded, split into streams.
 //!
-//! ChaCha is specified by its key and stream number, so that a draw depends
+//! `ChaCha` is specified by its key and stream number, so that a draw depends
 //! on (seed, stream) only: not on the machine, nor on the number of threads.
 
 use rand_chacha::ChaCha8Rng;

@@ -22,12 +22,7 @@ fn fold(a: &[f64], b: &[f64], term: impl Fn(f64, f64) -> f64) -> f64 {
     let (a, b) = (&a[..length], &b[..length]);
     let mut parts = [0.0; PARTS];
     let (left, right) = (a.chunks_exact(PARTS), b.chunks_exact(PARTS));
-    let rest: f64 = left
-        .remainder()
-        .iter()
-        .zip(right.remainder())
-        .map(|(x, y)| term(*x, *y))
-        .sum();
+    let rest: f64 = left.remainder().iter().zip(right.remainder()).map(|(x, y)| term(*x, *y)).sum();
     for (x, y) in left.zip(right) {
         for lane in 0..PARTS {
             parts[lane] += term(x[lane], y[lane]);

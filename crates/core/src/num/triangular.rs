@@ -72,12 +72,7 @@ impl TriangularFactor {
     pub fn with_columns(&mut self, keep: &[usize]) -> Self {
         self.fold();
         let narrow = self.factor.select_columns(keep);
-        Self {
-            columns: keep.len(),
-            factor: triangularise(narrow),
-            pending: Vec::new(),
-            rows: self.rows,
-        }
+        Self { columns: keep.len(), factor: triangularise(narrow), pending: Vec::new(), rows: self.rows }
     }
 
     fn fold(&mut self) {
@@ -88,9 +83,7 @@ impl TriangularFactor {
         let old = self.factor.nrows();
         let mut stack = DMatrix::zeros(old + height, self.columns);
         stack.rows_mut(0, old).copy_from(&self.factor);
-        stack
-            .rows_mut(old, height)
-            .copy_from(&DMatrix::from_row_slice(height, self.columns, &self.pending));
+        stack.rows_mut(old, height).copy_from(&DMatrix::from_row_slice(height, self.columns, &self.pending));
         self.pending.clear();
         self.factor = triangularise(stack);
     }
@@ -118,7 +111,9 @@ mod tests {
     fn the_triangle_has_the_cross_products_of_the_rows() {
         let rows = random_rows(1000, 4);
         let mut factor = TriangularFactor::new(4);
-        rows.iter().for_each(|r| factor.push_row(r.iter().copied()));
+        for r in &rows {
+            factor.push_row(r.iter().copied());
+        }
         let r = factor.triangle().clone();
         assert_eq!((r.nrows(), r.ncols()), (4, 4));
         for i in 0..4 {
@@ -137,7 +132,9 @@ mod tests {
         let mut updated = all.with_columns(&[0, 3, 4]);
         rows[290..].iter().for_each(|r| updated.push_row([r[0], r[3], r[4]]));
         let mut fresh = TriangularFactor::new(3);
-        rows.iter().for_each(|r| fresh.push_row([r[0], r[3], r[4]]));
+        for r in &rows {
+            fresh.push_row([r[0], r[3], r[4]]);
+        }
         assert_eq!(updated.rows(), 300);
         let difference = updated.triangle().map(f64::abs) - fresh.triangle().map(f64::abs);
         assert!(difference.amax() < 1e-10);

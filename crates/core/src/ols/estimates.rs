@@ -67,16 +67,9 @@ pub fn estimate(factor: &mut TriangularFactor) -> Result<Estimates, OlsError> {
     let target = triangle.view((0, k), (k, 1)).into_owned();
     let collinear = OlsError::Collinear { column: k.saturating_sub(1) };
     let coefficients = design.solve_upper_triangular(&target).ok_or(collinear)?;
-    let inverse = design
-        .solve_upper_triangular(&DMatrix::identity(k, k))
-        .ok_or(collinear)?;
+    let inverse = design.solve_upper_triangular(&DMatrix::identity(k, k)).ok_or(collinear)?;
     let covariance = &inverse * inverse.transpose() * (residual_sum / degrees as f64);
-    Ok(Estimates {
-        coefficients: coefficients.iter().copied().collect(),
-        covariance,
-        residual_sum,
-        degrees,
-    })
+    Ok(Estimates { coefficients: coefficients.iter().copied().collect(), covariance, residual_sum, degrees })
 }
 
 /// Residual sums of squares of the last column on the first `first`,
@@ -100,9 +93,7 @@ pub fn nested_residual_sums(factor: &mut TriangularFactor, first: usize) -> Resu
 /// Sum of squares of column `column` from row `from` down: what is left of it
 /// after the first `from` columns.
 fn tail_sum(triangle: &DMatrix<f64>, from: usize, column: usize) -> f64 {
-    (from..triangle.nrows().min(column + 1))
-        .map(|i| triangle[(i, column)].powi(2))
-        .sum()
+    (from..triangle.nrows().min(column + 1)).map(|i| triangle[(i, column)].powi(2)).sum()
 }
 
 fn check_rank(triangle: &DMatrix<f64>, k: usize) -> Result<(), OlsError> {
@@ -129,7 +120,9 @@ mod tests {
 
     fn factor_of(rows: &[[f64; 3]]) -> TriangularFactor {
         let mut factor = TriangularFactor::new(3);
-        rows.iter().for_each(|r| factor.push_row(*r));
+        for r in rows {
+            factor.push_row(*r);
+        }
         factor
     }
 
@@ -159,10 +152,7 @@ mod tests {
     #[test]
     fn what_cannot_be_estimated_is_refused_by_name() {
         let collinear = &[[1.0, 2.0, 1.0], [1.0, 2.0, 0.0], [1.0, 2.0, 5.0], [1.0, 2.0, 2.0]];
-        assert_eq!(
-            estimate(&mut factor_of(collinear)).err(),
-            Some(OlsError::Collinear { column: 1 })
-        );
+        assert_eq!(estimate(&mut factor_of(collinear)).err(), Some(OlsError::Collinear { column: 1 }));
         let exact = &[[1.0, 1.0, 3.0], [1.0, 2.0, 5.0], [1.0, 3.0, 7.0], [1.0, 4.0, 9.0]];
         assert_eq!(estimate(&mut factor_of(exact)).err(), Some(OlsError::PerfectFit));
         assert!(matches!(

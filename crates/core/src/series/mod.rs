@@ -56,12 +56,8 @@ pub fn without_gaps(name: &str, start: Period, cells: &[Option<f64>]) -> Result<
     let last = cells.iter().rposition(Option::is_some).ok_or(SeriesError::Empty)?;
     let at = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
     let inside = &cells[first..=last];
-    let periods: Vec<Period> = inside
-        .iter()
-        .enumerate()
-        .filter(|(_, cell)| cell.is_none())
-        .map(|(t, _)| at(first + t))
-        .collect();
+    let periods: Vec<Period> =
+        inside.iter().enumerate().filter(|(_, cell)| cell.is_none()).map(|(t, _)| at(first + t)).collect();
     if !periods.is_empty() {
         return Err(SeriesError::Gaps { periods });
     }

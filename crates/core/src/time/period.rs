@@ -211,7 +211,8 @@ mod tests {
 
     #[test]
     fn what_is_no_period_is_refused() {
-        for text in ["", "04", "2004-13", "2004-Q5", "2004-02-30", "2004-1", "2004-01-01-01", "n/a", "20é4"] {
+        for text in ["", "04", "2004-13", "2004-Q5", "2004-02-30", "2004-1", "2004-01-01-01", "n/a", "20é4"]
+        {
             assert!(Period::parse(text).is_err(), "{text}");
         }
     }
@@ -236,10 +237,7 @@ mod tests {
         assert_eq!(range("2004", Frequency::Month), "2004-01 2004-12");
         assert_eq!(range("2004-Q1", Frequency::Day), "2004-01-01 2004-03-31");
         assert_eq!(range("12", Frequency::Undated), "12 12");
-        assert!(matches!(
-            Period::parse_range("2004-09", Frequency::Year),
-            Err(PeriodError::TooFine { .. })
-        ));
+        assert!(matches!(Period::parse_range("2004-09", Frequency::Year), Err(PeriodError::TooFine { .. })));
     }
 
     #[test]

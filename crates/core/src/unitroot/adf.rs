@@ -21,11 +21,7 @@ pub struct AdfOptions {
 
 impl Default for AdfOptions {
     fn default() -> Self {
-        Self {
-            terms: Terms::Constant,
-            lags: LagRule::Criterion(Criterion::Aic),
-            max_lags: None,
-        }
+        Self { terms: Terms::Constant, lags: LagRule::Criterion(Criterion::Aic), max_lags: None }
     }
 }
 
@@ -212,12 +208,7 @@ impl<'a> Design<'a> {
             .map(|j| {
                 let std_error = covariance[(j, j)].max(0.0).sqrt();
                 let estimate = estimates[(j, 0)];
-                Coefficient {
-                    regressor: self.regressor(j),
-                    estimate,
-                    std_error,
-                    t: estimate / std_error,
-                }
+                Coefficient { regressor: self.regressor(j), estimate, std_error, t: estimate / std_error }
             })
             .collect()
     }

@@ -59,10 +59,9 @@ impl From<Unusable> for UnitRootError {
 impl From<OlsError> for UnitRootError {
     fn from(reason: OlsError) -> Self {
         match reason {
-            OlsError::TooFewRows { rows, coefficients } => Self::TooShort {
-                observations: rows,
-                needed: coefficients + 1,
-            },
+            OlsError::TooFewRows { rows, coefficients } => {
+                Self::TooShort { observations: rows, needed: coefficients + 1 }
+            }
             OlsError::Collinear { .. } => Self::Collinear,
             OlsError::PerfectFit => Self::Deterministic,
         }

@@ -21,10 +21,7 @@ pub struct KpssOptions {
 
 impl Default for KpssOptions {
     fn default() -> Self {
-        Self {
-            terms: Terms::Constant,
-            bandwidth: Bandwidth::Automatic,
-        }
+        Self { terms: Terms::Constant, bandwidth: Bandwidth::Automatic }
     }
 }
 

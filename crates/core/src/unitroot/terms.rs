@@ -83,11 +83,7 @@ fn slope(y: &[f64]) -> (f64, f64) {
 
 /// A certain slope is infinitely many errors away from none.
 fn ratio(estimate: f64, variance: f64) -> f64 {
-    if variance > 0.0 {
-        estimate / variance.sqrt()
-    } else {
-        f64::MAX.copysign(estimate)
-    }
+    if variance > 0.0 { estimate / variance.sqrt() } else { f64::MAX.copysign(estimate) }
 }
 
 #[cfg(test)]

@@ -3,22 +3,22 @@
 use super::family::Family;
 use super::surface::Surface;
 
-mod adf_none_given;
-mod adf_none_aic;
-mod adf_none_bic;
-mod adf_none_hq;
-mod adf_constant_given;
 mod adf_constant_aic;
 mod adf_constant_bic;
+mod adf_constant_given;
 mod adf_constant_hq;
-mod adf_trend_given;
+mod adf_none_aic;
+mod adf_none_bic;
+mod adf_none_given;
+mod adf_none_hq;
 mod adf_trend_aic;
 mod adf_trend_bic;
+mod adf_trend_given;
 mod adf_trend_hq;
-mod kpss_constant_given;
 mod kpss_constant_automatic;
-mod kpss_trend_given;
+mod kpss_constant_given;
 mod kpss_trend_automatic;
+mod kpss_trend_given;
 
 pub(super) fn find(family: Family) -> Option<&'static Surface> {
     match family.name().as_str() {

@@ -94,10 +94,8 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         (TermsRule::Auto, choice) => choice.map_or(Terms::Constant, |choice| choice.terms),
     };
     let first = difference(y);
-    let mut stages = vec![
-        both_tests(y, 0, terms, options)?,
-        both_tests(&first, 1, in_differences(terms), options)?,
-    ];
+    let mut stages =
+        vec![both_tests(y, 0, terms, options)?, both_tests(&first, 1, in_differences(terms), options)?];
     if !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
         let second = difference(&first);
         stages.extend(both_tests(&second, MOST_DIFFERENCES, in_differences(terms), options));

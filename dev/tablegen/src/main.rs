@@ -8,6 +8,7 @@ mod check;
 mod design;
 mod fit;
 mod kpss;
+mod published;
 mod sample;
 mod store;
 mod validate;

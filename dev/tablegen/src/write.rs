@@ -78,7 +78,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
          //! over these at 1, 5 and 10 %: {:.4}, {:.4}, {:.4}.\n\n\
          use crate::nulldist::quantiles::Stretch;\n\
          use crate::nulldist::surface::{{Steps, Surface}};\n\n\
-         pub(super) static SURFACE: Surface = Surface {{\n    powers: &{:?},\n    coefficients: &COEFFICIENTS,\n    \
+         #[rustfmt::skip]\npub(super) static SURFACE: Surface = Surface {{\n    powers: &{:?},\n    coefficients: &COEFFICIENTS,\n    \
          steps: Steps::{:?},\n    stretch: Stretch::{:?},\n    fewest: {},\n    largest_share: {:?},\n    most_lags: {:?},\n}};\n\n\
          #[rustfmt::skip]\nstatic COEFFICIENTS: [f64; {}] = [\n",
         family.name(),
@@ -109,8 +109,10 @@ fn list(families: &[Family]) -> String {
         "//! The tables by family, written by `kandrel-nulls make`; do not edit.\n\n\
          use super::family::Family;\nuse super::surface::Surface;\n\n",
     );
-    for family in families {
-        let _ = writeln!(out, "mod {};", family.name());
+    let mut modules: Vec<String> = families.iter().map(|family| family.name()).collect();
+    modules.sort();
+    for name in modules {
+        let _ = writeln!(out, "mod {name};");
     }
     out.push_str(
         "\npub(super) fn find(family: Family) -> Option<&'static Surface> {\n    match family.name().as_str() {\n",

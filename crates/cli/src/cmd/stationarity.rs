@@ -124,9 +124,10 @@ fn one(
         max_lags: args.max_lags,
         bandwidth: args.bandwidth,
         alpha: args.alpha,
+        season: setting.season,
     };
     let assessment = assess(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
-    Ok(stationarity::result(series, assessment, setting))
+    Ok(stationarity::result(series, &assessment, setting))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {

@@ -54,8 +54,9 @@ pub enum Cell {
         decimals: usize,
     },
     Count(usize),
-    /// A probability with its evidence circle.
-    PValue(f64),
+    /// A probability from a simulated distribution, known down to its outermost
+    /// level, with its evidence circle.
+    SimulatedPValue(f64),
     Missing,
 }
 

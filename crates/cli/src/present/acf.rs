@@ -181,22 +181,14 @@ fn significant_digits(value: f64) -> String {
 }
 
 fn next(result: &AcfResult, file: &str) -> Vec<String> {
-    let name = words::shell_word(&result.series);
-    let plain = !result.series.contains(' ');
+    let with = |steps: &[String]| words::shell_word(&words::with_steps(&result.series, steps));
+    let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
     let seasonal = result.findings.iter().find_map(|finding| match finding {
-        Finding::Seasonal { season, lasting: true, .. } => Some(*season),
+        Finding::Seasonal { season, lasting: true, .. } => Some(format!("d{season}")),
         _ => None,
     });
-    let further = |step: String| {
-        let joint = if result.series.contains(':') { ',' } else { ':' };
-        format!("kandrel acf {file} {name}{joint}{step}")
-    };
-    let mut lines = vec![format!("kandrel stationarity {file} {name}")];
-    let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
-    if plain && lasting {
-        lines.push(further("d1".to_owned()));
-    } else if plain && let Some(season) = seasonal {
-        lines.push(further(format!("d{season}")));
-    }
+    let step = if lasting { Some("d1".to_owned()) } else { seasonal };
+    let mut lines = vec![format!("kandrel stationarity {file} {}", with(&[]))];
+    lines.extend(step.map(|step| format!("kandrel acf {file} {}", with(&[step]))));
     lines
 }

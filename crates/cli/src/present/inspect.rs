@@ -277,9 +277,7 @@ fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
         .iter()
         .find(usable)
         .map(|column| {
-            let plain = column.name.chars().all(|c| c.is_alphanumeric() || c == '_');
-            let name =
-                if plain { column.name.clone() } else { words::shell_word(&format!("`{}`", column.name)) };
+            let name = words::shell_word(&words::with_steps(&column.name, &[]));
             vec![format!("kandrel stationarity {file} {name}"), format!("kandrel acf {file} {name}")]
         })
         .unwrap_or_default()

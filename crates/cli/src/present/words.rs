@@ -6,6 +6,7 @@ use kandrel_core::nulldist::Terms;
 use kandrel_core::time::Period;
 
 use crate::error::CliError;
+use crate::render::{OUTERMOST_LEVEL, p_value};
 
 /// How many items of a list are named before "and so many more".
 const NAMED: usize = 6;
@@ -88,13 +89,34 @@ pub fn lag_rule(rule: LagRule) -> &'static str {
     }
 }
 
-/// How a differenced series is called in a table.
-pub fn differenced(times: usize) -> &'static str {
-    match times {
-        0 => "level",
-        1 => "1st difference",
-        _ => "2nd difference",
-    }
+/// `p = 0.0123`; tiny ones in powers of ten.
+pub fn p_equals(p: f64) -> String {
+    format!("p = {}", p_value(p))
+}
+
+/// A p-value from a simulated distribution: below the outermost simulated
+/// level it is known to be small, not how small.
+pub fn simulated_p(p: f64) -> String {
+    if p < OUTERMOST_LEVEL { format!("p < {OUTERMOST_LEVEL}") } else { p_equals(p) }
+}
+
+/// With a capital letter.
+pub fn capitalised(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
+}
+
+/// The expression of a series with further steps; the name of a column that
+/// holds blanks or marks is put into back-quotes.
+pub fn with_steps(name: &str, steps: &[String]) -> String {
+    let (column, chain) = match name.split_once(':') {
+        Some((column, chain)) => (column, Some(chain.to_owned())),
+        None => (name, None),
+    };
+    let plain = column.chars().all(|c| c.is_alphanumeric() || c == '_');
+    let column = if plain { column.to_owned() } else { format!("`{column}`") };
+    let chain: Vec<String> = chain.into_iter().chain(steps.iter().cloned()).collect();
+    if chain.is_empty() { column } else { format!("{column}:{}", chain.join(",")) }
 }
 
 /// A series as a word of a shell command.
@@ -142,6 +164,22 @@ mod tests {
         let known = ["freight".to_owned(), "claims".to_owned()];
         assert_eq!(nearest("Frieght", &known), Some("freight".to_owned()));
         assert_eq!(nearest("zzz", &known), None);
+    }
+
+    #[test]
+    fn further_steps_join_the_chain_and_odd_names_get_quotes() {
+        let steps = ["d1".to_owned()];
+        assert_eq!(with_steps("freight", &steps), "freight:d1");
+        assert_eq!(with_steps("freight:ln", &steps), "freight:ln,d1");
+        assert_eq!(with_steps("tug hours", &steps), "`tug hours`:d1");
+        assert_eq!(with_steps("claims", &[]), "claims");
+    }
+
+    #[test]
+    fn a_simulated_p_value_claims_no_more_than_was_simulated() {
+        assert_eq!(simulated_p(3e-9), "p < 0.0001");
+        assert_eq!(simulated_p(0.01234), "p = 0.0123");
+        assert_eq!(p_equals(3e-9), "p = 3e-9");
     }
 
     #[test]

@@ -4,4 +4,4 @@ mod json;
 mod text;
 
 pub use json::json;
-pub use text::{number, p_value, text};
+pub use text::{OUTERMOST_LEVEL, number, p_value, text};

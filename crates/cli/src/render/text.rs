@@ -6,6 +6,9 @@ use unicode_width::UnicodeWidthStr;
 
 use crate::document::{Align, Block, Cell, Document, Table};
 
+/// The smallest level of the simulated distributions.
+pub const OUTERMOST_LEVEL: f64 = 0.0001;
+
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
 
@@ -100,7 +103,9 @@ fn show(cell: &Cell) -> String {
         Cell::Text(text) => text.clone(),
         Cell::Number { value, decimals } => number(*value, *decimals),
         Cell::Count(count) => count.to_string(),
-        Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        // As wide as the others: 0.0001 loses its nought.
+        Cell::SimulatedPValue(p) if *p < OUTERMOST_LEVEL => format!("<.0001 {}", circle(*p)),
+        Cell::SimulatedPValue(p) => format!("{} {}", p_value(*p), circle(*p)),
         Cell::Missing => "·".to_owned(),
     }
 }

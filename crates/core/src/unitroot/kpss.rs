@@ -7,8 +7,9 @@ use crate::ols::{Bandwidth, autocovariances_examined, partial_sums, variance_fro
 
 /// A residual below this share of the series' size is rounding.
 const EXACT: f64 = 1e-12;
-/// A bandwidth beyond this share of the sample leaves little to average.
-const WIDE: f64 = 0.25;
+/// A bandwidth of the sample over this number or more leaves little to average;
+/// the automatic one goes no further.
+const WIDE: usize = 4;
 
 /// What the KPSS test is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -66,7 +67,7 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Upper);
     let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
-    let wide = (bandwidth as f64 > WIDE * n as f64).then_some(Note::WideBandwidth);
+    let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
     Ok(UnitRootTest {
         test: TestName::Kpss,
         null: Null::Stationary,

@@ -67,7 +67,7 @@ pub enum Note {
     OutsideSimulation,
     /// The p-value lies beyond the outermost simulated level, 0.0001.
     BeyondSimulatedLevels,
-    /// The automatic bandwidth spans more than a quarter of the series.
+    /// The bandwidth spans a quarter of the series or more.
     WideBandwidth,
 }
 

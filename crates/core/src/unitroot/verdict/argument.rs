@@ -80,9 +80,16 @@ pub(super) struct Stage<'a> {
 ///
 /// The first stage read as stationary gives the order of integration; a stage
 /// that is not settled goes to the hypothesis less spoken against. Agreement
-/// at every stage with room to spare is high confidence.
-pub(super) fn conclude(stages: &[Stage<'_>], terms: Terms, observations: usize) -> Verdict {
-    let integration = stages.iter().position(leans_stationary).unwrap_or(stages.len());
+/// at every stage with room to spare is high confidence. With a season left in,
+/// no more than one difference follows from these tests.
+pub(super) fn conclude(
+    stages: &[Stage<'_>],
+    terms: Terms,
+    season_left: bool,
+    observations: usize,
+) -> Verdict {
+    let unsettled_order = if season_left { 1 } else { stages.len() };
+    let integration = stages.iter().position(leans_stationary).unwrap_or(unsettled_order);
     let counted = stages.iter().take(integration + 1);
     let unsettled = |stage: &Stage<'_>| matches!(stage.reading, Reading::Conflict | Reading::Silent);
     let level_unsettled = stages.first().is_some_and(unsettled);
@@ -94,7 +101,7 @@ pub(super) fn conclude(stages: &[Stage<'_>], terms: Terms, observations: usize) 
     };
     let agreed = counted.map(strength).min().unwrap_or(Confidence::Low);
     // Differenced as often as was tried and still not stationary.
-    let reached = integration < stages.len();
+    let reached = stages.iter().any(leans_stationary);
     let confidence = match (reached, observations < SHORT, agreed) {
         (false, ..) | (_, true, Confidence::Moderate) => Confidence::Low,
         (true, true, Confidence::High) => Confidence::Moderate,

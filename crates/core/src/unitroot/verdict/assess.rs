@@ -1,4 +1,5 @@
 use super::argument::{Reading, Stage, Verdict, conclude, leans_stationary};
+use crate::corr::{self, AcfOptions, Finding};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
 use crate::ols::Bandwidth;
@@ -30,6 +31,8 @@ pub struct AssessOptions {
     pub bandwidth: Bandwidth,
     /// Level of every decision.
     pub alpha: f64,
+    /// Observations in a season; 1 for none.
+    pub season: usize,
 }
 
 impl Default for AssessOptions {
@@ -40,8 +43,18 @@ impl Default for AssessOptions {
             max_lags: None,
             bandwidth: Bandwidth::Automatic,
             alpha: 0.05,
+            season: 1,
         }
     }
+}
+
+/// A season that differencing once does not take out.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SeasonLeft {
+    /// Observations in the season.
+    pub season: usize,
+    /// Autocorrelation of the first difference one season apart.
+    pub acf: f64,
 }
 
 /// Both tests at one number of differences.
@@ -67,6 +80,9 @@ pub struct Assessment {
     /// From the level up: the level, the first difference, and the second if
     /// the first is not yet stationary.
     pub stages: Vec<DifferenceTests>,
+    /// A season that stays in the first difference; the tests do not allow for
+    /// one.
+    pub season_left: Option<SeasonLeft>,
     /// What follows.
     pub verdict: Verdict,
 }
@@ -77,6 +93,10 @@ pub struct Assessment {
 /// is needed wherever the level may have a trend; so differences are tested
 /// with a constant (with nothing, if the level was). The stationarity test
 /// always has a constant.
+///
+/// A series with a lasting season is not differenced a second time on the word
+/// of these tests: what they see in its first difference is the season, which a
+/// seasonal difference takes out.
 ///
 /// # Input
 /// `y` in order of time, without gaps, at least 16 values.
@@ -96,17 +116,29 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
     let first = difference(y);
     let mut stages =
         vec![both_tests(y, 0, terms, options)?, both_tests(&first, 1, in_differences(terms), options)?];
-    if !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
+    let season_left = lasting_season(&first, options.season);
+    if season_left.is_none() && !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
         let second = difference(&first);
         stages.extend(both_tests(&second, MOST_DIFFERENCES, in_differences(terms), options));
     }
     let weighed: Vec<Stage<'_>> = stages.iter().map(as_stage).collect();
-    let verdict = conclude(&weighed, terms, y.len());
-    Ok(Assessment { observations: y.len(), terms_choice, stages, verdict })
+    let verdict = conclude(&weighed, terms, season_left.is_some(), y.len());
+    Ok(Assessment { observations: y.len(), terms_choice, stages, season_left, verdict })
 }
 
 fn as_stage(tests: &DifferenceTests) -> Stage<'_> {
     Stage { unit_root: &tests.unit_root, stationarity: &tests.stationarity, reading: tests.reading }
+}
+
+/// The season of the autocorrelation, if it hardly fades from one year to the
+/// next.
+fn lasting_season(y: &[f64], season: usize) -> Option<SeasonLeft> {
+    let options = AcfOptions { lags: Some(2 * season + 1), season };
+    let acf = corr::acf(y, &options).ok().filter(|_| season > 1)?;
+    corr::read(&acf, season).into_iter().find_map(|finding| match finding {
+        Finding::Seasonal { season, acf, lasting: true } => Some(SeasonLeft { season, acf }),
+        _ => None,
+    })
 }
 
 fn difference(y: &[f64]) -> Vec<f64> {

@@ -4,4 +4,4 @@ mod argument;
 mod assess;
 
 pub use argument::{Class, Confidence, Reading, Verdict};
-pub use assess::{AssessOptions, Assessment, DifferenceTests, TermsRule, assess};
+pub use assess::{AssessOptions, Assessment, DifferenceTests, SeasonLeft, TermsRule, assess};

@@ -19,8 +19,12 @@ impl Files {
 
     /// Writes all of them. Every name is checked before the first is written.
     pub fn write(self, force: bool) -> Result<(), CliError> {
-        for (path, _) in &self.pending {
+        for (place, (path, _)) in self.pending.iter().enumerate() {
             check_target(path, force)?;
+            if self.pending.iter().take(place).any(|(other, _)| other == path) {
+                return Err(CliError::call(format!("{} is named for two results", path.display()))
+                    .advise("give each its own file"));
+            }
         }
         for (path, contents) in &self.pending {
             write_whole(path, contents, force)?;

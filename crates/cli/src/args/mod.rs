@@ -4,4 +4,4 @@ mod data;
 mod output;
 
 pub use data::DataArgs;
-pub use output::{Format, OutputArgs};
+pub use output::{FigureArgs, Format, OutputArgs};

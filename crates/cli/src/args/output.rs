@@ -1,6 +1,10 @@
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use clap::{Args, ValueEnum};
+
+use crate::error::CliError;
+use crate::figure;
+use crate::output::check_target;
 
 /// How a result is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
@@ -23,6 +27,26 @@ pub struct OutputArgs {
     /// Overwrite files that exist
     #[arg(long, help_heading = "Output")]
     pub force: bool,
+}
+
+/// A figure beside the result.
+#[derive(Args, Clone)]
+pub struct FigureArgs {
+    /// Draw the series, its ACF and its PACF into a .svg or .png file
+    #[arg(long, value_name = "PATH", help_heading = "Output")]
+    pub figure: Option<PathBuf>,
+}
+
+impl FigureArgs {
+    /// The file and its form, once it is clear that it may be written.
+    pub fn target(&self, force: bool) -> Result<Option<(&Path, figure::Form)>, CliError> {
+        let Some(path) = &self.figure else {
+            return Ok(None);
+        };
+        let form = figure::Form::of_path(path)?;
+        check_target(path, force)?;
+        Ok(Some((path, form)))
+    }
 }
 
 impl OutputArgs {

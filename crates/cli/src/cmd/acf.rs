@@ -1,15 +1,13 @@
 //! `kandrel acf`: autocorrelation and its reading.
 
-use std::path::PathBuf;
-
 use kandrel_core::corr::{self, AcfError, AcfOptions};
 use kandrel_core::series::Series;
 
-use crate::args::{DataArgs, OutputArgs};
+use crate::args::{DataArgs, FigureArgs, OutputArgs};
 use crate::cmd::{Context, Report, deliver, to_json};
 use crate::error::CliError;
 use crate::figure;
-use crate::output::{Files, check_target};
+use crate::output::Files;
 use crate::present::{acf, words};
 use crate::read::Dataset;
 
@@ -27,32 +25,27 @@ pub struct Args {
     /// Largest lag (default: three seasons, at most a quarter of the observations)
     #[arg(long, value_name = "N", help_heading = "Method")]
     lags: Option<usize>,
-    /// Draw series, ACF and PACF of one series into a .svg or .png file
-    #[arg(long, value_name = "PATH", help_heading = "Output")]
-    figure: Option<PathBuf>,
+    #[command(flatten)]
+    figure: FigureArgs,
     #[command(flatten)]
     output: OutputArgs,
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let form = args.figure.as_deref().map(figure::Form::of_path).transpose()?;
-    if let Some(path) = &args.figure {
-        check_target(path, args.output.force)?;
-    }
+    let target = args.figure.target(args.output.force)?;
     let dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
     let all = args.data.series(&dataset, &args.series)?;
     let file = words::shell_word(&args.data.file);
     let results: Vec<acf::AcfResult> =
-        all.iter().map(|series| one(&dataset, series, args.lags, season)).collect::<Result<_, _>>()?;
+        all.iter().map(|series| computed(&dataset, series, args.lags, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let (Some(path), Some(form)) = (&args.figure, form) {
+    if let Some((path, form)) = target {
         let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
+            return Err(several_in_a_figure());
         };
-        files.add(path, form.draw(&figure::acf::drawing(series, result, &dataset))?);
+        let title = acf::answer(result);
+        files.add(path, form.draw(&figure::acf::drawing(series, result, &title, &dataset))?);
     }
     let report = Report {
         command: "acf",
@@ -62,7 +55,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &dataset, season, &args.output, files, context)
 }
 
-fn one(
+/// A figure shows one series.
+pub(super) fn several_in_a_figure() -> CliError {
+    CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+}
+
+/// The result for one series; errors say which.
+pub(super) fn computed(
     dataset: &Dataset,
     series: &Series,
     lags: Option<usize>,

@@ -8,9 +8,10 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
-use crate::args::{DataArgs, OutputArgs};
-use crate::cmd::{Context, Report, deliver, to_json};
+use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::cmd::{Context, Report, acf, deliver, to_json};
 use crate::error::CliError;
+use crate::figure;
 use crate::output::Files;
 use crate::present::{stationarity, words};
 use crate::read::Dataset;
@@ -43,6 +44,8 @@ pub struct Args {
     /// Level of every decision
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
+    #[command(flatten)]
+    figure: FigureArgs,
     #[command(flatten)]
     output: OutputArgs,
 }
@@ -86,6 +89,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         return Err(CliError::call("--max-lags bounds a choice, and --lags gives the number")
             .advise("leave one of them out"));
     }
+    let target = args.figure.target(args.output.force)?;
     let dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
     let all = args.data.series(&dataset, &args.series)?;
@@ -93,13 +97,23 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let setting = stationarity::Setting { file: &file, season, alpha: args.alpha };
     let mut documents = Vec::new();
     let mut results = Vec::new();
+    let mut answers = Vec::new();
     for series in &all {
         let result = one(&dataset, series, args, setting)?;
         documents.push(stationarity::document(&result, series));
         results.push(to_json(&result)?);
+        answers.push(result.verdict.sentence);
+    }
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        let ([series], [answer]) = (all.as_slice(), answers.as_slice()) else {
+            return Err(acf::several_in_a_figure());
+        };
+        let correlation = acf::computed(&dataset, series, None, season)?;
+        files.add(path, form.draw(&figure::acf::drawing(series, &correlation, answer, &dataset))?);
     }
     let report = Report { command: "stationarity", documents, results };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &dataset, season, &args.output, files, context)
 }
 
 fn one(

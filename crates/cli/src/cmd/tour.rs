@@ -48,7 +48,7 @@ const STOPS: &[Stop] = &[
         question: "And the price index of berths, which has only ever risen?",
         words: &["stationarity", "demo:harbour", "berth_fee"],
         file: "4-stationarity-berth_fee",
-        figure: false,
+        figure: true,
     },
     Stop {
         question: "What does the autocorrelation of container freight say before it is differenced ...",

@@ -6,7 +6,7 @@ use super::axis::{Scale, period_ticks, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape, Text};
 use super::font::font;
 use super::theme;
-use crate::present::acf::{AcfResult, answer};
+use crate::present::acf::AcfResult;
 use crate::read::Dataset;
 use crate::render::number;
 
@@ -24,9 +24,8 @@ struct Panel {
     bottom: f64,
 }
 
-/// The whole figure.
-pub fn drawing(series: &Series, result: &AcfResult, dataset: &Dataset) -> Drawing {
-    let title = answer(result);
+/// The whole figure; the title says the finding.
+pub fn drawing(series: &Series, result: &AcfResult, title: &str, dataset: &Dataset) -> Drawing {
     let subtitle = format!(
         "{}, {} to {}, {} {} observations; {} lags",
         dataset.source,
@@ -36,8 +35,8 @@ pub fn drawing(series: &Series, result: &AcfResult, dataset: &Dataset) -> Drawin
         dataset.frame.frequency().adjective(),
         result.acf.lags.len()
     );
-    let mut sheet = Drawing::new(WIDTH, HEIGHT, &title, &subtitle);
-    head(&mut sheet, &title, &subtitle);
+    let mut sheet = Drawing::new(WIDTH, HEIGHT, title, &subtitle);
+    head(&mut sheet, title, &subtitle);
     let middle = 0.5 * (LEFT + RIGHT);
     draw_series(&mut sheet, series, Panel { left: LEFT, right: RIGHT, top: 122.0, bottom: 386.0 });
     let below = Panel { left: LEFT, right: middle - 36.0, top: 470.0, bottom: 700.0 };

@@ -38,24 +38,29 @@ pub fn result(series: &Series, acf: Acf, findings: Vec<Finding>, season: usize) 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &AcfResult) -> String {
     let name = &result.series;
-    let seasonal = result.findings.iter().find_map(|finding| match finding {
-        Finding::Seasonal { season, .. } => Some(*season),
-        _ => None,
-    });
-    let season = seasonal.map_or(String::new(), |season| format!(", with a season of {season}"));
-    let order = result.findings.iter().find_map(|finding| match finding {
-        Finding::Suggests(pattern) => Some(*pattern),
-        _ => None,
-    });
+    let (mut season, mut average, mut order) = (String::new(), String::new(), None);
+    for finding in &result.findings {
+        match finding {
+            Finding::Seasonal { season: s, .. } => season = format!(", with a season of {s}"),
+            Finding::SeasonalAverage { season: s, .. } => {
+                average = format!(" with a seasonal moving average at lag {s}");
+            }
+            Finding::Suggests(pattern) => order = Some(*pattern),
+            _ => {}
+        }
+    }
     match (result.findings.first(), order) {
         (Some(Finding::NoAutocorrelation { .. }), _) => format!("{name} shows no autocorrelation."),
         (Some(Finding::DoesNotDieOut { .. }), _) => {
             format!("The autocorrelation of {name} does not die out{season}: it is not stationary.")
         }
         (_, Some(pattern)) => {
-            format!("The autocorrelation of {name} dies out{season}; it looks like {}.", short(pattern))
+            format!(
+                "The autocorrelation of {name} dies out{season}; it looks like {}{average}.",
+                short(pattern)
+            )
         }
-        (_, None) => format!("The autocorrelation of {name} dies out{season}."),
+        (_, None) => format!("The autocorrelation of {name} dies out{season}{average}."),
     }
 }
 
@@ -86,6 +91,10 @@ fn sentence(finding: &Finding) -> String {
                 "Lag {season} stands above its neighbours ({acf:.2}){last}: there is a season of {season}."
             )
         }
+        Finding::SeasonalAverage { season, acf } => format!(
+            "Lag {season} stands out below zero ({acf:.2}): the picture of a seasonal moving average, as a \
+             seasonal difference often leaves it."
+        ),
         Finding::Suggests(Pattern::Autoregression(p)) => format!(
             "The PACF ends after lag {p} while the ACF goes on longer: the picture of an autoregression of order {p}."
         ),

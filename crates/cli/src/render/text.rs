@@ -46,7 +46,9 @@ fn wrap(text: &str, first: &str, rest: &str) -> String {
         .subsequent_indent(rest)
         .break_words(false)
         .word_splitter(textwrap::WordSplitter::NoHyphenation);
-    let mut out = textwrap::wrap(text, options).join("\n");
+    // An equation is not torn apart at a line's end.
+    let bound = text.replace(" = ", "\u{a0}=\u{a0}");
+    let mut out = textwrap::wrap(&bound, options).join("\n").replace('\u{a0}', " ");
     out.push('\n');
     out
 }

@@ -49,6 +49,14 @@ pub enum Finding {
         /// the pattern may wander.
         lasting: bool,
     },
+    /// The seasonal lag stands out below zero, as a seasonal moving average
+    /// leaves it.
+    SeasonalAverage {
+        /// The seasonal period.
+        season: usize,
+        /// The autocorrelation at one season.
+        acf: f64,
+    },
     /// What low lags suggest.
     Suggests(Pattern),
     /// No more lags outside the band than chance puts there, and a
@@ -111,9 +119,12 @@ fn seasonal(acf: &Acf, season: usize) -> Option<Finding> {
     }
     let here = at(acf, season)?;
     // With a season of two or three the neighbours are other seasons' echoes.
-    let before = at(acf, season - 1)?;
-    let after = at(acf, season + 1).unwrap_or(f64::NEG_INFINITY);
-    let stands_out = here > acf.band && here > before && here > after;
+    let neighbours = [at(acf, season - 1), at(acf, season + 1)];
+    let beyond = |larger: fn(f64, f64) -> bool| neighbours.iter().flatten().all(|r| larger(here, *r));
+    if here < -acf.band && beyond(|here, r| here < r) {
+        return Some(Finding::SeasonalAverage { season, acf: here });
+    }
+    let stands_out = here > acf.band && beyond(|here, r| here > r);
     let second = at(acf, 2 * season);
     stands_out.then(|| Finding::Seasonal {
         season,
@@ -132,7 +143,9 @@ fn no_autocorrelation(acf: &Acf, season: usize) -> Option<Finding> {
 /// Where each function ends, among the lags below the season, and what that
 /// suggests.
 fn pattern(acf: &Acf, season: usize) -> Option<Pattern> {
-    let low = if season > 2 { season - 1 } else { LOW_LAGS }.min(acf.lags.len());
+    // A seasonal spike has satellites on both sides, which are no low lags.
+    let satellites = (season / 4).max(1);
+    let low = if season > 2 { season - satellites } else { LOW_LAGS }.min(acf.lags.len());
     let z = acf.band * (acf.observations as f64).sqrt();
     let lags = acf.lags.iter().take(low);
     let moving = end(lags.clone().map(|lag| lag.acf.abs() / (z * lag.acf_se)));
@@ -229,6 +242,20 @@ mod tests {
         });
         // A test at 5 % is wrong in about two of forty.
         assert!(quiet.count() >= 34);
+    }
+
+    #[test]
+    fn a_seasonal_moving_average_is_read_beside_its_low_order() {
+        // (1 - 0.5 B)(1 - 0.7 B^12) e, with spikes at 1, 12 and around 12.
+        let found = (0..20).filter(|seed| {
+            let e = NormalStream::new(500 + seed, 0).take(413);
+            let y: Vec<f64> =
+                (13..413).map(|t| e[t] - 0.5 * e[t - 1] - 0.7 * e[t - 12] + 0.35 * e[t - 13]).collect();
+            let read = readings(&y, 12);
+            read.contains(&Finding::Suggests(Pattern::MovingAverage(1)))
+                && read.iter().any(|f| matches!(f, Finding::SeasonalAverage { season: 12, .. }))
+        });
+        assert!(found.count() >= 12);
     }
 
     #[test]

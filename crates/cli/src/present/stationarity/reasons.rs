@@ -25,9 +25,14 @@ pub fn answer(name: &str, assessment: &Assessment) -> String {
                 verdict.integration
             ),
         },
-        Class::Stationary => {
-            format!("{name} is stationary around a constant level: use it as it is (I(0)).")
-        }
+        Class::Stationary => match assessment.season_left {
+            Some(left) => format!(
+                "{name} is stationary around a constant level (I(0)), but for a season of {} that these tests \
+                 do not judge.",
+                left.season
+            ),
+            None => format!("{name} is stationary around a constant level: use it as it is (I(0))."),
+        },
         Class::TrendStationary => {
             format!(
                 "{name} is stationary around a linear trend: take out the trend, do not difference (I(0))."
@@ -56,6 +61,13 @@ pub fn reasons(assessment: &Assessment, alpha: f64) -> Vec<String> {
         reasons.extend(doubts(&stage.stationarity, stage.differenced));
     }
     reasons.extend(assessment.season_left.map(season));
+    if assessment.verdict.class == Class::DifferenceStationary {
+        reasons.push(
+            "Neither test looks for a break: a level or a trend that shifts once looks like a unit root to both. \
+             Look at the series before you difference it."
+                .to_owned(),
+        );
+    }
     reasons.push(confidence(assessment));
     reasons
 }
@@ -178,7 +190,7 @@ pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> V
             .to_vec();
     }
     let mut lines = vec![format!("kandrel acf {file} {}", further(&chain))];
-    if let Some(step) = seasonal.filter(|_| assessment.verdict.integration > 0) {
+    if let Some(step) = seasonal {
         chain.push(step);
         lines.push(format!("kandrel acf {file} {}", further(&chain)));
     }

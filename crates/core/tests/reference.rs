@@ -1,0 +1,99 @@
+//! Published results on published data; the data stand in `dev/fixtures`.
+
+use std::fs;
+use std::path::Path;
+
+use kandrel_core::corr::{AcfOptions, acf};
+use kandrel_core::nulldist::{Family, Side, Terms};
+use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
+
+/// The last column of a fixture.
+fn column(file: &str) -> Vec<f64> {
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../dev/fixtures").join(file);
+    let text = fs::read_to_string(path).expect("a fixture");
+    let rows = text.lines().skip(1);
+    rows.map(|row| row.rsplit(',').next().unwrap_or("").trim().parse().expect("a number")).collect()
+}
+
+#[test]
+fn the_level_of_lake_huron_by_yule_walker() {
+    // Brockwell and Davis (2002), Introduction to Time Series and Forecasting,
+    // 2nd ed., example 5.1.1 and 5.1.4: AR(2) of the mean-corrected level,
+    // φ = 1.0538, -0.2668, σ² = 0.4920 (four decimals).
+    let result = acf(&column("lake_huron.csv"), &AcfOptions { lags: Some(2), season: 1 }).expect("98 values");
+    let [first, second] = [0, 1].map(|k| result.lags[k].pacf);
+    assert!((first * (1.0 - second) - 1.0538).abs() < 5e-5);
+    assert!((second + 0.2668).abs() < 5e-5);
+    let variance = result.variance * (1.0 - first * first) * (1.0 - second * second);
+    assert!((variance - 0.4920).abs() < 5e-5);
+}
+
+#[test]
+fn certified_autocorrelations_of_awkward_numbers() {
+    // NIST StRD, NumAcc1 to NumAcc4: mean, standard deviation and lag-one
+    // autocorrelation to the digits that doubles can hold.
+    let alternating = |centre: f64| -> Vec<f64> {
+        let step = |t: usize| match t {
+            0 => 0.0,
+            _ if t % 2 == 1 => -0.1,
+            _ => 0.1,
+        };
+        // As the file has them: written to one decimal.
+        (0..1001).map(|t| format!("{:.1}", centre + step(t)).parse().expect("a number")).collect()
+    };
+    for (centre, digits) in [(1.2, 1e-12), (1_000_000.2, 1e-8), (10_000_000.2, 1e-7)] {
+        let result =
+            acf(&alternating(centre), &AcfOptions { lags: Some(1), season: 1 }).expect("1001 values");
+        assert!((result.mean / centre - 1.0).abs() < 1e-15, "mean of {centre}");
+        let sd = (result.variance * 1001.0 / 1000.0).sqrt();
+        assert!((sd / 0.1 - 1.0).abs() < digits, "sd at {centre}: {sd}");
+        assert!((result.lags[0].acf / -0.999 - 1.0).abs() < 1e-8, "r at {centre}");
+    }
+}
+
+#[test]
+fn critical_values_in_the_limit() {
+    // Unit root: MacKinnon (2010); stationarity: Kwiatkowski et al. (1992).
+    let cases = [
+        (Family::AdfGiven(Terms::None), Side::Lower, [-2.566, -1.941, -1.617], 0.01),
+        (Family::AdfGiven(Terms::Constant), Side::Lower, [-3.430, -2.862, -2.567], 0.01),
+        (Family::AdfGiven(Terms::Trend), Side::Lower, [-3.958, -3.410, -3.127], 0.01),
+        (Family::KpssGiven(Terms::Constant), Side::Upper, [0.739, 0.463, 0.347], 0.004),
+        (Family::KpssGiven(Terms::Trend), Side::Upper, [0.216, 0.146, 0.119], 0.002),
+    ];
+    for (family, side, published, tolerance) in cases {
+        let distribution = family.surface().expect("a table").asymptotic();
+        for (level, value) in [0.01, 0.05, 0.10].into_iter().zip(published) {
+            let ours = distribution.critical_value(level, side);
+            assert!((ours - value).abs() <= tolerance, "{family:?} {level}: {ours} against {value}");
+            let p = distribution.p_value(value, side);
+            assert!((p - level).abs() <= 0.002, "{family:?}: p = {p} at the published {level} point");
+        }
+    }
+}
+
+#[test]
+fn searching_for_lags_costs_nothing_in_the_limit_but_something_in_short_series() {
+    for terms in Terms::ALL {
+        let given = Family::AdfGiven(terms).surface().expect("a table");
+        for criterion in kandrel_core::lag::Criterion::ALL {
+            let searched = Family::AdfSearched(terms, criterion).surface().expect("a table");
+            let limit = |surface: &kandrel_core::nulldist::Surface| {
+                surface.asymptotic().critical_value(0.05, Side::Lower)
+            };
+            assert!((limit(given) - limit(searched)).abs() < 0.02, "{terms:?} {criterion:?}");
+            let short = searched.at(30, 8).critical_value(0.05, Side::Lower);
+            assert!(short < given.at(30, 0).critical_value(0.05, Side::Lower), "{terms:?} {criterion:?}");
+        }
+    }
+}
+
+#[test]
+fn no_p_value_is_cut_off() {
+    let huron = column("lake_huron.csv");
+    let statistic = |y: &[f64]| adf(y, &AdfOptions::default()).expect("98 values").p_value;
+    let changes: Vec<f64> = huron.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    assert!(statistic(&changes) < 0.001);
+    let stationarity = kpss(&changes, &KpssOptions::default()).expect("97 values").p_value;
+    assert!(stationarity > 0.10 && stationarity < 1.0);
+}

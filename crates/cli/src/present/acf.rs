@@ -38,9 +38,10 @@ pub fn result(series: &Series, acf: Acf, findings: Vec<Finding>, season: usize) 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &AcfResult) -> String {
     let name = &result.series;
-    let (mut season, mut average, mut order) = (String::new(), String::new(), None);
+    let (mut season, mut average, mut order, mut repeats) = (String::new(), String::new(), None, None);
     for finding in &result.findings {
         match finding {
+            Finding::Seasonal { season: s, lasting: true, .. } => repeats = Some(*s),
             Finding::Seasonal { season: s, .. } => season = format!(", with a season of {s}"),
             Finding::SeasonalAverage { season: s, .. } => {
                 average = format!(" with a seasonal moving average at lag {s}");
@@ -52,15 +53,23 @@ pub fn answer(result: &AcfResult) -> String {
     match (result.findings.first(), order) {
         (Some(Finding::NoAutocorrelation { .. }), _) => format!("{name} shows no autocorrelation."),
         (Some(Finding::DoesNotDieOut { .. }), _) => {
+            let season = repeats.map_or(season, |s| format!(" and repeats itself every {s} lags"));
             format!("The autocorrelation of {name} does not die out{season}: it is not stationary.")
         }
+        _ if repeats.is_some() => format!(
+            "The autocorrelation of {name} repeats itself every {s} lags and hardly fades: difference it at lag {s}.",
+            s = repeats.unwrap_or_default()
+        ),
         (_, Some(pattern)) => {
             format!(
                 "The autocorrelation of {name} dies out{season}; it looks like {}{average}.",
                 short(pattern)
             )
         }
-        (_, None) => format!("The autocorrelation of {name} dies out{season}{average}."),
+        (_, None) if !average.is_empty() => {
+            format!("The autocorrelation of {name} dies out; it looks like noise{average}.")
+        }
+        (_, None) => format!("The autocorrelation of {name} dies out{season}."),
     }
 }
 

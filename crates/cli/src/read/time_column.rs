@@ -72,11 +72,11 @@ fn cell(row: &super::csv::Row, place: usize) -> &str {
 }
 
 /// Four-digit numbers are years only if they are named so, or stand first and
-/// count up one by one.
+/// count up (or, newest first, down) one by one.
 fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
     let name = table.header.get(place).map(|name| name.to_lowercase()).unwrap_or_default();
-    let rising = years.windows(2).all(|pair| pair[1].steps_since(pair[0]) == Some(1));
-    NAMES.contains(&name.as_str()) || (place == 0 && rising)
+    let counts = |step| years.windows(2).all(|pair| pair[1].steps_since(pair[0]) == Some(step));
+    NAMES.contains(&name.as_str()) || (place == 0 && (counts(1) || counts(-1)))
 }
 
 /// Days that are a month, quarter or year apart stand for those periods.

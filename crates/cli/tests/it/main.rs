@@ -1,1 +1,12 @@
-fn main() {}
+//! The built program, run on files in a temporary folder.
+
+mod acf;
+mod bad_input;
+mod figure;
+mod harness;
+mod inspect;
+mod output;
+mod registry;
+mod stationarity;
+mod time_column;
+mod tour;

@@ -79,8 +79,9 @@ pub enum Finding {
 /// Reads the functions in the right order: does the ACF die out; is there a
 /// season; what orders; what could be chance.
 ///
-/// Orders are read only from a series whose ACF dies out: the PACF of a random
-/// walk cuts off after lag one, and the series is still no autoregression.
+/// Orders are read only from a series whose ACF dies out, at seasonal lags too:
+/// the PACF of a random walk cuts off after lag one, and the series is still no
+/// autoregression.
 pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
     let mut findings = Vec::new();
     let white = no_autocorrelation(acf, season);
@@ -88,9 +89,13 @@ pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
     if let Some(finding) = white {
         findings.push(finding);
     } else {
-        findings.push(lasting.unwrap_or(Finding::DiesOut));
-        findings.extend(seasonal(acf, season));
-        if lasting.is_none() {
+        let season_found = seasonal(acf, season);
+        let repeats = matches!(season_found, Some(Finding::Seasonal { lasting: true, .. }));
+        let settled = lasting.is_none() && !repeats;
+        findings.extend(lasting);
+        findings.extend(settled.then_some(Finding::DiesOut));
+        findings.extend(season_found);
+        if settled {
             findings.extend(pattern(acf, season).map(Finding::Suggests));
         }
     }
@@ -263,6 +268,9 @@ mod tests {
         let noise = NormalStream::new(12, 0).take(240);
         let y: Vec<f64> =
             noise.iter().enumerate().map(|(t, e)| e + if t % 12 == 6 { 5.0 } else { 0.0 }).collect();
-        assert!(readings(&y, 12).iter().any(|f| matches!(f, Finding::Seasonal { season: 12, .. })));
+        let found = readings(&y, 12);
+        assert!(found.iter().any(|f| matches!(f, Finding::Seasonal { season: 12, lasting: true, .. })));
+        // It does not fade, so no orders are read beside it.
+        assert!(!found.iter().any(|f| matches!(f, Finding::DiesOut | Finding::Suggests(_))));
     }
 }

@@ -1,0 +1,83 @@
+use crate::harness::{Folder, fits_80_columns, monthly, scattered};
+
+#[test]
+fn the_contract_of_the_json() {
+    let result = Folder::new().json("acf demo:harbour waiting --lags 5");
+    assert_eq!(result["kandrel"]["command"], "acf");
+    assert_eq!(
+        result["kandrel"]["arguments"],
+        serde_json::json!(["acf", "demo:harbour", "waiting", "--lags", "5", "--as", "json"])
+    );
+    let data = &result["data"];
+    assert_eq!((data["frequency"].as_str(), data["season"].as_u64()), (Some("monthly"), Some(12)));
+    assert_eq!(data["sha256"].as_str().map(str::len), Some(64));
+    assert_eq!(data["filled"], serde_json::json!([]));
+    let one = &result["results"][0];
+    assert_eq!((one["series"].as_str(), one["observations"].as_u64()), (Some("waiting"), Some(288)));
+    assert_eq!(one["significant"], serde_json::json!([1, 2, 3, 4, 5]));
+    assert!((one["band"].as_f64().expect("a band") - 1.959_963_984_540_054 / 288_f64.sqrt()).abs() < 1e-15);
+    let lags = one["lags"].as_array().expect("lags");
+    assert_eq!(lags.len(), 5);
+    for field in ["lag", "acf", "acf_se", "pacf", "q", "p_value"] {
+        assert!(lags[4][field].is_number(), "{field}");
+    }
+    assert!(one["reading"].as_array().is_some_and(|reading| !reading.is_empty()));
+}
+
+#[test]
+fn autocorrelations_of_a_file_are_those_of_the_formula() {
+    let values = scattered(40);
+    let folder = Folder::with("a.csv", monthly(&values));
+    let result = folder.json("acf a.csv x --lags 3");
+    let mean = values.iter().sum::<f64>() / 40.0;
+    let product = |k: usize| (k..40).map(|t| (values[t] - mean) * (values[t - k] - mean)).sum::<f64>();
+    for k in 1..=3 {
+        let ours = result["results"][0]["lags"][k - 1]["acf"].as_f64().expect("a number");
+        assert!((ours - product(k) / product(0)).abs() < 1e-12, "lag {k}");
+    }
+}
+
+#[test]
+fn the_reading_finds_what_the_demo_series_really_are() {
+    let folder = Folder::new();
+    let first = |series: &str| {
+        let outcome = folder.run(&format!("acf demo:harbour {series}"));
+        outcome.succeeds();
+        fits_80_columns(&outcome.stdout).expect("narrow");
+        outcome.running_text()
+    };
+    assert!(first("waiting").starts_with("The autocorrelation of waiting dies out; it looks like AR(2)."));
+    assert!(first("claims").starts_with("claims shows no autocorrelation."));
+    assert!(first("berth_fee").starts_with("The autocorrelation of berth_fee does not die out"));
+    assert!(first("bookings").starts_with("The autocorrelation of bookings dies out; it looks like AR(1)."));
+    let differenced = first("freight:ln,d1,d12");
+    assert!(differenced.contains("it looks like MA(1) with a seasonal moving average at lag 12."));
+    assert!(!first("berth_fee").contains("AR("), "a random walk is no autoregression");
+}
+
+#[test]
+fn several_series_make_several_results_in_one_call() {
+    let folder = Folder::new();
+    let result = folder.json("acf demo:harbour claims waiting:d1");
+    let names: Vec<&str> = result["results"]
+        .as_array()
+        .expect("results")
+        .iter()
+        .filter_map(|one| one["series"].as_str())
+        .collect();
+    assert_eq!(names, ["claims", "waiting:d1"]);
+    assert!(folder.run("acf demo:harbour claims waiting").stdout.contains("waiting dies out"));
+}
+
+#[test]
+fn the_next_command_it_prints_runs() {
+    let folder = Folder::with("my data.csv", monthly(&scattered(60)).replace(",x", ",ship hours"));
+    let outcome = folder.run_words(&["acf", "my data.csv", "`ship hours`"], "");
+    outcome.succeeds();
+    assert!(
+        outcome.stdout.contains("kandrel stationarity 'my data.csv' '`ship hours`'"),
+        "{}",
+        outcome.stdout
+    );
+    folder.run_words(&["stationarity", "my data.csv", "`ship hours`"], "").succeeds();
+}

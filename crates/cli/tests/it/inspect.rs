@@ -1,0 +1,60 @@
+use crate::harness::{Folder, fits_80_columns};
+
+#[test]
+fn the_demo_data_are_described_in_the_first_sentence() {
+    let outcome = Folder::new().run("inspect demo:harbour");
+    outcome.succeeds();
+    let text = outcome.running_text();
+    assert!(text.starts_with(
+        "demo:harbour holds 8 series, monthly, 2001-01 to 2024-12 (time column `month`): 288 rows, \
+         no period is absent; season of 12."
+    ));
+    fits_80_columns(&outcome.stdout).expect("narrow");
+}
+
+#[test]
+fn every_column_is_summarised_with_the_dates_of_its_extremes() {
+    let folder = Folder::with("a.csv", "year,x,note\n2001,3,a\n2002,-1,b\n2003,,c\n2004,7,d\n2005,1,e\n");
+    let result = &folder.json("inspect a.csv")["results"][0];
+    let columns = result["columns"].as_array().expect("columns");
+    let kinds: Vec<&str> = columns.iter().map(|c| c["kind"].as_str().expect("a kind")).collect();
+    assert_eq!(kinds, ["time", "number", "text"]);
+    let x = &columns[1];
+    assert_eq!((x["observations"].as_u64(), x["missing"].as_u64()), (Some(4), Some(1)));
+    assert_eq!((x["min"].as_f64(), x["min_at"].as_str()), (Some(-1.0), Some("2002")));
+    assert_eq!((x["max"].as_f64(), x["max_at"].as_str()), (Some(7.0), Some("2004")));
+    assert_eq!(x["mean"].as_f64(), Some(2.5));
+    // Deviations 0.5, -3.5, 4.5, -1.5: squares sum to 35, over 3.
+    assert!((x["sd"].as_f64().expect("a number") - (35.0_f64 / 3.0).sqrt()).abs() < 1e-12);
+    assert!(columns[2]["mean"].is_null());
+}
+
+#[test]
+fn absent_periods_and_empty_cells_are_told_apart() {
+    let folder = Folder::with("a.csv", "month,x,y\n2001-01,1,1\n2001-02,2,\n2001-05,3,4\n2001-06,5,6\n");
+    let outcome = folder.run("inspect a.csv");
+    assert_eq!(outcome.status, 0);
+    let text = outcome.running_text();
+    assert!(text.contains("2001-03 to 2001-04 are absent"), "{text}");
+    assert!(text.contains("`y` has no value in 2001-02."), "{text}");
+    let result = &folder.json("inspect a.csv")["results"][0];
+    assert_eq!(result["gaps"], serde_json::json!(["2001-03", "2001-04"]));
+}
+
+#[test]
+fn a_sample_cuts_what_is_described() {
+    let folder = Folder::new();
+    let result = folder.json("inspect demo:harbour --sample 2010..2011-06");
+    assert_eq!(result["data"]["first"], "2010-01");
+    assert_eq!(result["data"]["last"], "2011-06");
+    assert_eq!(result["data"]["observations"], 18);
+    assert_eq!(result["results"][0]["columns"][1]["observations"], 18);
+}
+
+#[test]
+fn cells_that_are_no_numbers_are_listed_with_their_places() {
+    let folder = Folder::with("a.csv", "year,x\n2001,1\n2002,2\n2003,about 3\n2004,4\n");
+    let outcome = folder.run("inspect a.csv");
+    assert_eq!(outcome.status, 0);
+    assert!(outcome.running_text().contains("line 4, column `x`: \"about 3\" is not a number"));
+}

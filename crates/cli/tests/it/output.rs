@@ -1,0 +1,73 @@
+//! Where results go: whole or not at all, never over another file.
+
+use crate::harness::{Folder, monthly, scattered};
+
+#[test]
+fn a_result_goes_to_a_file_in_the_form_of_its_ending() {
+    let folder = Folder::new();
+    let outcome = folder.run("acf demo:harbour claims --out result.json");
+    outcome.succeeds();
+    assert!(outcome.stdout.is_empty());
+    let result: serde_json::Value = serde_json::from_slice(&folder.read("result.json")).expect("JSON");
+    assert_eq!(result["results"][0]["series"], "claims");
+    folder.run("acf demo:harbour claims --out result.txt").succeeds();
+    assert!(folder.read("result.txt").starts_with(b"claims shows no autocorrelation."));
+    folder.run("acf demo:harbour claims --as json --out plain.txt").succeeds();
+    assert!(folder.read("plain.txt").starts_with(b"{"));
+}
+
+#[test]
+fn a_file_that_exists_is_left_alone_without_force() {
+    let folder = Folder::with("result.json", "precious");
+    folder.run("acf demo:harbour claims --out result.json").fails(2, &["result.json exists", "--force"]);
+    assert_eq!(folder.read("result.json"), b"precious");
+    folder.run("acf demo:harbour claims --out result.json --force").succeeds();
+    assert!(folder.read("result.json").starts_with(b"{"));
+}
+
+#[test]
+fn nothing_is_written_if_anything_is_wrong() {
+    let folder = Folder::with("taken.svg", "precious");
+    folder.run("acf demo:harbour claims --figure taken.svg --out new.json").fails(2, &["taken.svg exists"]);
+    folder.run("acf demo:harbour nothing --figure new.svg --out new.json").fails(3, &["no column"]);
+    folder.run("acf demo:harbour claims --out away/new.json").fails(2, &["there is no folder away"]);
+    folder.run("acf demo:harbour claims waiting --figure new.svg").fails(2, &["--figure draws one series"]);
+    folder.run("acf demo:harbour claims --figure new.gif").fails(2, &["neither .svg nor .png"]);
+    folder.run("acf demo:harbour claims --figure a.svg --out a.svg").fails(2, &["named for two results"]);
+    assert_eq!(folder.names(), ["taken.svg"]);
+}
+
+#[test]
+fn standard_input_is_a_file_too() {
+    let folder = Folder::new();
+    let outcome = folder.run_words(&["acf", "-"], &monthly(&scattered(50)));
+    assert_eq!(outcome.status, 0, "{}", outcome.stderr);
+    assert!(outcome.stdout.contains("50 observations, 2010-01 to 2014-02"));
+}
+
+#[test]
+fn numbers_in_json_keep_their_digits_and_none_is_missing() {
+    let text = Folder::new().run("stationarity demo:harbour freight --as json").stdout;
+    let result: serde_json::Value = serde_json::from_str(&text).expect("JSON");
+    let statistic = result["results"][0]["tests"][0]["statistic"].to_string();
+    assert!(statistic.len() >= 15, "{statistic}");
+    assert!(!text.contains("NaN") && !text.contains("inf"));
+}
+
+#[test]
+fn a_unique_beginning_of_a_command_is_enough() {
+    let folder = Folder::new();
+    let short = folder.run("stat demo:harbour claims");
+    assert_eq!(short.succeeds().stdout, folder.run("stationarity demo:harbour claims").stdout);
+}
+
+#[test]
+fn the_same_call_gives_the_same_bytes() {
+    let folder = Folder::new();
+    for words in ["stationarity demo:harbour freight --as json", "acf demo:harbour ice"] {
+        assert_eq!(folder.run(words).stdout, folder.run(words).stdout);
+    }
+    folder.run("acf demo:harbour ice --figure a.png").succeeds();
+    folder.run("acf demo:harbour ice --figure b.png").succeeds();
+    assert_eq!(folder.read("a.png"), folder.read("b.png"));
+}

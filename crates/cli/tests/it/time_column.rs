@@ -1,0 +1,93 @@
+//! The time column and what follows from it.
+
+use crate::harness::{Folder, scattered};
+
+/// A file with the given times beside scattered values.
+fn file(times: impl Iterator<Item = String>) -> Folder {
+    let rows: String = times.zip(scattered(60)).map(|(time, x)| format!("{time},{x}\n")).collect();
+    Folder::with("a.csv", format!("when,x\n{rows}"))
+}
+
+fn data(folder: &Folder) -> (String, String, String, u64) {
+    let json = folder.json("acf a.csv x");
+    let text = |field: &str| json["data"][field].as_str().expect("text").to_owned();
+    (text("frequency"), text("first"), text("last"), json["data"]["season"].as_u64().expect("a count"))
+}
+
+fn found(frequency: &str, first: &str, last: &str, season: u64) -> (String, String, String, u64) {
+    (frequency.to_owned(), first.to_owned(), last.to_owned(), season)
+}
+
+#[test]
+fn years_quarters_months_and_days_are_known_by_their_form() {
+    let years = file((0..60).map(|t| format!("{}", 1950 + t)));
+    assert_eq!(data(&years), found("annual", "1950", "2009", 1));
+    let quarters = file((0..60).map(|t| format!("{}-Q{}", 1990 + t / 4, t % 4 + 1)));
+    assert_eq!(data(&quarters), found("quarterly", "1990-Q1", "2004-Q4", 4));
+    let months = file((0..60).map(|t| format!("{}-{:02}", 2001 + t / 12, t % 12 + 1)));
+    assert_eq!(data(&months), found("monthly", "2001-01", "2005-12", 12));
+    let days = file(
+        (0..60).map(|t| format!("2024-{:02}-{:02}", 1 + t / 30, t % 30 + 1)).filter(|d| d != "2024-02-30"),
+    );
+    // January has 31 days: the 31st is a gap.
+    assert!(days.run("acf a.csv x").stderr.contains("2024-01-31"));
+    let january = file((0..29).map(|t| format!("2024-01-{:02}", t + 1)));
+    assert_eq!(data(&january), found("daily", "2024-01-01", "2024-01-29", 7));
+}
+
+#[test]
+fn first_days_of_months_are_months() {
+    let folder = file((0..60).map(|t| format!("{}-{:02}-01", 2001 + t / 12, t % 12 + 1)));
+    assert_eq!(data(&folder), found("monthly", "2001-01", "2005-12", 12));
+}
+
+#[test]
+fn without_times_observations_are_numbered() {
+    let rows: String = scattered(60).iter().map(|x| format!("{x}\n")).collect();
+    let folder = Folder::with("a.csv", format!("x\n{rows}"));
+    assert_eq!(data(&folder), found("undated", "1", "60", 1));
+    let sample = folder.json("acf a.csv --sample 11..40");
+    assert_eq!(sample["results"][0]["observations"], 30);
+}
+
+#[test]
+fn rows_in_any_order_are_put_in_order_with_a_note() {
+    let newest_first = file((0..60).rev().map(|t| format!("{}", 1950 + t)));
+    let outcome = newest_first.run("acf a.csv x");
+    assert_eq!(outcome.status, 0);
+    assert!(outcome.stderr.contains("note: the rows were not in order of time"));
+    assert_eq!(data(&newest_first), found("annual", "1950", "2009", 1));
+    // The first row of the file is the last period.
+    let result = newest_first.json("inspect a.csv");
+    let x = &result["results"][0]["columns"][1];
+    let largest = scattered(60).iter().copied().fold(0.0, f64::max);
+    let place = scattered(60).iter().position(|v| *v >= largest).expect("a place");
+    assert_eq!(x["max_at"], format!("{}", 2009 - place));
+}
+
+#[test]
+fn a_named_time_column_overrules_the_search() {
+    let rows: String =
+        scattered(30).iter().enumerate().map(|(t, x)| format!("{},{},{x}\n", 1950 + t, 1990 + t)).collect();
+    let folder = Folder::with("a.csv", format!("year,other,x\n{rows}"));
+    assert_eq!(folder.json("acf a.csv x")["data"]["first"], "1950");
+    assert_eq!(folder.json("acf a.csv x --time other")["data"]["first"], "1990");
+    folder.run("acf a.csv x --time x").fails(3, &["column `x`", "is not a period"]);
+    folder.run("acf a.csv x --time yaer").fails(3, &["did you mean `year`?"]);
+}
+
+#[test]
+fn a_season_can_be_declared() {
+    let folder = file((0..60).map(|t| format!("{}", 1950 + t)));
+    let result = folder.json("acf a.csv x --season 5");
+    assert_eq!(result["data"]["season"], 5);
+    assert_eq!(folder.run("acf a.csv x --season 0").status, 2);
+}
+
+#[test]
+fn windows_line_ends_byte_marks_and_quotes_do_no_harm() {
+    let rows: String =
+        scattered(30).iter().enumerate().map(|(t, x)| format!("\"{}\",\"{x}\"\r\n", 1950 + t)).collect();
+    let folder = Folder::with("a.csv", format!("\u{feff}year,x\r\n{rows}"));
+    assert_eq!(data(&folder), found("annual", "1950", "1979", 1));
+}

@@ -1,0 +1,44 @@
+use crate::harness::Folder;
+
+#[test]
+fn the_tour_walks_through_every_command_and_leaves_figures_and_json() {
+    let folder = Folder::new();
+    let outcome = folder.run("tour --into first");
+    outcome.succeeds();
+    for command in ["$ kandrel inspect", "$ kandrel acf", "$ kandrel stationarity"] {
+        assert!(outcome.stdout.contains(command), "{command}");
+    }
+    assert!(outcome.stdout.contains("Every result is in first as JSON"));
+    let names = std::fs::read_dir(folder.path("first")).expect("the folder it names");
+    let mut endings: Vec<String> = names
+        .map(|name| {
+            name.expect("an entry").path().extension().unwrap_or_default().to_string_lossy().into_owned()
+        })
+        .collect();
+    endings.sort();
+    let count = |ending: &str| endings.iter().filter(|e| *e == ending).count();
+    assert_eq!(count("json"), 6);
+    assert!(count("svg") >= 3 && count("svg") == count("png"));
+}
+
+#[test]
+fn every_json_of_the_tour_names_the_call_that_makes_it_again() {
+    let folder = Folder::new();
+    folder.run("tour --into first").succeeds();
+    let json = std::fs::read_to_string(folder.path("first/2-acf-waiting.json")).expect("a result");
+    let written: serde_json::Value = serde_json::from_str(&json).expect("JSON");
+    assert_eq!(written["kandrel"]["arguments"], serde_json::json!(["acf", "demo:harbour", "waiting"]));
+    let again = folder.json("acf demo:harbour waiting");
+    assert_eq!(written["results"], again["results"]);
+}
+
+#[test]
+fn a_folder_with_files_in_it_is_left_alone() {
+    let folder = Folder::new();
+    std::fs::create_dir(folder.path("full")).expect("a folder");
+    folder.write("full/precious", "x");
+    folder.run("tour --into full").fails(2, &["full exists and is not an empty folder", "--into"]);
+    folder.run("tour").succeeds();
+    folder.run("tour").succeeds();
+    assert_eq!(folder.names(), ["full", "kandrel-tour", "kandrel-tour-2"]);
+}

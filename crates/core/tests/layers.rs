@@ -1,6 +1,8 @@
 //! The order of the modules holds: each uses only those above it, and the core
 //! stays clear of files, clocks, the environment and printing.
 
+#![allow(clippy::expect_used)]
+
 use std::fs;
 use std::path::{Path, PathBuf};
 

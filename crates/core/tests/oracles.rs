@@ -1,5 +1,7 @@
 //! Slow, plain versions beside the fast ones.
 
+#![allow(clippy::expect_used)]
+
 use kandrel_core::corr::{AcfOptions, acf};
 use kandrel_core::lag::{Criterion, LagRule, gaussian_log_likelihood};
 use kandrel_core::nulldist::Terms;

@@ -1,5 +1,7 @@
 //! Published results on published data; the data stand in `dev/fixtures`.
 
+#![allow(clippy::expect_used)]
+
 use std::fs;
 use std::path::Path;
 

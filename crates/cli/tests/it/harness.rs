@@ -105,11 +105,9 @@ impl Outcome {
 
 /// A monthly CSV from 2010-01 of the given values under the name `x`.
 pub fn monthly(values: &[f64]) -> String {
-    let mut text = String::from("month,x\n");
-    for (t, value) in values.iter().enumerate() {
-        text.push_str(&format!("{:04}-{:02},{value}\n", 2010 + t / 12, t % 12 + 1));
-    }
-    text
+    let row = |(t, value): (usize, &f64)| format!("{:04}-{:02},{value}\n", 2010 + t / 12, t % 12 + 1);
+    let rows: String = values.iter().enumerate().map(row).collect();
+    format!("month,x\n{rows}")
 }
 
 /// Repeatable values without much pattern, between 10 and 20.

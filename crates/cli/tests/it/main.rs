@@ -1,5 +1,7 @@
 //! The built program, run on files in a temporary folder.
 
+#![allow(clippy::expect_used, clippy::format_collect)]
+
 mod acf;
 mod bad_input;
 mod figure;

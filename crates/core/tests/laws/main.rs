@@ -1,5 +1,7 @@
 //! Laws that every statistic of a family obeys, on random series.
 
+#![allow(clippy::expect_used)]
+
 mod correlation;
 mod unit_root;
 

@@ -9,7 +9,7 @@ mod cmd;
 mod demo;
 mod document;
 mod error;
-pub mod figure;
+mod figure;
 mod output;
 mod present;
 mod read;

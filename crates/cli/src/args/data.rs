@@ -1,5 +1,5 @@
 use clap::Args;
-use kandrel_core::expr::{self, EvaluateError};
+use kandrel_core::expr::{self, EvaluateError, Expression};
 use kandrel_core::series::{Series, SeriesError, Span};
 
 use crate::cmd::Context;
@@ -77,11 +77,26 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
 fn one_series(dataset: &Dataset, text: &str, span: Span) -> Result<Series, CliError> {
     let expression = expr::parse(text).map_err(|error| words::expression_error(text, &error))?;
     dataset.check_usable(&expression.column)?;
+    check_reach(dataset, &expression)?;
     let mut series = expr::evaluate(&expression, &dataset.frame, span)
         .map_err(|error| evaluation_error(dataset, text, error))?;
     // Back-quotes are for typing; sentences are clearer without them.
     series.name = series.name.replace('`', "");
     Ok(series)
+}
+
+/// Refuses differences that reach back beyond the whole of the data.
+fn check_reach(dataset: &Dataset, expression: &Expression) -> Result<(), CliError> {
+    let reach = expression.steps.iter().fold(0_usize, |sum, step| sum.saturating_add(step.loss()));
+    let length = dataset.frame.length;
+    if reach < length {
+        return Ok(());
+    }
+    let (source, text) = (&dataset.source, &expression.text);
+    Err(CliError::data(format!(
+        "{source}, {text}: its differences reach {reach} periods back, and the data have {length}"
+    ))
+    .advise("difference at smaller lags"))
 }
 
 fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliError {

@@ -152,6 +152,8 @@ fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError
         }
         UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
             .advise(format!("take {most} lags or fewer, or a longer series")),
+        UnitRootError::TooWide { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} or fewer, or leave --bandwidth out")),
         UnitRootError::Constant => {
             CliError::data(format!("{at}: the series, or its difference, is constant"))
                 .advise("a series without variation cannot be tested; check the column or the --sample")

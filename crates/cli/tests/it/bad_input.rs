@@ -50,6 +50,7 @@ fn too_few_observations() {
         .run("stationarity a.csv x")
         .fails(3, &["19 observations are too few", "at least 20", "longer series"]);
     folder.run("acf a.csv x --sample ..2010-05").fails(3, &["5 observations are too few", "at least 8"]);
+    folder.run("acf a.csv x:d19").fails(3, &["its differences reach 19 periods back, and the data have 19"]);
     folder.write("b.csv", monthly(&scattered(20)));
     folder.run("stationarity b.csv x").succeeds();
 }
@@ -95,6 +96,7 @@ fn calls_that_are_wrong() {
     refused("stationarity demo:harbour claims --lags many", "write a number, aic, bic or hq");
     refused("stationarity demo:harbour claims --lags 3 --max-lags 5", "leave one of them out");
     refused("stationarity demo:harbour claims --lags 200", "at most 139");
+    refused("stationarity demo:harbour claims --bandwidth 97", "take 96 or fewer");
     refused("stationarity demo:harbour claims --alpha 2", "between 0 and 0.5");
     refused("acf demo:harbour claims --lags 288", "take between 1 and 287 lags");
     refused("acf demo:harbour claims --lags 0", "take between 1 and 287 lags");

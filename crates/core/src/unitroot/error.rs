@@ -27,6 +27,17 @@ pub enum UnitRootError {
         /// Observations given.
         observations: usize,
     },
+    /// A bandwidth for which no null distribution was simulated; close to the
+    /// length of the series the statistic is the same for any series.
+    #[error("a bandwidth of {bandwidth} is too wide for {observations} observations: at most {most}")]
+    TooWide {
+        /// Bandwidth asked for.
+        bandwidth: usize,
+        /// The widest there may be: a third of the observations.
+        most: usize,
+        /// Observations given.
+        observations: usize,
+    },
     /// All values are alike.
     #[error("the series is constant")]
     Constant,

@@ -10,6 +10,8 @@ const EXACT: f64 = 1e-12;
 /// A bandwidth of the sample over this number or more leaves little to average;
 /// the automatic one goes no further.
 const WIDE: usize = 4;
+/// No bandwidth beyond the sample over this number was simulated.
+const WIDEST: usize = 3;
 
 /// What the KPSS test is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -40,8 +42,8 @@ impl Default for KpssOptions {
 /// bandwidth as a rule), critical values.
 ///
 /// # Errors
-/// [`UnitRootError`]: too short, constant, not finite, no constant among the
-/// terms, or a series that is exactly its trend.
+/// [`UnitRootError`]: too short, constant, not finite, a given bandwidth beyond a
+/// third of the observations, no constant among the terms, or a series that is exactly its trend.
 ///
 /// # Numerics
 /// Cost `n` for a given bandwidth; the automatic one adds `n · 4 (n/100)^{2/9}`.
@@ -55,6 +57,12 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
         return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
     }
     scale::check(y)?;
+    let most = n / WIDEST;
+    if let Bandwidth::Given(bandwidth) = options.bandwidth
+        && bandwidth > most
+    {
+        return Err(UnitRootError::TooWide { bandwidth, most, observations: n });
+    }
     let residuals = residuals(y, options.terms)?;
     let bandwidth = options.bandwidth.resolve(&residuals);
     let sums = partial_sums(&residuals);

@@ -1,7 +1,7 @@
 use serde::Serialize;
 
 use crate::nulldist::Terms;
-use crate::unitroot::UnitRootTest;
+use crate::unitroot::{Note, UnitRootTest};
 
 /// Below this length confidence goes down one notch.
 const SHORT: usize = 100;
@@ -52,7 +52,7 @@ pub enum Class {
 pub enum Confidence {
     /// The tests contradict each other or say nothing.
     Low,
-    /// They agree, one of them narrowly.
+    /// They agree, one of them narrowly or on shaky ground.
     Moderate,
     /// They agree clearly.
     High,
@@ -119,6 +119,13 @@ pub(super) fn leans_stationary(stage: &Stage<'_>) -> bool {
 }
 
 fn strength(stage: &Stage<'_>) -> Confidence {
+    let doubtful = [stage.unit_root, stage.stationarity].iter().any(|test| {
+        test.notes.iter().any(|note| matches!(note, Note::WideBandwidth | Note::OutsideSimulation))
+    });
+    agreement(stage).min(if doubtful { Confidence::Moderate } else { Confidence::High })
+}
+
+fn agreement(stage: &Stage<'_>) -> Confidence {
     let (against_root, against_stationarity) = (stage.unit_root.p_value, stage.stationarity.p_value);
     match stage.reading {
         Reading::Stationary if against_root <= 0.01 && against_stationarity > 0.10 => Confidence::High,

@@ -144,6 +144,11 @@ mod tests {
     use super::*;
 
     #[test]
+    fn the_committed_file_is_what_the_generator_writes() {
+        assert_eq!(csv(), include_str!("../../../crates/cli/src/demo/harbour.csv"));
+    }
+
+    #[test]
     fn months_have_their_days() {
         assert!((days_in(1) - 28.0).abs() < 1e-12);
         assert!((days_in(37) - 29.0).abs() < 1e-12, "2004 was a leap year");

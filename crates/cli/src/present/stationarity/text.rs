@@ -16,11 +16,13 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
         result.verdict.sentence,
         confidence_word(result.verdict.confidence)
     ));
+    let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     document.paragraph(format!(
-        "{}, {} to {}. Each p-value and critical value is for a series of this length, and for the search of lags.",
+        "{}, {} to {}. Each p-value and critical value is for a series of this length{}.",
         words::count(result.observations, "observation"),
         series.start,
-        series.last()
+        series.last(),
+        if searched { ", and for the search of lags" } else { "" }
     ));
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);

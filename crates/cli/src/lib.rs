@@ -6,6 +6,7 @@
 
 mod args;
 mod cmd;
+mod context;
 mod demo;
 mod document;
 mod error;
@@ -14,13 +15,15 @@ mod output;
 mod present;
 mod read;
 mod render;
+mod words;
 
 use std::ffi::OsString;
 use std::io::{ErrorKind, Read, Write};
 
 use clap::Parser;
 
-use cmd::{Command, Context};
+use cmd::Command;
+use context::Context;
 use error::Status;
 
 /// Checks economic series for stationarity, reads their autocorrelation, and says what follows.

@@ -1,20 +1,13 @@
-//! Published results on published data; the data stand in `dev/fixtures`.
+//! Published results on published data; the data stand in `dev/fixtures/data`.
 
 #![allow(clippy::expect_used)]
-
-use std::fs;
-use std::path::Path;
 
 use kandrel_core::corr::{AcfOptions, acf};
 use kandrel_core::nulldist::{Family, Side, Terms};
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 
-/// The last column of a fixture.
 fn column(file: &str) -> Vec<f64> {
-    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../dev/fixtures").join(file);
-    let text = fs::read_to_string(path).expect("a fixture");
-    let rows = text.lines().skip(1);
-    rows.map(|row| row.rsplit(',').next().unwrap_or("").trim().parse().expect("a number")).collect()
+    kandrel_fixtures::column(file).expect("a fixture")
 }
 
 #[test]

@@ -2,10 +2,10 @@ use clap::Args;
 use kandrel_core::expr::{self, EvaluateError, Expression};
 use kandrel_core::series::{Series, SeriesError, Span};
 
-use crate::cmd::Context;
+use crate::context::Context;
 use crate::error::CliError;
-use crate::present::words;
 use crate::read::{self, Dataset};
+use crate::words;
 
 /// Where the data are and which part is used.
 #[derive(Args, Clone)]

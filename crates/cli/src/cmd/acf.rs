@@ -4,12 +4,15 @@ use kandrel_core::corr::{self, AcfError, AcfOptions};
 use kandrel_core::series::Series;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{Context, Report, deliver, to_json};
+use crate::cmd::{deliver, to_json};
+use crate::context::Context;
+use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
-use crate::present::{acf, words};
+use crate::present::acf;
 use crate::read::Dataset;
+use crate::words;
 
 pub const ABOUT: &str =
     "Autocorrelation, partial autocorrelation, portmanteau statistics, and how to read them";

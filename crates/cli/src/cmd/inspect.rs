@@ -1,7 +1,9 @@
 //! `kandrel inspect`: what is in the file.
 
 use crate::args::{DataArgs, OutputArgs};
-use crate::cmd::{Context, Report, deliver, to_json};
+use crate::cmd::{deliver, to_json};
+use crate::context::Context;
+use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present::inspect;

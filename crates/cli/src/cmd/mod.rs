@@ -5,47 +5,15 @@ mod inspect;
 mod stationarity;
 mod tour;
 
-use std::io::{Read, Write};
-
 use clap::Subcommand;
 
 use crate::args::{Format, OutputArgs};
-use crate::document::Document;
+use crate::context::Context;
+use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::read::Dataset;
 use crate::render;
-
-/// The streams and words of one call.
-pub struct Context<'a> {
-    pub arguments: Vec<String>,
-    pub stdin: &'a mut dyn Read,
-    pub stdout: &'a mut dyn Write,
-    pub stderr: &'a mut dyn Write,
-}
-
-impl Context<'_> {
-    /// Runs a job with its results thrown away.
-    pub fn quiet<T>(&mut self, job: impl FnOnce(&mut Context<'_>) -> T) -> T {
-        let mut nowhere = std::io::sink();
-        job(&mut Context {
-            arguments: self.arguments.clone(),
-            stdin: &mut *self.stdin,
-            stdout: &mut nowhere,
-            stderr: &mut *self.stderr,
-        })
-    }
-
-    /// Runs a job as if these words had been typed.
-    pub fn with_arguments<T>(&mut self, words: &[&str], job: impl FnOnce(&mut Context<'_>) -> T) -> T {
-        job(&mut Context {
-            arguments: words.iter().map(|word| (*word).to_owned()).collect(),
-            stdin: &mut *self.stdin,
-            stdout: &mut *self.stdout,
-            stderr: &mut *self.stderr,
-        })
-    }
-}
 
 /// Declares every command once: its module gives `NAME`, `Args` and `run`.
 macro_rules! commands {
@@ -75,13 +43,6 @@ commands! {
     Acf => acf,
     Stationarity => stationarity,
     Tour => tour,
-}
-
-/// What a command found, in both forms.
-pub struct Report {
-    pub command: &'static str,
-    pub documents: Vec<Document>,
-    pub results: Vec<serde_json::Value>,
 }
 
 /// Adds the report to standard output or to the files to be written, and

@@ -9,12 +9,15 @@ use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{Context, Report, acf, deliver, to_json};
+use crate::cmd::{acf, deliver, to_json};
+use crate::context::Context;
+use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
-use crate::present::{stationarity, words};
+use crate::present::stationarity;
 use crate::read::Dataset;
+use crate::words;
 
 pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
 pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth_fee\n  \

@@ -4,7 +4,8 @@ use std::path::{Path, PathBuf};
 
 use clap::Parser;
 
-use crate::cmd::{Command, Context};
+use crate::cmd::Command;
+use crate::context::Context;
 use crate::error::CliError;
 
 pub const ABOUT: &str = "A full worked example on the demo data; writes figures and JSON into a folder";

@@ -60,6 +60,13 @@ pub enum Cell {
     Missing,
 }
 
+/// What a command found, in both forms.
+pub struct Report {
+    pub command: &'static str,
+    pub documents: Vec<Document>,
+    pub results: Vec<serde_json::Value>,
+}
+
 impl Document {
     /// Adds running text.
     pub fn paragraph(&mut self, text: impl Into<String>) {

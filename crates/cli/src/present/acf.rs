@@ -4,8 +4,8 @@ use kandrel_core::corr::{Acf, Finding, Pattern};
 use kandrel_core::series::Series;
 use serde::Serialize;
 
-use super::words;
 use crate::document::{Align, Cell, Document, Table};
+use crate::words;
 
 /// The contract's result of `acf`.
 #[derive(Serialize)]

@@ -4,9 +4,9 @@ use kandrel_core::series::Column;
 use kandrel_core::time::Period;
 use serde::Serialize;
 
-use super::words;
 use crate::document::{Align, Cell, Document, Table};
 use crate::read::{Dataset, Kind};
+use crate::words;
 
 /// The contract's result of `inspect`.
 #[derive(Serialize)]

@@ -3,4 +3,3 @@
 pub mod acf;
 pub mod inspect;
 pub mod stationarity;
-pub mod words;

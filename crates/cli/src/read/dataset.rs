@@ -8,7 +8,7 @@ use super::csv::Table;
 use super::number::{self, Cell};
 use super::time_column::{self, Found};
 use crate::error::CliError;
-use crate::present::words;
+use crate::words;
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]

@@ -13,7 +13,7 @@ pub use dataset::{Dataset, Kind};
 
 use crate::demo;
 use crate::error::CliError;
-use crate::present::words;
+use crate::words;
 
 /// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
 pub fn open(name: &str, time: Option<&str>, stdin: &mut dyn Read) -> Result<Dataset, CliError> {

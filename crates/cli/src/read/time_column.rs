@@ -5,7 +5,7 @@ use kandrel_core::time::{Frequency, Period};
 
 use super::csv::Table;
 use crate::error::CliError;
-use crate::present::words;
+use crate::words;
 
 /// The time column and the period of each row.
 pub struct TimeColumn {

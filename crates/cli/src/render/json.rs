@@ -2,7 +2,7 @@
 
 use serde_json::json;
 
-use crate::cmd::Report;
+use crate::document::Report;
 use crate::error::CliError;
 use crate::read::Dataset;
 

@@ -7,6 +7,7 @@ mod bad_input;
 mod figure;
 mod harness;
 mod inspect;
+mod layers;
 mod output;
 mod registry;
 mod stationarity;

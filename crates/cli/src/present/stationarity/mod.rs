@@ -3,6 +3,7 @@
 
 mod reasons;
 mod text;
+mod wording;
 
 use std::collections::BTreeMap;
 
@@ -14,8 +15,6 @@ use kandrel_core::unitroot::{Coefficient, Kernel, Note, Null, Regressor, TestNam
 use serde::Serialize;
 
 pub use text::document;
-
-use super::words;
 
 /// The contract's result of `stationarity`.
 #[derive(Serialize)]
@@ -129,7 +128,7 @@ fn test_result(series: &Series, stage: &DifferenceTests, test: &UnitRootTest, al
         null: test.null,
         terms: test.terms,
         lags: test.lags,
-        lag_rule: test.lag_rule.map(words::lag_rule),
+        lag_rule: test.lag_rule.map(wording::lag_rule),
         max_lags: test.max_lags,
         bandwidth: test.bandwidth,
         bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
@@ -189,7 +188,7 @@ fn doubt(note: Note) -> &'static str {
 /// What a decision means for this series, in words.
 fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
     let what = what_differenced(differenced);
-    let around = words::around(test.terms);
+    let around = wording::around(test.terms);
     match (test.null, test.rejects(alpha)) {
         (Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
         (Null::UnitRoot, false) => format!("a unit root in {what} cannot be ruled out"),

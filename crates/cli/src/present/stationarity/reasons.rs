@@ -5,9 +5,10 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence, DifferenceTests, Reading, SeasonLeft};
 use kandrel_core::unitroot::{Note, TermsChoice, TermsReason, UnitRootTest};
 
+use super::wording;
 use super::{Setting, doubt, name_of, what_differenced};
-use crate::present::words;
 use crate::render::{number, p_value};
+use crate::words;
 
 /// The answer in one sentence.
 pub fn answer(name: &str, assessment: &Assessment) -> String {
@@ -93,12 +94,12 @@ fn terms(choice: TermsChoice) -> String {
         "{finding} {} (z = {}, {}), {conclusion}.",
         number(choice.per_period, decimals),
         number(choice.z, 2),
-        words::p_equals(choice.p_value)
+        wording::p_equals(choice.p_value)
     )
 }
 
 fn both(stage: &DifferenceTests, alpha: f64) -> String {
-    let around = words::around(stage.stationarity.terms);
+    let around = wording::around(stage.stationarity.terms);
     let root = if stage.unit_root.rejects(alpha) {
         "a unit root is rejected"
     } else {
@@ -112,8 +113,8 @@ fn both(stage: &DifferenceTests, alpha: f64) -> String {
     format!(
         "{}: {root} (ADF, {}), and {stationary} (KPSS, {}). {}",
         words::capitalised(what_differenced(stage.differenced)),
-        words::simulated_p(stage.unit_root.p_value),
-        words::simulated_p(stage.stationarity.p_value),
+        wording::simulated_p(stage.unit_root.p_value),
+        wording::simulated_p(stage.stationarity.p_value),
         together(stage.reading)
     )
 }

@@ -4,9 +4,10 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::Null;
 use kandrel_core::unitroot::verdict::Confidence;
 
+use super::wording;
 use super::{StationarityResult, name_of};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::present::words;
+use crate::words;
 
 /// Answer, table, reasons, next step.
 pub fn document(result: &StationarityResult, series: &Series) -> Document {
@@ -65,7 +66,7 @@ fn table(result: &StationarityResult) -> Table {
                 Null::UnitRoot => "unit root",
                 Null::Stationary => "stationary",
             }),
-            Cell::text(words::terms(test.terms)),
+            Cell::text(wording::terms(test.terms)),
             test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
             Cell::number(test.statistic, 3),
             Cell::number(test.critical.five, 3),

@@ -11,5 +11,6 @@ mod layers;
 mod output;
 mod registry;
 mod stationarity;
+mod streams;
 mod time_column;
 mod tour;

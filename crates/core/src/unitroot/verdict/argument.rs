@@ -134,3 +134,81 @@ fn agreement(stage: &Stage<'_>) -> Confidence {
         Reading::Conflict | Reading::Silent => Confidence::Low,
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+    use crate::unitroot::{AdfOptions, KpssOptions, adf, kpss};
+
+    /// Both tests with these p-values; all else is of no account here.
+    fn pair(root: f64, stationarity: f64) -> [UnitRootTest; 2] {
+        let y = NormalStream::new(1, 0).take(60);
+        let mut first = adf(&y, &AdfOptions::default()).expect("long enough");
+        let mut second = kpss(&y, &KpssOptions::default()).expect("long enough");
+        first.p_value = root;
+        second.p_value = stationarity;
+        first.notes.clear();
+        second.notes.clear();
+        [first, second]
+    }
+
+    fn verdict(stages: &[(f64, f64)], terms: Terms, season_left: bool, observations: usize) -> Verdict {
+        let tests: Vec<[UnitRootTest; 2]> = stages.iter().map(|(a, b)| pair(*a, *b)).collect();
+        let staged: Vec<Stage<'_>> = tests
+            .iter()
+            .map(|[unit_root, stationarity]| Stage {
+                unit_root,
+                stationarity,
+                reading: Reading::of(unit_root, stationarity, 0.05),
+            })
+            .collect();
+        conclude(&staged, terms, season_left, observations)
+    }
+
+    #[test]
+    fn agreement_with_room_to_spare_is_high_confidence() {
+        let level = verdict(&[(0.001, 0.5), (0.001, 0.5)], Terms::Constant, false, 200);
+        assert_eq!((level.integration, level.class), (0, Class::Stationary));
+        assert_eq!(level.confidence, Confidence::High);
+        let trend = verdict(&[(0.001, 0.5), (0.001, 0.5)], Terms::Trend, false, 200);
+        assert_eq!(trend.class, Class::TrendStationary);
+        let once = verdict(&[(0.6, 0.001), (0.001, 0.5)], Terms::Trend, false, 200);
+        assert_eq!((once.integration, once.class), (1, Class::DifferenceStationary));
+        assert_eq!(once.confidence, Confidence::High);
+        let twice = verdict(&[(0.9, 0.001), (0.6, 0.001), (0.001, 0.5)], Terms::Constant, false, 200);
+        assert_eq!((twice.integration, twice.class), (2, Class::DifferenceStationary));
+    }
+
+    #[test]
+    fn a_narrow_margin_a_short_series_or_a_doubt_costs_confidence() {
+        let of = |stage: (f64, f64), n| verdict(&[stage, (0.001, 0.5)], Terms::Constant, false, n).confidence;
+        assert_eq!(of((0.03, 0.5), 200), Confidence::Moderate);
+        assert_eq!(of((0.001, 0.07), 200), Confidence::Moderate);
+        assert_eq!(of((0.001, 0.5), 99), Confidence::Moderate);
+        assert_eq!(of((0.03, 0.5), 99), Confidence::Low);
+        let [unit_root, mut stationarity] = pair(0.001, 0.5);
+        stationarity.notes.push(Note::WideBandwidth);
+        let reading = Reading::of(&unit_root, &stationarity, 0.05);
+        let stage = Stage { unit_root: &unit_root, stationarity: &stationarity, reading };
+        assert_eq!(conclude(&[stage], Terms::Constant, false, 200).confidence, Confidence::Moderate);
+    }
+
+    #[test]
+    fn contradiction_and_silence_settle_nothing() {
+        // Both nulls rejected: the weaker rejection gives way.
+        let conflict = verdict(&[(0.001, 0.04), (0.001, 0.5)], Terms::Constant, false, 200);
+        assert_eq!((conflict.integration, conflict.class), (0, Class::Inconclusive));
+        assert_eq!(conflict.confidence, Confidence::Low);
+        let silence = verdict(&[(0.4, 0.06), (0.001, 0.5)], Terms::Constant, false, 200);
+        assert_eq!((silence.integration, silence.class), (1, Class::Inconclusive));
+    }
+
+    #[test]
+    fn a_season_left_in_stops_at_one_difference() {
+        let stages = [(0.9, 0.001), (0.6, 0.07)];
+        assert_eq!(verdict(&stages, Terms::Constant, true, 200).integration, 1);
+        assert_eq!(verdict(&stages, Terms::Constant, true, 200).confidence, Confidence::Low);
+        assert_eq!(verdict(&stages, Terms::Constant, false, 200).integration, 2);
+    }
+}

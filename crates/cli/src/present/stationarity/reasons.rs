@@ -91,7 +91,8 @@ fn terms(choice: TermsChoice) -> String {
         _ => 6,
     };
     format!(
-        "{finding} {} (z = {}, {}), {conclusion}.",
+        "{finding} {} (z = {}, {}), {conclusion}. The p-values take these terms as given; as the data chose \
+         them, a true unit root is rejected at 5 % in about 8 series of 100 (--terms fixes them).",
         number(choice.per_period, decimals),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)

@@ -62,7 +62,10 @@ fn critical_values_in_the_limit() {
             let ours = distribution.critical_value(level, side);
             assert!((ours - value).abs() <= tolerance, "{family:?} {level}: {ours} against {value}");
             let p = distribution.p_value(value, side);
-            assert!((p - level).abs() <= 0.002, "{family:?}: p = {p} at the published {level} point");
+            // The exact level of the published 0.146 is 0.0523: see `exact.rs`.
+            let published_is_off = family == Family::KpssGiven(Terms::Trend) && level > 0.04 && level < 0.06;
+            let true_level = if published_is_off { 0.0523 } else { level };
+            assert!((p - true_level).abs() <= 0.002, "{family:?}: p = {p} at the published {level} point");
         }
     }
 }

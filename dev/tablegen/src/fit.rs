@@ -5,8 +5,14 @@ use nalgebra::{DMatrix, DVector};
 
 use crate::sample::Point;
 
-/// All products of powers of `x = 10/n` and `u = lags/n` up to this degree.
-const DEGREE: i32 = 5;
+/// A surface has all products of powers of `x = 10/n` and `u = lags/n` up to
+/// this degree: what bends more needs more.
+fn degree(family: Family) -> i32 {
+    match family {
+        Family::AdfGiven(_) => 5,
+        Family::AdfSearched(..) | Family::KpssGiven(_) | Family::KpssAutomatic(_) => 7,
+    }
+}
 
 /// A fitted surface and how well it fits.
 pub struct Fit {
@@ -31,7 +37,7 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         Family::KpssAutomatic(_) => Steps::Quarter,
         Family::AdfSearched(..) | Family::KpssGiven(_) => Steps::Smooth,
     };
-    let powers = powers(steps);
+    let powers = powers(degree(family), steps);
     let terms: Vec<Vec<f64>> =
         points.iter().map(|p| monomials(&powers, steps, p.observations, p.cell.lags)).collect();
     let coefficients = (0..LEVEL_COUNT)
@@ -81,9 +87,9 @@ impl Fit {
 
 /// All products of powers of the two up to the degree; where the distribution
 /// moves in steps, also terms of their size.
-fn powers(steps: Steps) -> Vec<[i32; 3]> {
+fn powers(degree: i32, steps: Steps) -> Vec<[i32; 3]> {
     let mut all = Vec::new();
-    for total in 0..=DEGREE {
+    for total in 0..=degree {
         all.extend((0..=total).map(|j| [total - j, j, 0]));
     }
     if steps != Steps::Smooth {

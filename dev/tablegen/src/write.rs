@@ -51,10 +51,14 @@ fn simulate(draws: usize, seed: u64) -> Vec<Point> {
         // Other seeds: no two distributions may share their draws.
         all.extend(points(&KpssSimulator::new(n), draws, seed + 1));
         if let Some(simulator) = AdfSimulator::with_many_lags(n) {
-            all.extend(points(&simulator, (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS), seed + 2));
+            all.extend(points(&simulator, draws_of_long_regressions(draws), seed + 2));
         }
     }
     all
+}
+
+fn draws_of_long_regressions(draws: usize) -> usize {
+    (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS)
 }
 
 fn save(file: &Path, text: &str) -> Result<(), String> {
@@ -74,7 +78,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         "//! `{}`, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\
          //!\n\
          //! Null: {null}.\n\
-         //! Fitted to {} cells of {draws} draws each; largest error of the p-value\n\
+         //! Fitted to {} cells of {draws} draws each (long regressions: {}); largest error of the p-value\n\
          //! over these at 1, 5 and 10 %: {:.4}, {:.4}, {:.4}.\n\n\
          use crate::nulldist::quantiles::Stretch;\n\
          use crate::nulldist::surface::{{Steps, Surface}};\n\n\
@@ -84,6 +88,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         family.name(),
         env!("CARGO_PKG_VERSION"),
         fit.cells,
+        draws_of_long_regressions(draws),
         fit.worst[0],
         fit.worst[1],
         fit.worst[2],

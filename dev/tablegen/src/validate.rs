@@ -31,6 +31,7 @@ enum Way {
     Kpss(KpssOptions),
     /// ADF with the terms that the data ask for, as the command does by default.
     AdfWithTermsByTheData,
+    KpssWithTermsByTheData,
 }
 
 /// Measures and writes the report.
@@ -69,6 +70,7 @@ fn ways() -> Vec<(String, Way)> {
         }
     }
     ways.push(("ADF, terms by the data, lags by AIC".to_owned(), Way::AdfWithTermsByTheData));
+    ways.push(("KPSS, terms by the data".to_owned(), Way::KpssWithTermsByTheData));
     let bandwidths =
         [("automatic", Bandwidth::Automatic), ("short", Bandwidth::Short), ("long", Bandwidth::Long)];
     for terms in [Terms::Constant, Terms::Trend] {
@@ -103,6 +105,10 @@ fn shares(way: Way, n: usize, draws: usize) -> Result<[f64; 3], String> {
 }
 
 fn test(way: Way, values: &mut [f64]) -> Result<UnitRootTest, UnitRootError> {
+    if matches!(way, Way::KpssWithTermsByTheData) {
+        let terms = choose_terms(values, LagRule::Criterion(Criterion::Aic), None)?.terms;
+        return kpss(values, &KpssOptions { terms, bandwidth: Bandwidth::Automatic });
+    }
     if !matches!(way, Way::Kpss(_)) {
         for t in 1..values.len() {
             values[t] += values[t - 1];
@@ -116,6 +122,7 @@ fn test(way: Way, values: &mut [f64]) -> Result<UnitRootTest, UnitRootError> {
             adf(values, &AdfOptions { terms, lags, max_lags: None })
         }
         Way::Kpss(options) => kpss(values, &options),
+        Way::KpssWithTermsByTheData => unreachable!(),
     }
 }
 

@@ -1,6 +1,7 @@
 //! Holds the tables against fresh draws.
 
 use kandrel_core::nulldist::{Family, Side};
+use kandrel_core::ols::autocovariances_examined;
 
 use crate::adf::AdfSimulator;
 use crate::kpss::KpssSimulator;
@@ -42,15 +43,22 @@ pub fn sizes(n: usize, draws: usize) -> Vec<Size> {
     let kpss = sorted_draws(&KpssSimulator::new(n), draws, SEED + 1);
     adf.into_iter()
         .chain(kpss)
+        .filter(|(cell, _)| occurs(*cell, n))
         .filter_map(|(cell, sorted)| Some(Size { cell, shares: shares(cell, n, &sorted)? }))
         .collect()
+}
+
+/// Whether a test can meet this cell: the automatic bandwidth looks at one
+/// number of autocovariances for each length.
+fn occurs(cell: Cell, n: usize) -> bool {
+    !matches!(cell.family, Family::KpssAutomatic(_)) || cell.lags == autocovariances_examined(n)
 }
 
 /// Which tail speaks against the null.
 pub fn side(family: Family) -> Side {
     match family {
-        Family::AdfGiven(_) | Family::AdfSearched(..) => Side::Lower,
         Family::KpssGiven(_) | Family::KpssAutomatic(_) => Side::Upper,
+        _ => Side::Lower,
     }
 }
 

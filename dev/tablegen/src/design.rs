@@ -1,6 +1,7 @@
 //! Which sample sizes and lags are simulated.
 
-use kandrel_core::lag::default_max_lags;
+use kandrel_core::lag::{default_max_lags, largest_max_lags};
+use kandrel_core::ols::autocovariances_examined;
 
 /// Sample sizes.
 pub const SIZES: [usize; 23] =
@@ -35,6 +36,25 @@ pub fn many_adf_lags(n: usize) -> Vec<usize> {
     all
 }
 
+/// Sample sizes at which the choice of terms is simulated.
+pub const CHOSEN_TERMS_SIZES: [usize; 11] = [15, 17, 20, 25, 32, 45, 64, 90, 130, 200, 330];
+
+/// Lags of the tests with chosen terms: up to 0.3 of the observations.
+pub fn chosen_terms_lags(n: usize) -> Vec<usize> {
+    [0, 2, 5, 10, 20].into_iter().filter(|p| 10 * p <= 3 * n && *p <= largest_max_lags(n)).collect()
+}
+
+/// Largest lags of the searches with chosen terms: the default, less, and more.
+pub fn chosen_terms_searches(n: usize) -> Vec<usize> {
+    let usual = default_max_lags(n);
+    let more = (3 * n / 10).min(24).min(largest_max_lags(n));
+    let mut all = vec![usual.div_ceil(2), usual, more];
+    all.retain(|p| *p > 0);
+    all.sort_unstable();
+    all.dedup();
+    all
+}
+
 /// Bandwidths for which a KPSS distribution is kept: up to a third of n.
 pub fn kpss_bandwidths(n: usize) -> Vec<usize> {
     let mut all = thinned((n / 3).min(36), 0);
@@ -44,9 +64,11 @@ pub fn kpss_bandwidths(n: usize) -> Vec<usize> {
     all
 }
 
-/// Numbers of autocovariances that the automatic bandwidth may look at.
+/// Numbers of autocovariances that the automatic bandwidth may look at: that of
+/// this length, and enough others for a surface that is smooth around it.
 pub fn kpss_examined(n: usize) -> Vec<usize> {
-    (1..=10).filter(|m| 8 * m <= n).collect()
+    let own = autocovariances_examined(n);
+    (1..=10).filter(|m| 8 * m <= n || m.abs_diff(own) <= 1).collect()
 }
 
 fn thinned(most: usize, also: usize) -> Vec<usize> {

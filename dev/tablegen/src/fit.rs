@@ -6,11 +6,14 @@ use nalgebra::{DMatrix, DVector};
 use crate::sample::Point;
 
 /// A surface has all products of powers of `x = 10/n` and `u = lags/n` up to
-/// this degree: what bends more needs more.
+/// this degree: what bends more needs more, and what is simulated along a line
+/// only bears less.
 fn degree(family: Family) -> i32 {
     match family {
+        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => 3,
         Family::AdfGiven(_) => 5,
-        Family::AdfSearched(..) | Family::KpssGiven(_) | Family::KpssAutomatic(_) => 7,
+        Family::KpssAutomatic(_) => 6,
+        Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
 }
 
@@ -35,7 +38,7 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
     let steps = match family {
         Family::AdfGiven(_) => Steps::Parity,
         Family::KpssAutomatic(_) => Steps::Quarter,
-        Family::AdfSearched(..) | Family::KpssGiven(_) => Steps::Smooth,
+        _ => Steps::Smooth,
     };
     let powers = powers(degree(family), steps);
     let terms: Vec<Vec<f64>> =
@@ -44,7 +47,10 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         .map(|level| fit_level(points, &terms, level).ok_or(format!("{}: no fit", family.name())))
         .collect::<Result<Vec<_>, _>>()?;
     let (stretch, side) = match family {
-        Family::AdfGiven(_) | Family::AdfSearched(..) => (Stretch::Plain, Side::Lower),
+        Family::AdfGiven(_)
+        | Family::AdfSearched(..)
+        | Family::AdfTermsByDataGiven
+        | Family::AdfTermsByDataSearched(_) => (Stretch::Plain, Side::Lower),
         Family::KpssGiven(_) | Family::KpssAutomatic(_) => (Stretch::SquareRoot, Side::Upper),
     };
     let shares = points.iter().map(|p| p.cell.lags as f64 / p.observations as f64);

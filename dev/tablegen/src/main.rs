@@ -11,6 +11,7 @@ mod kpss;
 mod published;
 mod sample;
 mod store;
+mod terms_by_data;
 mod validate;
 mod write;
 

@@ -7,14 +7,18 @@ use std::path::Path;
 use kandrel_core::nulldist::Family;
 
 use crate::adf::AdfSimulator;
-use crate::design::SIZES;
+use crate::design::{CHOSEN_TERMS_SIZES, SIZES};
 use crate::fit::{Fit, fit};
 use crate::kpss::KpssSimulator;
 use crate::sample::{Point, points};
 use crate::store;
+use crate::terms_by_data::TermsByDataSimulator;
 
 /// Long regressions are dear and seldom asked for: they get one draw in so many.
 const MANY_LAGS_SHARE: usize = 10;
+
+/// So does the choice of terms, whose effect hardly depends on size and lags.
+const CHOSEN_TERMS_SHARE: usize = 16;
 
 /// With fewer draws the outermost quantiles have no measurable error.
 const FEWEST_DRAWS: usize = 20_000;
@@ -54,7 +58,27 @@ fn simulate(draws: usize, seed: u64) -> Vec<Point> {
             all.extend(points(&simulator, draws_of_long_regressions(draws), seed + 2));
         }
     }
+    for n in CHOSEN_TERMS_SIZES {
+        eprintln!("terms by the data, n = {n}");
+        all.extend(points(&TermsByDataSimulator::new(n), draws_of_chosen_terms(draws), seed + 3));
+    }
     all
+}
+
+fn draws_of_chosen_terms(draws: usize) -> usize {
+    (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS)
+}
+
+fn draws_in_words(family: Family, draws: usize) -> String {
+    match family {
+        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
+            draws_of_chosen_terms(draws).to_string()
+        }
+        Family::AdfGiven(_) | Family::AdfSearched(..) => {
+            format!("{draws} (long regressions: {})", draws_of_long_regressions(draws))
+        }
+        Family::KpssGiven(_) | Family::KpssAutomatic(_) => draws.to_string(),
+    }
 }
 
 fn draws_of_long_regressions(draws: usize) -> usize {
@@ -71,6 +95,9 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         Family::AdfSearched(..) => {
             "random walk from zero, independent standard normal steps; lags searched up to a largest number"
         }
+        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
+            "random walk without drift; normal score of the p-value for terms that the data chose"
+        }
         Family::KpssGiven(_) => "independent standard normal values; given bandwidth",
         Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
     };
@@ -78,7 +105,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         "//! `{}`, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\
          //!\n\
          //! Null: {null}.\n\
-         //! Fitted to {} cells of {draws} draws each (long regressions: {}); largest error of the p-value\n\
+         //! Fitted to {} cells of {} draws each; largest error of the p-value\n\
          //! over these at 1, 5 and 10 %: {:.4}, {:.4}, {:.4}.\n\n\
          use crate::nulldist::quantiles::Stretch;\n\
          use crate::nulldist::surface::{{Steps, Surface}};\n\n\
@@ -88,7 +115,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         family.name(),
         env!("CARGO_PKG_VERSION"),
         fit.cells,
-        draws_of_long_regressions(draws),
+        draws_in_words(family, draws),
         fit.worst[0],
         fit.worst[1],
         fit.worst[2],

@@ -50,26 +50,23 @@ pub fn answer(result: &AcfResult) -> String {
             _ => {}
         }
     }
-    match (result.findings.first(), order) {
-        (Some(Finding::NoAutocorrelation { .. }), _) => format!("{name} shows no autocorrelation."),
-        (Some(Finding::DoesNotDieOut { .. }), _) => {
-            let season = repeats.map_or(season, |s| format!(" and repeats itself every {s} lags"));
-            format!("The autocorrelation of {name} does not die out{season}: it is not stationary.")
+    let subject = format!("The autocorrelation of {name}");
+    match (result.findings.first(), repeats, order) {
+        (Some(Finding::NoAutocorrelation { .. }), ..) => format!("{name} shows no autocorrelation."),
+        (Some(Finding::DoesNotDieOut { .. }), Some(s), _) => {
+            format!("{subject} does not die out and repeats itself every {s} lags: it is not stationary.")
         }
-        _ if repeats.is_some() => format!(
-            "The autocorrelation of {name} repeats itself every {s} lags and hardly fades: difference it at lag {s}.",
-            s = repeats.unwrap_or_default()
-        ),
-        (_, Some(pattern)) => {
-            format!(
-                "The autocorrelation of {name} dies out{season}; it looks like {}{average}.",
-                short(pattern)
-            )
+        (Some(Finding::DoesNotDieOut { .. }), None, _) => {
+            format!("{subject} does not die out{season}: it is not stationary.")
         }
-        (_, None) if !average.is_empty() => {
-            format!("The autocorrelation of {name} dies out; it looks like noise{average}.")
+        (_, Some(s), _) => {
+            format!("{subject} repeats itself every {s} lags and hardly fades: difference it at lag {s}.")
         }
-        (_, None) => format!("The autocorrelation of {name} dies out{season}."),
+        (_, None, Some(pattern)) => {
+            format!("{subject} dies out{season}; it looks like {}{average}.", short(pattern))
+        }
+        (_, None, None) if average.is_empty() => format!("{subject} dies out{season}."),
+        (_, None, None) => format!("{subject} dies out; it looks like noise{average}."),
     }
 }
 

@@ -43,6 +43,8 @@ fn the_contract_of_the_json() {
         (&adf["null"], &adf["terms"], &adf["lag_rule"]),
         (&"unit root".into(), &"trend".into(), &"aic".into())
     );
+    let rules: Vec<&str> = tests.iter().filter_map(|test| test["terms_rule"].as_str()).collect();
+    assert_eq!(rules, ["auto", "auto", "given", "given"]);
     assert!(adf["bandwidth"].is_null() && adf["kernel"].is_null());
     assert_eq!(adf["decision"], "not rejected");
     assert_eq!(adf["max_lags"], 15);

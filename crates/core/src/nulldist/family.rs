@@ -41,6 +41,12 @@ pub enum Family {
     AdfGiven(Terms),
     /// The same after a search by a criterion; `lags` is the largest searched.
     AdfSearched(Terms, Criterion),
+    /// Normal score of the p-value of an ADF test with a given number of lags
+    /// whose terms, constant or trend, the data chose; null: a random walk without
+    /// drift, the worst case, since with a drift the choice is soon certain.
+    AdfTermsByDataGiven,
+    /// The same after a search by a criterion.
+    AdfTermsByDataSearched(Criterion),
     /// KPSS η with a given bandwidth; null: independent normal values around
     /// the terms, `lags` is the bandwidth.
     KpssGiven(Terms),
@@ -63,6 +69,8 @@ impl Family {
             all.push(Self::AdfGiven(terms));
             all.extend(Criterion::ALL.map(|c| Self::AdfSearched(terms, c)));
         }
+        all.push(Self::AdfTermsByDataGiven);
+        all.extend(Criterion::ALL.map(Self::AdfTermsByDataSearched));
         for terms in [Terms::Constant, Terms::Trend] {
             all.push(Self::KpssGiven(terms));
             all.push(Self::KpssAutomatic(terms));
@@ -77,11 +85,16 @@ impl Family {
             Terms::Constant => "constant",
             Terms::Trend => "trend",
         };
+        let rule = |criterion: Criterion| match criterion {
+            Criterion::Aic => "aic",
+            Criterion::Bic => "bic",
+            Criterion::Hq => "hq",
+        };
         match self {
             Self::AdfGiven(t) => format!("adf_{}_given", terms(t)),
-            Self::AdfSearched(t, Criterion::Aic) => format!("adf_{}_aic", terms(t)),
-            Self::AdfSearched(t, Criterion::Bic) => format!("adf_{}_bic", terms(t)),
-            Self::AdfSearched(t, Criterion::Hq) => format!("adf_{}_hq", terms(t)),
+            Self::AdfSearched(t, c) => format!("adf_{}_{}", terms(t), rule(c)),
+            Self::AdfTermsByDataGiven => "adf_terms_by_data_given".to_owned(),
+            Self::AdfTermsByDataSearched(c) => format!("adf_terms_by_data_{}", rule(c)),
             Self::KpssGiven(t) => format!("kpss_{}_given", terms(t)),
             Self::KpssAutomatic(t) => format!("kpss_{}_automatic", terms(t)),
         }

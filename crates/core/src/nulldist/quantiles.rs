@@ -1,3 +1,5 @@
+use std::sync::OnceLock;
+
 use serde::Serialize;
 
 use super::levels::{LEVEL_COUNT, levels};
@@ -57,8 +59,15 @@ pub struct CriticalValues {
 #[derive(Debug, Clone)]
 pub struct Quantiles {
     stretched: [f64; LEVEL_COUNT],
-    scores: [f64; LEVEL_COUNT],
+    scores: &'static [f64; LEVEL_COUNT],
     stretch: Stretch,
+}
+
+/// Normal quantiles of the levels, computed once: they cost more than all else
+/// in a p-value.
+fn scores() -> &'static [f64; LEVEL_COUNT] {
+    static SCORES: OnceLock<[f64; LEVEL_COUNT]> = OnceLock::new();
+    SCORES.get_or_init(|| levels().map(normal::quantile))
 }
 
 impl Quantiles {
@@ -71,7 +80,7 @@ impl Quantiles {
             highest = highest.max(*value);
             *value = highest;
         }
-        Self { stretched, scores: levels().map(normal::quantile), stretch }
+        Self { stretched, scores: scores(), stretch }
     }
 
     /// The p-value of `statistic`: the null's probability of a value at least
@@ -90,7 +99,7 @@ impl Quantiles {
             Side::Lower => normal::quantile(level),
             Side::Upper => -normal::quantile(level),
         };
-        self.stretch.undo(line(&self.scores, &self.stretched, score))
+        self.stretch.undo(line(self.scores, &self.stretched, score))
     }
 
     /// Critical values at 1, 5 and 10 %.
@@ -103,7 +112,7 @@ impl Quantiles {
     }
 
     fn score(&self, stretched: f64) -> f64 {
-        line(&self.stretched, &self.scores, stretched)
+        line(&self.stretched, self.scores, stretched)
     }
 }
 

@@ -73,9 +73,9 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     if !statistic.is_finite() {
         return Err(UnitRootError::Collinear);
     }
-    let (family, size) = match search {
-        Some(criterion) if max_lags > 0 => (Family::AdfSearched(options.terms, criterion), max_lags),
-        _ => (Family::AdfGiven(options.terms), lags),
+    let (family, size) = match searched(options.lags, max_lags) {
+        Some(criterion) => (Family::AdfSearched(options.terms, criterion), max_lags),
+        None => (Family::AdfGiven(options.terms), lags),
     };
     let surface = family.surface().ok_or(UnitRootError::NeedsConstant)?;
     let distribution = surface.at(n, size);
@@ -99,6 +99,14 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
         regression,
         notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
     })
+}
+
+/// The criterion of a search; one among no lags is none.
+pub(super) fn searched(rule: LagRule, max_lags: usize) -> Option<Criterion> {
+    match rule {
+        LagRule::Criterion(criterion) if max_lags > 0 => Some(criterion),
+        _ => None,
+    }
 }
 
 /// The criterion, if there is a search, and the (largest) number of lags.

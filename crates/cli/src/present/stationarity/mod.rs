@@ -34,6 +34,8 @@ pub struct TestResult {
     pub differenced: usize,
     pub null: Null,
     pub terms: Terms,
+    /// `auto` where the data chose the terms.
+    pub terms_rule: &'static str,
     pub lags: Option<usize>,
     pub lag_rule: Option<&'static str>,
     pub max_lags: Option<usize>,
@@ -91,14 +93,14 @@ pub struct Setting<'a> {
 
 /// Puts a result together.
 pub fn result(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> StationarityResult {
-    let tests = assessment
-        .stages
-        .iter()
-        .flat_map(|stage| {
-            [&stage.unit_root, &stage.stationarity]
-                .map(|test| test_result(series, stage, test, setting.alpha))
-        })
-        .collect();
+    let mut tests = Vec::new();
+    for stage in &assessment.stages {
+        let chosen = stage.differenced == 0 && assessment.terms_choice.is_some();
+        let terms_rule = if chosen { "auto" } else { "given" };
+        for test in [&stage.unit_root, &stage.stationarity] {
+            tests.push(test_result(series, stage, test, terms_rule, setting.alpha));
+        }
+    }
     let verdict = VerdictResult {
         integration: assessment.verdict.integration,
         seasonal_integration: None,
@@ -119,7 +121,13 @@ pub fn result(series: &Series, assessment: &Assessment, setting: Setting<'_>) ->
     }
 }
 
-fn test_result(series: &Series, stage: &DifferenceTests, test: &UnitRootTest, alpha: f64) -> TestResult {
+fn test_result(
+    series: &Series,
+    stage: &DifferenceTests,
+    test: &UnitRootTest,
+    terms_rule: &'static str,
+    alpha: f64,
+) -> TestResult {
     let lines: Vec<RegressionLine> = test.regression.iter().map(regression_line).collect();
     let detail = if lines.is_empty() { BTreeMap::new() } else { BTreeMap::from([("regression", lines)]) };
     TestResult {
@@ -127,6 +135,7 @@ fn test_result(series: &Series, stage: &DifferenceTests, test: &UnitRootTest, al
         differenced: stage.differenced,
         null: test.null,
         terms: test.terms,
+        terms_rule,
         lags: test.lags,
         lag_rule: test.lag_rule.map(wording::lag_rule),
         max_lags: test.max_lags,

@@ -91,8 +91,8 @@ fn terms(choice: TermsChoice) -> String {
         _ => 6,
     };
     format!(
-        "{finding} {} (z = {}, {}), {conclusion}. The p-values take these terms as given; as the data chose \
-         them, a true unit root is rejected at 5 % in about 8 series of 100 (--terms fixes them).",
+        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; that of \
+         KPSS, as if the terms had been given, is rather too large than too small.",
         number(choice.per_period, decimals),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)

@@ -18,12 +18,19 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
         confidence_word(result.verdict.confidence)
     ));
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
+    let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
+    let allowing = match (searched, chosen) {
+        (true, true) => ", for the search of lags and the choice of terms",
+        (true, false) => ", and for the search of lags",
+        (false, true) => ", and for the choice of terms",
+        (false, false) => "",
+    };
     document.paragraph(format!(
         "{}, {} to {}. Each p-value and critical value is for a series of this length{}.",
         words::count(result.observations, "observation"),
         series.start,
         series.last(),
-        if searched { ", and for the search of lags" } else { "" }
+        allowing
     ));
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);

@@ -1,7 +1,7 @@
 //! `adf_none_bic`, written by `kandrel-nulls make --draws 1000000 --seed 20261124`, version 0.1.0; do not edit.
 //!
 //! Null: random walk from zero, independent standard normal steps; lags searched up to a largest number.
-//! Fitted to 242 cells of 1000000 draws each (long regressions: 100000); largest error of the p-value
+//! Fitted to 242 cells of 1000000 (long regressions: 100000) draws each; largest error of the p-value
 //! over these at 1, 5 and 10 %: 0.0005, 0.0007, 0.0014.
 
 use crate::nulldist::quantiles::Stretch;

@@ -11,6 +11,10 @@ mod adf_none_aic;
 mod adf_none_bic;
 mod adf_none_given;
 mod adf_none_hq;
+mod adf_terms_by_data_aic;
+mod adf_terms_by_data_bic;
+mod adf_terms_by_data_given;
+mod adf_terms_by_data_hq;
 mod adf_trend_aic;
 mod adf_trend_bic;
 mod adf_trend_given;
@@ -34,6 +38,10 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "adf_trend_aic" => Some(&adf_trend_aic::SURFACE),
         "adf_trend_bic" => Some(&adf_trend_bic::SURFACE),
         "adf_trend_hq" => Some(&adf_trend_hq::SURFACE),
+        "adf_terms_by_data_given" => Some(&adf_terms_by_data_given::SURFACE),
+        "adf_terms_by_data_aic" => Some(&adf_terms_by_data_aic::SURFACE),
+        "adf_terms_by_data_bic" => Some(&adf_terms_by_data_bic::SURFACE),
+        "adf_terms_by_data_hq" => Some(&adf_terms_by_data_hq::SURFACE),
         "kpss_constant_given" => Some(&kpss_constant_given::SURFACE),
         "kpss_constant_automatic" => Some(&kpss_constant_automatic::SURFACE),
         "kpss_trend_given" => Some(&kpss_trend_given::SURFACE),

@@ -3,16 +3,16 @@ use crate::corr::{self, AcfOptions, Finding};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
 use crate::ols::Bandwidth;
-use crate::unitroot::terms::{TermsChoice, choose_terms};
+use crate::unitroot::terms::{TermsChoice, adf_with_terms_by_data};
 use crate::unitroot::{AdfOptions, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
 
 /// A series is never differenced more often than this.
 const MOST_DIFFERENCES: usize = 2;
 
-/// How the deterministic terms are found.
+/// How the deterministic terms of the level are found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TermsRule {
-    /// By [`choose_terms`].
+    /// By [`adf_with_terms_by_data`].
     Auto,
     /// As given.
     Given(Terms),
@@ -105,17 +105,19 @@ pub struct Assessment {
 /// [`UnitRootError`] from the level or the first difference; a second
 /// difference that cannot be tested is left out.
 pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRootError> {
-    let terms_choice = match options.terms {
-        TermsRule::Auto => Some(choose_terms(y, options.lags, options.max_lags)?),
-        TermsRule::Given(_) => None,
+    let (terms_choice, level) = match options.terms {
+        TermsRule::Auto => {
+            let by_data = adf_with_terms_by_data(y, options.lags, options.max_lags)?;
+            (Some(by_data.choice), by_data.test)
+        }
+        TermsRule::Given(terms) => (None, unit_root_test(y, terms, options)?),
     };
-    let terms = match (options.terms, terms_choice) {
-        (TermsRule::Given(terms), _) => terms,
-        (TermsRule::Auto, choice) => choice.map_or(Terms::Constant, |choice| choice.terms),
-    };
+    let terms = level.terms;
     let first = difference(y);
-    let mut stages =
-        vec![both_tests(y, 0, terms, options)?, both_tests(&first, 1, in_differences(terms), options)?];
+    let mut stages = vec![
+        beside_stationarity(y, 0, level, options)?,
+        both_tests(&first, 1, in_differences(terms), options)?,
+    ];
     let season_left = lasting_season(&first, options.season);
     if season_left.is_none() && !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
         let second = difference(&first);
@@ -152,14 +154,27 @@ fn in_differences(terms: Terms) -> Terms {
     }
 }
 
+fn unit_root_test(y: &[f64], terms: Terms, options: &AssessOptions) -> Result<UnitRootTest, UnitRootError> {
+    adf(y, &AdfOptions { terms, lags: options.lags, max_lags: options.max_lags })
+}
+
 fn both_tests(
     y: &[f64],
     differenced: usize,
     terms: Terms,
     options: &AssessOptions,
 ) -> Result<DifferenceTests, UnitRootError> {
-    let unit_root = adf(y, &AdfOptions { terms, lags: options.lags, max_lags: options.max_lags })?;
-    let around = if terms == Terms::Trend { Terms::Trend } else { Terms::Constant };
+    beside_stationarity(y, differenced, unit_root_test(y, terms, options)?, options)
+}
+
+/// Sets the test of stationarity beside a unit-root test, around the same terms.
+fn beside_stationarity(
+    y: &[f64],
+    differenced: usize,
+    unit_root: UnitRootTest,
+    options: &AssessOptions,
+) -> Result<DifferenceTests, UnitRootError> {
+    let around = if unit_root.terms == Terms::Trend { Terms::Trend } else { Terms::Constant };
     let stationarity = kpss(y, &KpssOptions { terms: around, bandwidth: options.bandwidth })?;
     let reading = Reading::of(&unit_root, &stationarity, options.alpha);
     Ok(DifferenceTests { differenced, unit_root, stationarity, reading })

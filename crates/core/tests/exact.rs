@@ -3,7 +3,7 @@
 //! In the limit η is `Σ λ_k z_k²` with independent standard normal `z_k`. Around
 //! a level the weights are `1/(πk)²` (Anderson and Darling 1952); around a trend
 //! `1/(2πk)²` together with `1/(4 x_k²)`, `x_k` the positive roots of
-//! `tan x = x` (MacNeill 1978). Tail probabilities follow by Imhof's (1961)
+//! `tan x = x` (`MacNeill` 1978). Tail probabilities follow by Imhof's (1961)
 //! inversion.
 
 #![allow(clippy::expect_used)]

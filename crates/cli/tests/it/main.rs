@@ -6,6 +6,7 @@ mod acf;
 mod bad_input;
 mod figure;
 mod harness;
+mod hostile;
 mod inspect;
 mod layers;
 mod output;

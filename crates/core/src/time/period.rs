@@ -199,6 +199,8 @@ fn digits(text: &str, count: usize) -> Option<i64> {
 
 #[cfg(test)]
 mod tests {
+    use proptest::prelude::*;
+
     use super::*;
 
     #[test]
@@ -207,6 +209,28 @@ mod tests {
             assert_eq!(Period::parse(text).expect("valid").to_string(), text);
         }
         assert_eq!(Period::parse("2004-M09"), Period::parse("2004-09"));
+    }
+
+    proptest! {
+        #[test]
+        fn any_period_in_reach_reads_back_as_it_is_written(number in -700_000_i64..2_900_000, which in 0..4) {
+            let frequency =
+                [Frequency::Year, Frequency::Quarter, Frequency::Month, Frequency::Day][which as usize];
+            // From year 53 to 9909, whatever the frequency.
+            let per_year = [1, 4, 12, 365][which as usize];
+            let number = if which == 3 { number } else { number.rem_euclid(9800 * per_year) + 53 * per_year };
+            let period = Period { frequency, number };
+            prop_assert_eq!(Period::parse(&period.to_string()), Ok(period));
+            let day = period.first_day().expect("in reach");
+            prop_assert_eq!(Period::containing(day, frequency), Some(period));
+        }
+
+        #[test]
+        fn any_text_is_a_period_or_is_not(text in "[0-9QqMm-]{0,12}|[ -~é]{0,12}") {
+            if let Ok(period) = Period::parse(&text) {
+                prop_assert_eq!(Period::parse(&period.to_string()), Ok(period));
+            }
+        }
     }
 
     #[test]

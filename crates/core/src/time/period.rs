@@ -213,11 +213,11 @@ mod tests {
 
     proptest! {
         #[test]
-        fn any_period_in_reach_reads_back_as_it_is_written(number in -700_000_i64..2_900_000, which in 0..4) {
+        fn any_period_in_reach_reads_back_as_it_is_written(number in -700_000_i64..2_900_000, which in 0_usize..4) {
             let frequency =
-                [Frequency::Year, Frequency::Quarter, Frequency::Month, Frequency::Day][which as usize];
+                [Frequency::Year, Frequency::Quarter, Frequency::Month, Frequency::Day][which];
             // From year 53 to 9909, whatever the frequency.
-            let per_year = [1, 4, 12, 365][which as usize];
+            let per_year = [1, 4, 12, 365][which];
             let number = if which == 3 { number } else { number.rem_euclid(9800 * per_year) + 53 * per_year };
             let period = Period { frequency, number };
             prop_assert_eq!(Period::parse(&period.to_string()), Ok(period));

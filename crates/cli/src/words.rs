@@ -1,6 +1,6 @@
 //! Small wordings that readers, results and errors share.
 
-use kandrel_core::expr::{ParseError, STEPS};
+use kandrel_core::expr::{self, ParseError, STEPS};
 use kandrel_core::time::Period;
 
 use crate::error::CliError;
@@ -64,17 +64,17 @@ pub fn capitalised(text: &str) -> String {
     letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
-/// The expression of a series with further steps; the name of a column that
-/// holds blanks or marks is put into back-quotes.
-pub fn with_steps(name: &str, steps: &[String]) -> String {
-    let (column, chain) = match name.split_once(':') {
-        Some((column, chain)) => (column, Some(chain.to_owned())),
-        None => (name, None),
-    };
-    let plain = column.chars().all(|c| c.is_alphanumeric() || c == '_');
-    let column = if plain { column.to_owned() } else { format!("`{column}`") };
-    let chain: Vec<String> = chain.into_iter().chain(steps.iter().cloned()).collect();
-    if chain.is_empty() { column } else { format!("{column}:{}", chain.join(",")) }
+/// A column as an expression: in back-quotes if its name needs them.
+pub fn column(name: &str) -> String {
+    let starts = name.chars().next().is_some_and(|c| c.is_alphabetic() || c == '_');
+    let plain = starts && name.chars().all(|c| c.is_alphanumeric() || c == '_');
+    if plain { name.to_owned() } else { format!("`{name}`") }
+}
+
+/// The expression of a series with further steps, as a word of a shell command.
+pub fn with_steps(expression: &str, steps: &[String]) -> String {
+    let text = expr::parse(expression).map(|parsed| expr::with_steps(&parsed, steps));
+    shell_word(&text.unwrap_or_else(|_| expression.to_owned()))
 }
 
 /// A series as a word of a shell command.
@@ -91,20 +91,23 @@ pub fn shell_word(text: &str) -> String {
 pub fn expression_error(text: &str, error: &ParseError) -> CliError {
     let before = text.get(..error.at()).unwrap_or(text);
     let caret = format!("{}^", " ".repeat(before.chars().count()));
-    let forms: Vec<String> = STEPS.iter().map(|step| step.form.to_owned()).collect();
-    let advice = match error {
-        ParseError::UnknownStep { name, .. } => match nearest(name, &forms) {
-            Some(near) if near != "dK" => format!("did you mean `{near}`? Steps are {}", steps()),
-            _ => format!("steps are {}", steps()),
-        },
-        _ => "write a column, or a column and its steps: freight:ln,d1".to_owned(),
+    let message = CliError::call(format!("the series {text:?}: {error}")).advise(text).advise(caret);
+    let ParseError::UnknownStep { name, .. } = error else {
+        return message.advise(
+            "write a column, columns joined by + - * / ^, a lag x[t-1], or a column and its steps: freight:ln,d1",
+        );
     };
-    CliError::call(format!("the series {text:?}: {error}")).advise(text).advise(caret).advise(advice)
-}
-
-fn steps() -> String {
-    let each: Vec<String> = STEPS.iter().map(|step| format!("{} ({})", step.form, step.summary)).collect();
-    each.join(", ")
+    let stem = |form: &str| form.split(['=', 'K']).next().unwrap_or(form).to_owned();
+    let stems: Vec<String> = STEPS.iter().map(|step| stem(step.form)).collect();
+    let forms: Vec<&str> = STEPS.iter().map(|step| step.form).collect();
+    // A step's number and value do not count towards its likeness.
+    let typed = name.split('=').next().unwrap_or(name).trim_end_matches(|c: char| c.is_ascii_digit());
+    let near = nearest(typed, &stems).and_then(|near| stems.iter().position(|known| *known == near));
+    let message = match near.and_then(|place| STEPS.get(place)) {
+        Some(step) => message.advise(format!("did you mean {}: {}?", step.form, step.summary)),
+        None => message,
+    };
+    message.advise(format!("steps are {}", forms.join(" ")))
 }
 
 #[cfg(test)]
@@ -127,10 +130,10 @@ mod tests {
     #[test]
     fn further_steps_join_the_chain_and_odd_names_get_quotes() {
         let steps = ["d1".to_owned()];
-        assert_eq!(with_steps("freight", &steps), "freight:d1");
         assert_eq!(with_steps("freight:ln", &steps), "freight:ln,d1");
-        assert_eq!(with_steps("tug hours", &steps), "`tug hours`:d1");
-        assert_eq!(with_steps("claims", &[]), "claims");
+        assert_eq!(with_steps("a - b", &steps), "'(a - b):d1'");
+        assert_eq!(with_steps(&column("tug hours"), &steps), "'`tug hours`:d1'");
+        assert_eq!((column("claims"), column("2nd")), ("claims".to_owned(), "`2nd`".to_owned()));
     }
 
     #[test]

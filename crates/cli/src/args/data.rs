@@ -1,5 +1,5 @@
 use clap::Args;
-use kandrel_core::expr::{self, EvaluateError, Expression};
+use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
 use kandrel_core::series::{Series, SeriesError, Span};
 
 use crate::context::Context;
@@ -21,6 +21,9 @@ pub struct DataArgs {
     /// Observations in a season (from the frequency if not given; 1 for none)
     #[arg(long, value_name = "N", help_heading = "Data", value_parser = clap::value_parser!(u32).range(1..))]
     pub season: Option<u32>,
+    /// Name an expression for use in others (repeatable): spread='a - b'
+    #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
+    pub names: Vec<String>,
 }
 
 impl DataArgs {
@@ -56,15 +59,38 @@ impl DataArgs {
     /// The series of the expressions; of the only numeric column if there are none.
     pub fn series(&self, dataset: &Dataset, expressions: &[String]) -> Result<Vec<Series>, CliError> {
         let span = self.span(dataset)?;
-        let named = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
-        named.iter().map(|text| one_series(dataset, text, span)).collect()
+        let named = self.named(dataset)?;
+        let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
+        texts.iter().map(|text| one_series(dataset, text, &named, span)).collect()
+    }
+
+    /// The expressions that `--let` names; each may use the ones before it.
+    fn named(&self, dataset: &Dataset) -> Result<Vec<(String, Node)>, CliError> {
+        let mut named: Vec<(String, Node)> = Vec::new();
+        for text in &self.names {
+            let (name, expression) =
+                text.split_once('=').map(|(name, text)| (name.trim(), text)).ok_or_else(|| {
+                    CliError::call(format!("--let {text}: an equals sign is missing"))
+                        .advise("write --let spread='long_rate - short_rate'")
+                })?;
+            let plain = words::column(name) == name;
+            if !plain || named.iter().any(|(known, _)| known == name) || dataset.has_column(name) {
+                return Err(CliError::call(format!("--let {text}: {name:?} cannot be the name"))
+                    .advise("take letters, digits and underscores, and no name that is in use"));
+            }
+            let parsed =
+                expr::parse(expression).map_err(|error| words::expression_error(expression, &error))?;
+            let node = expr::with_names(&parsed.node, &named);
+            named.push((name.to_owned(), node));
+        }
+        Ok(named)
     }
 }
 
 fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     let names = dataset.numeric_names();
     match names.as_slice() {
-        [only] => Ok(format!("`{only}`")),
+        [only] => Ok(words::column(only)),
         [] => Err(CliError::data(format!("{} has no column of numbers", dataset.source))),
         several => Err(CliError::call("which series? name one or more").advise(format!(
             "{} has {}",
@@ -74,46 +100,81 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     }
 }
 
-fn one_series(dataset: &Dataset, text: &str, span: Span) -> Result<Series, CliError> {
-    let expression = expr::parse(text).map_err(|error| words::expression_error(text, &error))?;
-    dataset.check_usable(&expression.column)?;
+fn one_series(
+    dataset: &Dataset,
+    text: &str,
+    named: &[(String, Node)],
+    span: Span,
+) -> Result<Series, CliError> {
+    // A column whose name reads like arithmetic is meant as the column.
+    let quoted = format!("`{text}`");
+    let text = if dataset.has_column(text) && words::column(text) != text { quoted.as_str() } else { text };
+    let mut expression = expr::parse(text).map_err(|error| words::expression_error(text, &error))?;
+    expression.node = expr::with_names(&expression.node, named);
+    for name in expression.node.columns() {
+        dataset.check_usable(name)?;
+    }
     check_reach(dataset, &expression)?;
-    let mut series = expr::evaluate(&expression, &dataset.frame, span)
-        .map_err(|error| evaluation_error(dataset, text, error))?;
-    // Back-quotes are for typing; sentences are clearer without them.
-    series.name = series.name.replace('`', "");
-    Ok(series)
+    expr::evaluate(&expression, &dataset.frame, span).map_err(|error| evaluation_error(dataset, text, error))
 }
 
 /// Refuses differences that reach back beyond the whole of the data.
 fn check_reach(dataset: &Dataset, expression: &Expression) -> Result<(), CliError> {
-    let reach = expression.steps.iter().fold(0_usize, |sum, step| sum.saturating_add(step.loss()));
+    let reach = expression.node.reach();
     let length = dataset.frame.length;
     if reach < length {
         return Ok(());
     }
     let (source, text) = (&dataset.source, &expression.text);
     Err(CliError::data(format!(
-        "{source}, {text}: its differences reach {reach} periods back, and the data have {length}"
+        "{source}, {text}: it reaches {reach} periods back, and the data have {length}"
     ))
-    .advise("difference at smaller lags"))
+    .advise("take smaller lags"))
 }
 
 fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliError {
-    let source = &dataset.source;
+    let at = format!("{}, {text}", dataset.source);
+    let span = format!("the data run from {} to {}", dataset.frame.start, dataset.frame.last());
     match error {
         EvaluateError::UnknownColumn(name) => dataset.unknown_column(&name),
-        EvaluateError::Logarithm { period, value } => CliError::data(format!(
-            "{source}, {text}: no logarithm of {value} in {period}"
-        ))
-        .advise("logarithms need values above zero: leave out :ln, or use --sample to leave out the period"),
-        EvaluateError::Series(SeriesError::Empty) => CliError::data(format!(
-            "{source}, {text}: no values in the periods asked for"
-        ))
-        .advise(format!("the data run from {} to {}", dataset.frame.start, dataset.frame.last())),
+        EvaluateError::Undefined { period, why } => {
+            let (what, advice) = undefined(why);
+            CliError::data(format!("{at}: {what} in {period}"))
+                .advise(format!("{advice}, or use --sample to leave out the period"))
+        }
+        EvaluateError::NoColumn => CliError::call(format!("{at}: there is no column in it"))
+            .advise(format!("name one of {}", words::list(&dataset.numeric_names()))),
+        EvaluateError::Undated => {
+            CliError::data(format!("{at}: calendar steps need dates, and the rows have none"))
+                .advise("name the time column with --time")
+        }
+        EvaluateError::NoBase { period } => {
+            CliError::data(format!("{at}: there is no value in {period} to be 100")).advise(span)
+        }
+        EvaluateError::TooFew { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        EvaluateError::NoVariation => {
+            CliError::data(format!("{at}: the series is constant")).advise("check the column or the --sample")
+        }
+        EvaluateError::Series(SeriesError::Empty) => {
+            CliError::data(format!("{at}: no values in the periods asked for")).advise(span)
+        }
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
-            CliError::data(format!("{source}, {text}: values are missing in {}", words::periods(&periods)))
+            CliError::data(format!("{at}: values are missing in {}", words::periods(&periods)))
                 .advise("fill them in the file, or use --sample to take a stretch without gaps")
         }
+    }
+}
+
+/// What has no result, and what to do.
+fn undefined(why: Undefined) -> (String, &'static str) {
+    match why {
+        Undefined::Logarithm(value) => {
+            (format!("no logarithm of {value}"), "logarithms need values above zero: leave the step out")
+        }
+        Undefined::Power(value) => (format!("no such root or power of {value}"), "leave the step out"),
+        Undefined::Division => ("a division by zero".to_owned(), "divide by something else"),
+        Undefined::TooLarge => ("a number too large to compute with".to_owned(), "rescale the series"),
     }
 }

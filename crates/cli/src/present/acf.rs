@@ -196,7 +196,7 @@ fn significant_digits(value: f64) -> String {
 }
 
 fn next(result: &AcfResult, file: &str) -> Vec<String> {
-    let with = |steps: &[String]| words::shell_word(&words::with_steps(&result.series, steps));
+    let with = |steps: &[String]| words::with_steps(&result.series, steps);
     let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
     let seasonal = result.findings.iter().find_map(|finding| match finding {
         Finding::Seasonal { season, lasting: true, .. } => Some(format!("d{season}")),

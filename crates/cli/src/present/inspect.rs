@@ -277,7 +277,7 @@ fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
         .iter()
         .find(usable)
         .map(|column| {
-            let name = words::shell_word(&words::with_steps(&column.name, &[]));
+            let name = words::shell_word(&words::column(&column.name));
             vec![format!("kandrel stationarity {file} {name}"), format!("kandrel acf {file} {name}")]
         })
         .unwrap_or_default()

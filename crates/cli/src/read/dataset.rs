@@ -193,6 +193,11 @@ fn read_column(
 }
 
 impl Dataset {
+    /// Whether any column has that name.
+    pub fn has_column(&self, name: &str) -> bool {
+        self.columns.iter().any(|column| column.name == name)
+    }
+
     /// Names of the columns of numbers.
     pub fn numeric_names(&self) -> Vec<String> {
         self.frame.columns.iter().map(|column| column.name.clone()).collect()

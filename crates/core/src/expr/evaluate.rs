@@ -1,7 +1,9 @@
 use thiserror::Error;
 
+use super::apply::{Setting, apply};
+use super::cells::{Cell, Trouble, Undefined, power, quotient};
+use super::node::{Kind, Node, Operator};
 use super::parse::Expression;
-use super::steps::Step;
 use crate::series::{Frame, Series, SeriesError, Span, without_gaps};
 use crate::time::Period;
 
@@ -11,143 +13,123 @@ pub enum EvaluateError {
     /// No such column.
     #[error("there is no column {0:?}")]
     UnknownColumn(String),
-    /// The logarithm of a value that has none.
-    #[error("no logarithm of {value} in {period}")]
-    Logarithm {
+    /// An operation without a result where the sample needs one.
+    #[error("the value in {period} is undefined")]
+    Undefined {
         /// When.
         period: Period,
-        /// The value.
-        value: f64,
+        /// Why.
+        why: Undefined,
     },
+    /// No column at all, so no periods.
+    #[error("there is no column in it")]
+    NoColumn,
+    /// A calendar step on undated data.
+    #[error("the data have no dates")]
+    Undated,
+    /// No value in the base period of an index.
+    #[error("there is no value in {period:?}")]
+    NoBase {
+        /// As typed.
+        period: String,
+    },
+    /// Too few values in the sample for a step that estimates something.
+    #[error("fewer than {needed} values in the sample")]
+    TooFew {
+        /// Values needed.
+        needed: usize,
+    },
+    /// A constant cannot be standardized.
+    #[error("all values are alike")]
+    NoVariation,
     /// Values missing inside, or none at all.
     #[error(transparent)]
     Series(#[from] SeriesError),
 }
 
-/// A cell on its way through a chain.
-#[derive(Debug, Clone, Copy)]
-enum Cell {
-    Value(f64),
-    Missing,
-    /// Undefined since the row named: no matter unless the sample needs it.
-    NoLogarithm {
-        row: usize,
-        value: f64,
-    },
-}
-
 /// The series of an expression, on the periods of `sample`.
 ///
-/// Steps reach back before the sample; missing ends are trimmed; missing
-/// values inside are refused, named by the periods of the column itself.
+/// Lags, differences and averages reach back before the sample; steps that
+/// estimate something use the sample only. Missing ends are trimmed; missing
+/// values inside are refused, named by the periods of the columns themselves.
 ///
 /// # Errors
 /// [`EvaluateError`].
 pub fn evaluate(expression: &Expression, frame: &Frame, sample: Span) -> Result<Series, EvaluateError> {
-    let unknown = || EvaluateError::UnknownColumn(expression.column.clone());
-    let column = frame.column(&expression.column).ok_or_else(unknown)?;
-    let raw = column.cells.iter().map(|cell| cell.map_or(Cell::Missing, Cell::Value));
-    let cells = expression.steps.iter().fold(raw.collect(), |cells: Vec<Cell>, step| apply(*step, &cells));
+    let names = expression.node.columns();
+    if names.is_empty() {
+        return Err(EvaluateError::NoColumn);
+    }
+    let cells = value_of(&expression.node, Setting { frame, sample })?;
     let inside = |row: &usize| sample.holds(frame.period(*row));
     let rows: Vec<usize> = (0..frame.length).filter(inside).collect();
     let finished: Vec<Option<f64>> = rows
         .iter()
         .map(|row| match cells.get(*row) {
             Some(Cell::Value(value)) => Ok(Some(*value)),
-            Some(Cell::NoLogarithm { row, value }) => {
-                Err(EvaluateError::Logarithm { period: frame.period(*row), value: *value })
+            Some(Cell::Undefined(Trouble { row, why })) => {
+                Err(EvaluateError::Undefined { period: frame.period(*row), why: *why })
             }
             Some(Cell::Missing) | None => Ok(None),
         })
         .collect::<Result<_, _>>()?;
     let start = rows.first().map_or(frame.start, |row| frame.period(*row));
     without_gaps(&expression.text, start, &finished).map_err(|error| match error {
-        SeriesError::Gaps { periods } => EvaluateError::Series(own_gaps(frame, &column.cells, periods)),
+        SeriesError::Gaps { periods } => EvaluateError::Series(own_gaps(frame, &names, periods)),
         SeriesError::Empty => EvaluateError::Series(SeriesError::Empty),
     })
 }
 
-/// A value missing in the column costs a differenced series several; only the
-/// column's own ones can be mended, so they are the ones to name.
-fn own_gaps(frame: &Frame, cells: &[Option<f64>], finished: Vec<Period>) -> SeriesError {
+/// A value missing in a column costs a differenced series several; only the
+/// columns' own ones can be mended, so they are the ones to name.
+fn own_gaps(frame: &Frame, names: &[&str], finished: Vec<Period>) -> SeriesError {
+    let columns: Vec<_> = names.iter().filter_map(|name| frame.column(name)).collect();
     let own = |period: &Period| {
         let row = period.steps_since(frame.start).and_then(|steps| usize::try_from(steps).ok());
-        row.and_then(|row| cells.get(row)).is_some_and(Option::is_none)
+        let missing = |row: usize| columns.iter().any(|c| c.cells.get(row).is_some_and(Option::is_none));
+        row.is_some_and(missing)
     };
-    let of_column: Vec<Period> = finished.iter().copied().filter(own).collect();
-    let periods = if of_column.is_empty() { finished } else { of_column };
+    let of_columns: Vec<Period> = finished.iter().copied().filter(own).collect();
+    let periods = if of_columns.is_empty() { finished } else { of_columns };
     SeriesError::Gaps { periods }
 }
 
-fn apply(step: Step, cells: &[Cell]) -> Vec<Cell> {
-    match step {
-        Step::Ln => cells.iter().enumerate().map(|(row, cell)| logarithm(row, *cell)).collect(),
-        Step::Difference(lag) => (0..cells.len())
-            .map(|row| {
-                row.checked_sub(lag).map_or(Cell::Missing, |earlier| minus(cells[row], cells[earlier]))
-            })
-            .collect(),
-    }
+fn value_of(node: &Node, setting: Setting<'_>) -> Result<Vec<Cell>, EvaluateError> {
+    let length = setting.frame.length;
+    Ok(match &node.kind {
+        Kind::Number(value) => vec![Cell::Value(*value); length],
+        Kind::Column(name) => {
+            let column = setting.frame.column(name);
+            let column = column.ok_or_else(|| EvaluateError::UnknownColumn(name.clone()))?;
+            column.cells.iter().map(|cell| cell.map_or(Cell::Missing, Cell::Value)).collect()
+        }
+        Kind::Lag(inner, lag) => {
+            let cells = value_of(inner, setting)?;
+            (0..length)
+                .map(|row| row.checked_sub(*lag).map_or(Cell::Missing, |earlier| cells[earlier]))
+                .collect()
+        }
+        Kind::Negative(inner) => {
+            let cells = value_of(inner, setting)?;
+            cells.iter().enumerate().map(|(row, cell)| cell.map(row, |value| Ok(-value))).collect()
+        }
+        Kind::Joined(operator, left, right) => {
+            let (left, right) = (value_of(left, setting)?, value_of(right, setting)?);
+            let pairs = left.iter().zip(right).enumerate();
+            pairs.map(|(row, (a, b))| a.join(b, row, |a, b| operate(*operator, a, b))).collect()
+        }
+        Kind::Chain(inner, steps) => {
+            steps.iter().try_fold(value_of(inner, setting)?, |cells, step| apply(step, &cells, setting))?
+        }
+    })
 }
 
-fn logarithm(row: usize, cell: Cell) -> Cell {
-    match cell {
-        Cell::Value(value) if value > 0.0 => Cell::Value(value.ln()),
-        Cell::Value(value) => Cell::NoLogarithm { row, value },
-        other => other,
-    }
-}
-
-fn minus(now: Cell, then: Cell) -> Cell {
-    match (now, then) {
-        (Cell::Value(a), Cell::Value(b)) => Cell::Value(a - b),
-        (broken @ Cell::NoLogarithm { .. }, _) | (_, broken @ Cell::NoLogarithm { .. }) => broken,
-        _ => Cell::Missing,
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::expr::parse;
-    use crate::series::Column;
-    use crate::time::Frequency;
-
-    fn frame(cells: &[Option<f64>]) -> Frame {
-        let column = Column { name: "x".into(), cells: cells.to_vec() };
-        Frame { start: Period::year(2000), length: cells.len(), columns: vec![column] }
-    }
-
-    fn run(text: &str, cells: &[Option<f64>], sample: &str) -> Result<Series, EvaluateError> {
-        let sample = Span::parse(sample, Frequency::Year).expect("valid");
-        evaluate(&parse(text).expect("valid"), &frame(cells), sample)
-    }
-
-    #[test]
-    fn steps_reach_back_before_the_sample() {
-        let squares: Vec<Option<f64>> = (0..6_u32).map(|t| Some(f64::from(t * t))).collect();
-        let changes = run("x:d1", &squares, "2003..").expect("defined");
-        assert_eq!((changes.start, changes.values), (Period::year(2003), vec![5.0, 7.0, 9.0]));
-        let second = run("x:d1,d1", &squares, "..").expect("defined");
-        assert_eq!((second.start, second.values), (Period::year(2002), vec![2.0; 4]));
-    }
-
-    #[test]
-    fn a_logarithm_matters_only_where_the_sample_needs_it() {
-        let cells = [Some(0.0), Some(1.0), Some(1.0), Some(1.0)];
-        assert_eq!(run("x:ln", &cells, "2001..").expect("defined").values, [0.0; 3]);
-        assert_eq!(
-            run("x:ln,d1", &cells, "2001.."),
-            Err(EvaluateError::Logarithm { period: Period::year(2000), value: 0.0 })
-        );
-    }
-
-    #[test]
-    fn gaps_are_those_of_the_column_not_those_of_its_differences() {
-        let cells = [Some(1.0), Some(2.0), None, Some(4.0), Some(5.0), Some(6.0)];
-        let gap = EvaluateError::Series(SeriesError::Gaps { periods: vec![Period::year(2002)] });
-        assert_eq!(run("x", &cells, ".."), Err(gap.clone()));
-        assert_eq!(run("x:d1", &cells, ".."), Err(gap));
-        assert_eq!(run("y", &cells, ".."), Err(EvaluateError::UnknownColumn("y".into())));
+fn operate(operator: Operator, a: f64, b: f64) -> Result<f64, Undefined> {
+    match operator {
+        Operator::Plus => Ok(a + b),
+        Operator::Minus => Ok(a - b),
+        Operator::Times => Ok(a * b),
+        Operator::Over => quotient(a, b),
+        Operator::Power => power(a, b),
     }
 }

@@ -1,9 +1,22 @@
-//! The expression language: a column and a chain of steps.
+//! The expression language: columns joined by arithmetic, lags, and chains of
+//! steps.
 
+mod apply;
+mod cells;
+mod error;
 mod evaluate;
+mod names;
+mod node;
 mod parse;
-mod steps;
+mod step;
+#[cfg(test)]
+mod tests;
+mod token;
 
+pub use cells::Undefined;
+pub use error::ParseError;
 pub use evaluate::{EvaluateError, evaluate};
-pub use parse::{Expression, ParseError, parse};
-pub use steps::{STEPS, Step, StepSpec};
+pub use names::with_names;
+pub use node::{Kind, Node, Operator};
+pub use parse::{Expression, parse, with_steps};
+pub use step::{STEPS, Step, StepSpec, Takes};

@@ -31,6 +31,17 @@ impl Frequency {
         }
     }
 
+    /// Periods in a year, if it has dates.
+    pub fn per_year(self) -> Option<f64> {
+        match self {
+            Self::Year => Some(1.0),
+            Self::Quarter => Some(4.0),
+            Self::Month => Some(12.0),
+            Self::Day => Some(365.25),
+            Self::Undated => None,
+        }
+    }
+
     /// The adjective: `monthly`.
     pub fn adjective(self) -> &'static str {
         match self {

@@ -1,6 +1,6 @@
 use std::fmt;
 
-use jiff::civil::Date;
+use jiff::civil::{Date, Weekday};
 use thiserror::Error;
 
 use super::Frequency;
@@ -135,6 +135,23 @@ impl Period {
             Frequency::Day => Self::day(date),
             Frequency::Undated => None,
         }
+    }
+
+    /// The days in it, if it is dated.
+    pub fn days(self) -> Option<u32> {
+        let (first, next) = (self.first_day()?, self.offset(1).first_day()?);
+        u32::try_from(next.since(first).ok()?.get_days()).ok()
+    }
+
+    /// The Mondays to Fridays in it, if it is dated.
+    pub fn workdays(self) -> Option<u32> {
+        let (first, days) = (self.first_day()?, self.days()?);
+        // Whole weeks have five; the days that are left are counted.
+        let left =
+            (0..days % 7).filter_map(|day| first.checked_add(jiff::Span::new().days(i64::from(day))).ok());
+        let extra =
+            left.filter(|date| !matches!(date.weekday(), Weekday::Saturday | Weekday::Sunday)).count();
+        u32::try_from(extra).ok().map(|extra| days / 7 * 5 + extra)
     }
 
     /// Its first day, if it is dated.

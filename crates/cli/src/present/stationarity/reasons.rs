@@ -184,7 +184,7 @@ pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> V
     let file = setting.file;
     let seasonal = assessment.season_left.map(|left| format!("d{}", left.season));
     let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
-    let further = |steps: &[String]| words::shell_word(&words::with_steps(&series.name, steps));
+    let further = |steps: &[String]| words::with_steps(&series.name, steps);
     if let (Some(_), Some(step)) = (unsettled_season(assessment), &seasonal) {
         chain.push(step.clone());
         return ["stationarity", "acf"]

@@ -1,0 +1,182 @@
+/// One step of a chain.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Step {
+    /// Natural logarithm.
+    Ln,
+    /// Exponential.
+    Exp,
+    /// Square root.
+    Sqrt,
+    /// Absolute value.
+    Abs,
+    /// Box-Cox transformation with this λ.
+    BoxCox(f64),
+    /// Difference at a lag.
+    Difference(usize),
+    /// Percentage change over so many periods.
+    Percent(usize),
+    /// 100 × logarithmic change over so many periods.
+    Growth(usize),
+    /// Divided by the days of the period, times the average length.
+    PerDay,
+    /// Divided by the Mondays to Fridays of the period, times their average.
+    PerWorkday,
+    /// Divided by a column.
+    Per(String),
+    /// Deflated by a price index, times 100.
+    Real(String),
+    /// The mean of this period (as typed) is 100.
+    Index(String),
+    /// Residual from a polynomial in time of this degree.
+    Detrend(usize),
+    /// Centred moving average of so many values.
+    Average(usize),
+    /// Trailing moving average of so many values.
+    Trail(usize),
+    /// Minus the mean.
+    Demean,
+    /// Minus the mean, over the standard deviation.
+    Standardize,
+    /// Cumulative sum.
+    Cumulate,
+}
+
+/// The largest polynomial that is taken out.
+const LARGEST_DEGREE: usize = 5;
+
+/// What is typed after a step's equals sign.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Takes {
+    /// Nothing.
+    Nothing,
+    /// A number, which may be negative.
+    Number,
+    /// A column.
+    Column,
+    /// A period.
+    Period,
+}
+
+/// How a step is written and what it does.
+#[derive(Debug)]
+pub struct StepSpec {
+    /// The form, with `K` for a whole number.
+    pub form: &'static str,
+    /// What it does.
+    pub summary: &'static str,
+    /// What follows its equals sign.
+    pub takes: Takes,
+    read: fn(&str, Option<&str>) -> Option<Step>,
+}
+
+/// A step with a fixed name and no value.
+macro_rules! plain {
+    ($name:literal, $summary:literal, $step:ident) => {
+        StepSpec {
+            form: $name,
+            summary: $summary,
+            takes: Takes::Nothing,
+            read: |name, value| (name == $name && value.is_none()).then_some(Step::$step),
+        }
+    };
+}
+
+/// A step whose name ends in a whole number above zero.
+macro_rules! counted {
+    ($prefix:literal, $form:literal, $summary:literal, $step:ident) => {
+        StepSpec {
+            form: $form,
+            summary: $summary,
+            takes: Takes::Nothing,
+            read: |name, value| {
+                let count: usize = name.strip_prefix($prefix)?.parse().ok()?;
+                (count > 0 && value.is_none()).then_some(Step::$step(count))
+            },
+        }
+    };
+}
+
+/// Every step there is.
+pub static STEPS: &[StepSpec] = &[
+    plain!("ln", "natural logarithm", Ln),
+    plain!("exp", "exponential", Exp),
+    plain!("sqrt", "square root", Sqrt),
+    plain!("abs", "absolute value", Abs),
+    StepSpec {
+        form: "boxcox=λ",
+        summary: "Box-Cox transformation with that λ",
+        takes: Takes::Number,
+        read: |name, value| {
+            let lambda: f64 = value.filter(|_| name == "boxcox")?.parse().ok()?;
+            lambda.is_finite().then_some(Step::BoxCox(lambda))
+        },
+    },
+    counted!("d", "dK", "difference at lag K", Difference),
+    counted!("pct", "pctK", "percentage change over K periods", Percent),
+    counted!("growth", "growthK", "100 × logarithmic change over K periods", Growth),
+    plain!("perday", "divided by the days of the period, times the average length", PerDay),
+    plain!("perworkday", "the same with Mondays to Fridays", PerWorkday),
+    StepSpec {
+        form: "per=COLUMN",
+        summary: "divided by a column",
+        takes: Takes::Column,
+        read: |name, value| value.filter(|_| name == "per").map(|column| Step::Per(column.to_owned())),
+    },
+    StepSpec {
+        form: "real=COLUMN",
+        summary: "deflated by a price index, times 100",
+        takes: Takes::Column,
+        read: |name, value| value.filter(|_| name == "real").map(|column| Step::Real(column.to_owned())),
+    },
+    StepSpec {
+        form: "index=PERIOD",
+        summary: "rebased, that period's mean is 100",
+        takes: Takes::Period,
+        read: |name, value| value.filter(|_| name == "index").map(|period| Step::Index(period.to_owned())),
+    },
+    StepSpec {
+        form: "detrend",
+        summary: "residual from a line in time (detrend=2: from a parabola)",
+        takes: Takes::Number,
+        read: |name, value| {
+            let degree = value.map_or(Some(1), |value| value.parse().ok()).filter(|_| name == "detrend")?;
+            (1..=LARGEST_DEGREE).contains(&degree).then_some(Step::Detrend(degree))
+        },
+    },
+    counted!("avg", "avgK", "centred moving average of K", Average),
+    counted!("trail", "trailK", "trailing moving average of K", Trail),
+    plain!("demean", "minus the mean", Demean),
+    plain!("standardize", "minus the mean, over the standard deviation", Standardize),
+    plain!("cumulate", "cumulative sum", Cumulate),
+];
+
+impl Step {
+    /// The step written so, if there is one; `value` follows the equals sign.
+    pub fn read(name: &str, value: Option<&str>) -> Option<Self> {
+        STEPS.iter().find_map(|spec| (spec.read)(name, value))
+    }
+
+    /// The column it names.
+    pub fn column(&self) -> Option<&str> {
+        match self {
+            Self::Per(name) | Self::Real(name) => Some(name),
+            _ => None,
+        }
+    }
+
+    /// Periods lost at the beginning.
+    pub fn reach(&self) -> usize {
+        match self {
+            Self::Difference(k) | Self::Percent(k) | Self::Growth(k) => *k,
+            Self::Trail(k) => k - 1,
+            Self::Average(k) => k / 2,
+            _ => 0,
+        }
+    }
+}
+
+/// The specification of the step with that name, without its value or number.
+pub fn spec_of(name: &str) -> Option<&'static StepSpec> {
+    let stem = |form: &'static str| form.split('=').next().unwrap_or(form);
+    STEPS.iter().find(|spec| spec.takes != Takes::Nothing && stem(spec.form) == name)
+}

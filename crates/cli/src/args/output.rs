@@ -13,12 +13,18 @@ pub enum Format {
     Text,
     /// The full result, numbers at full precision
     Json,
+    /// The tables, numbers at full precision
+    Csv,
+    /// Sentences and tables for a web page or a repository
+    Markdown,
+    /// The tables for a paper
+    Latex,
 }
 
 /// Where a result goes and in which form.
 #[derive(Args, Clone)]
 pub struct OutputArgs {
-    /// Form of the result (default: text, or by the ending of --out)
+    /// Form of the result (default: by the ending of --out, else text; transform: CSV)
     #[arg(long = "as", value_name = "FORM", help_heading = "Output")]
     pub form: Option<Format>,
     /// File for the result instead of standard output
@@ -50,12 +56,17 @@ impl FigureArgs {
 }
 
 impl OutputArgs {
-    /// The form in force.
-    pub fn format(&self) -> Format {
-        let json_ending = || {
-            let ending = self.out.as_ref().and_then(|path| path.extension());
-            ending.is_some_and(|ending| ending.eq_ignore_ascii_case("json"))
+    /// The form in force: as named, by the file's ending, or the usual one.
+    pub fn format_or(&self, usual: Format) -> Format {
+        let ending = self.out.as_ref().and_then(|path| path.extension());
+        let by_ending = match ending.map(|ending| ending.to_string_lossy().to_lowercase()).as_deref() {
+            Some("json") => Some(Format::Json),
+            Some("csv") => Some(Format::Csv),
+            Some("txt") => Some(Format::Text),
+            Some("md") => Some(Format::Markdown),
+            Some("tex") => Some(Format::Latex),
+            _ => None,
         };
-        self.form.unwrap_or_else(|| if json_ending() { Format::Json } else { Format::Text })
+        self.form.or(by_ending).unwrap_or(usual)
     }
 }

@@ -4,12 +4,13 @@ mod acf;
 mod inspect;
 mod stationarity;
 mod tour;
+mod transform;
 
 use clap::Subcommand;
 
 use crate::args::{Format, OutputArgs};
 use crate::context::Context;
-use crate::document::Report;
+use crate::document::{Document, Report};
 use crate::error::CliError;
 use crate::output::Files;
 use crate::read::Dataset;
@@ -42,12 +43,26 @@ commands! {
     Inspect => inspect,
     Acf => acf,
     Stationarity => stationarity,
+    Transform => transform,
     Tour => tour,
+}
+
+/// [`deliver_as`] text unless another form is asked for.
+pub fn deliver(
+    report: &Report,
+    dataset: &Dataset,
+    season: usize,
+    output: &OutputArgs,
+    files: Files,
+    context: &mut Context<'_>,
+) -> Result<(), CliError> {
+    deliver_as(output.format_or(Format::Text), report, dataset, season, output, files, context)
 }
 
 /// Adds the report to standard output or to the files to be written, and
 /// writes them.
-pub fn deliver(
+pub fn deliver_as(
+    form: Format,
     report: &Report,
     dataset: &Dataset,
     season: usize,
@@ -55,8 +70,11 @@ pub fn deliver(
     mut files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
-    let text = match output.format() {
-        Format::Text => report.documents.iter().map(render::text).collect::<Vec<_>>().join("\n"),
+    let text = match form {
+        Format::Text => each(report, render::text),
+        Format::Csv => render::csv(&report.documents)?,
+        Format::Markdown => each(report, render::markdown),
+        Format::Latex => each(report, render::latex),
         Format::Json => render::json(report, dataset, season, &context.arguments)?,
     };
     if let Some(path) = &output.out {
@@ -70,6 +88,11 @@ pub fn deliver(
         writeln!(context.stderr, "note: {note}")?;
     }
     Ok(())
+}
+
+/// The documents in one form, one after the other.
+fn each(report: &Report, render: impl Fn(&Document) -> String) -> String {
+    report.documents.iter().map(render).collect::<Vec<_>>().join("\n")
 }
 
 /// A result as JSON.

@@ -54,6 +54,8 @@ pub enum Cell {
         decimals: usize,
     },
     Count(usize),
+    /// A number with all its digits.
+    Exact(f64),
     /// A probability from a simulated distribution, known down to its outermost
     /// level, with its evidence circle.
     SimulatedPValue(f64),
@@ -87,6 +89,14 @@ impl Document {
         }
     }
 
+    /// Its tables.
+    pub fn tables(&self) -> impl Iterator<Item = &Table> {
+        self.blocks.iter().filter_map(|block| match block {
+            Block::Table(table) => Some(table),
+            _ => None,
+        })
+    }
+
     /// Adds a table.
     pub fn table(&mut self, table: Table) {
         self.blocks.push(Block::Table(table));
@@ -98,6 +108,18 @@ impl Table {
     pub fn new(heads: &[(&str, Align)]) -> Self {
         let columns = heads.iter().map(|(label, align)| Column { label: (*label).to_owned(), align: *align });
         Self { columns: columns.collect(), rows: Vec::new() }
+    }
+}
+
+impl Table {
+    /// Every row as texts, one for each column; a short row ends in empty ones.
+    pub fn texts(&self, write: impl Fn(&Cell) -> String) -> Vec<Vec<String>> {
+        let full = |row: &Vec<Cell>| {
+            let mut texts: Vec<String> = row.iter().map(&write).collect();
+            texts.resize(self.columns.len(), String::new());
+            texts
+        };
+        self.rows.iter().map(full).collect()
     }
 }
 

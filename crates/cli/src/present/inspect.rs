@@ -173,7 +173,7 @@ fn rows_of_file(dataset: &Dataset) -> Table {
         let mut cells = vec![Cell::text(frame.period(row).to_string())];
         cells.extend(shown.iter().map(|column| {
             let value = column.cells.get(row).copied().flatten();
-            value.map_or(Cell::Missing, |value| Cell::text(value.to_string().replace('-', "−")))
+            value.map_or(Cell::Missing, Cell::Exact)
         }));
         table.rows.push(cells);
     }

@@ -3,3 +3,4 @@
 pub mod acf;
 pub mod inspect;
 pub mod stationarity;
+pub mod transform;

@@ -26,7 +26,11 @@ pub fn parse(source: &str, bytes: &[u8]) -> Result<Table, CliError> {
         .map_err(|error| reading_error(source, &error))?
         .iter()
         .enumerate()
-        .map(|(place, name)| if name.is_empty() { format!("column {}", place + 1) } else { name.to_owned() })
+        .map(
+            |(place, name)| {
+                if name.is_empty() { format!("column {}", place + 1) } else { without_guard(name) }
+            },
+        )
         .collect();
     check_delimiter(source, &header)?;
     let mut rows = Vec::new();
@@ -39,6 +43,13 @@ pub fn parse(source: &str, bytes: &[u8]) -> Result<Table, CliError> {
         return Err(CliError::data(format!("{source} has a header and no rows")));
     }
     Ok(Table { header, rows })
+}
+
+/// An apostrophe that keeps a spreadsheet from running a name as a formula is no
+/// part of the name.
+fn without_guard(name: &str) -> String {
+    let guarded = name.strip_prefix('\'').filter(|rest| rest.starts_with(['=', '+', '-', '@']));
+    guarded.unwrap_or(name).to_owned()
 }
 
 /// One column whose name holds another delimiter is a file split wrongly.

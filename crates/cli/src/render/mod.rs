@@ -1,7 +1,13 @@
 //! Forms of a document.
 
+mod csv;
 mod json;
+mod latex;
+mod markdown;
 mod text;
 
+pub use csv::csv;
 pub use json::json;
+pub use latex::latex;
+pub use markdown::markdown;
 pub use text::{OUTERMOST_LEVEL, number, p_value, text};

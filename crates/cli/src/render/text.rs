@@ -34,10 +34,13 @@ fn block(block: &Block) -> String {
             let body = lines.iter().fold(String::new(), |body, line| body + "  " + line + "\n");
             format!("{title}\n{body}")
         }
-        Block::EvidenceLegend => {
-            "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above\n".to_owned()
-        }
+        Block::EvidenceLegend => format!("{}\n", circle_legend()),
     }
+}
+
+/// What the circles mean.
+pub fn circle_legend() -> &'static str {
+    "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above"
 }
 
 fn wrap(text: &str, first: &str, rest: &str) -> String {
@@ -77,7 +80,7 @@ fn table(table: &Table) -> String {
 
 /// Head and cells of a column, padded to one width.
 fn align(label: &str, align: Align, cells: &[Option<&Cell>]) -> Vec<String> {
-    let shown: Vec<String> = cells.iter().map(|cell| cell.map(show).unwrap_or_default()).collect();
+    let shown: Vec<String> = cells.iter().map(|cell| cell.map(shown).unwrap_or_default()).collect();
     let placed = match align {
         Align::Left => shown,
         Align::Decimal => at_points(&shown),
@@ -100,11 +103,13 @@ fn at_points(cells: &[String]) -> Vec<String> {
     cells.iter().map(|cell| format!("{cell}{}", " ".repeat(most - after(cell)))).collect()
 }
 
-fn show(cell: &Cell) -> String {
+/// A cell as it is shown to people.
+pub fn shown(cell: &Cell) -> String {
     match cell {
         Cell::Text(text) => text.clone(),
         Cell::Number { value, decimals } => number(*value, *decimals),
         Cell::Count(count) => count.to_string(),
+        Cell::Exact(value) => value.to_string().replace('-', "−"),
         // As wide as the others: 0.0001 loses its nought.
         Cell::SimulatedPValue(p) if *p < OUTERMOST_LEVEL => format!("<.0001 {}", circle(*p)),
         Cell::SimulatedPValue(p) => format!("{} {}", p_value(*p), circle(*p)),
@@ -161,6 +166,6 @@ mod tests {
 
     #[test]
     fn what_is_not_a_number_is_shown_as_missing() {
-        assert_eq!(show(&Cell::number(f64::NAN, 2)), "·");
+        assert_eq!(shown(&Cell::number(f64::NAN, 2)), "·");
     }
 }

@@ -15,3 +15,4 @@ mod stationarity;
 mod streams;
 mod time_column;
 mod tour;
+mod transform;

@@ -71,3 +71,41 @@ fn the_same_call_gives_the_same_bytes() {
     folder.run("acf demo:harbour ice --figure b.png").succeeds();
     assert_eq!(folder.read("a.png"), folder.read("b.png"));
 }
+
+#[test]
+fn every_form_holds_every_table() {
+    let folder = Folder::new();
+    for command in ["inspect demo:harbour", "acf demo:harbour claims", "stationarity demo:harbour berth_fee"]
+    {
+        let form = |name: &str| folder.run(&format!("{command} --as {name}")).succeeds().stdout.clone();
+        let rules = form("text").lines().filter(|line| line.starts_with('─')).count();
+        assert!(rules > 0, "{command}");
+        let markdown = form("markdown");
+        assert_eq!(markdown.lines().filter(|line| line.starts_with("| ---")).count(), rules, "{command}");
+        let latex = form("latex");
+        assert_eq!(latex.matches("\\begin{tabular}").count(), rules, "{command}");
+        assert_eq!(latex.matches("\\end{tabular}").count(), rules, "{command}");
+        assert_eq!(form("csv").split("\n\n").count(), rules, "{command}");
+    }
+}
+
+#[test]
+fn csv_gives_numbers_at_full_precision() {
+    let folder = Folder::new();
+    let csv = folder.run("acf demo:harbour claims --lags 1 --as csv").stdout;
+    let acf = folder.json("acf demo:harbour claims --lags 1")["results"][0]["lags"][0]["acf"].as_f64();
+    let line = csv.lines().nth(1).expect("a row");
+    assert!(line.split(',').any(|cell| cell.parse().ok() == acf), "{csv}");
+}
+
+#[test]
+fn endings_name_the_form() {
+    let folder = Folder::new();
+    for (name, begins) in
+        [("a.md", "berth\\_fee is not"), ("a.tex", "% berth_fee is not"), ("a.csv", "Of,Test")]
+    {
+        folder.run(&format!("stationarity demo:harbour berth_fee --out {name}")).succeeds();
+        let text = String::from_utf8(folder.read(name)).expect("UTF-8");
+        assert!(text.starts_with(begins), "{name}: {text:.60}");
+    }
+}

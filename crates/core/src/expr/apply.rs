@@ -49,7 +49,7 @@ pub(super) fn apply(step: &Step, cells: &[Cell], setting: Setting<'_>) -> Result
         }
         Step::Standardize => {
             let (mean, sd) = moments(cells, setting)?;
-            if !(sd > 0.0) {
+            if sd <= 0.0 {
                 return Err(EvaluateError::NoVariation);
             }
             each(cells, |v| Ok((v - mean) / sd))

@@ -50,7 +50,7 @@ pub enum ParseError {
         name: String,
     },
     /// A step that exists, with a value it cannot take, or without the one it needs.
-    #[error("{form} is not written {name:?}")]
+    #[error("{name:?} is written {form}")]
     StepValue {
         /// Where.
         at: usize,

@@ -1,0 +1,37 @@
+//! `kandrel transform`: computes series and writes them.
+
+use kandrel_core::series::Series;
+
+use crate::args::{DataArgs, Format, OutputArgs};
+use crate::cmd::{deliver_as, to_json};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present::transform;
+
+pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";
+pub const EXAMPLES: &str = "Examples:\n  kandrel transform demo:harbour freight:ln,d12 'bookings - sailings'\n  \
+    kandrel transform demo:harbour gap --let 'gap=bookings[t-2] - 2 * sailings' --out gap.csv";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, columns with steps, or arithmetic on them: freight:ln,d1
+    series: Vec<String>,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all: Vec<Series> = args.data.series(&dataset, &args.series)?;
+    let time =
+        dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
+    let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;
+    let report = Report { command: "transform", documents: vec![transform::document(&all, &time)], results };
+    let form = args.output.format_or(Format::Csv);
+    deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context)
+}

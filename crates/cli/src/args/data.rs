@@ -4,7 +4,7 @@ use kandrel_core::series::{Series, SeriesError, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
-use crate::read::{self, Dataset};
+use crate::read::{self, CsvOptions, Dataset, Decimal, ReadOptions};
 use crate::words;
 
 /// Where the data are and which part is used.
@@ -21,15 +21,57 @@ pub struct DataArgs {
     /// Observations in a season (from the frequency if not given; 1 for none)
     #[arg(long, value_name = "N", help_heading = "Data", value_parser = clap::value_parser!(u32).range(1..))]
     pub season: Option<u32>,
+    /// Mark between columns: , ; | or tab (found by itself if not named)
+    #[arg(long, value_name = "C", value_parser = delimiter, help_heading = "Data")]
+    pub delimiter: Option<u8>,
+    /// Mark before decimals: . or , (found by itself if not named)
+    #[arg(long, value_name = "C", value_parser = decimal, help_heading = "Data")]
+    pub decimal: Option<Decimal>,
+    /// Encoding of the text, as utf-8 or windows-1252 (found by itself if not named)
+    #[arg(long, value_name = "NAME", help_heading = "Data")]
+    pub encoding: Option<String>,
+    /// More marks of a missing value, separated by commas: -999,k.a.
+    #[arg(
+        long,
+        value_name = "TOKENS",
+        value_delimiter = ',',
+        allow_hyphen_values = true,
+        help_heading = "Data"
+    )]
+    pub missing: Vec<String>,
     /// Name an expression for use in others (repeatable): spread='a - b'
     #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
     pub names: Vec<String>,
 }
 
+fn delimiter(text: &str) -> Result<u8, String> {
+    match text {
+        "tab" | "\\t" | "\t" => Ok(b'\t'),
+        _ => match text.as_bytes() {
+            [mark] if mark.is_ascii_punctuation() && *mark != b'"' => Ok(*mark),
+            _ => Err("write one mark, as ; or |, or tab".to_owned()),
+        },
+    }
+}
+
+fn decimal(text: &str) -> Result<Decimal, String> {
+    match text {
+        "." => Ok(Decimal::Point),
+        "," => Ok(Decimal::Comma),
+        _ => Err("write . or ,".to_owned()),
+    }
+}
+
 impl DataArgs {
     /// Reads the file.
     pub fn read(&self, context: &mut Context<'_>) -> Result<Dataset, CliError> {
-        read::open(&self.file, self.time.as_deref(), context.stdin)
+        let options = ReadOptions {
+            time: self.time.clone(),
+            encoding: self.encoding.clone(),
+            csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },
+            missing: self.missing.clone(),
+        };
+        read::open(&self.file, &options, context.stdin)
     }
 
     /// The seasonal period in force.

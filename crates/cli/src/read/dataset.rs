@@ -5,7 +5,7 @@ use kandrel_core::time::{Frequency, Period};
 use serde::Serialize;
 
 use super::csv::Table;
-use super::number::{self, Cell};
+use super::number::{self, Cell, Style};
 use super::time_column::{self, Found};
 use crate::error::CliError;
 use crate::words;
@@ -27,6 +27,8 @@ pub struct ColumnInfo {
     /// Cells that are neither missing nor of the wrong kind.
     pub observations: usize,
     pub missing: usize,
+    /// The first cell of a text column.
+    pub text: Option<Fault>,
 }
 
 /// A cell of text in a column of numbers.
@@ -55,7 +57,13 @@ pub struct Dataset {
 }
 
 /// Puts the rows in order of time and the cells into columns.
-pub fn build(source: &str, sha256: String, table: &Table, time: Option<&str>) -> Result<Dataset, CliError> {
+pub fn build(
+    source: &str,
+    sha256: String,
+    table: &Table,
+    style: &Style,
+    time: Option<&str>,
+) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
     let (time_place, periods, note) = match found {
         Found::Column(time) => (Some(time.place), time.periods, None),
@@ -75,10 +83,11 @@ pub fn build(source: &str, sha256: String, table: &Table, time: Option<&str>) ->
                 kind: Kind::Time,
                 observations: table.rows.len(),
                 missing: 0,
+                text: None,
             });
             continue;
         }
-        let (info, cells) = read_column(table, place, name, &order, &mut faults);
+        let (info, cells) = read_column(table, place, style, &order, &mut faults);
         if info.kind == Kind::Number {
             numeric.push(Column { name: name.clone(), cells });
         }
@@ -93,7 +102,7 @@ pub fn build(source: &str, sha256: String, table: &Table, time: Option<&str>) ->
         rows: table.rows.len(),
         faults,
         absent: order.absent(),
-        notes: note.into_iter().chain(order.note).collect(),
+        notes: table.notes.iter().cloned().chain(note).chain(order.note).collect(),
     })
 }
 
@@ -162,16 +171,17 @@ fn refuse_duplicates(source: &str, table: &Table, periods: &[Period]) -> Result<
 fn read_column(
     table: &Table,
     place: usize,
-    name: &str,
+    style: &Style,
     order: &Order,
     faults: &mut Vec<Fault>,
 ) -> (ColumnInfo, Vec<Option<f64>>) {
+    let name = table.header.get(place).map_or("", String::as_str);
     let mut cells = vec![None; order.length];
     let (mut numbers, mut missing) = (0, 0);
     let mut wrong = Vec::new();
     for (row, position) in table.rows.iter().zip(&order.places) {
         let text = row.cells.get(place).unwrap_or("");
-        match number::read(text) {
+        match number::read(text, style) {
             Cell::Number(value) => {
                 numbers += 1;
                 if let Some(cell) = cells.get_mut(*position) {
@@ -186,10 +196,11 @@ fn read_column(
     }
     let kind = if wrong.len() > numbers { Kind::Text } else { Kind::Number };
     let observations = if kind == Kind::Text { numbers + wrong.len() } else { numbers };
+    let text = if kind == Kind::Text { wrong.first().cloned() } else { None };
     if kind == Kind::Number {
         faults.append(&mut wrong);
     }
-    (ColumnInfo { name: name.to_owned(), kind, observations, missing }, cells)
+    (ColumnInfo { name: name.to_owned(), kind, observations, missing, text }, cells)
 }
 
 impl Dataset {
@@ -247,8 +258,16 @@ impl Dataset {
         match own.as_slice() {
             [] => return Err(self.unknown_column(name)),
             [only] if only.kind == Kind::Text => {
-                return Err(CliError::data(format!("{source}: column `{name}` holds text, not numbers"))
-                    .advise(format!("columns of numbers: {}", words::list(&self.numeric_names()))));
+                let example =
+                    only.text.as_ref().map(|fault| format!(": {:?} in line {}", fault.text, fault.line));
+                return Err(CliError::data(format!(
+                    "{source}: column `{name}` holds text, not numbers{}",
+                    example.unwrap_or_default()
+                ))
+                .advise(match self.numeric_names().as_slice() {
+                    [] => "if these are numbers, see --decimal, --delimiter and --missing".to_owned(),
+                    names => format!("columns of numbers: {}", words::list(names)),
+                }));
             }
             [only] if only.kind == Kind::Time => {
                 return Err(CliError::data(format!("{source}: `{name}` is the time column"))

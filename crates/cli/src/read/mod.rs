@@ -2,6 +2,7 @@
 
 mod csv;
 mod dataset;
+mod decode;
 mod number;
 mod time_column;
 
@@ -9,17 +10,34 @@ use std::io::Read;
 
 use sha2::{Digest, Sha256};
 
+pub use csv::CsvOptions;
 pub use dataset::{Dataset, Kind};
+pub use number::Decimal;
+use number::Style;
 
 use crate::demo;
 use crate::error::CliError;
 use crate::words;
 
+/// What the user says of a file; the rest is found.
+#[derive(Debug, Clone, Default)]
+pub struct ReadOptions {
+    pub time: Option<String>,
+    pub encoding: Option<String>,
+    pub csv: CsvOptions,
+    /// Marks of a missing value beside the usual ones.
+    pub missing: Vec<String>,
+}
+
 /// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
-pub fn open(name: &str, time: Option<&str>, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
+pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
     let bytes = bytes_of(name, stdin)?;
-    let table = csv::parse(name, &bytes)?;
-    dataset::build(name, hex(&Sha256::digest(&bytes)), &table, time)
+    let digest = hex(&Sha256::digest(&bytes));
+    let decoded = decode::decode(name, &decode::unpack(name, bytes)?, options.encoding.as_deref())?;
+    let mut table = csv::parse(name, &decoded.text, &options.csv)?;
+    table.notes.splice(0..0, decoded.notes);
+    let style = Style { decimal: table.decimal, missing: options.missing.clone() };
+    dataset::build(name, digest, &table, &style, options.time.as_deref())
 }
 
 fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {

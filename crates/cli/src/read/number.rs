@@ -1,3 +1,5 @@
+//! Cells of numbers, with decimal points or commas and marks between thousands.
+
 /// What a cell of a number column holds.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Cell {
@@ -6,20 +8,116 @@ pub enum Cell {
     Text,
 }
 
-/// Marks of a missing value, in lower case.
+/// The mark before the decimals.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Decimal {
+    Point,
+    Comma,
+}
+
+/// How cells are written.
+#[derive(Debug, Clone)]
+pub struct Style {
+    pub decimal: Decimal,
+    /// Marks of a missing value beside the usual ones, in lower case.
+    pub missing: Vec<String>,
+}
+
+/// The usual marks of a missing value, in lower case.
 const MISSING: &[&str] = &["", "na", "n/a", "#n/a", "nan", "null", "none", ".", "..", "-", "?"];
 
+/// Marks that stand between thousands in any style.
+const SPACES: &[char] = &[' ', '\u{a0}', '\u{202f}', '\u{2009}', '\'', '’'];
+
 /// Reads one cell.
-pub fn read(text: &str) -> Cell {
+pub fn read(text: &str, style: &Style) -> Cell {
     let text = text.trim();
-    if MISSING.iter().any(|mark| text.eq_ignore_ascii_case(mark)) {
+    let is_mark = |mark: &str| text.eq_ignore_ascii_case(mark);
+    if MISSING.iter().any(|mark| is_mark(mark)) || style.missing.iter().any(|mark| is_mark(mark)) {
         return Cell::Missing;
     }
-    // The parser also knows "inf" and "infinity", which are no data.
-    let looks_numeric = text.bytes().any(|b| b.is_ascii_digit());
-    match text.parse::<f64>() {
-        Ok(value) if looks_numeric && value.is_finite() => Cell::Number(value),
+    // The plain form first: most cells of most files.
+    let plain = text.bytes().all(|b| b.is_ascii_digit() || matches!(b, b'.' | b'-' | b'+' | b'e' | b'E'));
+    let value = match style.decimal {
+        Decimal::Point if plain => text.parse().ok(),
+        _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),
+    };
+    match value {
+        Some(value) if f64::is_finite(value) => Cell::Number(value),
         _ => Cell::Text,
+    }
+}
+
+/// The cell with a decimal point and without marks between thousands; `None` if
+/// the marks stand wrongly.
+fn regular(text: &str, decimal: Decimal) -> Option<String> {
+    let (point, comma) = match decimal {
+        Decimal::Point => ('.', ','),
+        Decimal::Comma => (',', '.'),
+    };
+    let text = text.replace('−', "-");
+    let (sign, digits) = match text.strip_prefix(['-', '+']) {
+        Some(rest) => (&text[..1], rest),
+        None => ("", text.as_str()),
+    };
+    let (mantissa, exponent) = match digits.find(['e', 'E']) {
+        Some(at) => digits.split_at(at),
+        None => (digits, ""),
+    };
+    let (whole, decimals) = match mantissa.split_once(point) {
+        Some((whole, decimals)) => (whole, Some(decimals)),
+        None => (mantissa, None),
+    };
+    let whole = without_groups(whole, comma)?;
+    let all_digits = |part: &str| part.bytes().all(|b| b.is_ascii_digit());
+    if !all_digits(decimals.unwrap_or("")) || (whole.is_empty() && decimals.is_none_or(str::is_empty)) {
+        return None;
+    }
+    Some(format!("{sign}{whole}.{}{exponent}", decimals.unwrap_or("0")))
+}
+
+/// The digits of a whole number whose thousands may be set apart: groups of
+/// three after a first of one to three.
+fn without_groups(whole: &str, comma: char) -> Option<String> {
+    let separator = whole.chars().find(|c| !c.is_ascii_digit());
+    let Some(separator) = separator else {
+        return Some(whole.to_owned());
+    };
+    if separator != comma && !SPACES.contains(&separator) {
+        return None;
+    }
+    let groups: Vec<&str> = whole.split(separator).collect();
+    let (first, others) = groups.split_first()?;
+    let digits = |group: &str| group.bytes().all(|b| b.is_ascii_digit());
+    let well_formed = (1..=3).contains(&first.len()) && others.iter().all(|group| group.len() == 3);
+    (well_formed && groups.iter().all(|group| digits(group))).then(|| groups.concat())
+}
+
+/// What a cell says about the decimal mark.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Evidence {
+    Nothing,
+    /// Only with a decimal point.
+    Point,
+    /// Only with a decimal comma.
+    Comma,
+    /// `1,234`: a thousand with a point elsewhere, or one and a bit.
+    Either,
+}
+
+/// Which decimal mark a cell speaks for.
+pub fn evidence(text: &str) -> Evidence {
+    let text = text.trim();
+    if !text.contains([',', '.']) {
+        return Evidence::Nothing;
+    }
+    let reads = |decimal| regular(text, decimal).is_some_and(|regular| regular.parse::<f64>().is_ok());
+    match (reads(Decimal::Point), reads(Decimal::Comma)) {
+        (true, false) => Evidence::Point,
+        (false, true) => Evidence::Comma,
+        (true, true) if text.contains(',') => Evidence::Either,
+        // `1.234` is a number with three decimals far more often than a thousand.
+        _ => Evidence::Nothing,
     }
 }
 
@@ -27,15 +125,51 @@ pub fn read(text: &str) -> Cell {
 mod tests {
     use super::*;
 
+    fn with(decimal: Decimal, text: &str) -> Cell {
+        read(text, &Style { decimal, missing: vec!["k.a.".to_owned()] })
+    }
+
     #[test]
     fn numbers_missing_marks_and_text() {
-        assert_eq!(read(" 12.5 "), Cell::Number(12.5));
-        assert_eq!(read("-1e3"), Cell::Number(-1000.0));
-        for mark in ["", "NA", "n/a", "NaN", ".."] {
-            assert_eq!(read(mark), Cell::Missing, "{mark}");
+        let point = |text| with(Decimal::Point, text);
+        assert_eq!(point(" 12.5 "), Cell::Number(12.5));
+        assert_eq!(
+            (point("-1e3"), point("+2."), point(".5")),
+            (Cell::Number(-1000.0), Cell::Number(2.0), Cell::Number(0.5))
+        );
+        for mark in ["", "NA", "n/a", "NaN", "..", "K.A."] {
+            assert_eq!(point(mark), Cell::Missing, "{mark}");
         }
-        for text in ["abc", "inf", "1,5", "1e999", "12 t"] {
-            assert_eq!(read(text), Cell::Text, "{text}");
+        for text in ["abc", "inf", "1,5", "1e999", "12 t", "1,23,456", "1.2.3", "--1", "1-2", "e5", "1 23"] {
+            assert_eq!(point(text), Cell::Text, "{text}");
+        }
+    }
+
+    #[test]
+    fn thousands_may_be_set_apart() {
+        for text in ["1,234,567.5", "1 234 567.5", "1\u{a0}234\u{202f}567.5", "1'234'567.5"] {
+            let expected = if text.contains('\u{202f}') { Cell::Text } else { Cell::Number(1_234_567.5) };
+            assert_eq!(with(Decimal::Point, text), expected, "{text}");
+        }
+        assert_eq!(with(Decimal::Comma, "1.234.567,5"), Cell::Number(1_234_567.5));
+        assert_eq!(with(Decimal::Comma, "−12,25"), Cell::Number(-12.25));
+        assert_eq!(with(Decimal::Comma, "12.5"), Cell::Text);
+        assert_eq!(with(Decimal::Comma, "12345,5"), Cell::Number(12345.5));
+    }
+
+    #[test]
+    fn cells_speak_for_their_decimal_mark() {
+        for (text, expected) in [
+            ("1,5", Evidence::Comma),
+            ("1.234,5", Evidence::Comma),
+            ("1.5", Evidence::Point),
+            ("1,234.5", Evidence::Point),
+            ("1,234", Evidence::Either),
+            ("1.234", Evidence::Nothing),
+            ("1234", Evidence::Nothing),
+            ("a, b", Evidence::Nothing),
+        ] {
+            assert_eq!(evidence(text), expected, "{text}");
         }
     }
 }

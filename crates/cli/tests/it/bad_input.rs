@@ -114,10 +114,14 @@ fn files_that_are_no_tables() {
     folder.run("inspect head.csv").fails(3, &["a header and no rows"]);
     folder.write("ragged.csv", "month,x\n2001-01,5\n2001-02,6,7\n");
     folder.run("inspect ragged.csv").fails(3, &["ragged.csv, line 3", "3 fields where the header has 2"]);
-    folder.write("semicolons.csv", "month;x\n2001-01;5\n");
-    folder.run("inspect semicolons.csv").fails(3, &["separated by semicolons"]);
     folder.write("latin.csv", b"month,x\n2001-01,caf\xe9\n".as_slice());
-    folder.run("inspect latin.csv").fails(3, &["not UTF-8"]);
+    folder
+        .run("inspect latin.csv --encoding utf-8")
+        .fails(3, &["latin.csv is not valid UTF-8", "--encoding"]);
+    folder.write("open.csv", "month;x\n2001-01;1,234\n");
+    folder.run("inspect open.csv").fails(3, &["open.csv, line 2", "1,234 may be 1234 or 1.234", "--decimal"]);
+    folder.write("cut.gz", b"\x1f\x8b\x08\x00".as_slice());
+    folder.run("inspect cut.gz").fails(3, &["cut.gz is a damaged .gz file"]);
     folder.run("inspect .").fails(3, &["cannot be read"]);
 }
 

@@ -4,6 +4,7 @@
 
 mod acf;
 mod bad_input;
+mod dialects;
 mod figure;
 mod harness;
 mod hostile;

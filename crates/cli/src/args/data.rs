@@ -4,7 +4,7 @@ use kandrel_core::series::{Series, SeriesError, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
-use crate::read::{self, CsvOptions, Dataset, Decimal, ReadOptions};
+use crate::read::{self, CsvOptions, Dataset, DateOrder, Decimal, ReadOptions, TimeOptions};
 use crate::words;
 
 /// Where the data are and which part is used.
@@ -15,6 +15,9 @@ pub struct DataArgs {
     /// Time column (found by itself if not named)
     #[arg(long, value_name = "COLUMN", help_heading = "Data")]
     pub time: Option<String>,
+    /// Whether 03/04/2004 begins with the day or the month (from the column if not given)
+    #[arg(long, value_name = "ORDER", help_heading = "Data")]
+    pub dates: Option<DateOrder>,
     /// Periods to use, either end open: 2004-01..2019-12, 2004.., ..2019
     #[arg(long, value_name = "FROM..TO", help_heading = "Data")]
     pub sample: Option<String>,
@@ -66,7 +69,7 @@ impl DataArgs {
     /// Reads the file.
     pub fn read(&self, context: &mut Context<'_>) -> Result<Dataset, CliError> {
         let options = ReadOptions {
-            time: self.time.clone(),
+            time: TimeOptions { column: self.time.clone(), order: self.dates },
             encoding: self.encoding.clone(),
             csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },
             missing: self.missing.clone(),

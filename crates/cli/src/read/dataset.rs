@@ -6,7 +6,7 @@ use serde::Serialize;
 
 use super::csv::Table;
 use super::number::{self, Cell, Style};
-use super::time_column::{self, Found};
+use super::time_column::{self, Found, TimeOptions};
 use crate::error::CliError;
 use crate::words;
 
@@ -62,14 +62,14 @@ pub fn build(
     sha256: String,
     table: &Table,
     style: &Style,
-    time: Option<&str>,
+    time: &TimeOptions,
 ) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
-    let (time_place, periods, note) = match found {
-        Found::Column(time) => (Some(time.place), time.periods, None),
+    let (time_place, beside, periods, note) = match found {
+        Found::Column(time) => (Some(time.place), time.beside, time.periods, None),
         Found::Undated { dates, note } => {
             let numbers = (1..).take(table.rows.len()).map(Period::observation);
-            (dates, numbers.collect(), note)
+            (dates, None, numbers.collect(), note)
         }
     };
     let order = Order::new(source, table, &periods)?;
@@ -77,7 +77,7 @@ pub fn build(
     let mut columns = Vec::new();
     let mut numeric = Vec::new();
     for (place, name) in table.header.iter().enumerate() {
-        if Some(place) == time_place {
+        if Some(place) == time_place || Some(place) == beside {
             columns.push(ColumnInfo {
                 name: name.clone(),
                 kind: Kind::Time,

@@ -4,6 +4,7 @@ mod csv;
 mod dataset;
 mod decode;
 mod number;
+mod spelling;
 mod time_column;
 
 use std::io::Read;
@@ -14,6 +15,8 @@ pub use csv::CsvOptions;
 pub use dataset::{Dataset, Kind};
 pub use number::Decimal;
 use number::Style;
+pub use spelling::DateOrder;
+pub use time_column::TimeOptions;
 
 use crate::demo;
 use crate::error::CliError;
@@ -22,7 +25,7 @@ use crate::words;
 /// What the user says of a file; the rest is found.
 #[derive(Debug, Clone, Default)]
 pub struct ReadOptions {
-    pub time: Option<String>,
+    pub time: TimeOptions,
     pub encoding: Option<String>,
     pub csv: CsvOptions,
     /// Marks of a missing value beside the usual ones.
@@ -37,7 +40,7 @@ pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<D
     let mut table = csv::parse(name, &decoded.text, &options.csv)?;
     table.notes.splice(0..0, decoded.notes);
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
-    dataset::build(name, digest, &table, &style, options.time.as_deref())
+    dataset::build(name, digest, &table, &style, &options.time)
 }
 
 fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {

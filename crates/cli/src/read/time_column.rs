@@ -4,12 +4,15 @@ use jiff::civil::Weekday;
 use kandrel_core::time::{Frequency, Period};
 
 use super::csv::Table;
+use super::spelling::{self, DateOrder};
 use crate::error::CliError;
 use crate::words;
 
 /// The time column and the period of each row.
 pub struct TimeColumn {
     pub place: usize,
+    /// A second column that holds months or quarters.
+    pub beside: Option<usize>,
     pub periods: Vec<Period>,
 }
 
@@ -25,23 +28,55 @@ pub enum Found {
 
 const NAMES: &[&str] = &["year", "date", "time", "period", "month", "quarter", "day", "t"];
 
+/// What the user says of the time column.
+#[derive(Debug, Clone, Default)]
+pub struct TimeOptions {
+    pub column: Option<String>,
+    pub order: Option<DateOrder>,
+}
+
 /// Looks for the time column, or reads the one that is named.
-pub fn find(source: &str, table: &Table, named: Option<&str>) -> Result<Found, CliError> {
-    if let Some(name) = named {
-        return named_column(source, table, name);
+pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
+    if let Some(name) = &options.column {
+        return named_column(source, table, name, options.order);
     }
+    let joined = year_and_part(table);
     for place in 0..table.header.len() {
-        if let Some(raw) = read_column(table, place)
-            && (raw.first().map(|p| p.frequency()) != Some(Frequency::Year)
-                || years_are_plausible(table, place, &raw))
-        {
+        let Some(column) = read_column(table, place, options.order) else {
+            continue;
+        };
+        let raw = settled_order(source, table, place, column)?;
+        let years = raw.first().map(|period| period.frequency()) == Some(Frequency::Year);
+        if years && let Some(joined) = joined {
+            return Ok(joined);
+        }
+        if !years || years_are_plausible(table, place, &raw) {
             return Ok(settle(table, place, raw));
         }
     }
-    Ok(Found::Undated { dates: None, note: None })
+    Ok(joined.unwrap_or(Found::Undated { dates: None, note: None }))
 }
 
-fn named_column(source: &str, table: &Table, name: &str) -> Result<Found, CliError> {
+/// A column of years beside one of months or quarters.
+fn year_and_part(table: &Table) -> Option<Found> {
+    let place_of =
+        |names: &[&str]| table.header.iter().position(|name| names.contains(&name.to_lowercase().as_str()));
+    let year = place_of(&["year", "yr"])?;
+    let parts = [(["month", "mon"], Frequency::Month), (["quarter", "qtr"], Frequency::Quarter)];
+    parts.into_iter().find_map(|(names, frequency)| {
+        let part = place_of(&names)?;
+        let cells = table.rows.iter().map(|row| (cell(row, year), cell(row, part)));
+        let periods = spelling::joined(cells, frequency)?;
+        Some(Found::Column(TimeColumn { place: year, beside: Some(part), periods }))
+    })
+}
+
+fn named_column(
+    source: &str,
+    table: &Table,
+    name: &str,
+    order: Option<DateOrder>,
+) -> Result<Found, CliError> {
     let place = table.header.iter().position(|known| known == name).ok_or_else(|| {
         let error = CliError::data(format!("{source} has no column `{name}`"));
         match words::nearest(name, &table.header) {
@@ -49,22 +84,42 @@ fn named_column(source: &str, table: &Table, name: &str) -> Result<Found, CliErr
             None => error.advise(format!("it has {}", words::list(&table.header))),
         }
     })?;
-    if let Some(raw) = read_column(table, place) {
-        return Ok(settle(table, place, raw));
+    if let Some(column) = read_column(table, place, order) {
+        return Ok(settle(table, place, settled_order(source, table, place, column)?));
     }
-    let bad = table.rows.iter().find(|row| Period::parse(cell(row, place)).is_err());
+    let bad =
+        table.rows.iter().find(|row| spelling::read(std::iter::once(cell(row, place)), order).is_none());
     let text = bad.map_or("", |row| cell(row, place));
     let line = bad.map_or(1, |row| row.line);
     let message = format!("{source}, line {line}, column `{name}`: {text:?} is not a period like the others");
     Err(CliError::data(message).advise("write periods as 2004, 2004-Q3, 2004-09 or 2004-09-30"))
 }
 
-/// Every cell as a period of one frequency.
-fn read_column(table: &Table, place: usize) -> Option<Vec<Period>> {
-    let periods: Vec<Period> =
-        table.rows.iter().map(|row| Period::parse(cell(row, place)).ok()).collect::<Option<_>>()?;
-    let first = periods.first()?.frequency();
-    periods.iter().all(|period| period.frequency() == first).then_some(periods)
+fn read_column(table: &Table, place: usize, order: Option<DateOrder>) -> Option<spelling::Column> {
+    spelling::read(table.rows.iter().map(|row| cell(row, place)), order)
+}
+
+/// The periods; dates that may be read either way are refused with both readings.
+fn settled_order(
+    source: &str,
+    table: &Table,
+    place: usize,
+    column: spelling::Column,
+) -> Result<Vec<Period>, CliError> {
+    match column {
+        spelling::Column::Periods(periods) => Ok(periods),
+        spelling::Column::Open { day_first, month_first } => {
+            let name = table.header.get(place).map_or("", String::as_str);
+            let first = table.rows.first().map_or("", |row| cell(row, place));
+            let shown = |periods: &[Period]| periods.first().map(ToString::to_string).unwrap_or_default();
+            Err(CliError::data(format!(
+                "{source}, column `{name}`: {first} may be {} or {}, and the column does not settle it",
+                shown(&day_first),
+                shown(&month_first)
+            ))
+            .advise("write --dates day-first or --dates month-first"))
+        }
+    }
 }
 
 fn cell(row: &super::csv::Row, place: usize) -> &str {
@@ -82,7 +137,7 @@ fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
 /// Days that are a month, quarter or year apart stand for those periods.
 fn settle(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     if raw.first().map(|period| period.frequency()) != Some(Frequency::Day) {
-        return Found::Column(TimeColumn { place, periods: raw });
+        return Found::Column(TimeColumn { place, beside: None, periods: raw });
     }
     let mut days = raw.clone();
     days.sort_unstable();
@@ -97,7 +152,7 @@ fn settle(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     if let Some(frequency) = coarser {
         let inside = |day: &Period| day.first_day().and_then(|date| Period::containing(date, frequency));
         if let Some(periods) = raw.iter().map(inside).collect::<Option<Vec<_>>>() {
-            return Found::Column(TimeColumn { place, periods });
+            return Found::Column(TimeColumn { place, beside: None, periods });
         }
     }
     let name = table.header.get(place).map_or("", String::as_str);
@@ -116,5 +171,5 @@ fn settle(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     if days.len() > 10 && !days.iter().any(weekend) {
         return numbered("leave out every weekend");
     }
-    Found::Column(TimeColumn { place, periods: raw })
+    Found::Column(TimeColumn { place, beside: None, periods: raw })
 }

@@ -91,3 +91,51 @@ fn windows_line_ends_byte_marks_and_quotes_do_no_harm() {
     let folder = Folder::with("a.csv", format!("\u{feff}year,x\r\n{rows}"));
     assert_eq!(data(&folder), found("annual", "1950", "1979", 1));
 }
+
+#[test]
+fn other_spellings_are_understood() {
+    let months = |write: fn(i32, i32) -> String| file((0..60).map(move |t| write(2001 + t / 12, t % 12 + 1)));
+    let names = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+    let name = |month: i32| names[usize::try_from(month - 1).expect("a month")];
+    let expected = found("monthly", "2001-01", "2005-12", 12);
+    let writers: [fn(i32, i32) -> String; 5] = [
+        |y, m| format!("{y}M{m}"),
+        |y, m| format!("{y}:{m:02}"),
+        |y, m| format!("01/{m:02}/{y}"),
+        |y, m| format!("{m}/1/{y}"),
+        |y, m| format!("01.{m:02}.{y}"),
+    ];
+    for write in writers {
+        assert_eq!(data(&months(write)), expected, "{}", write(2001, 1));
+    }
+    let named = file((0..60).map(|t| format!("{}-{}", name(t % 12 + 1), 2001 + t / 12)));
+    assert_eq!(data(&named), expected);
+    let quarters = file((0..60).map(|t| format!("Q{} {}", t % 4 + 1, 1990 + t / 4)));
+    assert_eq!(data(&quarters), found("quarterly", "1990-Q1", "2004-Q4", 4));
+}
+
+#[test]
+fn dates_that_may_be_read_either_way_are_refused_until_it_is_said() {
+    let rows = "01/02/2004,5\n05/03/2004,7\n11/04/2004,6\n";
+    let folder = Folder::with("a.csv", format!("when,x\n{rows}"));
+    folder
+        .run("inspect a.csv")
+        .fails(3, &["01/02/2004 may be 2004-02-01 or 2004-01-02", "--dates day-first"]);
+    let first = |order: &str| folder.json(&format!("inspect a.csv --dates {order}"))["data"]["first"].clone();
+    // Days a month apart stand for months, days a quarter and more apart for quarters.
+    assert_eq!(first("day-first"), "2004-02");
+    assert_eq!(first("month-first"), "2004-Q1");
+}
+
+#[test]
+fn year_and_month_may_stand_in_two_columns() {
+    let rows: String = scattered(24)
+        .iter()
+        .enumerate()
+        .map(|(t, x)| format!("{},{},{x}\n", 2001 + t / 12, t % 12 + 1))
+        .collect();
+    let folder = Folder::with("a.csv", format!("Year,Month,x\n{rows}"));
+    assert_eq!(data(&folder), found("monthly", "2001-01", "2002-12", 12));
+    let outcome = folder.run("acf a.csv");
+    assert_eq!(outcome.status, 0, "the month is no series: {}", outcome.stderr);
+}

@@ -1,0 +1,358 @@
+//! The spellings of periods that files have.
+
+use jiff::civil::Date;
+use kandrel_core::time::{Frequency, Period};
+
+/// Which of two numbers is the day, where a date leaves it open.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum DateOrder {
+    /// 30/09/2004
+    DayFirst,
+    /// 9/30/2004
+    MonthFirst,
+}
+
+/// What one cell says.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Spelled {
+    Period(Period),
+    /// Two numbers before a year, either of which may be the day.
+    DayAndMonth(i8, i8, i16),
+    /// `2004:3`, a quarter or a month.
+    Colon(i64, i64),
+}
+
+/// What a column of cells says.
+#[derive(Debug, PartialEq, Eq)]
+pub enum Column {
+    /// These periods, all of one frequency.
+    Periods(Vec<Period>),
+    /// Dates that may be read either way: the day first, the month first.
+    Open { day_first: Vec<Period>, month_first: Vec<Period> },
+}
+
+/// Reads a whole column; `None` if it does not hold periods of one frequency.
+pub fn read<'a>(cells: impl Iterator<Item = &'a str>, order: Option<DateOrder>) -> Option<Column> {
+    let spelled: Vec<Spelled> = cells.map(spelled).collect::<Option<_>>()?;
+    match spelled.first()? {
+        Spelled::Period(_) => settled(&spelled, |cell| match cell {
+            Spelled::Period(period) => Some(period),
+            _ => None,
+        })
+        .map(Column::Periods),
+        Spelled::Colon(..) => colons(&spelled).map(Column::Periods),
+        Spelled::DayAndMonth(..) => day_and_month(&spelled, order),
+    }
+}
+
+fn settled(spelled: &[Spelled], read: impl Fn(Spelled) -> Option<Period>) -> Option<Vec<Period>> {
+    let periods: Vec<Period> = spelled.iter().map(|cell| read(*cell)).collect::<Option<_>>()?;
+    let first = periods.first()?.frequency();
+    periods.iter().all(|period| period.frequency() == first).then_some(periods)
+}
+
+/// Quarters, unless a number beyond four tells that they are months.
+fn colons(spelled: &[Spelled]) -> Option<Vec<Period>> {
+    let quarters = spelled.iter().all(|cell| matches!(cell, Spelled::Colon(_, 1..=4)));
+    settled(spelled, |cell| match cell {
+        Spelled::Colon(year, part) if quarters => Period::quarter(year, part),
+        Spelled::Colon(year, part) => Period::month(year, part),
+        _ => None,
+    })
+}
+
+/// The reading that is named, that is possible, or that alone is regular.
+fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column> {
+    let reading = |order: DateOrder| {
+        settled(spelled, |cell| match (cell, order) {
+            (Spelled::DayAndMonth(day, month, year), DateOrder::DayFirst)
+            | (Spelled::DayAndMonth(month, day, year), DateOrder::MonthFirst) => date(year, month, day),
+            _ => None,
+        })
+    };
+    if let Some(order) = order {
+        return reading(order).map(Column::Periods);
+    }
+    match (reading(DateOrder::DayFirst), reading(DateOrder::MonthFirst)) {
+        (Some(day_first), Some(month_first)) => match (is_regular(&day_first), is_regular(&month_first)) {
+            _ if day_first == month_first => Some(Column::Periods(day_first)),
+            (true, false) => Some(Column::Periods(day_first)),
+            (false, true) => Some(Column::Periods(month_first)),
+            _ => Some(Column::Open { day_first, month_first }),
+        },
+        (one, other) => one.or(other).map(Column::Periods),
+    }
+}
+
+/// Whether days are equally far apart, or as far as months, quarters or years.
+fn is_regular(periods: &[Period]) -> bool {
+    let mut days = periods.to_vec();
+    days.sort_unstable();
+    let gaps: Vec<i64> = days.windows(2).filter_map(|pair| pair[1].steps_since(pair[0])).collect();
+    let (Some(least), Some(most)) = (gaps.iter().min(), gaps.iter().max()) else {
+        return false;
+    };
+    let within = |low: i64, high: i64| *least >= low && *most <= high;
+    (*least > 0 && least == most) || within(28, 31) || within(89, 92) || within(365, 366)
+}
+
+/// A run of digits or letters.
+#[derive(Debug, Clone, PartialEq, Eq)]
+enum Piece {
+    Digits(i64, usize),
+    Letters(String),
+}
+
+fn spelled(cell: &str) -> Option<Spelled> {
+    let cell = without_midnight(cell.trim());
+    if let Ok(period) = Period::parse(cell) {
+        return Some(Spelled::Period(period));
+    }
+    let (pieces, marks) = pieces(cell)?;
+    let period = |period: Option<Period>| period.map(Spelled::Period);
+    match (pieces.as_slice(), marks.as_str()) {
+        ([Piece::Digits(year, 4), Piece::Letters(q), Piece::Digits(part, 1..=2)], _) => {
+            period(part_of_year(*year, q, *part))
+        }
+        ([Piece::Letters(q), Piece::Digits(part, 1..=2), Piece::Digits(year, 4)], " " | "-" | "/" | "")
+            if q == "q" || q == "m" =>
+        {
+            period(part_of_year(*year, q, *part))
+        }
+        (
+            [Piece::Letters(name), Piece::Digits(year, 4)] | [Piece::Digits(year, 4), Piece::Letters(name)],
+            _,
+        ) => period(Period::month(*year, month_number(name)?)),
+        ([Piece::Digits(year, 4), Piece::Digits(part, 1..=2)], ":") => Some(Spelled::Colon(*year, *part)),
+        (
+            [Piece::Digits(year, 4), Piece::Digits(month, 1..=2)]
+            | [Piece::Digits(month, 1..=2), Piece::Digits(year, 4)],
+            "/" | "-",
+        ) => period(Period::month(*year, *month)),
+        (
+            [Piece::Digits(year, 4), Piece::Digits(month, 1..=2), Piece::Digits(day, 1..=2)],
+            "//" | ".." | "--",
+        ) => period(date(short(*year)?, small(*month)?, small(*day)?)),
+        ([Piece::Digits(day, 1..=2), Piece::Digits(month, 1..=2), Piece::Digits(year, 4)], "..") => {
+            period(date(short(*year)?, small(*month)?, small(*day)?))
+        }
+        ([Piece::Digits(one, 1..=2), Piece::Digits(other, 1..=2), Piece::Digits(year, 4)], "//" | "--") => {
+            Some(Spelled::DayAndMonth(small(*one)?, small(*other)?, short(*year)?))
+        }
+        (
+            [Piece::Digits(day, 1..=2), Piece::Letters(name), Piece::Digits(year, 4)]
+            | [Piece::Letters(name), Piece::Digits(day, 1..=2), Piece::Digits(year, 4)],
+            _,
+        ) => period(date(short(*year)?, small(month_number(name)?)?, small(*day)?)),
+        _ => None,
+    }
+}
+
+/// A date with a time of nought is the date.
+fn without_midnight(cell: &str) -> &str {
+    let times = ["T00:00:00", " 00:00:00", "T00:00", " 00:00", " 0:00"];
+    times.iter().find_map(|time| cell.strip_suffix(time)).unwrap_or(cell)
+}
+
+/// Runs of digits and letters, and the marks between them one after the other.
+fn pieces(cell: &str) -> Option<(Vec<Piece>, String)> {
+    let mut found = Vec::new();
+    let mut marks = String::new();
+    let mut rest = cell;
+    while let Some(first) = rest.chars().next() {
+        let same = |c: char| c.is_ascii_digit() == first.is_ascii_digit() && c.is_alphanumeric();
+        if first.is_alphanumeric() {
+            let length = rest.find(|c| !same(c)).unwrap_or(rest.len());
+            let run = &rest[..length];
+            found.push(match first.is_ascii_digit() {
+                true if length <= 4 => Piece::Digits(run.parse().ok()?, length),
+                true => return None,
+                false => Piece::Letters(run.to_lowercase()),
+            });
+            rest = &rest[length..];
+        } else {
+            // A comma or a point after a word, as in "Sep. 30, 2004", says nothing.
+            let silent = first == ',' || (first == '.' && matches!(found.last(), Some(Piece::Letters(_))));
+            let doubled = first == ' ' && !marks.is_empty() && marks.ends_with(' ');
+            if !silent && !doubled {
+                marks.push(first);
+            }
+            rest = &rest[first.len_utf8()..];
+        }
+        if found.len() > 3 || marks.len() > 3 {
+            return None;
+        }
+    }
+    Some((found, marks))
+}
+
+fn part_of_year(year: i64, letter: &str, part: i64) -> Option<Period> {
+    match letter {
+        "q" => Period::quarter(year, part),
+        "m" => Period::month(year, part),
+        _ => None,
+    }
+}
+
+/// An English month by its name or its first three letters.
+pub fn month_number(name: &str) -> Option<i64> {
+    const NAMES: [&str; 12] = [
+        "january",
+        "february",
+        "march",
+        "april",
+        "may",
+        "june",
+        "july",
+        "august",
+        "september",
+        "october",
+        "november",
+        "december",
+    ];
+    let name = name.to_lowercase();
+    let place = NAMES.iter().position(|full| {
+        name.len() >= 3 && (full.starts_with(&name) || name == "sept" && *full == "september")
+    });
+    i64::try_from(place? + 1).ok()
+}
+
+fn date(year: i16, month: i8, day: i8) -> Option<Period> {
+    Period::day(Date::new(year, month, day).ok()?)
+}
+
+fn small(number: i64) -> Option<i8> {
+    i8::try_from(number).ok()
+}
+
+fn short(number: i64) -> Option<i16> {
+    i16::try_from(number).ok()
+}
+
+/// Years in one column and their parts in another.
+pub fn joined<'a>(cells: impl Iterator<Item = (&'a str, &'a str)>, part: Frequency) -> Option<Vec<Period>> {
+    cells
+        .map(|(year, cell)| {
+            let year: i64 = year.trim().parse().ok().filter(|year| (1000..=3000).contains(year))?;
+            let cell = cell.trim();
+            let number = || cell.trim_start_matches(['Q', 'q', 'M', 'm']).parse().ok();
+            match part {
+                Frequency::Quarter => Period::quarter(year, number()?),
+                _ => Period::month(year, month_number(cell).or_else(number)?),
+            }
+        })
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn one(cell: &str) -> String {
+        match read([cell].into_iter(), Some(DateOrder::DayFirst)) {
+            Some(Column::Periods(periods)) => periods[0].to_string(),
+            other => format!("{other:?}"),
+        }
+    }
+
+    #[test]
+    fn every_spelling_is_the_period_it_means() {
+        for cell in ["2004-Q3", "2004Q3", "2004 q3", "Q3 2004", "Q3/2004", "Q3-2004", "2004:3"] {
+            assert_eq!(one(cell), "2004-Q3", "{cell}");
+        }
+        for cell in [
+            "2004-09",
+            "2004M09",
+            "2004m9",
+            "2004/09",
+            "09/2004",
+            "Sep-2004",
+            "September 2004",
+            "2004 Sept",
+            "sep. 2004",
+        ] {
+            assert_eq!(one(cell), "2004-09", "{cell}");
+        }
+        for cell in [
+            "30/09/2004",
+            "30.09.2004",
+            "30-09-2004",
+            "2004/09/30",
+            "30 Sep 2004",
+            "Sep 30, 2004",
+            "2004-09-30 00:00:00",
+        ] {
+            assert_eq!(one(cell), "2004-09-30", "{cell}");
+        }
+        assert_eq!(one("2004"), "2004");
+    }
+
+    #[test]
+    fn what_is_no_period_is_none() {
+        for cell in [
+            "",
+            "abc",
+            "12",
+            "1.5",
+            "30/13/2004",
+            "Okt 2004",
+            "2004Q5",
+            "2004:13",
+            "1/2/3/2004",
+            "2004-09-30 12:30",
+            // A number with four decimals is no month.
+            "9.2004",
+        ] {
+            assert_eq!(read([cell].into_iter(), Some(DateOrder::DayFirst)), None, "{cell}");
+        }
+        assert_eq!(read(["2004", "2004-09"].into_iter(), None), None);
+    }
+
+    #[test]
+    fn a_number_beyond_four_makes_months_of_the_whole_column() {
+        let Some(Column::Periods(periods)) = read(["2004:1", "2004:12"].into_iter(), None) else {
+            panic!("periods")
+        };
+        assert_eq!(periods[0].to_string(), "2004-01");
+    }
+
+    #[test]
+    fn the_column_settles_day_and_month_where_it_can() {
+        let first = |cells: &[&str]| match read(cells.iter().copied(), None) {
+            Some(Column::Periods(periods)) => periods[0].to_string(),
+            other => format!("{other:?}"),
+        };
+        // Only one reading is possible.
+        assert_eq!(first(&["03/04/2004", "30/04/2004"]), "2004-04-03");
+        assert_eq!(first(&["03/04/2004", "03/30/2004"]), "2004-03-04");
+        // Only one is regular: first days of months, over more than a year.
+        let months: Vec<(i32, i32)> = (1..14).map(|k| (2004 + k / 12, k % 12 + 1)).collect();
+        let day_first: Vec<String> =
+            months.iter().map(|(year, month)| format!("01/{month:02}/{year}")).collect();
+        let month_first: Vec<String> =
+            months.iter().map(|(year, month)| format!("{month}/1/{year}")).collect();
+        for cells in [day_first, month_first] {
+            assert_eq!(first(&cells.iter().map(String::as_str).collect::<Vec<_>>()), "2004-02-01");
+        }
+        // Three of them may be days as well: both readings are regular.
+        let open = read(["01/02/2004", "01/03/2004", "01/04/2004"].into_iter(), None);
+        assert!(matches!(open, Some(Column::Open { .. })), "{open:?}");
+        let open = read(["01/02/2004", "05/03/2004", "11/04/2004"].into_iter(), None);
+        assert!(matches!(open, Some(Column::Open { .. })), "{open:?}");
+    }
+
+    #[test]
+    fn years_and_their_parts_in_two_columns() {
+        let cells = [("2004", "1"), ("2004", "Feb"), ("2004", "12")];
+        let months = joined(cells.into_iter(), Frequency::Month).expect("months");
+        assert_eq!(
+            months.iter().map(ToString::to_string).collect::<Vec<_>>(),
+            ["2004-01", "2004-02", "2004-12"]
+        );
+        assert_eq!(joined([("2004", "13")].into_iter(), Frequency::Month), None);
+        assert_eq!(
+            joined([("2004", "Q4")].into_iter(), Frequency::Quarter).map(|p| p[0].to_string()),
+            Some("2004-Q4".into())
+        );
+    }
+}

@@ -1,6 +1,6 @@
-use clap::Args;
+use clap::{Args, ValueEnum};
 use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
-use kandrel_core::series::{Series, SeriesError, Span};
+use kandrel_core::series::{Fill, Series, SeriesError, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
@@ -42,6 +42,9 @@ pub struct DataArgs {
         help_heading = "Data"
     )]
     pub missing: Vec<String>,
+    /// What to do with missing values between others
+    #[arg(long, value_name = "RULE", default_value = "refuse", help_heading = "Data")]
+    pub gaps: Gaps,
     /// Name an expression for use in others (repeatable): spread='a - b'
     #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
     pub names: Vec<String>,
@@ -62,6 +65,30 @@ fn decimal(text: &str) -> Result<Decimal, String> {
         "." => Ok(Decimal::Point),
         "," => Ok(Decimal::Comma),
         _ => Err("write . or ,".to_owned()),
+    }
+}
+
+/// What to do with missing values between others.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Gaps {
+    /// Name their periods and stop
+    Refuse,
+    /// Carry the last known value forward
+    Previous,
+    /// Draw a straight line between the neighbours
+    Linear,
+    /// Draw it beside the mean of each place of the season
+    Seasonal,
+}
+
+impl Gaps {
+    fn fill(self) -> Option<Fill> {
+        match self {
+            Self::Refuse => None,
+            Self::Previous => Some(Fill::Previous),
+            Self::Linear => Some(Fill::Linear),
+            Self::Seasonal => Some(Fill::Seasonal),
+        }
     }
 }
 
@@ -102,11 +129,23 @@ impl DataArgs {
     }
 
     /// The series of the expressions; of the only numeric column if there are none.
-    pub fn series(&self, dataset: &Dataset, expressions: &[String]) -> Result<Vec<Series>, CliError> {
+    /// Gaps of the columns they need are filled first, if that is asked for.
+    pub fn series(&self, dataset: &mut Dataset, expressions: &[String]) -> Result<Vec<Series>, CliError> {
         let span = self.span(dataset)?;
         let named = self.named(dataset)?;
         let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
-        texts.iter().map(|text| one_series(dataset, text, &named, span)).collect()
+        let parsed: Vec<Expression> =
+            texts.iter().map(|text| expression(dataset, text, &named)).collect::<Result<_, _>>()?;
+        if let Some(how) = self.gaps.fill() {
+            let season = self.season(dataset);
+            let mut columns: Vec<&str> = parsed.iter().flat_map(|one| one.node.columns()).collect();
+            columns.sort_unstable();
+            columns.dedup();
+            for name in columns {
+                dataset.fill(name, how, season);
+            }
+        }
+        parsed.iter().map(|one| one_series(dataset, one, span)).collect()
     }
 
     /// The expressions that `--let` names; each may use the ones before it.
@@ -145,12 +184,8 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     }
 }
 
-fn one_series(
-    dataset: &Dataset,
-    text: &str,
-    named: &[(String, Node)],
-    span: Span,
-) -> Result<Series, CliError> {
+/// Reads an expression and checks that its columns can be used.
+fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result<Expression, CliError> {
     // A column whose name reads like arithmetic is meant as the column.
     let quoted = format!("`{text}`");
     let text = if dataset.has_column(text) && words::column(text) != text { quoted.as_str() } else { text };
@@ -160,7 +195,12 @@ fn one_series(
         dataset.check_usable(name)?;
     }
     check_reach(dataset, &expression)?;
-    expr::evaluate(&expression, &dataset.frame, span).map_err(|error| evaluation_error(dataset, text, error))
+    Ok(expression)
+}
+
+fn one_series(dataset: &Dataset, expression: &Expression, span: Span) -> Result<Series, CliError> {
+    expr::evaluate(expression, &dataset.frame, span)
+        .map_err(|error| evaluation_error(dataset, &expression.text, error))
 }
 
 /// Refuses differences that reach back beyond the whole of the data.
@@ -207,7 +247,7 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         }
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
             CliError::data(format!("{at}: values are missing in {}", words::periods(&periods)))
-                .advise("fill them in the file, or use --sample to take a stretch without gaps")
+                .advise("fill them with --gaps linear, seasonal or previous, or take a stretch without gaps with --sample")
         }
     }
 }

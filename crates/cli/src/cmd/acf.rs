@@ -36,9 +36,9 @@ pub struct Args {
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all = args.data.series(&dataset, &args.series)?;
+    let all = args.data.series(&mut dataset, &args.series)?;
     let file = words::shell_word(&args.data.file);
     let results: Vec<acf::AcfResult> =
         all.iter().map(|series| computed(&dataset, series, args.lags, season)).collect::<Result<_, _>>()?;

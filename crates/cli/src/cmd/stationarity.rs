@@ -93,9 +93,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .advise("leave one of them out"));
     }
     let target = args.figure.target(args.output.force)?;
-    let dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all = args.data.series(&dataset, &args.series)?;
+    let all = args.data.series(&mut dataset, &args.series)?;
     let file = words::shell_word(&args.data.file);
     let setting = stationarity::Setting { file: &file, season, alpha: args.alpha };
     let mut documents = Vec::new();

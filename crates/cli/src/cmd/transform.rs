@@ -25,9 +25,9 @@ pub struct Args {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all: Vec<Series> = args.data.series(&dataset, &args.series)?;
+    let all: Vec<Series> = args.data.series(&mut dataset, &args.series)?;
     let time =
         dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
     let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;

@@ -1,6 +1,6 @@
 use std::collections::HashMap;
 
-use kandrel_core::series::{Column, Frame, Span};
+use kandrel_core::series::{self, Column, Fill, Frame, Span};
 use kandrel_core::time::{Frequency, Period};
 use serde::Serialize;
 
@@ -54,6 +54,8 @@ pub struct Dataset {
     /// Periods without a row.
     pub absent: Vec<Period>,
     pub notes: Vec<String>,
+    /// Periods filled in the columns in use, in order, each once.
+    pub filled: Vec<Period>,
 }
 
 /// Puts the rows in order of time and the cells into columns.
@@ -103,6 +105,7 @@ pub fn build(
         faults,
         absent: order.absent(),
         notes: table.notes.iter().cloned().chain(note).chain(order.note).collect(),
+        filled: Vec::new(),
     })
 }
 
@@ -243,6 +246,30 @@ impl Dataset {
             info.observations = self.rows;
         }
         Ok(())
+    }
+
+    /// Fills the gaps of a column and notes what was filled.
+    pub fn fill(&mut self, name: &str, how: Fill, season: usize) {
+        let start = self.frame.start;
+        let Some(column) = self.frame.columns.iter_mut().find(|column| column.name == name) else {
+            return;
+        };
+        let filled = series::fill(&column.cells, how, season);
+        column.cells = filled.cells;
+        let at = |place: &usize| start.offset(i64::try_from(*place).unwrap_or(i64::MAX));
+        let periods: Vec<Period> = filled.places.iter().map(at).collect();
+        if periods.is_empty() {
+            return;
+        }
+        let rule = match how {
+            Fill::Previous => "the last known value",
+            Fill::Linear => "a straight line",
+            Fill::Seasonal => "a straight line beside the season",
+        };
+        self.notes.push(format!("`{name}` filled with {rule} in {}", words::periods(&periods)));
+        self.filled.extend(periods);
+        self.filled.sort_unstable();
+        self.filled.dedup();
     }
 
     /// Whether periods are dates rather than observation numbers.

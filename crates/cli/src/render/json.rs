@@ -28,7 +28,7 @@ pub fn json(
             "first": frame.start.to_string(),
             "last": frame.last().to_string(),
             "observations": frame.length,
-            "filled": [],
+            "filled": dataset.filled.iter().map(ToString::to_string).collect::<Vec<_>>(),
         },
         "results": report.results,
         "notes": dataset.notes,

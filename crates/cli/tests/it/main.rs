@@ -6,6 +6,7 @@ mod acf;
 mod bad_input;
 mod dialects;
 mod figure;
+mod gaps;
 mod harness;
 mod hostile;
 mod inspect;

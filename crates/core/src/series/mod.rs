@@ -1,9 +1,11 @@
 //! Series, tables of series, and the one policy on missing values.
 
 mod frame;
+mod gaps;
 mod span;
 
 pub use frame::{Column, Frame};
+pub use gaps::{Fill, Filled, fill};
 pub use span::{Span, SpanError};
 
 use crate::time::Period;

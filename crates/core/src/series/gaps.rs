@@ -1,0 +1,110 @@
+use serde::Serialize;
+
+use crate::num::scale;
+
+/// How values missing inside a series are filled.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Fill {
+    /// The last known value is carried forward.
+    Previous,
+    /// A straight line between the neighbours.
+    Linear,
+    /// A straight line between the neighbours once the mean of each place of the
+    /// season is taken out; the means are put back.
+    Seasonal,
+}
+
+/// Cells with their inner gaps filled, and the places that were.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Filled {
+    /// The cells; missing ends stay missing.
+    pub cells: Vec<Option<f64>>,
+    /// Places (0-based) of the filled ones.
+    pub places: Vec<usize>,
+}
+
+/// Fills what is missing between known values.
+///
+/// # Input
+/// One cell per period; `season` observations in a season, used by
+/// [`Fill::Seasonal`] only. A place of the season without any known value takes
+/// the mean of all.
+pub fn fill(cells: &[Option<f64>], how: Fill, season: usize) -> Filled {
+    let season = season.max(1);
+    let means = match how {
+        Fill::Seasonal => seasonal_means(cells, season),
+        Fill::Previous | Fill::Linear => vec![0.0; season],
+    };
+    let mut filled = Filled { cells: cells.to_vec(), places: Vec::new() };
+    let known: Vec<(usize, f64)> =
+        cells.iter().enumerate().filter_map(|(place, cell)| cell.map(|value| (place, value))).collect();
+    for pair in known.windows(2) {
+        let [(left, before), (right, after)] = [pair[0], pair[1]];
+        let adjusted = |place: usize, value: f64| value - means[place % season];
+        for place in left + 1..right {
+            let share = (place - left) as f64 / (right - left) as f64;
+            let (start, end) = (adjusted(left, before), adjusted(right, after));
+            let value = match how {
+                Fill::Previous => before,
+                Fill::Linear | Fill::Seasonal => start + share * (end - start) + means[place % season],
+            };
+            filled.cells[place] = Some(value);
+            filled.places.push(place);
+        }
+    }
+    filled
+}
+
+/// The mean of the known values at each place of the season.
+fn seasonal_means(cells: &[Option<f64>], season: usize) -> Vec<f64> {
+    let all: Vec<f64> = cells.iter().flatten().copied().collect();
+    let overall = scale::mean(&all);
+    (0..season)
+        .map(|place| {
+            let own: Vec<f64> = cells.iter().skip(place).step_by(season).flatten().copied().collect();
+            if own.is_empty() { overall } else { scale::mean(&own) }
+        })
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn values(cells: &[Option<f64>], how: Fill, season: usize) -> Vec<Option<f64>> {
+        fill(cells, how, season).cells
+    }
+
+    const GAP: [Option<f64>; 6] = [None, Some(1.0), None, None, Some(4.0), None];
+
+    #[test]
+    fn lines_and_carried_values_by_hand() {
+        let [one, four] = [Some(1.0), Some(4.0)];
+        assert_eq!(values(&GAP, Fill::Previous, 1), [None, one, one, one, four, None]);
+        assert_eq!(values(&GAP, Fill::Linear, 1), [None, one, Some(2.0), Some(3.0), four, None]);
+        assert_eq!(fill(&GAP, Fill::Linear, 1).places, [2, 3]);
+        assert_eq!(fill(&[None, None], Fill::Linear, 4).places, [] as [usize; 0]);
+    }
+
+    #[test]
+    fn a_seasonal_fill_restores_a_season_on_a_flat_level() {
+        let pattern = [10.0, 20.0, 60.0];
+        let whole: Vec<Option<f64>> = (0..12).map(|t| Some(pattern[t % 3])).collect();
+        let mut holed = whole.clone();
+        holed[4] = None;
+        holed[5] = None;
+        for (ours, truth) in values(&holed, Fill::Seasonal, 3).iter().zip(&whole) {
+            assert!((ours.expect("filled") - truth.expect("whole")).abs() < 1e-12);
+        }
+    }
+
+    #[test]
+    fn without_gaps_nothing_changes() {
+        let whole: Vec<Option<f64>> = (0..9).map(|t| Some(f64::from(t * t))).collect();
+        for how in [Fill::Previous, Fill::Linear, Fill::Seasonal] {
+            let filled = fill(&whole, how, 4);
+            assert_eq!((filled.cells, filled.places.len()), (whole.clone(), 0));
+        }
+    }
+}

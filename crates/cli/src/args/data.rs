@@ -10,7 +10,7 @@ use crate::words;
 /// Where the data are and which part is used.
 #[derive(Args, Clone)]
 pub struct DataArgs {
-    /// CSV file with a header, `-` for standard input, or demo:NAME
+    /// CSV or other delimited text, XLSX, XLS or ODS with a header; `-` for standard input; demo:NAME
     pub file: String,
     /// Time column (found by itself if not named)
     #[arg(long, value_name = "COLUMN", help_heading = "Data")]
@@ -24,6 +24,9 @@ pub struct DataArgs {
     /// Observations in a season (from the frequency if not given; 1 for none)
     #[arg(long, value_name = "N", help_heading = "Data", value_parser = clap::value_parser!(u32).range(1..))]
     pub season: Option<u32>,
+    /// Sheet of a workbook: its name, or its number from 1 (the first with a table if not given)
+    #[arg(long, value_name = "NAME|N", help_heading = "Data")]
+    pub sheet: Option<String>,
     /// Mark between columns: , ; | or tab (found by itself if not named)
     #[arg(long, value_name = "C", value_parser = delimiter, help_heading = "Data")]
     pub delimiter: Option<u8>,
@@ -98,6 +101,7 @@ impl DataArgs {
         let options = ReadOptions {
             time: TimeOptions { column: self.time.clone(), order: self.dates },
             encoding: self.encoding.clone(),
+            sheet: self.sheet.clone(),
             csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },
             missing: self.missing.clone(),
         };

@@ -4,8 +4,8 @@ use kandrel_core::series::{self, Column, Fill, Frame, Span};
 use kandrel_core::time::{Frequency, Period};
 use serde::Serialize;
 
-use super::csv::Table;
 use super::number::{self, Cell, Style};
+use super::table::Table;
 use super::time_column::{self, Found, TimeOptions};
 use crate::error::CliError;
 use crate::words;

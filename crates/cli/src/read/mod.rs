@@ -5,7 +5,9 @@ mod dataset;
 mod decode;
 mod number;
 mod spelling;
+mod table;
 mod time_column;
+mod workbook;
 
 use std::io::Read;
 
@@ -16,6 +18,7 @@ pub use dataset::{Dataset, Kind};
 pub use number::Decimal;
 use number::Style;
 pub use spelling::DateOrder;
+use table::Table;
 pub use time_column::TimeOptions;
 
 use crate::demo;
@@ -27,6 +30,8 @@ use crate::words;
 pub struct ReadOptions {
     pub time: TimeOptions,
     pub encoding: Option<String>,
+    /// A sheet's name or its number, from 1.
+    pub sheet: Option<String>,
     pub csv: CsvOptions,
     /// Marks of a missing value beside the usual ones.
     pub missing: Vec<String>,
@@ -36,11 +41,22 @@ pub struct ReadOptions {
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
     let bytes = bytes_of(name, stdin)?;
     let digest = hex(&Sha256::digest(&bytes));
-    let decoded = decode::decode(name, &decode::unpack(name, bytes)?, options.encoding.as_deref())?;
-    let mut table = csv::parse(name, &decoded.text, &options.csv)?;
-    table.notes.splice(0..0, decoded.notes);
+    let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
     dataset::build(name, digest, &table, &style, &options.time)
+}
+
+fn table_of(name: &str, bytes: &[u8], options: &ReadOptions) -> Result<Table, CliError> {
+    if workbook::is_workbook(bytes) {
+        return workbook::parse(name, bytes, options.sheet.as_deref());
+    }
+    if options.sheet.is_some() {
+        return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));
+    }
+    let decoded = decode::decode(name, bytes, options.encoding.as_deref())?;
+    let mut table = csv::parse(name, &decoded.text, &options.csv)?;
+    table.notes.splice(0..0, decoded.notes);
+    Ok(table)
 }
 
 fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {

@@ -76,6 +76,12 @@ fn regular(text: &str, decimal: Decimal) -> Option<String> {
     Some(format!("{sign}{whole}.{}{exponent}", decimals.unwrap_or("0")))
 }
 
+/// A number with a decimal comma, rewritten with a point; other text as it is.
+pub fn with_point(text: &str) -> String {
+    let number = regular(text, Decimal::Comma).filter(|regular| regular.parse::<f64>().is_ok());
+    number.unwrap_or_else(|| text.to_owned())
+}
+
 /// The digits of a whole number whose thousands may be set apart: groups of
 /// three after a first of one to three.
 fn without_groups(whole: &str, comma: char) -> Option<String> {

@@ -3,8 +3,8 @@
 use jiff::civil::Weekday;
 use kandrel_core::time::{Frequency, Period};
 
-use super::csv::Table;
 use super::spelling::{self, DateOrder};
+use super::table::Table;
 use crate::error::CliError;
 use crate::words;
 
@@ -122,7 +122,7 @@ fn settled_order(
     }
 }
 
-fn cell(row: &super::csv::Row, place: usize) -> &str {
+fn cell(row: &super::table::Row, place: usize) -> &str {
     row.cells.get(place).unwrap_or("")
 }
 

@@ -18,3 +18,4 @@ mod streams;
 mod time_column;
 mod tour;
 mod transform;
+mod workbook;

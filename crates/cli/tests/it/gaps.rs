@@ -50,3 +50,10 @@ fn a_seasonal_fill_follows_the_season() {
     assert!((value("seasonal") - 50.0).abs() < 1e-9);
     assert!((value("linear") - 10.0).abs() < 1e-9);
 }
+
+#[test]
+fn a_gap_near_the_end_is_refused_and_not_trimmed() {
+    let folder = Folder::with("a.csv", "month,x\n2001-01,1\n2001-02,2\n2001-03,\n2001-04,4\n");
+    folder.run("transform a.csv x:d1").fails(3, &["values are missing in 2001-03"]);
+    assert_eq!(folder.run("transform a.csv x:d1 --sample ..2001-02").stdout, "month,x:d1\n2001-02,1\n");
+}

@@ -73,25 +73,64 @@ pub fn evaluate(expression: &Expression, frame: &Frame, sample: Span) -> Result<
             Some(Cell::Missing) | None => Ok(None),
         })
         .collect::<Result<_, _>>()?;
+    let extent = Extent::of(&expression.node, frame, &names, &rows);
+    let gaps = extent.map(|extent| extent.gaps(frame, &names)).unwrap_or_default();
+    let trimmed = extent.is_some_and(|extent| extent.loses_an_end(&rows, &finished));
+    if trimmed && !gaps.is_empty() {
+        return Err(EvaluateError::Series(SeriesError::Gaps { periods: gaps }));
+    }
     let start = rows.first().map_or(frame.start, |row| frame.period(*row));
     without_gaps(&expression.text, start, &finished).map_err(|error| match error {
-        SeriesError::Gaps { periods } => EvaluateError::Series(own_gaps(frame, &names, periods)),
-        SeriesError::Empty => EvaluateError::Series(SeriesError::Empty),
+        // A value missing in a column costs a differenced series several; only
+        // the columns' own ones can be mended, so they are the ones to name.
+        SeriesError::Gaps { .. } if !gaps.is_empty() => SeriesError::Gaps { periods: gaps }.into(),
+        other => other.into(),
     })
 }
 
-/// A value missing in a column costs a differenced series several; only the
-/// columns' own ones can be mended, so they are the ones to name.
-fn own_gaps(frame: &Frame, names: &[&str], finished: Vec<Period>) -> SeriesError {
-    let columns: Vec<_> = names.iter().filter_map(|name| frame.column(name)).collect();
-    let own = |period: &Period| {
-        let row = period.steps_since(frame.start).and_then(|steps| usize::try_from(steps).ok());
-        let missing = |row: usize| columns.iter().any(|c| c.cells.get(row).is_some_and(Option::is_none));
-        row.is_some_and(missing)
-    };
-    let of_columns: Vec<Period> = finished.iter().copied().filter(own).collect();
-    let periods = if of_columns.is_empty() { finished } else { of_columns };
-    SeriesError::Gaps { periods }
+/// The rows for which an expression would have values if its columns had no
+/// gaps, and the rows that these values need.
+#[derive(Clone, Copy)]
+struct Extent {
+    earliest: usize,
+    latest: usize,
+    needed_from: usize,
+    needed_to: usize,
+}
+
+impl Extent {
+    /// `None` if a column is empty, or if no row could have a value.
+    fn of(node: &Node, frame: &Frame, names: &[&str], rows: &[usize]) -> Option<Self> {
+        let (mut first, mut last) = (0, frame.length.checked_sub(1)?);
+        for column in names.iter().filter_map(|name| frame.column(name)) {
+            first = first.max(column.cells.iter().position(Option::is_some)?);
+            last = last.min(column.cells.iter().rposition(Option::is_some)?);
+        }
+        let earliest = first.saturating_add(node.reach()).max(*rows.first()?);
+        let latest = last.saturating_sub(node.ahead()).min(*rows.last()?);
+        (earliest <= latest).then(|| Self {
+            earliest,
+            latest,
+            needed_from: earliest.saturating_sub(node.reach()),
+            needed_to: latest.saturating_add(node.ahead()),
+        })
+    }
+
+    /// Periods, among the rows needed, in which a column has a gap.
+    fn gaps(self, frame: &Frame, names: &[&str]) -> Vec<Period> {
+        let columns: Vec<_> = names.iter().filter_map(|name| frame.column(name)).collect();
+        let missing = |row: &usize| columns.iter().any(|c| c.cells.get(*row).is_some_and(Option::is_none));
+        (self.needed_from..=self.needed_to).filter(missing).map(|row| frame.period(row)).collect()
+    }
+
+    /// Whether values that could be there are missing at an end: a gap near an end
+    /// must not pass for values that were never there.
+    fn loses_an_end(self, rows: &[usize], finished: &[Option<f64>]) -> bool {
+        let row_of = |place: Option<usize>| place.and_then(|place| rows.get(place)).copied();
+        let from = row_of(finished.iter().position(Option::is_some));
+        let to = row_of(finished.iter().rposition(Option::is_some));
+        from.is_none_or(|row| row > self.earliest) || to.is_none_or(|row| row < self.latest)
+    }
 }
 
 fn value_of(node: &Node, setting: Setting<'_>) -> Result<Vec<Cell>, EvaluateError> {

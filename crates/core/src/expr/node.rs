@@ -76,6 +76,18 @@ impl Node {
         }
     }
 
+    /// How many periods after its own a value needs.
+    pub fn ahead(&self) -> usize {
+        match &self.kind {
+            Kind::Number(_) | Kind::Column(_) => 0,
+            Kind::Lag(inner, _) | Kind::Negative(inner) => inner.ahead(),
+            Kind::Joined(_, left, right) => left.ahead().max(right.ahead()),
+            Kind::Chain(inner, steps) => {
+                steps.iter().fold(inner.ahead(), |ahead, step| ahead.saturating_add(step.ahead()))
+            }
+        }
+    }
+
     /// How many periods before its own a value needs.
     pub fn reach(&self) -> usize {
         match &self.kind {

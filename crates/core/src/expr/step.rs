@@ -164,6 +164,14 @@ impl Step {
         }
     }
 
+    /// Periods lost at the end.
+    pub fn ahead(&self) -> usize {
+        match self {
+            Self::Average(k) => k / 2,
+            _ => 0,
+        }
+    }
+
     /// Periods lost at the beginning.
     pub fn reach(&self) -> usize {
         match self {

@@ -169,3 +169,19 @@ fn named_expressions_take_the_place_of_their_names() {
     assert_eq!(values("a:per=twice,d1"), [-0.5]);
     assert_eq!(values("a:d1,real=twice"), [25.0]);
 }
+
+#[test]
+fn a_gap_near_an_end_is_not_trimmed_away_with_what_it_costs() {
+    let gap = |year| Err(EvaluateError::Series(SeriesError::Gaps { periods: vec![Period::year(year)] }));
+    let near_end = [Some(1.0), Some(2.0), Some(3.0), None, Some(5.0)];
+    assert_eq!(run("x:d1", &near_end, ".."), gap(2003));
+    let near_start = [Some(1.0), None, Some(3.0), Some(4.0), Some(5.0)];
+    assert_eq!(run("x:d1", &near_start, ".."), gap(2001));
+    assert_eq!(run("x:d2", &near_start, ".."), gap(2001));
+    // A sample that does not feel the gap is whole.
+    assert_eq!(run("x:d1", &near_end, "..2002").expect("whole").values, [1.0, 1.0]);
+    assert_eq!(run("x:d1", &near_start, "2003..").expect("whole").values, [1.0, 1.0]);
+    // Values that a centred average cannot have are no gap.
+    gives("x:avg3,d1", &[1.0, 2.0, 3.0, 4.0, 5.0], 2002, &[1.0, 1.0]);
+    gives("x[t-1]", &[1.0, 2.0, 3.0], 2001, &[1.0, 2.0]);
+}

@@ -29,6 +29,7 @@ use error::Status;
 /// Checks economic series for stationarity, reads their autocorrelation, and says what follows.
 #[derive(Parser)]
 #[command(name = "kandrel", version, infer_subcommands = true, arg_required_else_help = true)]
+#[command(max_term_width = 80)]
 #[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`. \
     Demo data: any FILE may be `demo:harbour`.")]
 struct Call {

@@ -20,16 +20,9 @@ fn root() -> PathBuf {
 }
 
 #[test]
-fn every_module_uses_only_those_before_it() {
-    let wrong = layers::upward(&root(), &ORDER).expect("readable sources");
-    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
-}
-
-#[test]
-fn every_module_has_its_place() {
-    let declared = layers::declared(&root()).expect("a root");
-    assert_eq!(declared.len(), ORDER.len());
-    assert!(declared.iter().all(|module| ORDER.contains(&module.as_str())), "{declared:?}");
+fn every_module_has_its_place_and_uses_only_those_before_it() {
+    let faults = layers::faults(&root(), &ORDER).expect("readable sources");
+    assert!(faults.is_empty(), "{}", faults.join("\n"));
 }
 
 #[test]

@@ -78,10 +78,10 @@ pub fn deliver_as(
         Format::Json => render::json(report, dataset, season, &context.arguments)?,
     };
     if let Some(path) = &output.out {
-        files.add(path, text.clone().into_bytes());
-    }
-    files.write(output.force)?;
-    if output.out.is_none() {
+        files.add(path, text.into_bytes());
+        files.write(output.force)?;
+    } else {
+        files.write(output.force)?;
         context.stdout.write_all(text.as_bytes())?;
     }
     for note in &dataset.notes {

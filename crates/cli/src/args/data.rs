@@ -4,13 +4,13 @@ use kandrel_core::series::{Fill, Series, SeriesError, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
-use crate::read::{self, CsvOptions, Dataset, DateOrder, Decimal, ReadOptions, TimeOptions};
+use crate::read::{self, CsvOptions, Dataset, DateOrder, Decimal, LongOptions, ReadOptions, TimeOptions};
 use crate::words;
 
 /// Where the data are and which part is used.
 #[derive(Args, Clone)]
 pub struct DataArgs {
-    /// CSV or other delimited text, XLSX, XLS or ODS with a header; `-` for standard input; demo:NAME
+    /// Delimited text, XLSX, XLS, ODS or JSON with names; `-` for standard input; demo:NAME
     pub file: String,
     /// Time column (found by itself if not named)
     #[arg(long, value_name = "COLUMN", help_heading = "Data")]
@@ -45,6 +45,12 @@ pub struct DataArgs {
         help_heading = "Data"
     )]
     pub missing: Vec<String>,
+    /// Keep the rows with this value in a column (repeatable): area=north
+    #[arg(long, value_name = "COLUMN=VALUE", value_parser = pick, help_heading = "Data")]
+    pub pick: Vec<(String, String)>,
+    /// One row a series and period: the column of their names and that of the values
+    #[arg(long, value_name = "SERIES:VALUE", value_parser = long, help_heading = "Data")]
+    pub long: Option<(String, String)>,
     /// What to do with missing values between others
     #[arg(long, value_name = "RULE", default_value = "refuse", help_heading = "Data")]
     pub gaps: Gaps,
@@ -61,6 +67,16 @@ fn delimiter(text: &str) -> Result<u8, String> {
             _ => Err("write one mark, as ; or |, or tab".to_owned()),
         },
     }
+}
+
+fn pick(text: &str) -> Result<(String, String), String> {
+    let (column, value) = text.split_once('=').ok_or("write COLUMN=VALUE, as area=north")?;
+    Ok((column.trim().to_owned(), value.trim().to_owned()))
+}
+
+fn long(text: &str) -> Result<(String, String), String> {
+    let (series, value) = text.rsplit_once(':').ok_or("write SERIES_COLUMN:VALUE_COLUMN")?;
+    Ok((series.trim().to_owned(), value.trim().to_owned()))
 }
 
 fn decimal(text: &str) -> Result<Decimal, String> {
@@ -104,6 +120,7 @@ impl DataArgs {
             sheet: self.sheet.clone(),
             csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },
             missing: self.missing.clone(),
+            long: LongOptions { columns: self.long.clone(), picks: self.pick.clone() },
         };
         read::open(&self.file, &options, context.stdin)
     }

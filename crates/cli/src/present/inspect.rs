@@ -233,7 +233,9 @@ fn summary_table(result: &Inspection) -> Table {
 
 /// Enough decimals to see the spread, none for large numbers.
 fn decimals(column: &ColumnSummary) -> usize {
-    let spread = column.sd.unwrap_or(0.0);
+    // A single value, or a constant, shows its own size.
+    let size = column.mean.map(f64::abs);
+    let spread = column.sd.filter(|sd| *sd > 0.0).or(size).unwrap_or(0.0);
     match spread {
         _ if spread >= 100.0 => 1,
         _ if spread >= 1.0 => 2,
@@ -246,8 +248,8 @@ fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
     let mut doubts = Vec::new();
     for fault in dataset.faults.iter().take(5) {
         doubts.push(format!(
-            "line {}, column `{}`: {:?} is not a number; the column cannot be used until it is corrected or emptied.",
-            fault.line, fault.column, fault.text
+            "{} {}, column `{}`: {:?} is not a number; the column cannot be used until it is corrected or emptied.",
+            fault.word, fault.line, fault.column, fault.text
         ));
     }
     if dataset.faults.len() > 5 {

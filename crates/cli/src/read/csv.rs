@@ -1,9 +1,10 @@
 //! Delimited text: which delimiter.
 
-use ::csv::{ErrorKind, ReaderBuilder, Trim};
+use ::csv::{ErrorKind, ReaderBuilder, StringRecord, Trim};
 
+use super::grid::Grid;
 use super::number::Decimal;
-use super::table::{Row, SAMPLE, Table, assemble, unequal, usual};
+use super::table::{SAMPLE, Table, assemble, unequal, usual};
 use crate::error::CliError;
 
 /// What the user says of a text file; the rest is found.
@@ -19,19 +20,24 @@ const DELIMITERS: [(u8, &str); 4] = [(b'\t', "tabs"), (b';', "semicolons"), (b'|
 /// Reads delimited text with a header.
 pub fn parse(source: &str, text: &str, options: &CsvOptions) -> Result<Table, CliError> {
     let delimiter = options.delimiter.unwrap_or_else(|| likely_delimiter(text));
-    let mut records = Vec::new();
-    for record in reader(text, delimiter).records() {
-        let cells = record.map_err(|error| reading_error(source, &error))?;
-        let line = cells.position().map_or(0, ::csv::Position::line);
-        records.push(Row { line, cells });
-    }
-    let mut table = assemble(source, records)?;
+    let mut table = assemble(source, grid(source, text, delimiter)?)?;
     table.settle_decimal(source, options.decimal, delimiter != b',')?;
     if let Some((_, name)) = DELIMITERS.iter().find(|(mark, _)| *mark == delimiter && *mark != b',') {
         let commas = if table.decimal == Decimal::Comma { ", decimal commas" } else { "" };
         table.notes.push(format!("{source}: columns separated by {name}{commas}"));
     }
     Ok(table)
+}
+
+fn grid(source: &str, text: &str, delimiter: u8) -> Result<Grid, CliError> {
+    let mut grid = Grid::with_room(text.len());
+    let mut reader = reader(text, delimiter);
+    let mut record = StringRecord::new();
+    while reader.read_record(&mut record).map_err(|error| reading_error(source, &error))? {
+        let line = record.position().map_or(0, ::csv::Position::line);
+        grid.push(line, record.iter());
+    }
+    Ok(grid)
 }
 
 fn reader(text: &str, delimiter: u8) -> ::csv::Reader<&[u8]> {

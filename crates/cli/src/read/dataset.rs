@@ -35,6 +35,8 @@ pub struct ColumnInfo {
 #[derive(Debug, Clone)]
 pub struct Fault {
     pub line: u64,
+    /// What a line is called: a line or a record.
+    pub word: &'static str,
     pub column: String,
     pub text: String,
 }
@@ -159,9 +161,9 @@ impl Order {
 fn refuse_duplicates(source: &str, table: &Table, periods: &[Period]) -> Result<(), CliError> {
     let mut seen: HashMap<Period, u64> = HashMap::with_capacity(periods.len());
     let mut twice = Vec::new();
-    for (row, period) in table.rows.iter().zip(periods) {
+    for (row, period) in table.rows.rows().zip(periods) {
         if let Some(earlier) = seen.insert(*period, row.line) {
-            twice.push(format!("{period} (lines {earlier} and {})", row.line));
+            twice.push(format!("{period} ({}s {earlier} and {})", table.row_word, row.line));
         }
     }
     if twice.is_empty() {
@@ -182,8 +184,8 @@ fn read_column(
     let mut cells = vec![None; order.length];
     let (mut numbers, mut missing) = (0, 0);
     let mut wrong = Vec::new();
-    for (row, position) in table.rows.iter().zip(&order.places) {
-        let text = row.cells.get(place).unwrap_or("");
+    for ((number, row), position) in table.rows.rows().enumerate().zip(&order.places) {
+        let text = row.cell(place);
         match number::read(text, style) {
             Cell::Number(value) => {
                 numbers += 1;
@@ -193,7 +195,12 @@ fn read_column(
             }
             Cell::Missing => missing += 1,
             Cell::Text => {
-                wrong.push(Fault { line: row.line, column: name.to_owned(), text: text.to_owned() });
+                wrong.push(Fault {
+                    line: table.line_of(number, place),
+                    word: table.row_word,
+                    column: name.to_owned(),
+                    text: text.to_owned(),
+                });
             }
         }
     }
@@ -285,8 +292,10 @@ impl Dataset {
         match own.as_slice() {
             [] => return Err(self.unknown_column(name)),
             [only] if only.kind == Kind::Text => {
-                let example =
-                    only.text.as_ref().map(|fault| format!(": {:?} in line {}", fault.text, fault.line));
+                let example = only
+                    .text
+                    .as_ref()
+                    .map(|fault| format!(": {:?} in {} {}", fault.text, fault.word, fault.line));
                 return Err(CliError::data(format!(
                     "{source}: column `{name}` holds text, not numbers{}",
                     example.unwrap_or_default()
@@ -316,8 +325,8 @@ impl Dataset {
             count => format!(" (and {count} cells more)"),
         };
         Err(CliError::data(format!(
-            "{source}, line {}, column `{name}`: {:?} is not a number{more}",
-            first.line, first.text
+            "{source}, {} {}, column `{name}`: {:?} is not a number{more}",
+            first.word, first.line, first.text
         ))
         .advise("correct the cell, or empty it if the value is missing"))
     }

@@ -38,25 +38,32 @@ fn unpack_up_to(source: &str, bytes: Vec<u8>, most: u64) -> Result<Vec<u8>, CliE
 
 /// The text in the encoding that is named, that a byte order mark tells, or
 /// that fits: UTF-8 if all of it is valid, else Windows-1252.
-pub fn decode(source: &str, bytes: &[u8], named: Option<&str>) -> Result<Decoded, CliError> {
-    let marked = Encoding::for_bom(bytes);
+pub fn decode(source: &str, bytes: Vec<u8>, named: Option<&str>) -> Result<Decoded, CliError> {
+    let marked = Encoding::for_bom(&bytes);
     let chosen = match named {
         Some(name) => Encoding::for_label(name.as_bytes()).ok_or_else(|| {
             CliError::call(format!("--encoding {name}: there is no such encoding"))
                 .advise("write utf-8, utf-16le, windows-1252, iso-8859-15 or the like")
         })?,
-        None => marked.map_or_else(|| fitting(bytes), |(encoding, _)| encoding),
+        None => marked.map_or_else(|| fitting(&bytes), |(encoding, _)| encoding),
     };
     let mark = marked.filter(|(encoding, _)| *encoding == chosen).map_or(0, |(_, length)| length);
-    let body = bytes.get(mark..).unwrap_or_default();
-    let (text, wrong) = chosen.decode_without_bom_handling(body);
-    if wrong {
-        return Err(CliError::data(format!("{source} is not valid {}", chosen.name()))
-            .advise("name its encoding with --encoding"));
-    }
+    let text = text_of(bytes, mark, chosen).ok_or_else(|| {
+        CliError::data(format!("{source} is not valid {}", chosen.name()))
+            .advise("name its encoding with --encoding")
+    })?;
     let guessed = named.is_none() && marked.is_none() && chosen != UTF_8;
     let note = guessed.then(|| format!("{source} is not UTF-8 and was read as {}", chosen.name()));
-    Ok(Decoded { text: text.into_owned(), notes: note.into_iter().collect() })
+    Ok(Decoded { text, notes: note.into_iter().collect() })
+}
+
+/// The text behind the mark; UTF-8 without one is not copied.
+fn text_of(bytes: Vec<u8>, mark: usize, encoding: &'static Encoding) -> Option<String> {
+    if encoding == UTF_8 && mark == 0 {
+        return String::from_utf8(bytes).ok();
+    }
+    let (text, wrong) = encoding.decode_without_bom_handling(bytes.get(mark..).unwrap_or_default());
+    (!wrong).then(|| text.into_owned())
 }
 
 /// Without a mark: UTF-8 where valid; UTF-16 where every other byte is nought,
@@ -82,7 +89,7 @@ mod tests {
     use std::io::Write;
 
     fn text(bytes: &[u8], named: Option<&str>) -> String {
-        decode("a.csv", bytes, named).unwrap_or_else(|error| panic!("{error}")).text
+        decode("a.csv", bytes.to_vec(), named).unwrap_or_else(|error| panic!("{error}")).text
     }
 
     #[test]
@@ -102,9 +109,9 @@ mod tests {
 
     #[test]
     fn a_wrong_encoding_is_refused_and_a_guessed_one_noted() {
-        assert!(decode("a.csv", b"caf\xe9", Some("utf-8")).is_err());
-        assert!(decode("a.csv", b"cafe", Some("klingon")).is_err());
-        let guessed = decode("a.csv", b"caf\xe9", None).unwrap_or_else(|error| panic!("{error}"));
+        assert!(decode("a.csv", b"caf\xe9".to_vec(), Some("utf-8")).is_err());
+        assert!(decode("a.csv", b"cafe".to_vec(), Some("klingon")).is_err());
+        let guessed = decode("a.csv", b"caf\xe9".to_vec(), None).unwrap_or_else(|error| panic!("{error}"));
         assert!(guessed.notes.len() == 1 && guessed.notes[0].contains("windows-1252"));
     }
 

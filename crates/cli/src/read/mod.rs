@@ -3,6 +3,9 @@
 mod csv;
 mod dataset;
 mod decode;
+mod grid;
+mod json;
+mod long;
 mod number;
 mod spelling;
 mod table;
@@ -15,6 +18,7 @@ use sha2::{Digest, Sha256};
 
 pub use csv::CsvOptions;
 pub use dataset::{Dataset, Kind};
+pub use long::LongOptions;
 pub use number::Decimal;
 use number::Style;
 pub use spelling::DateOrder;
@@ -33,6 +37,7 @@ pub struct ReadOptions {
     /// A sheet's name or its number, from 1.
     pub sheet: Option<String>,
     pub csv: CsvOptions,
+    pub long: LongOptions,
     /// Marks of a missing value beside the usual ones.
     pub missing: Vec<String>,
 }
@@ -41,20 +46,25 @@ pub struct ReadOptions {
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
     let bytes = bytes_of(name, stdin)?;
     let digest = hex(&Sha256::digest(&bytes));
-    let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
+    let table = table_of(name, decode::unpack(name, bytes)?, options)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
+    let table = long::widen(name, table, &options.long, &options.time, &style)?;
     dataset::build(name, digest, &table, &style, &options.time)
 }
 
-fn table_of(name: &str, bytes: &[u8], options: &ReadOptions) -> Result<Table, CliError> {
-    if workbook::is_workbook(bytes) {
-        return workbook::parse(name, bytes, options.sheet.as_deref());
+fn table_of(name: &str, bytes: Vec<u8>, options: &ReadOptions) -> Result<Table, CliError> {
+    if workbook::is_workbook(&bytes) {
+        return workbook::parse(name, &bytes, options.sheet.as_deref());
     }
     if options.sheet.is_some() {
         return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));
     }
     let decoded = decode::decode(name, bytes, options.encoding.as_deref())?;
-    let mut table = csv::parse(name, &decoded.text, &options.csv)?;
+    let mut table = if json::is_json(name, &decoded.text) {
+        json::parse(name, &decoded.text)?
+    } else {
+        csv::parse(name, &decoded.text, &options.csv)?
+    };
     table.notes.splice(0..0, decoded.notes);
     Ok(table)
 }

@@ -1,8 +1,10 @@
 //! The cells of a file as text: where the header is, which decimal mark.
 
-use ::csv::StringRecord;
+use std::collections::HashMap;
+
 use kandrel_core::time::Period;
 
+use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
 use crate::error::CliError;
 use crate::words;
@@ -16,40 +18,60 @@ const ASKED: usize = 5000;
 #[derive(Debug)]
 pub struct Table {
     pub header: Vec<String>,
-    pub rows: Vec<Row>,
+    pub rows: Grid,
     pub decimal: Decimal,
     pub notes: Vec<String>,
+    /// What a row is called in messages: a line or a record.
+    pub row_word: &'static str,
+    /// Lines of single cells (row, column) that stood elsewhere than their row.
+    pub lines: HashMap<(usize, usize), u64>,
 }
 
-/// One row and the line (or the row of the sheet) it begins on.
-#[derive(Debug)]
-pub struct Row {
-    pub line: u64,
-    pub cells: StringRecord,
-}
-
-/// Finds the header among the records; rows of nothing are blank rows.
-pub fn assemble(source: &str, mut records: Vec<Row>) -> Result<Table, CliError> {
-    records.retain(|row| row.cells.iter().any(|cell| !cell.is_empty()));
+/// Finds the header among the records.
+pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let head = header_place(&records);
     let mut notes = Vec::new();
     if head > 0 {
         notes.push(format!("{source}: {} above the header passed over", words::count(head, "line")));
     }
-    let mut records = records.into_iter().skip(head);
-    let first = records.next().ok_or_else(|| CliError::data(format!("{source} is empty")))?;
-    let width = first.cells.len();
-    let rows: Vec<Row> = records.collect();
-    if let Some(row) = rows.iter().find(|row| row.cells.len() != width) {
-        return Err(unequal(source, row.line, row.cells.len(), width));
+    let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
+    let (header, width) = (header(first), first.len());
+    records.pass_over(head + 1);
+    if let Some(row) = records.rows().find(|row| row.len() != width) {
+        return Err(unequal(source, row.line, row.len(), width));
     }
-    if rows.is_empty() {
+    if records.is_empty() {
         return Err(CliError::data(format!("{source} has a header and no rows")));
     }
-    Ok(Table { header: header(&first.cells), rows, decimal: Decimal::Point, notes })
+    Ok(Table {
+        header,
+        rows: records,
+        decimal: Decimal::Point,
+        notes,
+        row_word: "line",
+        lines: HashMap::new(),
+    })
 }
 
 impl Table {
+    /// A table without rows, read the same way.
+    pub fn emptied(&self, header: Vec<String>) -> Self {
+        Self {
+            header,
+            rows: Grid::default(),
+            decimal: self.decimal,
+            notes: self.notes.clone(),
+            row_word: self.row_word,
+            lines: HashMap::new(),
+        }
+    }
+
+    /// The line of a cell.
+    pub fn line_of(&self, row: usize, column: usize) -> u64 {
+        let own = self.lines.get(&(row, column)).copied();
+        own.or_else(|| self.rows.row(row).map(|row| row.line)).unwrap_or(0)
+    }
+
     /// Sets the decimal mark: as named, or as the cells speak for it. Where
     /// commas are `open` to be either, cells that leave it so are refused.
     pub fn settle_decimal(
@@ -66,11 +88,11 @@ impl Table {
     }
 }
 
-fn header(record: &StringRecord) -> Vec<String> {
+fn header(record: Row<'_>) -> Vec<String> {
     let named = |(place, name): (usize, &str)| {
         if name.is_empty() { format!("column {}", place + 1) } else { without_guard(name) }
     };
-    record.iter().enumerate().map(named).collect()
+    record.cells().enumerate().map(named).collect()
 }
 
 /// An apostrophe that keeps a spreadsheet from running a name as a formula is no
@@ -91,17 +113,17 @@ pub fn usual(counts: &[usize]) -> usize {
 
 /// The first record as wide as most and not mostly empty. A title is narrower or
 /// mostly empty; a row of data is never taken for the header below a title.
-fn header_place(records: &[Row]) -> usize {
-    let widths: Vec<usize> = records.iter().take(SAMPLE).map(|row| row.cells.len()).collect();
+fn header_place(records: &Grid) -> usize {
+    let widths: Vec<usize> = records.rows().take(SAMPLE).map(|row| row.len()).collect();
     let width = usual(&widths);
-    let filled = |row: &Row| row.cells.iter().filter(|cell| !cell.is_empty()).count();
+    let filled = |row: Row<'_>| row.cells().filter(|cell| !cell.is_empty()).count();
     let place = records
-        .iter()
+        .rows()
         .take(SAMPLE)
-        .position(|row| row.cells.len() == width && 2 * filled(row) > width)
+        .position(|row| row.len() == width && 2 * filled(row) > width)
         .unwrap_or(0);
     let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
-    let data_row = records.get(place).is_some_and(|row| row.cells.iter().any(is_data));
+    let data_row = records.row(place).is_some_and(|row| row.cells().any(is_data));
     if data_row { 0 } else { place }
 }
 
@@ -110,11 +132,11 @@ fn evidence_or_digits(cell: &str) -> bool {
 }
 
 /// The decimal mark that the cells speak for.
-pub fn found_decimal(source: &str, rows: &[Row], open: bool) -> Result<Decimal, CliError> {
+pub fn found_decimal(source: &str, rows: &Grid, open: bool) -> Result<Decimal, CliError> {
     let mut unsettled = None;
     let (mut points, mut commas) = (0, 0);
-    for row in rows.iter().take(ASKED) {
-        for cell in &row.cells {
+    for row in rows.rows().take(ASKED) {
+        for cell in row.cells() {
             match evidence(cell) {
                 Evidence::Point => points += 1,
                 Evidence::Comma => commas += 1,

@@ -65,7 +65,7 @@ fn year_and_part(table: &Table) -> Option<Found> {
     let parts = [(["month", "mon"], Frequency::Month), (["quarter", "qtr"], Frequency::Quarter)];
     parts.into_iter().find_map(|(names, frequency)| {
         let part = place_of(&names)?;
-        let cells = table.rows.iter().map(|row| (cell(row, year), cell(row, part)));
+        let cells = table.rows.rows().map(|row| (row.cell(year), row.cell(part)));
         let periods = spelling::joined(cells, frequency)?;
         Some(Found::Column(TimeColumn { place: year, beside: Some(part), periods }))
     })
@@ -87,16 +87,18 @@ fn named_column(
     if let Some(column) = read_column(table, place, order) {
         return Ok(settle(table, place, settled_order(source, table, place, column)?));
     }
-    let bad =
-        table.rows.iter().find(|row| spelling::read(std::iter::once(cell(row, place)), order).is_none());
-    let text = bad.map_or("", |row| cell(row, place));
+    let bad = table.rows.rows().find(|row| spelling::read(std::iter::once(row.cell(place)), order).is_none());
+    let text = bad.map_or("", |row| row.cell(place));
     let line = bad.map_or(1, |row| row.line);
-    let message = format!("{source}, line {line}, column `{name}`: {text:?} is not a period like the others");
+    let message = format!(
+        "{source}, {} {line}, column `{name}`: {text:?} is not a period like the others",
+        table.row_word
+    );
     Err(CliError::data(message).advise("write periods as 2004, 2004-Q3, 2004-09 or 2004-09-30"))
 }
 
 fn read_column(table: &Table, place: usize, order: Option<DateOrder>) -> Option<spelling::Column> {
-    spelling::read(table.rows.iter().map(|row| cell(row, place)), order)
+    spelling::read(table.rows.rows().map(|row| row.cell(place)), order)
 }
 
 /// The periods; dates that may be read either way are refused with both readings.
@@ -110,7 +112,7 @@ fn settled_order(
         spelling::Column::Periods(periods) => Ok(periods),
         spelling::Column::Open { day_first, month_first } => {
             let name = table.header.get(place).map_or("", String::as_str);
-            let first = table.rows.first().map_or("", |row| cell(row, place));
+            let first = table.rows.row(0).map_or("", |row| row.cell(place));
             let shown = |periods: &[Period]| periods.first().map(ToString::to_string).unwrap_or_default();
             Err(CliError::data(format!(
                 "{source}, column `{name}`: {first} may be {} or {}, and the column does not settle it",
@@ -120,10 +122,6 @@ fn settled_order(
             .advise("write --dates day-first or --dates month-first"))
         }
     }
-}
-
-fn cell(row: &super::table::Row, place: usize) -> &str {
-    row.cells.get(place).unwrap_or("")
 }
 
 /// Four-digit numbers are years only if they are named so, or stand first and

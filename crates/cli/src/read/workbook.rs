@@ -2,11 +2,11 @@
 
 use std::io::Cursor;
 
-use ::csv::StringRecord;
 use calamine::{Data, Range, Reader, Sheets, open_workbook_auto_from_rs};
 
+use super::grid::Grid;
 use super::number::{Decimal, with_point};
-use super::table::{Row, Table, assemble, found_decimal};
+use super::table::{Table, assemble, found_decimal};
 use crate::error::CliError;
 use crate::words;
 
@@ -124,12 +124,14 @@ fn chosen(source: &str, name: &str, names: &[String]) -> String {
 }
 
 /// Rows as texts, with their numbers in the sheet.
-fn records(range: &Range<Data>, write: impl Fn(&Data) -> String) -> Vec<Row> {
+fn records(range: &Range<Data>, write: impl Fn(&Data) -> String) -> Grid {
     let first = u64::from(range.start().map_or(0, |(row, _)| row)) + 1;
-    let numbered = range.rows().zip(first..);
-    numbered
-        .map(|(cells, line)| Row { line, cells: cells.iter().map(&write).collect::<StringRecord>() })
-        .collect()
+    let mut grid = Grid::default();
+    for (cells, line) in range.rows().zip(first..) {
+        let texts: Vec<String> = cells.iter().map(&write).collect();
+        grid.push(line, texts.iter().map(String::as_str));
+    }
+    grid
 }
 
 fn only_text(cell: &Data) -> String {

@@ -13,6 +13,7 @@ mod inspect;
 mod layers;
 mod output;
 mod registry;
+mod shapes;
 mod stationarity;
 mod streams;
 mod time_column;

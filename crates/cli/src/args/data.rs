@@ -4,7 +4,9 @@ use kandrel_core::series::{Fill, Series, SeriesError, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
-use crate::read::{self, CsvOptions, Dataset, DateOrder, Decimal, LongOptions, ReadOptions, TimeOptions};
+use crate::read::{
+    self, CsvOptions, Dataset, DateOrder, Decimal, Every, LongOptions, ReadOptions, TimeOptions,
+};
 use crate::words;
 
 /// Where the data are and which part is used.
@@ -15,6 +17,12 @@ pub struct DataArgs {
     /// Time column (found by itself if not named)
     #[arg(long, value_name = "COLUMN", help_heading = "Data")]
     pub time: Option<String>,
+    /// Period of the first row, where no column holds periods
+    #[arg(long, value_name = "PERIOD", conflicts_with = "time", help_heading = "Data")]
+    pub start: Option<String>,
+    /// How far rows are apart, where no column holds periods
+    #[arg(long, value_name = "UNIT", conflicts_with = "time", help_heading = "Data")]
+    pub every: Option<Every>,
     /// Whether 03/04/2004 begins with the day or the month (from the column if not given)
     #[arg(long, value_name = "ORDER", help_heading = "Data")]
     pub dates: Option<DateOrder>,
@@ -115,7 +123,12 @@ impl DataArgs {
     /// Reads the file.
     pub fn read(&self, context: &mut Context<'_>) -> Result<Dataset, CliError> {
         let options = ReadOptions {
-            time: TimeOptions { column: self.time.clone(), order: self.dates },
+            time: TimeOptions {
+                column: self.time.clone(),
+                order: self.dates,
+                start: self.start.clone(),
+                every: self.every,
+            },
             encoding: self.encoding.clone(),
             sheet: self.sheet.clone(),
             csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },

@@ -50,6 +50,8 @@ pub fn period_ticks(start: Period, length: usize, most: usize) -> Vec<usize> {
 enum Rule {
     Every(i64),
     MonthStart(i64),
+    /// The first workday of such a month.
+    MonthOf(i64),
 }
 
 impl Rule {
@@ -60,6 +62,11 @@ impl Rule {
                 let month = Period::containing(date, Frequency::Month);
                 date.day() == 1 && month.is_some_and(|month| month.is_multiple_of(*months))
             }),
+            Self::MonthOf(months) => {
+                let month = |period: Period| Period::containing(period.first_day()?, Frequency::Month);
+                month(period) != month(period.offset(-1))
+                    && month(period).is_some_and(|month| month.is_multiple_of(*months))
+            }
         }
     }
 }
@@ -67,6 +74,12 @@ impl Rule {
 fn rules(frequency: Frequency) -> Vec<Rule> {
     let months = [1, 3, 6, 12, 24, 60, 120, 240, 600];
     match frequency {
+        Frequency::Week(_) => {
+            [1, 2, 4, 13, 26, 52, 104, 260, 520, 1040].into_iter().map(Rule::Every).collect()
+        }
+        Frequency::Workday => {
+            [1, 5, 10].into_iter().map(Rule::Every).chain(months.into_iter().map(Rule::MonthOf)).collect()
+        }
         Frequency::Day => {
             [1, 7, 14].into_iter().map(Rule::Every).chain(months.into_iter().map(Rule::MonthStart)).collect()
         }

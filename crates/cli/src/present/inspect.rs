@@ -117,6 +117,10 @@ fn summarise(dataset: &Dataset, column: &Column) -> ColumnSummary {
 pub fn document(dataset: &Dataset, result: &Inspection, season: usize) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(dataset, season));
+    if let Some(reason) = &dataset.reason {
+        let frequency = dataset.frame.frequency().adjective();
+        document.paragraph(format!("Taken as {frequency} because {reason}."));
+    }
     document.table(rows_of_file(dataset));
     document.table(summary_table(result));
     document.list("Notes", doubts(dataset, result));
@@ -131,6 +135,7 @@ fn answer(dataset: &Dataset, season: usize) -> String {
     let span = format!("{} to {}", frame.start, frame.last());
     let time = match (&dataset.time, dataset.is_dated()) {
         (Some(column), true) => format!("{span} (time column `{column}`)"),
+        (None, true) => format!("{span} (counted from --start)"),
         _ => format!("observations {span} (no time column in use)"),
     };
     let gaps = match dataset.absent.len() {

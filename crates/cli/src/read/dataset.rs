@@ -51,6 +51,8 @@ pub struct Dataset {
     pub frame: Frame,
     pub columns: Vec<ColumnInfo>,
     pub time: Option<String>,
+    /// Why the data have their frequency.
+    pub reason: Option<String>,
     pub rows: usize,
     pub faults: Vec<Fault>,
     /// Periods without a row.
@@ -69,8 +71,16 @@ pub fn build(
     time: &TimeOptions,
 ) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
+    let mut reason = None;
     let (time_place, beside, periods, note) = match found {
-        Found::Column(time) => (Some(time.place), time.beside, time.periods, None),
+        Found::Column(time) => {
+            reason = Some(time.reason);
+            (Some(time.place), time.beside, time.periods, None)
+        }
+        Found::Counted { periods } => {
+            reason = Some("the call says so".to_owned());
+            (None, None, periods, None)
+        }
         Found::Undated { dates, note } => {
             let numbers = (1..).take(table.rows.len()).map(Period::observation);
             (dates, None, numbers.collect(), note)
@@ -105,6 +115,7 @@ pub fn build(
         time: time_place.and_then(|place| table.header.get(place).cloned()),
         rows: table.rows.len(),
         faults,
+        reason,
         absent: order.absent(),
         notes: table.notes.iter().cloned().chain(note).chain(order.note).collect(),
         filled: Vec::new(),

@@ -99,7 +99,7 @@ fn named_shape(
     let time = match time_column::find(source, &rest, time)? {
         Found::Column(found) => std::iter::once(found.place).chain(found.beside).collect(),
         Found::Undated { dates: Some(place), .. } => vec![place],
-        Found::Undated { dates: None, .. } => {
+        Found::Undated { dates: None, .. } | Found::Counted { .. } => {
             return Err(CliError::data(format!("{source}: no column of the long table holds periods"))
                 .advise("name the time column with --time"));
         }

@@ -2,6 +2,7 @@
 
 mod csv;
 mod dataset;
+mod days;
 mod decode;
 mod grid;
 mod json;
@@ -23,7 +24,7 @@ pub use number::Decimal;
 use number::Style;
 pub use spelling::DateOrder;
 use table::Table;
-pub use time_column::TimeOptions;
+pub use time_column::{Every, TimeOptions};
 
 use crate::demo;
 use crate::error::CliError;

@@ -1,8 +1,8 @@
 //! Finding the column of periods and its frequency.
 
-use jiff::civil::Weekday;
-use kandrel_core::time::{Frequency, Period};
+use kandrel_core::time::{Frequency, Period, WeekForm};
 
+use super::days::{self, Reading};
 use super::spelling::{self, DateOrder};
 use super::table::Table;
 use crate::error::CliError;
@@ -14,11 +14,17 @@ pub struct TimeColumn {
     /// A second column that holds months or quarters.
     pub beside: Option<usize>,
     pub periods: Vec<Period>,
+    /// Why the data have the frequency of these periods.
+    pub reason: String,
 }
 
 /// What was found, and what is worth telling.
 pub enum Found {
     Column(TimeColumn),
+    /// Periods counted from a first one that was given.
+    Counted {
+        periods: Vec<Period>,
+    },
     /// No periods: rows are numbered. The column of dates, if there is one.
     Undated {
         dates: Option<usize>,
@@ -33,10 +39,29 @@ const NAMES: &[&str] = &["year", "date", "time", "period", "month", "quarter", "
 pub struct TimeOptions {
     pub column: Option<String>,
     pub order: Option<DateOrder>,
+    /// The period of the first row, where no column holds periods.
+    pub start: Option<String>,
+    pub every: Option<Every>,
+}
+
+/// How far rows are apart, where no column holds periods.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Every {
+    Year,
+    Quarter,
+    Month,
+    Week,
+    Day,
+    Workday,
+    /// Numbered observations
+    Step,
 }
 
 /// Looks for the time column, or reads the one that is named.
 pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
+    if options.start.is_some() || options.every.is_some() {
+        return counted(table, options);
+    }
     if let Some(name) = &options.column {
         return named_column(source, table, name, options.order);
     }
@@ -51,10 +76,45 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found,
             return Ok(joined);
         }
         if !years || years_are_plausible(table, place, &raw) {
-            return Ok(settle(table, place, raw));
+            return Ok(settled(table, place, raw));
         }
     }
     Ok(joined.unwrap_or(Found::Undated { dates: None, note: None }))
+}
+
+/// Periods counted from the first row on.
+fn counted(table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
+    let start = match (options.start.as_deref(), options.every) {
+        (None, Some(Every::Step)) => Period::observation(1),
+        (None, _) => {
+            return Err(CliError::call("--every needs the period of the first row")
+                .advise("write it with --start, as --start 2004-01 --every month"));
+        }
+        (Some(text), every) => first_period(text, every)?,
+    };
+    let steps = (0..).take(table.rows.len());
+    let periods = steps.map(|step| start.offset(step)).collect();
+    Ok(Found::Counted { periods })
+}
+
+fn first_period(text: &str, every: Option<Every>) -> Result<Period, CliError> {
+    let named = Period::parse(text);
+    let frequency = match (every, &named) {
+        (Some(Every::Year), _) => Frequency::Year,
+        (Some(Every::Quarter), _) => Frequency::Quarter,
+        (Some(Every::Month), _) => Frequency::Month,
+        (Some(Every::Day), _) => Frequency::Day,
+        (Some(Every::Workday), _) => Frequency::Workday,
+        (Some(Every::Week), Ok(day)) if day.frequency() == Frequency::Day => days::week_of(*day),
+        (Some(Every::Week), _) => Frequency::Week(WeekForm::Number),
+        (None, Ok(period)) => period.frequency(),
+        (Some(Every::Step), _) | (None, Err(_)) => Frequency::Undated,
+    };
+    let range = Period::parse_range(text, frequency);
+    range.map(|(first, _)| first).map_err(|error| {
+        CliError::call(format!("--start: {error}"))
+            .advise("write it as 2004, 2004-Q3, 2004-09, 2004-W07 or 2004-09-30, in the unit of --every")
+    })
 }
 
 /// A column of years beside one of months or quarters.
@@ -67,7 +127,13 @@ fn year_and_part(table: &Table) -> Option<Found> {
         let part = place_of(&names)?;
         let cells = table.rows.rows().map(|row| (row.cell(year), row.cell(part)));
         let periods = spelling::joined(cells, frequency)?;
-        Some(Found::Column(TimeColumn { place: year, beside: Some(part), periods }))
+        let reason = format!(
+            "`{}` and `{}` hold years and {}s",
+            table.header[year],
+            table.header[part],
+            frequency.noun()
+        );
+        Some(Found::Column(TimeColumn { place: year, beside: Some(part), periods, reason }))
     })
 }
 
@@ -85,7 +151,7 @@ fn named_column(
         }
     })?;
     if let Some(column) = read_column(table, place, order) {
-        return Ok(settle(table, place, settled_order(source, table, place, column)?));
+        return Ok(settled(table, place, settled_order(source, table, place, column)?));
     }
     let bad = table.rows.rows().find(|row| spelling::read(std::iter::once(row.cell(place)), order).is_none());
     let text = bad.map_or("", |row| row.cell(place));
@@ -132,42 +198,25 @@ fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
     NAMES.contains(&name.as_str()) || (place == 0 && (counts(1) || counts(-1)))
 }
 
-/// Days that are a month, quarter or year apart stand for those periods.
-fn settle(table: &Table, place: usize, raw: Vec<Period>) -> Found {
-    if raw.first().map(|period| period.frequency()) != Some(Frequency::Day) {
-        return Found::Column(TimeColumn { place, beside: None, periods: raw });
-    }
-    let mut days = raw.clone();
-    days.sort_unstable();
-    let gaps = days.windows(2).filter_map(|pair| pair[1].steps_since(pair[0]));
-    let shortest = gaps.filter(|gap| *gap > 0).min().unwrap_or(1);
-    let coarser = match shortest {
-        360.. => Some(Frequency::Year),
-        88..360 => Some(Frequency::Quarter),
-        28..88 => Some(Frequency::Month),
-        _ => None,
-    };
-    if let Some(frequency) = coarser {
-        let inside = |day: &Period| day.first_day().and_then(|date| Period::containing(date, frequency));
-        if let Some(periods) = raw.iter().map(inside).collect::<Option<Vec<_>>>() {
-            return Found::Column(TimeColumn { place, beside: None, periods });
-        }
-    }
+/// The periods as they are; days may stand for weeks, months or longer.
+fn settled(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     let name = table.header.get(place).map_or("", String::as_str);
-    let weekend = |day: &Period| {
-        day.first_day().is_some_and(|date| matches!(date.weekday(), Weekday::Saturday | Weekday::Sunday))
-    };
-    let numbered = |how: &str| Found::Undated {
-        dates: Some(place),
-        note: Some(format!(
-            "the dates in `{name}` {how}: rows are taken as observations 1, 2, … in the file's order"
-        )),
-    };
-    if shortest > 1 {
-        return numbered(&format!("are at least {shortest} days apart"));
+    let frequency = raw.first().map(|period| period.frequency());
+    if frequency != Some(Frequency::Day) {
+        let noun = frequency.map_or("period", Frequency::noun);
+        let reason = format!("`{name}` holds {noun}s");
+        return Found::Column(TimeColumn { place, beside: None, periods: raw, reason });
     }
-    if days.len() > 10 && !days.iter().any(weekend) {
-        return numbered("leave out every weekend");
+    match days::read(&raw) {
+        Reading::Periods { periods, because } => {
+            let reason = format!("the dates in `{name}` {because}");
+            Found::Column(TimeColumn { place, beside: None, periods, reason })
+        }
+        Reading::Irregular { how } => Found::Undated {
+            dates: Some(place),
+            note: Some(format!(
+                "the dates in `{name}` {how}: rows are taken as observations 1, 2, … in the file's order"
+            )),
+        },
     }
-    Found::Column(TimeColumn { place, beside: None, periods: raw })
 }

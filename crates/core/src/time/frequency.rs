@@ -1,23 +1,31 @@
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 
 /// How often a series is observed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
-#[serde(rename_all = "lowercase")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub enum Frequency {
     /// Once a year.
-    #[serde(rename = "annual")]
     Year,
     /// Four times a year.
-    #[serde(rename = "quarterly")]
     Quarter,
     /// Twelve times a year.
-    #[serde(rename = "monthly")]
     Month,
+    /// Once a week.
+    Week(WeekForm),
+    /// Monday to Friday.
+    Workday,
     /// Every day of the week.
-    #[serde(rename = "daily")]
     Day,
     /// Numbered observations without dates.
     Undated,
+}
+
+/// How the weeks of a series are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum WeekForm {
+    /// By their number in the year of ISO 8601: `2004-W07`.
+    Number,
+    /// By one of their days, 0 for Monday to 6 for Sunday: `2004-02-09`.
+    Day(u8),
 }
 
 impl Frequency {
@@ -26,6 +34,8 @@ impl Frequency {
         match self {
             Self::Quarter => 4,
             Self::Month => 12,
+            Self::Week(_) => 52,
+            Self::Workday => 5,
             Self::Day => 7,
             Self::Year | Self::Undated => 1,
         }
@@ -37,6 +47,8 @@ impl Frequency {
             Self::Year => Some(1.0),
             Self::Quarter => Some(4.0),
             Self::Month => Some(12.0),
+            Self::Week(_) => Some(365.25 / 7.0),
+            Self::Workday => Some(365.25 * 5.0 / 7.0),
             Self::Day => Some(365.25),
             Self::Undated => None,
         }
@@ -48,6 +60,8 @@ impl Frequency {
             Self::Year => "annual",
             Self::Quarter => "quarterly",
             Self::Month => "monthly",
+            Self::Week(_) => "weekly",
+            Self::Workday => "workday",
             Self::Day => "daily",
             Self::Undated => "undated",
         }
@@ -59,8 +73,17 @@ impl Frequency {
             Self::Year => "year",
             Self::Quarter => "quarter",
             Self::Month => "month",
+            Self::Week(_) => "week",
+            Self::Workday => "workday",
             Self::Day => "day",
             Self::Undated => "observation",
         }
+    }
+}
+
+/// As its adjective.
+impl Serialize for Frequency {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.adjective())
     }
 }

@@ -3,5 +3,5 @@
 mod frequency;
 mod period;
 
-pub use frequency::Frequency;
+pub use frequency::{Frequency, WeekForm};
 pub use period::{Period, PeriodError};

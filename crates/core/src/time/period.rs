@@ -1,14 +1,14 @@
 use std::fmt;
 
-use jiff::civil::{Date, Weekday};
+use jiff::civil::{Date, ISOWeekDate, Weekday};
 use thiserror::Error;
 
-use super::Frequency;
+use super::{Frequency, WeekForm};
 
 /// Why a text is not a period.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum PeriodError {
-    /// Not one of the forms `2004`, `2004-Q3`, `2004-09`, `2004-09-30`.
+    /// Not one of the forms `2004`, `2004-Q3`, `2004-09`, `2004-W07`, `2004-09-30`.
     #[error("{0:?} is not a period")]
     Unreadable(String),
     /// A finer period than the data have.
@@ -24,7 +24,8 @@ pub enum PeriodError {
 /// One period of a frequency, as its running number.
 ///
 /// Years count from 0, quarters and months from the first of year 0, days from
-/// 1970-01-01; observations are their own numbers.
+/// 1970-01-01, weeks and their workdays from Monday, 1969-12-29; observations are
+/// their own numbers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub struct Period {
     frequency: Frequency,
@@ -32,6 +33,9 @@ pub struct Period {
 }
 
 const EPOCH: Date = Date::constant(1970, 1, 1);
+
+/// Days from the Monday of week 0 to 1970-01-01, a Thursday.
+const EPOCH_IN_WEEK: i64 = 3;
 
 impl Period {
     /// A year.
@@ -55,6 +59,13 @@ impl Period {
     pub fn day(date: Date) -> Option<Self> {
         let days = date.since(EPOCH).ok()?.get_days();
         Some(Self { frequency: Frequency::Day, number: i64::from(days) })
+    }
+
+    /// A week of ISO 8601, 1 to 52 or 53.
+    pub fn week(year: i64, week: i64) -> Option<Self> {
+        let (year, week) = (i16::try_from(year).ok()?, i8::try_from(week).ok()?);
+        let monday = ISOWeekDate::new(year, week, Weekday::Monday).ok()?.date();
+        Self::containing(monday, Frequency::Week(WeekForm::Number))
     }
 
     /// An observation number.
@@ -84,20 +95,21 @@ impl Period {
         step != 0 && self.number.rem_euclid(step) == 0
     }
 
-    /// The place of the period within the year or week, from 0: January or
-    /// Monday is 0.
+    /// The place of the period within the year or week, from 0: January, the first
+    /// week or Monday is 0.
     pub fn season_place(self) -> Option<usize> {
         let place = match self.frequency {
             Frequency::Quarter => self.number.rem_euclid(4),
             Frequency::Month => self.number.rem_euclid(12),
-            // 1970-01-01 was a Thursday.
-            Frequency::Day => (self.number + 3).rem_euclid(7),
+            Frequency::Day => (self.number + EPOCH_IN_WEEK).rem_euclid(7),
+            Frequency::Workday => self.number.rem_euclid(5),
+            Frequency::Week(_) => i64::from(self.first_day()?.iso_week_date().week()) - 1,
             Frequency::Year | Frequency::Undated => return None,
         };
         usize::try_from(place).ok()
     }
 
-    /// Reads `2004`, `2004-Q3`, `2004-09`, `2004-M09` or `2004-09-30`.
+    /// Reads `2004`, `2004-Q3`, `2004-09`, `2004-M09`, `2004-W07` or `2004-09-30`.
     ///
     /// # Errors
     /// [`PeriodError::Unreadable`] for anything else.
@@ -117,15 +129,37 @@ impl Period {
         }
         let named = Self::parse(text)?;
         let too_fine = || PeriodError::TooFine { text: text.to_owned(), data };
-        if named.frequency > data {
+        if named.frequency > data && !matches!(data, Frequency::Week(_) | Frequency::Workday) {
             return Err(too_fine());
         }
-        let first = named.first_day().and_then(|day| Self::containing(day, data));
-        let next = named.offset(1).first_day().and_then(|day| Self::containing(day, data));
-        first.zip(next.map(|period| period.offset(-1))).ok_or_else(too_fine)
+        let from = |period: Self| period.first_day().and_then(|day| Self::from_day_on(day, data));
+        let (first, next) = from(named).zip(from(named.offset(1))).ok_or_else(too_fine)?;
+        if named.frequency == Frequency::Day && data == Frequency::Week(WeekForm::Number) {
+            let week = named.first_day().and_then(|day| Self::containing(day, data)).ok_or_else(too_fine)?;
+            return Ok((week, week));
+        }
+        // A weekend has no workday of its own: as a first period it is the Monday
+        // after, as a last one the Friday before.
+        Ok((first, next.offset(-1)))
     }
 
-    /// The period of the given frequency that contains a day.
+    /// The first period that belongs to the time from a day on: the one that
+    /// contains it; a workday or (as it is written by a day, or belongs to the year
+    /// of its Thursday) a week not before it.
+    fn from_day_on(date: Date, frequency: Frequency) -> Option<Self> {
+        let later = match (frequency, date.weekday()) {
+            (Frequency::Workday, Weekday::Saturday) => 2,
+            (Frequency::Workday, Weekday::Sunday) => 1,
+            (Frequency::Week(WeekForm::Number), _) => 3,
+            (Frequency::Week(WeekForm::Day(day)), _) => 6 - i64::from(day.min(6)),
+            _ => 0,
+        };
+        let date = date.checked_add(jiff::Span::new().days(later)).ok()?;
+        Self::containing(date, frequency)
+    }
+
+    /// The period of the given frequency that contains a day; a weekend lies in no
+    /// workday.
     pub fn containing(date: Date, frequency: Frequency) -> Option<Self> {
         let (year, month) = (i64::from(date.year()), i64::from(date.month()));
         match frequency {
@@ -133,12 +167,24 @@ impl Period {
             Frequency::Quarter => Self::quarter(year, (month - 1) / 3 + 1),
             Frequency::Month => Self::month(year, month),
             Frequency::Day => Self::day(date),
+            Frequency::Week(_) => {
+                let days = Self::day(date)?.number + EPOCH_IN_WEEK;
+                Some(Self { frequency, number: days.div_euclid(7) })
+            }
+            Frequency::Workday => {
+                let days = Self::day(date)?.number + EPOCH_IN_WEEK;
+                let workday = days.rem_euclid(7);
+                (workday < 5).then(|| Self { frequency, number: 5 * days.div_euclid(7) + workday })
+            }
             Frequency::Undated => None,
         }
     }
 
-    /// The days in it, if it is dated.
+    /// The days in it, if it is dated; a workday has one.
     pub fn days(self) -> Option<u32> {
+        if self.frequency == Frequency::Workday {
+            return Some(1);
+        }
         let (first, next) = (self.first_day()?, self.offset(1).first_day()?);
         u32::try_from(next.since(first).ok()?.get_days()).ok()
     }
@@ -165,7 +211,11 @@ impl Period {
             Frequency::Year => date(self.number.checked_mul(12)?),
             Frequency::Quarter => date(self.number.checked_mul(3)?),
             Frequency::Month => date(self.number),
-            Frequency::Day => EPOCH.checked_add(jiff::Span::new().try_days(self.number).ok()?).ok(),
+            Frequency::Day => day_after_epoch(self.number),
+            Frequency::Week(_) => day_after_epoch(self.number.checked_mul(7)? - EPOCH_IN_WEEK),
+            Frequency::Workday => day_after_epoch(
+                self.number.div_euclid(5).checked_mul(7)? + self.number.rem_euclid(5) - EPOCH_IN_WEEK,
+            ),
             Frequency::Undated => None,
         }
     }
@@ -178,13 +228,28 @@ impl fmt::Display for Period {
             Frequency::Year => write!(f, "{n:04}"),
             Frequency::Quarter => write!(f, "{:04}-Q{}", n.div_euclid(4), n.rem_euclid(4) + 1),
             Frequency::Month => write!(f, "{:04}-{:02}", n.div_euclid(12), n.rem_euclid(12) + 1),
-            Frequency::Day => match self.first_day() {
+            Frequency::Week(WeekForm::Number) => match self.first_day().map(Date::iso_week_date) {
+                Some(week) => write!(f, "{:04}-W{:02}", week.year(), week.week()),
+                None => write!(f, "week {n}"),
+            },
+            Frequency::Week(WeekForm::Day(day)) => {
+                match n.checked_mul(7).and_then(|days| day_after_epoch(days - EPOCH_IN_WEEK + i64::from(day)))
+                {
+                    Some(date) => write!(f, "{date}"),
+                    None => write!(f, "week {n}"),
+                }
+            }
+            Frequency::Day | Frequency::Workday => match self.first_day() {
                 Some(date) => write!(f, "{date}"),
                 None => write!(f, "day {n}"),
             },
             Frequency::Undated => write!(f, "{n}"),
         }
     }
+}
+
+fn day_after_epoch(days: i64) -> Option<Date> {
+    EPOCH.checked_add(jiff::Span::new().try_days(days).ok()?).ok()
 }
 
 fn parse(text: &str) -> Option<Period> {
@@ -200,6 +265,7 @@ fn parse(text: &str) -> Option<Period> {
     match (second.as_bytes().first()?, third) {
         (b'Q' | b'q', None) => Period::quarter(year, digits(&second[1..], 1)?),
         (b'M' | b'm', None) => Period::month(year, digits(&second[1..], 2)?),
+        (b'W' | b'w', None) => Period::week(year, digits(&second[1..], 2)?),
         (_, None) => Period::month(year, digits(second, 2)?),
         (_, Some(day)) => {
             let month = i8::try_from(digits(second, 2)?).ok()?;
@@ -222,7 +288,8 @@ mod tests {
 
     #[test]
     fn every_form_reads_back_as_it_is_written() {
-        for text in ["0987", "2004", "2004-Q3", "2004-09", "1969-12-31", "2024-02-29"] {
+        for text in ["0987", "2004", "2004-Q3", "2004-09", "1969-12-31", "2024-02-29", "2004-W53", "1969-W01"]
+        {
             assert_eq!(Period::parse(text).expect("valid").to_string(), text);
         }
         assert_eq!(Period::parse("2004-M09"), Period::parse("2004-09"));
@@ -230,14 +297,23 @@ mod tests {
 
     proptest! {
         #[test]
-        fn any_period_in_reach_reads_back_as_it_is_written(number in -700_000_i64..2_900_000, which in 0_usize..4) {
+        fn any_period_in_reach_reads_back_as_it_is_written(number in -700_000_i64..2_900_000, which in 0_usize..6) {
             let frequency =
-                [Frequency::Year, Frequency::Quarter, Frequency::Month, Frequency::Day][which];
+                [Frequency::Year, Frequency::Quarter, Frequency::Month, Frequency::Day,
+                 Frequency::Week(WeekForm::Number), Frequency::Workday][which];
             // From year 53 to 9909, whatever the frequency.
-            let per_year = [1, 4, 12, 365][which];
-            let number = if which == 3 { number } else { number.rem_euclid(9800 * per_year) + 53 * per_year };
+            let number = match which {
+                0..3 => {
+                    let per_year = [1, 4, 12][which];
+                    number.rem_euclid(9800 * per_year) + 53 * per_year
+                }
+                3 => number,
+                _ => number / 7,
+            };
             let period = Period { frequency, number };
-            prop_assert_eq!(Period::parse(&period.to_string()), Ok(period));
+            if frequency != Frequency::Workday {
+                prop_assert_eq!(Period::parse(&period.to_string()), Ok(period));
+            }
             let day = period.first_day().expect("in reach");
             prop_assert_eq!(Period::containing(day, frequency), Some(period));
         }
@@ -278,7 +354,31 @@ mod tests {
         assert_eq!(range("2004", Frequency::Month), "2004-01 2004-12");
         assert_eq!(range("2004-Q1", Frequency::Day), "2004-01-01 2004-03-31");
         assert_eq!(range("12", Frequency::Undated), "12 12");
+        // 2005 began on a Saturday: its first workday is the third.
+        assert_eq!(range("2005-01", Frequency::Workday), "2005-01-03 2005-01-31");
+        assert_eq!(range("2005-01-05", Frequency::Workday), "2005-01-05 2005-01-05");
+        assert_eq!(range("2005-W02", Frequency::Day), "2005-01-10 2005-01-16");
+        // Weeks given by their Friday.
+        let fridays = Frequency::Week(WeekForm::Day(4));
+        assert_eq!(range("2005-W02", fridays), "2005-01-14 2005-01-14");
+        assert_eq!(range("2005-01", fridays), "2005-01-07 2005-01-28");
+        // 2005 began on a Saturday, in the last week of 2004.
+        let weeks = Frequency::Week(WeekForm::Number);
+        assert_eq!(range("2005", weeks), "2005-W01 2005-W52");
+        assert_eq!(range("2005-01-01", weeks), "2004-W53 2004-W53");
         assert!(matches!(Period::parse_range("2004-09", Frequency::Year), Err(PeriodError::TooFine { .. })));
+    }
+
+    #[test]
+    fn weeks_and_workdays_step_over_year_ends() {
+        let step = |text: &str, k| Period::parse(text).expect("valid").offset(k).to_string();
+        assert_eq!(step("2004-W53", 1), "2005-W01");
+        assert_eq!(step("2024-W52", 1), "2025-W01");
+        assert!(Period::parse("2005-W53").is_err());
+        let friday = Date::constant(2004, 12, 31);
+        let workday = Period::containing(friday, Frequency::Workday).expect("a Friday");
+        assert_eq!((workday.offset(1).to_string().as_str(), workday.season_place()), ("2005-01-03", Some(4)));
+        assert_eq!(Period::containing(Date::constant(2005, 1, 1), Frequency::Workday), None);
     }
 
     #[test]

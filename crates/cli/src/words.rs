@@ -1,6 +1,7 @@
 //! Small wordings that readers, results and errors share.
 
 use kandrel_core::expr::{self, ParseError, STEPS};
+use kandrel_core::series::Series;
 use kandrel_core::time::Period;
 
 use crate::error::CliError;
@@ -108,6 +109,18 @@ pub fn expression_error(text: &str, error: &ParseError) -> CliError {
         None => message,
     };
     message.advise(format!("steps are {}", forms.join(" ")))
+}
+
+/// How many observations a series has, from when to when, and what its lags,
+/// differences and averages cost.
+pub fn sample(series: &Series) -> String {
+    let lost = match (series.lost.start, series.lost.end) {
+        (0, 0) => String::new(),
+        (start, 0) => format!(" ({start} lost at the start to lags and differences)"),
+        (start, end) => format!(" ({start} lost at the start and {end} at the end to lags and averages)"),
+    };
+    let observations = count(series.values.len(), "observation");
+    format!("{observations}, {} to {}{lost}", series.start, series.last())
 }
 
 #[cfg(test)]

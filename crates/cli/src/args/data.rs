@@ -1,6 +1,6 @@
 use clap::{Args, ValueEnum};
 use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
-use kandrel_core::series::{Fill, Series, SeriesError, Span};
+use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span};
 
 use crate::context::Context;
 use crate::error::CliError;
@@ -59,9 +59,9 @@ pub struct DataArgs {
     /// One row a series and period: the column of their names and that of the values
     #[arg(long, value_name = "SERIES:VALUE", value_parser = long, help_heading = "Data")]
     pub long: Option<(String, String)>,
-    /// What to do with missing values between others
-    #[arg(long, value_name = "RULE", default_value = "refuse", help_heading = "Data")]
-    pub gaps: Gaps,
+    /// What to do with missing values between others (refuse if not given; plot: keep)
+    #[arg(long, value_name = "RULE", help_heading = "Data")]
+    pub gaps: Option<Gaps>,
     /// Name an expression for use in others (repeatable): spread='a - b'
     #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
     pub names: Vec<String>,
@@ -100,18 +100,22 @@ fn decimal(text: &str) -> Result<Decimal, String> {
 pub enum Gaps {
     /// Name their periods and stop
     Refuse,
+    /// Leave them open, where the method takes gaps
+    Keep,
     /// Carry the last known value forward
     Previous,
     /// Draw a straight line between the neighbours
     Linear,
     /// Draw it beside the mean of each place of the season
     Seasonal,
+    /// Leave their periods out and take the rest as consecutive
+    Drop,
 }
 
 impl Gaps {
     fn fill(self) -> Option<Fill> {
         match self {
-            Self::Refuse => None,
+            Self::Refuse | Self::Keep | Self::Drop => None,
             Self::Previous => Some(Fill::Previous),
             Self::Linear => Some(Fill::Linear),
             Self::Seasonal => Some(Fill::Seasonal),
@@ -162,15 +166,36 @@ impl DataArgs {
         })
     }
 
-    /// The series of the expressions; of the only numeric column if there are none.
-    /// Gaps of the columns they need are filled first, if that is asked for.
+    /// The series of the expressions, for a method that takes no gaps; of the only
+    /// numeric column if there are none.
     pub fn series(&self, dataset: &mut Dataset, expressions: &[String]) -> Result<Vec<Series>, CliError> {
+        if self.gaps == Some(Gaps::Keep) {
+            return Err(CliError::call("--gaps keep: this command takes no gaps")
+                .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
+        }
+        let all = self.series_with_gaps(dataset, expressions, Gaps::Refuse)?;
+        let whole = |series: SeriesWithGaps| {
+            let name = series.name.clone();
+            series.complete().map_err(|error| evaluation_error(dataset, &name, error.into()))
+        };
+        all.into_iter().map(whole).collect()
+    }
+
+    /// The series of the expressions; gaps of the columns they need are filled,
+    /// left out or refused first, as asked for or as is `usual`.
+    pub fn series_with_gaps(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+        usual: Gaps,
+    ) -> Result<Vec<SeriesWithGaps>, CliError> {
+        let gaps = self.gaps.unwrap_or(usual);
         let span = self.span(dataset)?;
         let named = self.named(dataset)?;
         let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
         let parsed: Vec<Expression> =
             texts.iter().map(|text| expression(dataset, text, &named)).collect::<Result<_, _>>()?;
-        if let Some(how) = self.gaps.fill() {
+        if let Some(how) = gaps.fill() {
             let season = self.season(dataset);
             let mut columns: Vec<&str> = parsed.iter().flat_map(|one| one.node.columns()).collect();
             columns.sort_unstable();
@@ -179,7 +204,10 @@ impl DataArgs {
                 dataset.fill(name, how, season);
             }
         }
-        parsed.iter().map(|one| one_series(dataset, one, span)).collect()
+        if gaps == Gaps::Drop {
+            dataset.note_left_out(&parsed.iter().flat_map(|one| one.node.columns()).collect::<Vec<_>>());
+        }
+        parsed.iter().map(|one| one_series(dataset, one, span, gaps)).collect()
     }
 
     /// The expressions that `--let` names; each may use the ones before it.
@@ -232,9 +260,19 @@ fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result
     Ok(expression)
 }
 
-fn one_series(dataset: &Dataset, expression: &Expression, span: Span) -> Result<Series, CliError> {
-    expr::evaluate(expression, &dataset.frame, span)
-        .map_err(|error| evaluation_error(dataset, &expression.text, error))
+fn one_series(
+    dataset: &Dataset,
+    expression: &Expression,
+    span: Span,
+    gaps: Gaps,
+) -> Result<SeriesWithGaps, CliError> {
+    let reduced = (gaps == Gaps::Drop).then(|| dataset.frame.without_gaps_in(&expression.node.columns()));
+    let frame = reduced.as_ref().unwrap_or(&dataset.frame);
+    let series = match gaps {
+        Gaps::Keep => expr::evaluate_with_gaps(expression, frame, span),
+        _ => expr::evaluate(expression, frame, span).map(SeriesWithGaps::from),
+    };
+    series.map_err(|error| evaluation_error(dataset, &expression.text, error))
 }
 
 /// Refuses differences that reach back beyond the whole of the data.
@@ -281,7 +319,7 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         }
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
             CliError::data(format!("{at}: values are missing in {}", words::periods(&periods)))
-                .advise("fill them with --gaps linear, seasonal or previous, or take a stretch without gaps with --sample")
+                .advise("fill them with --gaps linear, seasonal or previous, leave them out with --gaps drop, or take a stretch without gaps with --sample")
         }
     }
 }

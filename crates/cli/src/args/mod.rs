@@ -3,5 +3,5 @@
 mod data;
 mod output;
 
-pub use data::DataArgs;
+pub use data::{DataArgs, Gaps};
 pub use output::{FigureArgs, Format, OutputArgs};

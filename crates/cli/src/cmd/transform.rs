@@ -1,8 +1,8 @@
 //! `kandrel transform`: computes series and writes them.
 
-use kandrel_core::series::Series;
+use kandrel_core::series::SeriesWithGaps;
 
-use crate::args::{DataArgs, Format, OutputArgs};
+use crate::args::{DataArgs, Format, Gaps, OutputArgs};
 use crate::cmd::{deliver_as, to_json};
 use crate::context::Context;
 use crate::document::Report;
@@ -27,7 +27,7 @@ pub struct Args {
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all: Vec<Series> = args.data.series(&mut dataset, &args.series)?;
+    let all: Vec<SeriesWithGaps> = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
     let time =
         dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
     let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;

@@ -137,7 +137,7 @@ fn period_axis(sheet: &mut Drawing, panel: Panel, along: Scale, series: &Series)
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
     let most = ((panel.right - panel.left) / widest).max(1.0) as usize;
     sheet.line((panel.left, panel.bottom), (panel.right, panel.bottom), theme::AXIS, 1.0);
-    for t in period_ticks(series.start, series.values.len(), most) {
+    for t in period_ticks(series.start.frequency(), series.values.len(), most, &|t| series.period(t)) {
         let x = along.at(t as f64);
         sheet.line((x, panel.bottom), (x, panel.bottom + 5.0), theme::AXIS, 1.0);
         let name = series.period(t).to_string();

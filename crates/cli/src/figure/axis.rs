@@ -35,9 +35,13 @@ pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
 }
 
 /// The periods to label: as many as fit, at round places of their calendar.
-pub fn period_ticks(start: Period, length: usize, most: usize) -> Vec<usize> {
-    let period = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
-    for rule in rules(start.frequency()) {
+pub fn period_ticks(
+    frequency: Frequency,
+    length: usize,
+    most: usize,
+    period: &dyn Fn(usize) -> Period,
+) -> Vec<usize> {
+    for rule in rules(frequency) {
         let ticks: Vec<usize> = (0..length).filter(|t| rule.holds(period(*t))).collect();
         if ticks.len() <= most {
             return ticks;
@@ -96,6 +100,11 @@ fn rules(frequency: Frequency) -> Vec<Rule> {
 mod tests {
     use super::*;
 
+    fn ticks(start: Period, length: usize, most: usize) -> Vec<usize> {
+        let period = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
+        period_ticks(start.frequency(), length, most, &period)
+    }
+
     #[test]
     fn ticks_are_round_and_inside() {
         let (ticks, decimals) = round_ticks(-0.23, 0.91, 5);
@@ -108,7 +117,7 @@ mod tests {
     #[test]
     fn months_are_labelled_at_januaries_when_years_are_many() {
         let start = Period::month(2001, 3).expect("valid");
-        let ticks = period_ticks(start, 288, 12);
+        let ticks = ticks(start, 288, 12);
         assert!(ticks.len() <= 12 && ticks.len() >= 4);
         let name = start.offset(i64::try_from(ticks[0]).expect("small")).to_string();
         assert!(name.ends_with("-01"), "{name}");
@@ -117,6 +126,6 @@ mod tests {
     #[test]
     fn a_very_long_daily_series_still_has_few_labels() {
         let start = Period::parse("1900-01-01").expect("valid");
-        assert!(period_ticks(start, 45_000, 10).len() <= 10);
+        assert!(ticks(start, 45_000, 10).len() <= 10);
     }
 }

@@ -1,7 +1,7 @@
 //! Autocorrelations in words and tables.
 
 use kandrel_core::corr::{Acf, Finding, Pattern};
-use kandrel_core::series::Series;
+use kandrel_core::series::{Lost, Series};
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
@@ -13,11 +13,14 @@ pub struct AcfResult {
     pub series: String,
     pub first: String,
     pub last: String,
+    pub lost: Lost,
     #[serde(flatten)]
     pub acf: Acf,
     pub reading: Vec<String>,
     #[serde(skip)]
     pub findings: Vec<Finding>,
+    #[serde(skip)]
+    sample: String,
     #[serde(skip)]
     pub season: usize,
 }
@@ -28,6 +31,8 @@ pub fn result(series: &Series, acf: Acf, findings: Vec<Finding>, season: usize) 
         series: series.name.clone(),
         first: series.start.to_string(),
         last: series.last().to_string(),
+        lost: series.lost,
+        sample: words::sample(series),
         reading: findings.iter().map(sentence).collect(),
         acf,
         findings,
@@ -135,10 +140,8 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!(
-        "{}, {} to {}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
-        words::count(result.acf.observations, "observation"),
-        result.first,
-        result.last,
+        "{}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
+        result.sample,
         significant_digits(result.acf.mean),
         significant_digits(result.acf.variance.sqrt()),
         result.acf.band

@@ -1,6 +1,8 @@
 //! Computed series, side by side.
 
-use kandrel_core::series::Series;
+use std::collections::{BTreeMap, BTreeSet};
+
+use kandrel_core::series::{Lost, SeriesWithGaps};
 use kandrel_core::time::Period;
 use serde::Serialize;
 
@@ -11,6 +13,7 @@ use crate::words;
 #[derive(Serialize)]
 pub struct TransformResult {
     pub series: String,
+    pub lost: Lost,
     pub values: Vec<PeriodValue>,
 }
 
@@ -18,49 +21,78 @@ pub struct TransformResult {
 #[derive(Serialize)]
 pub struct PeriodValue {
     pub period: String,
-    pub value: f64,
+    /// None for a gap that is kept.
+    pub value: Option<f64>,
 }
 
 /// Puts a result together.
-pub fn result(series: &Series) -> TransformResult {
-    let value =
-        |(t, value): (usize, &f64)| PeriodValue { period: series.period(t).to_string(), value: *value };
+pub fn result(series: &SeriesWithGaps) -> TransformResult {
+    let value = |(t, value): (usize, &Option<f64>)| PeriodValue {
+        period: series.period(t).to_string(),
+        value: *value,
+    };
     TransformResult {
         series: series.name.clone(),
-        values: series.values.iter().enumerate().map(value).collect(),
+        lost: series.lost,
+        values: series.cells.iter().enumerate().map(value).collect(),
     }
 }
 
-/// One row for each period in which any series has a value.
-pub fn document(all: &[Series], time: &str) -> Document {
+/// One row for each period from the first in which any series has a value to the
+/// last.
+pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
     let mut document = Document::default();
-    let span = all.iter().map(|series| series.start).min().zip(all.iter().map(Series::last).max());
-    let Some((first, last)) = span else {
+    let periods = periods(all);
+    let (Some(first), Some(last)) = (periods.first(), periods.last()) else {
         return document;
     };
+    let lost: Vec<String> = all.iter().filter(|series| series.lost != Lost::default()).map(lost).collect();
     document.paragraph(format!("{} from {first} to {last}.", words::count(all.len(), "column")));
+    document.list("Values lost to lags, differences and averages", lost);
     let names: Vec<String> = all.iter().map(|series| header(&series.name)).collect();
     let mut heads = vec![(time, Align::Left)];
     heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
     let mut table = Table::new(&heads);
-    let length = last.steps_since(first).unwrap_or(0);
-    for step in 0..=length {
-        let period = first.offset(step);
+    let columns: Vec<BTreeMap<Period, f64>> = all.iter().map(known).collect();
+    for period in &periods {
         let mut row = vec![Cell::text(period.to_string())];
-        row.extend(all.iter().map(|series| at(series, period).map_or(Cell::Missing, Cell::Exact)));
+        row.extend(columns.iter().map(|known| known.get(period).map_or(Cell::Missing, |v| Cell::Exact(*v))));
         table.rows.push(row);
     }
     document.table(table);
     document
 }
 
+fn lost(series: &SeriesWithGaps) -> String {
+    let Lost { start, end } = series.lost;
+    match (start, end) {
+        (_, 0) => format!("{}: {start} at the start", series.name),
+        (0, _) => format!("{}: {end} at the end", series.name),
+        _ => format!("{}: {start} at the start, {end} at the end", series.name),
+    }
+}
+
+fn known(series: &SeriesWithGaps) -> BTreeMap<Period, f64> {
+    let cells = series.cells.iter().enumerate();
+    cells.filter_map(|(t, cell)| cell.map(|value| (series.period(t), value))).collect()
+}
+
+/// All periods between the ends; only those that are there, where some were left
+/// out.
+fn periods(all: &[SeriesWithGaps]) -> Vec<Period> {
+    let own: BTreeSet<Period> =
+        all.iter().flat_map(|series| (0..series.cells.len()).map(|t| series.period(t))).collect();
+    let ends = own.first().copied().zip(own.last().copied());
+    match ends {
+        Some((first, last)) if all.iter().all(|series| series.dates.is_none()) => {
+            (0..=last.steps_since(first).unwrap_or(0)).map(|step| first.offset(step)).collect()
+        }
+        _ => own.into_iter().collect(),
+    }
+}
+
 /// A column's name alone needs no back-quotes in a header.
 fn header(expression: &str) -> String {
     let inner = expression.strip_prefix('`').and_then(|rest| rest.strip_suffix('`'));
     inner.filter(|name| !name.contains('`')).unwrap_or(expression).to_owned()
-}
-
-fn at(series: &Series, period: Period) -> Option<f64> {
-    let place = period.steps_since(series.start).and_then(|steps| usize::try_from(steps).ok())?;
-    series.values.get(place).copied()
 }

@@ -110,7 +110,7 @@ pub fn build(
     Ok(Dataset {
         source: source.to_owned(),
         sha256,
-        frame: Frame { start: order.start, length: order.length, columns: numeric },
+        frame: Frame { start: order.start, length: order.length, columns: numeric, dates: None },
         columns,
         time: time_place.and_then(|place| table.header.get(place).cloned()),
         rows: table.rows.len(),
@@ -288,6 +288,22 @@ impl Dataset {
         self.filled.extend(periods);
         self.filled.sort_unstable();
         self.filled.dedup();
+    }
+
+    /// Notes how many periods each column loses when its gaps are left out.
+    pub fn note_left_out(&mut self, names: &[&str]) {
+        let mut names = names.to_vec();
+        names.sort_unstable();
+        names.dedup();
+        for name in names {
+            let kept = self.frame.without_gaps_in(&[name]).length;
+            if kept < self.frame.length {
+                let count = words::count(self.frame.length - kept, "period");
+                let note =
+                    format!("`{name}`: {count} without a value left out, the others taken as consecutive");
+                self.notes.push(note);
+            }
+        }
     }
 
     /// Whether periods are dates rather than observation numbers.

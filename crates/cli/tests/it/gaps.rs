@@ -57,3 +57,36 @@ fn a_gap_near_the_end_is_refused_and_not_trimmed() {
     folder.run("transform a.csv x:d1").fails(3, &["values are missing in 2001-03"]);
     assert_eq!(folder.run("transform a.csv x:d1 --sample ..2001-02").stdout, "month,x:d1\n2001-02,1\n");
 }
+
+#[test]
+fn kept_gaps_stay_open_where_that_makes_sense() {
+    let folder = Folder::with("x.csv", "year,x\n2000,1\n2001,2\n2003,4\n2004,7\n");
+    let json = folder.json("transform x.csv x x:d1 --gaps keep");
+    let values = |series: usize| -> Vec<f64> {
+        let values = json["results"][series]["values"].as_array().expect("values");
+        values.iter().map(|value| value["value"].as_f64().unwrap_or(-9.0)).collect()
+    };
+    assert_eq!(values(0), [1.0, 2.0, -9.0, 4.0, 7.0]);
+    assert_eq!(values(1), [1.0, -9.0, -9.0, 3.0]);
+    folder.run("stationarity x.csv x --gaps keep").fails(2, &["--gaps keep", "takes no gaps"]);
+}
+
+#[test]
+fn dropped_periods_keep_the_dates_of_the_others() {
+    let folder = Folder::with("x.csv", "year,x\n2000,1\n2001,2\n2003,4\n2004,7\n");
+    let outcome = folder.run("transform x.csv x:d1 --gaps drop --as csv");
+    assert_eq!(outcome.stdout, "year,\"x:d1\"\n2001,1\n2003,2\n2004,3\n".replace('"', ""));
+    assert!(outcome.stderr.contains("`x`: 1 period without a value left out"), "{}", outcome.stderr);
+}
+
+#[test]
+fn values_lost_to_lags_are_counted() {
+    let folder = Folder::with("x.csv", crate::harness::monthly(&crate::harness::scattered(60)));
+    let text = folder.run("acf x.csv x:d1,d12").running_text();
+    assert!(text.contains("47 observations, 2011-02 to 2014-12 (13 lost at the start"), "{text}");
+    let json = folder.json("acf x.csv x:avg5 --sample 2010-06..");
+    assert_eq!(
+        (&json["results"][0]["lost"]["start"], &json["results"][0]["lost"]["end"]),
+        (&0.into(), &2.into())
+    );
+}

@@ -139,3 +139,76 @@ fn year_and_month_may_stand_in_two_columns() {
     let outcome = folder.run("acf a.csv");
     assert_eq!(outcome.status, 0, "the month is no series: {}", outcome.stderr);
 }
+
+/// Rows of a date and a value, on the given days from 2018-01-01, a Monday.
+fn on_days(days: impl Iterator<Item = i64>) -> String {
+    let start = jiff::civil::Date::constant(2018, 1, 1);
+    let mut text = "date,x\n".to_owned();
+    for (day, value) in days.zip(crate::harness::scattered(400)) {
+        let date = start.checked_add(jiff::Span::new().days(day)).expect("a date");
+        text += &format!("{date},{value}\n");
+    }
+    text
+}
+
+#[test]
+fn weeks_and_workdays_are_told_from_the_dates() {
+    let folder = Folder::with("week.csv", on_days((0..60).map(|week| 7 * week + 4)));
+    folder.write("work.csv", on_days((0..100).filter(|day| day % 7 < 5)));
+    folder.write("holiday.csv", on_days((0..100).filter(|day| day % 7 < 5 && *day != 10)));
+    let data = |words: &str| folder.json(words)["data"].clone();
+    let week = data("acf week.csv");
+    assert_eq!((&week["frequency"], &week["season"]), (&"weekly".into(), &52.into()));
+    assert_eq!((&week["first"], &week["last"]), (&"2018-01-05".into(), &"2019-02-22".into()));
+    let work = data("acf work.csv");
+    assert_eq!((&work["frequency"], &work["season"]), (&"workday".into(), &5.into()));
+    let shown = folder.run("inspect work.csv").running_text();
+    assert!(
+        shown.contains("Taken as workday because the dates in `date` leave out every weekend."),
+        "{shown}"
+    );
+    let shown = folder.run("inspect week.csv").running_text();
+    assert!(shown.contains("the dates in `date` are all Fridays"), "{shown}");
+    folder.run("acf holiday.csv").fails(3, &["missing in 2018-01-11"]);
+    let dropped = folder.json("acf holiday.csv --gaps drop");
+    assert_eq!(dropped["results"][0]["observations"], 71);
+    assert_eq!(dropped["data"]["last"], "2018-04-10");
+    let part = folder.json("acf work.csv --sample 2018-02..2018-03");
+    assert_eq!(part["results"][0]["observations"], 42);
+    let weeks = folder.json("acf week.csv --sample 2018-W10..2018-W39");
+    assert_eq!(weeks["results"][0]["observations"], 30);
+}
+
+#[test]
+fn weeks_by_their_number_are_read() {
+    let rows: String = (1..=52).map(|week| format!("2018-W{week:02},{}\n", week * week % 17)).collect();
+    let folder = Folder::with("w.csv", format!("week,x\n{rows}2019-W01,3\n"));
+    let json = folder.json("transform w.csv x");
+    assert_eq!(json["data"]["last"], "2019-W01");
+    folder.run("transform w.csv x --out again.csv").succeeds();
+    assert!(String::from_utf8_lossy(&folder.read("again.csv")).contains("\n2018-W52,1\n"));
+}
+
+#[test]
+fn rows_without_a_time_column_are_counted_from_a_start() {
+    let rows: String = crate::harness::scattered(30).iter().map(|value| format!("{value}\n")).collect();
+    let folder = Folder::with("x.csv", format!("x\n{rows}"));
+    for (words, first, last, frequency) in [
+        ("--start 2004-11 --every month", "2004-11", "2007-04", "monthly"),
+        ("--start 2004-Q4", "2004-Q4", "2012-Q1", "quarterly"),
+        ("--start 2004-12-31 --every workday", "2004-12-31", "2005-02-10", "workday"),
+        ("--start 2004-12-31 --every week", "2004-12-31", "2005-07-22", "weekly"),
+        ("--start 2004-W53 --every week", "2004-W53", "2005-W29", "weekly"),
+        ("--start 2004 --every day", "2004-01-01", "2004-01-30", "daily"),
+        ("--every step", "1", "30", "undated"),
+        ("--start 5 --every step", "5", "34", "undated"),
+    ] {
+        let data = folder.json(&format!("acf x.csv {words}"))["data"].clone();
+        let found =
+            [&data["first"], &data["last"], &data["frequency"]].map(|value| value.as_str().unwrap_or(""));
+        assert_eq!(found, [first, last, frequency], "{words}");
+    }
+    folder.run("acf x.csv --every month").fails(2, &["--every needs the period of the first row", "--start"]);
+    folder.run("acf x.csv --start spring").fails(2, &["--start", "spring"]);
+    folder.run("acf x.csv --start 2004-01-15 --every year").fails(2, &["--start", "finer than annual"]);
+}

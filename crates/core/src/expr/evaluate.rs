@@ -4,7 +4,7 @@ use super::apply::{Setting, apply};
 use super::cells::{Cell, Trouble, Undefined, power, quotient};
 use super::node::{Kind, Node, Operator};
 use super::parse::Expression;
-use crate::series::{Frame, Series, SeriesError, Span, without_gaps};
+use crate::series::{Frame, Lost, Series, SeriesError, SeriesWithGaps, Span};
 use crate::time::Period;
 
 /// Why an expression has no series.
@@ -57,35 +57,71 @@ pub enum EvaluateError {
 /// [`EvaluateError`].
 pub fn evaluate(expression: &Expression, frame: &Frame, sample: Span) -> Result<Series, EvaluateError> {
     let names = expression.node.columns();
-    if names.is_empty() {
-        return Err(EvaluateError::NoColumn);
-    }
-    let cells = value_of(&expression.node, Setting { frame, sample })?;
-    let inside = |row: &usize| sample.holds(frame.period(*row));
-    let rows: Vec<usize> = (0..frame.length).filter(inside).collect();
-    let finished: Vec<Option<f64>> = rows
-        .iter()
-        .map(|row| match cells.get(*row) {
-            Some(Cell::Value(value)) => Ok(Some(*value)),
-            Some(Cell::Undefined(Trouble { row, why })) => {
-                Err(EvaluateError::Undefined { period: frame.period(*row), why: *why })
-            }
-            Some(Cell::Missing) | None => Ok(None),
-        })
-        .collect::<Result<_, _>>()?;
+    let (rows, finished) = finished(expression, frame, sample)?;
     let extent = Extent::of(&expression.node, frame, &names, &rows);
     let gaps = extent.map(|extent| extent.gaps(frame, &names)).unwrap_or_default();
-    let trimmed = extent.is_some_and(|extent| extent.loses_an_end(&rows, &finished));
-    if trimmed && !gaps.is_empty() {
+    let short = extent.is_some_and(|extent| extent.loses_an_end(&rows, &finished));
+    if short && !gaps.is_empty() {
         return Err(EvaluateError::Series(SeriesError::Gaps { periods: gaps }));
     }
-    let start = rows.first().map_or(frame.start, |row| frame.period(*row));
-    without_gaps(&expression.text, start, &finished).map_err(|error| match error {
+    let series = trimmed(expression, frame, &rows, &finished, extent)?;
+    series.complete().map_err(|error| match error {
         // A value missing in a column costs a differenced series several; only
         // the columns' own ones can be mended, so they are the ones to name.
         SeriesError::Gaps { .. } if !gaps.is_empty() => SeriesError::Gaps { periods: gaps }.into(),
         other => other.into(),
     })
+}
+
+/// The series of an expression with its gaps.
+///
+/// # Errors
+/// [`EvaluateError`], but not for gaps.
+pub fn evaluate_with_gaps(
+    expression: &Expression,
+    frame: &Frame,
+    sample: Span,
+) -> Result<SeriesWithGaps, EvaluateError> {
+    let (rows, finished) = finished(expression, frame, sample)?;
+    let extent = Extent::of(&expression.node, frame, &expression.node.columns(), &rows);
+    Ok(trimmed(expression, frame, &rows, &finished, extent)?)
+}
+
+fn trimmed(
+    expression: &Expression,
+    frame: &Frame,
+    rows: &[usize],
+    finished: &[Option<f64>],
+    extent: Option<Extent>,
+) -> Result<SeriesWithGaps, SeriesError> {
+    let dates: Option<Vec<Period>> =
+        frame.dates.is_some().then(|| rows.iter().map(|row| frame.period(*row)).collect());
+    let start = rows.first().map_or(frame.start, |row| frame.period(*row));
+    let series = SeriesWithGaps::trimmed(&expression.text, start, finished, dates.as_deref())?;
+    Ok(SeriesWithGaps { lost: extent.map(Extent::lost).unwrap_or_default(), ..series })
+}
+
+/// The rows of the sample and their values.
+fn finished(
+    expression: &Expression,
+    frame: &Frame,
+    sample: Span,
+) -> Result<(Vec<usize>, Vec<Option<f64>>), EvaluateError> {
+    if expression.node.columns().is_empty() {
+        return Err(EvaluateError::NoColumn);
+    }
+    let cells = value_of(&expression.node, Setting { frame, sample })?;
+    let inside = |row: &usize| sample.holds(frame.period(*row));
+    let rows: Vec<usize> = (0..frame.length).filter(inside).collect();
+    let value = |row: &usize| match cells.get(*row) {
+        Some(Cell::Value(value)) => Ok(Some(*value)),
+        Some(Cell::Undefined(Trouble { row, why })) => {
+            Err(EvaluateError::Undefined { period: frame.period(*row), why: *why })
+        }
+        Some(Cell::Missing) | None => Ok(None),
+    };
+    let values = rows.iter().map(value).collect::<Result<_, _>>()?;
+    Ok((rows, values))
 }
 
 /// The rows for which an expression would have values if its columns had no
@@ -96,6 +132,9 @@ struct Extent {
     latest: usize,
     needed_from: usize,
     needed_to: usize,
+    /// First and last rows of the sample in which every column has values.
+    known_from: usize,
+    known_to: usize,
 }
 
 impl Extent {
@@ -106,14 +145,25 @@ impl Extent {
             first = first.max(column.cells.iter().position(Option::is_some)?);
             last = last.min(column.cells.iter().rposition(Option::is_some)?);
         }
-        let earliest = first.saturating_add(node.reach()).max(*rows.first()?);
-        let latest = last.saturating_sub(node.ahead()).min(*rows.last()?);
+        let (sample_from, sample_to) = (*rows.first()?, *rows.last()?);
+        let earliest = first.saturating_add(node.reach()).max(sample_from);
+        let latest = last.saturating_sub(node.ahead()).min(sample_to);
         (earliest <= latest).then(|| Self {
             earliest,
             latest,
             needed_from: earliest.saturating_sub(node.reach()),
             needed_to: latest.saturating_add(node.ahead()),
+            known_from: first.max(sample_from),
+            known_to: last.min(sample_to),
         })
+    }
+
+    /// What reaching beyond the columns' ends costs.
+    fn lost(self) -> Lost {
+        Lost {
+            start: self.earliest.saturating_sub(self.known_from),
+            end: self.known_to.saturating_sub(self.latest),
+        }
     }
 
     /// Periods, among the rows needed, in which a column has a gap.

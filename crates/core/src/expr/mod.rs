@@ -15,7 +15,7 @@ mod token;
 
 pub use cells::Undefined;
 pub use error::ParseError;
-pub use evaluate::{EvaluateError, evaluate};
+pub use evaluate::{EvaluateError, evaluate, evaluate_with_gaps};
 pub use names::with_names;
 pub use node::{Kind, Node, Operator};
 pub use parse::{Expression, parse, with_steps};

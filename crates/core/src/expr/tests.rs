@@ -8,7 +8,7 @@ fn frame_of(start: Period, columns: &[(&str, &[Option<f64>])]) -> Frame {
     let length = columns[0].1.len();
     let columns =
         columns.iter().map(|(name, cells)| Column { name: (*name).to_owned(), cells: cells.to_vec() });
-    Frame { start, length, columns: columns.collect() }
+    Frame { start, length, columns: columns.collect(), dates: None }
 }
 
 fn full(values: &[f64]) -> Vec<Option<f64>> {

@@ -9,6 +9,7 @@ pub use gaps::{Fill, Filled, fill};
 pub use span::{Span, SpanError};
 
 use crate::time::Period;
+use serde::Serialize;
 use thiserror::Error;
 
 /// A series without gaps.
@@ -20,12 +21,93 @@ pub struct Series {
     pub start: Period,
     /// The values, one per period.
     pub values: Vec<f64>,
+    /// The period of each value, where periods were left out and the rest are taken
+    /// as consecutive.
+    pub dates: Option<Vec<Period>>,
+    /// Values that its columns have and it has not.
+    pub lost: Lost,
+}
+
+/// Periods for which the columns of a series have values and the series has none,
+/// as its lags, differences and averages reach beyond the columns' ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize)]
+pub struct Lost {
+    /// At the start.
+    pub start: usize,
+    /// At the end.
+    pub end: usize,
+}
+
+/// A series that may have gaps; its first and last values are known.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SeriesWithGaps {
+    /// What it is called.
+    pub name: String,
+    /// Period of the first value.
+    pub start: Period,
+    /// One cell per period.
+    pub cells: Vec<Option<f64>>,
+    /// The period of each cell, where periods were left out.
+    pub dates: Option<Vec<Period>>,
+    /// Values that its columns have and it has not.
+    pub lost: Lost,
+}
+
+impl SeriesWithGaps {
+    /// The cells of consecutive rows, the first of them in `start`, with missing ends
+    /// trimmed.
+    ///
+    /// # Errors
+    /// [`SeriesError::Empty`] without any value.
+    pub fn trimmed(
+        name: &str,
+        start: Period,
+        cells: &[Option<f64>],
+        dates: Option<&[Period]>,
+    ) -> Result<Self, SeriesError> {
+        let first = cells.iter().position(Option::is_some).ok_or(SeriesError::Empty)?;
+        let last = cells.iter().rposition(Option::is_some).ok_or(SeriesError::Empty)?;
+        Ok(Self {
+            name: name.to_owned(),
+            start: frame::dated(start, dates, first),
+            cells: cells[first..=last].to_vec(),
+            dates: dates.and_then(|dates| dates.get(first..=last)).map(<[_]>::to_vec),
+            lost: Lost::default(),
+        })
+    }
+
+    /// The period of place `t` (0-based).
+    pub fn period(&self, t: usize) -> Period {
+        frame::dated(self.start, self.dates.as_deref(), t)
+    }
+
+    /// The series, if no value is missing.
+    ///
+    /// # Errors
+    /// [`SeriesError::Gaps`] with the periods without a value.
+    pub fn complete(self) -> Result<Series, SeriesError> {
+        let missing = self.cells.iter().enumerate().filter(|(_, cell)| cell.is_none());
+        let periods: Vec<Period> = missing.map(|(t, _)| self.period(t)).collect();
+        if !periods.is_empty() {
+            return Err(SeriesError::Gaps { periods });
+        }
+        let values = self.cells.into_iter().flatten().collect();
+        Ok(Series { name: self.name, start: self.start, values, dates: self.dates, lost: self.lost })
+    }
+}
+
+/// A series without gaps is one that has none.
+impl From<Series> for SeriesWithGaps {
+    fn from(series: Series) -> Self {
+        let cells = series.values.into_iter().map(Some).collect();
+        Self { name: series.name, start: series.start, cells, dates: series.dates, lost: series.lost }
+    }
 }
 
 impl Series {
     /// The period of place `t` (0-based).
     pub fn period(&self, t: usize) -> Period {
-        self.start.offset(i64::try_from(t).unwrap_or(i64::MAX))
+        frame::dated(self.start, self.dates.as_deref(), t)
     }
 
     /// The period of the last value.
@@ -48,28 +130,6 @@ pub enum SeriesError {
     },
 }
 
-/// Makes a series of the cells from `start`: missing ends are trimmed, missing
-/// values inside are refused.
-///
-/// # Errors
-/// [`SeriesError`]: no values, or gaps with their periods.
-pub fn without_gaps(name: &str, start: Period, cells: &[Option<f64>]) -> Result<Series, SeriesError> {
-    let first = cells.iter().position(Option::is_some).ok_or(SeriesError::Empty)?;
-    let last = cells.iter().rposition(Option::is_some).ok_or(SeriesError::Empty)?;
-    let at = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
-    let inside = &cells[first..=last];
-    let periods: Vec<Period> =
-        inside.iter().enumerate().filter(|(_, cell)| cell.is_none()).map(|(t, _)| at(first + t)).collect();
-    if !periods.is_empty() {
-        return Err(SeriesError::Gaps { periods });
-    }
-    Ok(Series {
-        name: name.to_owned(),
-        start: at(first),
-        values: inside.iter().filter_map(|cell| *cell).collect(),
-    })
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -77,12 +137,30 @@ mod tests {
     #[test]
     fn ends_are_trimmed_and_inner_gaps_are_named() {
         let start = Period::year(2000);
-        let trimmed = without_gaps("x", start, &[None, Some(1.0), Some(2.0), None]).expect("no gaps");
+        let of = |cells: &[Option<f64>]| {
+            SeriesWithGaps::trimmed("x", start, cells, None).and_then(SeriesWithGaps::complete)
+        };
+        let trimmed = of(&[None, Some(1.0), Some(2.0), None]).expect("no gaps");
         assert_eq!((trimmed.start, trimmed.last()), (Period::year(2001), Period::year(2002)));
         assert_eq!(
-            without_gaps("x", start, &[Some(1.0), None, None, Some(2.0)]),
+            of(&[Some(1.0), None, None, Some(2.0)]),
             Err(SeriesError::Gaps { periods: vec![Period::year(2001), Period::year(2002)] })
         );
-        assert_eq!(without_gaps("x", start, &[None]), Err(SeriesError::Empty));
+        assert_eq!(of(&[None]), Err(SeriesError::Empty));
+    }
+
+    #[test]
+    fn rows_left_out_keep_the_dates_of_the_others() {
+        let column = |name: &str, cells: &[Option<f64>]| Column { name: name.into(), cells: cells.to_vec() };
+        let columns = vec![
+            column("x", &[None, Some(1.0), None, Some(2.0)]),
+            column("y", &[Some(1.0), Some(1.0), Some(3.0), None]),
+        ];
+        let frame = Frame { start: Period::year(2000), length: 4, columns, dates: None };
+        let reduced = frame.without_gaps_in(&["x"]);
+        assert_eq!(reduced.length, 3);
+        assert_eq!(reduced.period(2), Period::year(2003));
+        assert_eq!(reduced.column("y").map(|y| y.cells.clone()), Some(vec![Some(1.0), Some(1.0), None]));
+        assert_eq!(frame.without_gaps_in(&["y"]), frame);
     }
 }

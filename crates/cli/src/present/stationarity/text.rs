@@ -26,10 +26,8 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
         (false, false) => "",
     };
     document.paragraph(format!(
-        "{}, {} to {}. Each p-value and critical value is for a series of this length{}.",
-        words::count(result.observations, "observation"),
-        series.start,
-        series.last(),
+        "{}. Each p-value and critical value is for a series of this length{}.",
+        words::sample(series),
         allowing
     ));
     document.table(table(result));

@@ -7,15 +7,15 @@ use std::fmt::Write as _;
 use kandrel_core::num::rng::NormalStream;
 
 const SEED: u64 = 2001;
-const MONTHS: usize = 288;
+pub const MONTHS: usize = 288;
 /// Draws thrown away so that stationary processes forget their start.
 const BURN: usize = 120;
 const SHIFT_OF_TUGS: usize = 11 * 12 + 5;
 const ODD_ICE: usize = 16 * 12 + 7;
 
-/// The whole file.
-pub fn csv() -> String {
-    let columns: [(&str, usize, Vec<f64>); 8] = [
+/// Name, decimals and values of each column.
+pub fn columns() -> [(&'static str, usize, Vec<f64>); 8] {
+    [
         ("freight", 1, freight()),
         ("berth_fee", 2, berth_fee()),
         ("waiting", 1, waiting()),
@@ -24,7 +24,12 @@ pub fn csv() -> String {
         ("ice", 1, ice()),
         ("bookings", 0, bookings()[2..].to_vec()),
         ("sailings", 0, sailings()),
-    ];
+    ]
+}
+
+/// The whole file.
+pub fn csv() -> String {
+    let columns = columns();
     let mut out = String::from("month");
     for (name, ..) in &columns {
         out.push(',');

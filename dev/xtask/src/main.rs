@@ -1,8 +1,9 @@
 //! Chores of the workspace.
 
 mod harbour;
+mod messy;
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
@@ -25,12 +26,18 @@ enum Job {
 
 fn main() -> ExitCode {
     let Job::DemoData { into } = Call::parse().job;
-    let file = into.join("harbour.csv");
-    match std::fs::write(&file, harbour::csv()) {
+    match write(&into) {
         Ok(()) => ExitCode::SUCCESS,
         Err(message) => {
-            eprintln!("{}: {message}", file.display());
+            eprintln!("{}: {message}", into.display());
             ExitCode::FAILURE
         }
     }
+}
+
+fn write(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
+    std::fs::write(into.join("harbour.csv"), harbour::csv())?;
+    std::fs::write(into.join("messy.csv"), messy::csv())?;
+    std::fs::write(into.join("messy.xlsx"), messy::xlsx()?)?;
+    Ok(())
 }

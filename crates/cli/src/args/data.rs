@@ -2,6 +2,8 @@ use clap::{Args, ValueEnum};
 use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
 use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span};
 
+use kandrel_core::time::Period;
+
 use crate::context::Context;
 use crate::error::CliError;
 use crate::read::{
@@ -272,7 +274,36 @@ fn one_series(
         Gaps::Keep => expr::evaluate_with_gaps(expression, frame, span),
         _ => expr::evaluate(expression, frame, span).map(SeriesWithGaps::from),
     };
-    series.map_err(|error| evaluation_error(dataset, &expression.text, error))
+    series.map_err(|error| match error {
+        EvaluateError::Series(SeriesError::Gaps { periods }) => {
+            let stretch =
+                expr::evaluate_with_gaps(expression, frame, span).ok().map(|series| longest(&series));
+            gaps_error(dataset, &expression.text, &periods, stretch.as_deref())
+        }
+        error => evaluation_error(dataset, &expression.text, error),
+    })
+}
+
+/// The longest stretch without gaps, as a sample.
+fn longest(series: &SeriesWithGaps) -> String {
+    let (mut best, mut run) = (0..0, 0);
+    for (t, cell) in series.cells.iter().enumerate() {
+        run = if cell.is_some() { run + 1 } else { 0 };
+        if run > best.len() {
+            best = t + 1 - run..t + 1;
+        }
+    }
+    let last =
+        if best.end < series.cells.len() { series.period(best.end - 1).to_string() } else { String::new() };
+    format!("{}..{last}", series.period(best.start))
+}
+
+fn gaps_error(dataset: &Dataset, text: &str, periods: &[Period], stretch: Option<&str>) -> CliError {
+    let sample = stretch.map_or("--sample".to_owned(), |stretch| format!("--sample {stretch}"));
+    CliError::data(format!("{}, {text}: values are missing in {}", dataset.source, words::periods(periods)))
+        .advise("fill them with --gaps linear, seasonal or previous")
+        .advise("or leave them out with --gaps drop")
+        .advise(format!("or take the longest stretch without gaps with {sample}"))
 }
 
 /// Refuses differences that reach back beyond the whole of the data.
@@ -317,10 +348,7 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         EvaluateError::Series(SeriesError::Empty) => {
             CliError::data(format!("{at}: no values in the periods asked for")).advise(span)
         }
-        EvaluateError::Series(SeriesError::Gaps { periods }) => {
-            CliError::data(format!("{at}: values are missing in {}", words::periods(&periods)))
-                .advise("fill them with --gaps linear, seasonal or previous, leave them out with --gaps drop, or take a stretch without gaps with --sample")
-        }
+        EvaluateError::Series(SeriesError::Gaps { periods }) => gaps_error(dataset, text, &periods, None),
     }
 }
 

@@ -1,11 +1,15 @@
 //! The built-in demo data: Osmere Bay, a harbour that exists only here.
 
 /// Name and contents of each set.
-const SETS: &[(&str, &str)] = &[("harbour", include_str!("harbour.csv"))];
+const SETS: &[(&str, &[u8])] = &[
+    ("harbour", include_bytes!("harbour.csv")),
+    ("messy.csv", include_bytes!("messy.csv")),
+    ("messy.xlsx", include_bytes!("messy.xlsx")),
+];
 
 /// The file of that name, without `demo:`.
 pub fn find(name: &str) -> Option<&'static [u8]> {
-    SETS.iter().find(|(known, _)| *known == name).map(|(_, text)| text.as_bytes())
+    SETS.iter().find(|(known, _)| *known == name).map(|(_, bytes)| *bytes)
 }
 
 /// All names.

@@ -73,6 +73,11 @@ impl Grid {
         self.rows.drain(..count.min(self.rows.len()));
     }
 
+    /// Leaves out the last rows.
+    pub fn drop_last(&mut self, count: usize) {
+        self.rows.truncate(self.rows.len().saturating_sub(count));
+    }
+
     fn at(&self, at: Place) -> Row<'_> {
         let width = usize::try_from(at.width).unwrap_or(0);
         let ends = self.ends.get(at.cells..at.cells + width).unwrap_or_default();

@@ -3,6 +3,8 @@
 use jiff::civil::Date;
 use kandrel_core::time::{Frequency, Period};
 
+use super::days;
+
 /// Which of two numbers is the day, where a date leaves it open.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
 pub enum DateOrder {
@@ -84,17 +86,27 @@ fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column
     }
 }
 
-/// Whether days are equally far apart, or as far as months, quarters or years.
-fn is_regular(periods: &[Period]) -> bool {
-    let mut days = periods.to_vec();
-    days.sort_unstable();
-    let gaps: Vec<i64> = days.windows(2).filter_map(|pair| pair[1].steps_since(pair[0])).collect();
-    let (Some(least), Some(most)) = (gaps.iter().min(), gaps.iter().max()) else {
+/// Days are regular if they are equally far apart, or stand for periods most of
+/// which are there.
+fn is_regular(days: &[Period]) -> bool {
+    let mut sorted = days.to_vec();
+    sorted.sort_unstable();
+    let mut gaps = sorted.windows(2).filter_map(|pair| pair[1].steps_since(pair[0]));
+    let first = gaps.next();
+    if first.is_some_and(|gap| gap > 0) && gaps.all(|gap| Some(gap) == first) {
+        return true;
+    }
+    let days::Reading::Periods { mut periods, .. } = days::read(days) else {
         return false;
     };
-    let within = |low: i64, high: i64| *least >= low && *most <= high;
-    (*least > 0 && least == most) || within(28, 31) || within(89, 92) || within(365, 366)
+    periods.sort_unstable();
+    periods.dedup();
+    let span = periods.last().zip(periods.first()).and_then(|(last, first)| last.steps_since(*first));
+    span.is_some_and(|span| periods.len() as f64 > MOST * (span + 1) as f64)
 }
+
+/// The share of periods that must be there.
+const MOST: f64 = 0.6;
 
 /// A run of digits or letters.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -334,6 +346,13 @@ mod tests {
         for cells in [day_first, month_first] {
             assert_eq!(first(&cells.iter().map(String::as_str).collect::<Vec<_>>()), "2004-02-01");
         }
+        // Months with a gap, newest first: as days they would be twelve of each January.
+        let gap: Vec<String> = (1..60)
+            .rev()
+            .filter(|k| !(20..22).contains(k))
+            .map(|k| format!("01/{:02}/{}", k % 12 + 1, 2004 + k / 12))
+            .collect();
+        assert_eq!(first(&gap.iter().map(String::as_str).collect::<Vec<_>>()), "2008-12-01");
         // Three of them may be days as well: both readings are regular.
         let open = read(["01/02/2004", "01/03/2004", "01/04/2004"].into_iter(), None);
         assert!(matches!(open, Some(Column::Open { .. })), "{open:?}");

@@ -6,6 +6,7 @@ use kandrel_core::time::Period;
 
 use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
+use super::spelling;
 use crate::error::CliError;
 use crate::words;
 
@@ -37,6 +38,11 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
     records.pass_over(head + 1);
+    let footers = footers(&records, width);
+    if footers > 0 {
+        records.drop_last(footers);
+        notes.push(format!("{source}: {} below the table passed over", words::count(footers, "line")));
+    }
     if let Some(row) = records.rows().find(|row| row.len() != width) {
         return Err(unequal(source, row.line, row.len(), width));
     }
@@ -125,6 +131,23 @@ fn header_place(records: &Grid) -> usize {
     let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
     let data_row = records.row(place).is_some_and(|row| row.cells().any(is_data));
     if data_row { 0 } else { place }
+}
+
+/// How many of the last rows hold a single cell, which is no period: notes below a
+/// table of several columns.
+fn footers(records: &Grid, width: usize) -> usize {
+    let is_footer = |row: Row<'_>| {
+        let mut filled = row.cells().filter(|cell| !cell.is_empty());
+        let only = filled.next().filter(|_| filled.next().is_none());
+        only.is_some_and(|cell| {
+            spelling::read(std::iter::once(cell), None).is_none() && !evidence_or_digits(cell)
+        })
+    };
+    if width < 2 {
+        return 0;
+    }
+    let last = (0..records.len()).rev().map_while(|place| records.row(place));
+    last.take_while(|row| is_footer(*row)).count()
 }
 
 fn evidence_or_digits(cell: &str) -> bool {

@@ -11,6 +11,7 @@ mod harness;
 mod hostile;
 mod inspect;
 mod layers;
+mod messy;
 mod output;
 mod registry;
 mod shapes;

@@ -1,5 +1,7 @@
 //! The time column and what follows from it.
 
+use std::fmt::Write as _;
+
 use crate::harness::{Folder, scattered};
 
 /// A file with the given times beside scattered values.
@@ -144,9 +146,9 @@ fn year_and_month_may_stand_in_two_columns() {
 fn on_days(days: impl Iterator<Item = i64>) -> String {
     let start = jiff::civil::Date::constant(2018, 1, 1);
     let mut text = "date,x\n".to_owned();
-    for (day, value) in days.zip(crate::harness::scattered(400)) {
+    for (day, value) in days.zip(scattered(400)) {
         let date = start.checked_add(jiff::Span::new().days(day)).expect("a date");
-        text += &format!("{date},{value}\n");
+        writeln!(text, "{date},{value}").expect("memory");
     }
     text
 }
@@ -191,7 +193,7 @@ fn weeks_by_their_number_are_read() {
 
 #[test]
 fn rows_without_a_time_column_are_counted_from_a_start() {
-    let rows: String = crate::harness::scattered(30).iter().map(|value| format!("{value}\n")).collect();
+    let rows: String = scattered(30).iter().map(|value| format!("{value}\n")).collect();
     let folder = Folder::with("x.csv", format!("x\n{rows}"));
     for (words, first, last, frequency) in [
         ("--start 2004-11 --every month", "2004-11", "2007-04", "monthly"),

@@ -1,5 +1,6 @@
 //! Small wordings that readers, results and errors share.
 
+use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::expr::{self, ParseError, STEPS};
 use kandrel_core::series::Series;
 use kandrel_core::time::Period;
@@ -121,6 +122,22 @@ pub fn sample(series: &Series) -> String {
     };
     let observations = count(series.values.len(), "observation");
     format!("{observations}, {} to {}{lost}", series.start, series.last())
+}
+
+/// A chosen λ, its interval, and the other method's.
+pub fn lambda(choice: &Choice) -> String {
+    let short = |value: f64| format!("{value:.2}").replace("-0.00", "0.00").replace('-', "−");
+    let ProfileLikelihood { lambda, low, high } = choice.likelihood;
+    let end = |value: Option<f64>, beyond: f64, word: &str| {
+        value.map_or_else(|| format!("{word} {}", short(beyond)), &short)
+    };
+    format!(
+        "λ = {} by profile likelihood (95 %: {} to {}), {} by Guerrero's method; boxcox={lambda:.2} fixes it",
+        short(lambda),
+        end(low, boxcox::SMALLEST, "below"),
+        end(high, boxcox::LARGEST, "above"),
+        short(choice.guerrero)
+    )
 }
 
 #[cfg(test)]

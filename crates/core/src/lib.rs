@@ -20,7 +20,7 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`expr`], [`ols`], [`lag`], [`corr`], [`nulldist`], [`unitroot`].
+//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`nulldist`], [`unitroot`].
 //!
 //! # Example
 //! ```
@@ -33,6 +33,7 @@
 //! # Ok::<(), kandrel_core::unitroot::UnitRootError>(())
 //! ```
 
+pub mod boxcox;
 pub mod corr;
 pub mod expr;
 pub mod lag;

@@ -195,7 +195,7 @@ impl DataArgs {
         let span = self.span(dataset)?;
         let named = self.named(dataset)?;
         let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
-        let parsed: Vec<Expression> =
+        let mut parsed: Vec<Expression> =
             texts.iter().map(|text| expression(dataset, text, &named)).collect::<Result<_, _>>()?;
         if let Some(how) = gaps.fill() {
             let season = self.season(dataset);
@@ -205,6 +205,10 @@ impl DataArgs {
             for name in columns {
                 dataset.fill(name, how, season);
             }
+        }
+        let season = self.season(dataset);
+        for one in &mut parsed {
+            choose_lambdas(dataset, one, span, season)?;
         }
         if gaps == Gaps::Drop {
             dataset.note_left_out(&parsed.iter().flat_map(|one| one.node.columns()).collect::<Vec<_>>());
@@ -284,6 +288,20 @@ fn one_series(
     })
 }
 
+/// Puts chosen λs into the Box-Cox steps that leave them open, with a note each.
+fn choose_lambdas(
+    dataset: &mut Dataset,
+    expression: &mut Expression,
+    span: Span,
+    season: usize,
+) -> Result<(), CliError> {
+    let choices = expr::choose_lambdas(expression, &dataset.frame, span, season)
+        .map_err(|error| evaluation_error(dataset, &expression.text, error))?;
+    let notes = choices.iter().map(|choice| format!("{}: {}", expression.text, words::lambda(choice)));
+    dataset.notes.extend(notes);
+    Ok(())
+}
+
 /// The longest stretch without gaps, as a sample.
 fn longest(series: &SeriesWithGaps) -> String {
     let (mut best, mut run) = (0..0, 0);
@@ -339,6 +357,9 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         EvaluateError::NoBase { period } => {
             CliError::data(format!("{at}: there is no value in {period} to be 100")).advise(span)
         }
+        EvaluateError::OpenLambda => CliError::computation(format!("{at}: {error}")),
+        EvaluateError::BoxCox(reason) => CliError::data(format!("{at}: no λ can be chosen: {reason}"))
+            .advise("write the λ yourself, as boxcox=0.5, or take a longer series"),
         EvaluateError::TooFew { .. } => {
             CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
         }

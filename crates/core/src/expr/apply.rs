@@ -1,9 +1,10 @@
 use super::cells::{Cell, Undefined, logarithm, power, quotient};
 use super::evaluate::EvaluateError;
 use super::step::Step;
+use crate::boxcox;
 use crate::num::scale;
 use crate::series::{Frame, Span};
-use crate::time::Period;
+use crate::time::{Frequency, Period};
 
 /// What a step needs to know beside the cells.
 #[derive(Clone, Copy)]
@@ -28,7 +29,8 @@ pub(super) fn apply(step: &Step, cells: &[Cell], setting: Setting<'_>) -> Result
         Step::Exp => each(cells, |v| Ok(v.exp())),
         Step::Sqrt => each(cells, |v| power(v, 0.5)),
         Step::Abs => each(cells, |v| Ok(v.abs())),
-        Step::BoxCox(lambda) => each(cells, |v| box_cox(v, *lambda)),
+        Step::BoxCox(lambda) => each(cells, |v| logarithm(v).map(|_| boxcox::transform(v, *lambda))),
+        Step::ChooseBoxCox => return Err(EvaluateError::OpenLambda),
         Step::Difference(lag) => with_earlier(cells, *lag, |now, then| Ok(now - then)),
         Step::Percent(lag) => with_earlier(cells, *lag, |now, then| Ok(100.0 * (quotient(now, then)? - 1.0))),
         Step::Growth(lag) => {
@@ -75,19 +77,16 @@ fn with_earlier(
         .collect()
 }
 
-fn box_cox(value: f64, lambda: f64) -> Result<f64, Undefined> {
-    let logarithm = logarithm(value)?;
-    // expm1 keeps its digits where λ is small.
-    Ok(if lambda.abs() < 1e-12 { logarithm } else { (lambda * logarithm).exp_m1() / lambda })
-}
-
 fn per_calendar(
     cells: &[Cell],
     setting: Setting<'_>,
     share: f64,
     count: fn(Period) -> Option<u32>,
 ) -> Result<Vec<Cell>, EvaluateError> {
-    let average = setting.frame.frequency().per_year().map(|periods| share * DAYS_OF_A_YEAR / periods);
+    let frequency = setting.frame.frequency();
+    let average = frequency.per_year().map(|periods| share * DAYS_OF_A_YEAR / periods);
+    // A workday is one day, whichever days are counted.
+    let average = average.map(|days| if frequency == Frequency::Workday { 1.0 } else { days });
     let average = average.ok_or(EvaluateError::Undated)?;
     let scaled = |(row, cell): (usize, &Cell)| {
         let days = count(setting.frame.period(row)).map_or(0.0, f64::from);
@@ -121,7 +120,7 @@ fn rebased(cells: &[Cell], period: &str, setting: Setting<'_>) -> Result<Vec<Cel
 }
 
 /// Rows of the sample with a known value, and these values.
-fn known(cells: &[Cell], setting: Setting<'_>) -> Vec<(usize, f64)> {
+pub(super) fn known(cells: &[Cell], setting: Setting<'_>) -> Vec<(usize, f64)> {
     let inside = |row: &usize| setting.sample.holds(setting.frame.period(*row));
     (0..cells.len()).filter(inside).filter_map(|row| cells[row].value().map(|value| (row, value))).collect()
 }

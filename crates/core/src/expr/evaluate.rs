@@ -4,6 +4,7 @@ use super::apply::{Setting, apply};
 use super::cells::{Cell, Trouble, Undefined, power, quotient};
 use super::node::{Kind, Node, Operator};
 use super::parse::Expression;
+use crate::boxcox::BoxCoxError;
 use crate::series::{Frame, Lost, Series, SeriesError, SeriesWithGaps, Span};
 use crate::time::Period;
 
@@ -39,6 +40,12 @@ pub enum EvaluateError {
         /// Values needed.
         needed: usize,
     },
+    /// A λ that has not been chosen.
+    #[error("a λ has not been chosen")]
+    OpenLambda,
+    /// No λ can be chosen.
+    #[error(transparent)]
+    BoxCox(#[from] BoxCoxError),
     /// A constant cannot be standardized.
     #[error("all values are alike")]
     NoVariation,
@@ -183,7 +190,7 @@ impl Extent {
     }
 }
 
-fn value_of(node: &Node, setting: Setting<'_>) -> Result<Vec<Cell>, EvaluateError> {
+pub(super) fn value_of(node: &Node, setting: Setting<'_>) -> Result<Vec<Cell>, EvaluateError> {
     let length = setting.frame.length;
     Ok(match &node.kind {
         Kind::Number(value) => vec![Cell::Value(*value); length],

@@ -3,6 +3,7 @@
 
 mod apply;
 mod cells;
+mod choose;
 mod error;
 mod evaluate;
 mod names;
@@ -14,6 +15,7 @@ mod tests;
 mod token;
 
 pub use cells::Undefined;
+pub use choose::choose_lambdas;
 pub use error::ParseError;
 pub use evaluate::{EvaluateError, evaluate, evaluate_with_gaps};
 pub use names::with_names;

@@ -322,7 +322,7 @@ mod tests {
         assert_eq!(at("a[t-0]"), Err(1));
         assert_eq!(parse("a +"), Err(ParseError::NothingThere { at: 3 }));
         assert_eq!(parse("a ; b"), Err(ParseError::Unexpected { at: 2, what: ";".into() }));
-        assert!(matches!(parse("a:boxcox=x"), Err(ParseError::StepValue { at: 2, form: "boxcox=λ", .. })));
+        assert!(matches!(parse("a:boxcox=x"), Err(ParseError::StepValue { at: 2, form: "boxcox", .. })));
         assert!(matches!(parse("a:per"), Err(ParseError::StepValue { form: "per=COLUMN", .. })));
         assert!(matches!(parse(&"(".repeat(500)), Err(ParseError::TooDeep { .. })));
         assert!(matches!(parse(&"-".repeat(500)), Err(ParseError::TooDeep { .. })));

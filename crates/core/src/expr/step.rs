@@ -11,6 +11,8 @@ pub enum Step {
     Abs,
     /// Box-Cox transformation with this λ.
     BoxCox(f64),
+    /// Box-Cox transformation with a λ to be chosen.
+    ChooseBoxCox,
     /// Difference at a lag.
     Difference(usize),
     /// Percentage change over so many periods.
@@ -103,12 +105,12 @@ pub static STEPS: &[StepSpec] = &[
     plain!("sqrt", "square root", Sqrt),
     plain!("abs", "absolute value", Abs),
     StepSpec {
-        form: "boxcox=λ",
-        summary: "Box-Cox transformation with that λ",
+        form: "boxcox",
+        summary: "Box-Cox transformation, λ chosen (boxcox=0.27: given)",
         takes: Takes::Number,
-        read: |name, value| {
-            let lambda: f64 = value.filter(|_| name == "boxcox")?.parse().ok()?;
-            lambda.is_finite().then_some(Step::BoxCox(lambda))
+        read: |name, value| match value.filter(|_| name == "boxcox") {
+            None => (name == "boxcox").then_some(Step::ChooseBoxCox),
+            Some(value) => value.parse().ok().filter(|lambda: &f64| lambda.is_finite()).map(Step::BoxCox),
         },
     },
     counted!("d", "dK", "difference at lag K", Difference),

@@ -185,3 +185,34 @@ fn a_gap_near_an_end_is_not_trimmed_away_with_what_it_costs() {
     gives("x:avg3,d1", &[1.0, 2.0, 3.0, 4.0, 5.0], 2002, &[1.0, 1.0]);
     gives("x[t-1]", &[1.0, 2.0, 3.0], 2001, &[1.0, 2.0]);
 }
+
+#[test]
+fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
+    let shocks = crate::num::rng::NormalStream::new(5, 0).take(80);
+    let mut level = 3.0;
+    let cells: Vec<Option<f64>> = shocks
+        .iter()
+        .map(|shock| {
+            level += 0.02 + 0.1 * shock;
+            Some(f64::exp(level))
+        })
+        .collect();
+    let start = Period::month(2001, 1).expect("valid");
+    let frame = frame_of(start, &[("x", &cells)]);
+    let mut expression = parse("x:boxcox,d1").expect("valid");
+    assert_eq!(evaluate(&expression, &frame, Span::default()), Err(EvaluateError::OpenLambda));
+    let choices = super::choose_lambdas(&mut expression, &frame, Span::default(), 1).expect("a choice");
+    let lambda = choices[0].likelihood.lambda;
+    let given = parse(&format!("x:boxcox={lambda},d1")).expect("valid");
+    let values = |expression| evaluate(expression, &frame, Span::default()).expect("values").values;
+    assert_eq!(values(&expression), values(&given));
+    // A value that has no power is named by its period.
+    let mut cells = cells;
+    cells[30] = Some(-1.0);
+    let frame = frame_of(start, &[("x", &cells)]);
+    let refused = super::choose_lambdas(&mut parse("x:boxcox").expect("valid"), &frame, Span::default(), 1);
+    assert!(
+        matches!(refused, Err(EvaluateError::Undefined { period, .. }) if period == start.offset(30)),
+        "{refused:?}"
+    );
+}

@@ -2,9 +2,19 @@
 
 use std::io::{Read, Write};
 
+/// What standard output can show.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Screen {
+    /// It is a terminal, not a file or a pipe.
+    pub is_terminal: bool,
+    /// It shows more than ASCII.
+    pub is_unicode: bool,
+}
+
 /// The streams and words of one call.
 pub struct Context<'a> {
     pub arguments: Vec<String>,
+    pub screen: Screen,
     pub stdin: &'a mut dyn Read,
     pub stdout: &'a mut dyn Write,
     pub stderr: &'a mut dyn Write,
@@ -16,6 +26,7 @@ impl Context<'_> {
         let mut nowhere = std::io::sink();
         job(&mut Context {
             arguments: self.arguments.clone(),
+            screen: Screen::default(),
             stdin: &mut *self.stdin,
             stdout: &mut nowhere,
             stderr: &mut *self.stderr,
@@ -26,6 +37,7 @@ impl Context<'_> {
     pub fn with_arguments<T>(&mut self, words: &[&str], job: impl FnOnce(&mut Context<'_>) -> T) -> T {
         job(&mut Context {
             arguments: words.iter().map(|word| (*word).to_owned()).collect(),
+            screen: self.screen,
             stdin: &mut *self.stdin,
             stdout: &mut *self.stdout,
             stderr: &mut *self.stderr,

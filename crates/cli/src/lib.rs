@@ -24,6 +24,7 @@ use clap::Parser;
 
 use cmd::Command;
 use context::Context;
+pub use context::Screen;
 use error::Status;
 
 /// Checks economic series for stationarity, reads their autocorrelation, and says what follows.
@@ -41,6 +42,7 @@ struct Call {
 /// `stdout`, everything else to `stderr`; the exit status is returned.
 pub fn run(
     arguments: Vec<OsString>,
+    screen: Screen,
     stdin: &mut dyn Read,
     stdout: &mut dyn Write,
     stderr: &mut dyn Write,
@@ -51,7 +53,7 @@ pub fn run(
         Ok(call) => call,
         Err(refusal) => return explain_refusal(&refusal, stdout, stderr),
     };
-    let mut context = Context { arguments: typed, stdin, stdout, stderr };
+    let mut context = Context { arguments: typed, screen, stdin, stdout, stderr };
     match call.command.run(&mut context) {
         Ok(()) => Status::Done as u8,
         Err(error) if error.is_closed_pipe() => Status::Done as u8,

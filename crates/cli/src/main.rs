@@ -1,11 +1,24 @@
 //! The `kandrel` program.
 
+use std::io::IsTerminal;
 use std::process::ExitCode;
+
+use kandrel::Screen;
+
+/// What standard output can show, by the environment's words on its language.
+fn screen() -> Screen {
+    let locale =
+        ["LC_ALL", "LC_CTYPE", "LANG"].into_iter().filter_map(std::env::var_os).find(|word| !word.is_empty());
+    let locale = locale.map(|word| word.to_string_lossy().to_lowercase()).unwrap_or_default();
+    let is_unicode = cfg!(windows) || locale.contains("utf-8") || locale.contains("utf8");
+    Screen { is_terminal: std::io::stdout().is_terminal(), is_unicode }
+}
 
 fn main() -> ExitCode {
     let arguments: Vec<_> = std::env::args_os().collect();
     let status = kandrel::run(
         arguments,
+        screen(),
         &mut std::io::stdin().lock(),
         &mut std::io::stdout().lock(),
         &mut std::io::stderr().lock(),

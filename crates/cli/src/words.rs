@@ -2,8 +2,8 @@
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::expr::{self, ParseError, STEPS};
-use kandrel_core::series::Series;
-use kandrel_core::time::Period;
+use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::time::{Frequency, Period};
 
 use crate::error::CliError;
 
@@ -138,6 +138,78 @@ pub fn lambda(choice: &Choice) -> String {
         end(high, boxcox::LARGEST, "above"),
         short(choice.guerrero)
     )
+}
+
+/// A number with about four significant digits.
+pub fn short(value: f64) -> String {
+    let size = value.abs();
+    let decimals = match size {
+        _ if size >= 1000.0 => 0,
+        _ if size >= 100.0 => 1,
+        _ if size >= 10.0 => 2,
+        _ if size >= 0.1 => 3,
+        _ => 5,
+    };
+    let text = format!("{value:.decimals$}");
+    text.replace('-', "−")
+}
+
+/// Decimals that show differences within a spread.
+pub fn decimals(spread: f64) -> usize {
+    match spread {
+        _ if spread >= 100.0 => 1,
+        _ if spread >= 1.0 => 2,
+        _ if spread >= 0.01 => 4,
+        _ => 6,
+    }
+}
+
+/// What lags, differences and averages cost each series.
+pub fn losses(all: &[SeriesWithGaps]) -> Vec<String> {
+    let lost = |series: &SeriesWithGaps| match (series.lost.start, series.lost.end) {
+        (0, 0) => None,
+        (start, 0) => Some(format!("{}: {start} at the start", series.name)),
+        (0, end) => Some(format!("{}: {end} at the end", series.name)),
+        (start, end) => Some(format!("{}: {start} at the start, {end} at the end", series.name)),
+    };
+    all.iter().filter_map(lost).collect()
+}
+
+/// The adjective of the data's frequency, capitalised.
+pub fn frequency_of(all: &[SeriesWithGaps]) -> String {
+    capitalised(all.first().map_or("", |series| series.start.frequency().adjective()))
+}
+
+const MONTHS: [&str; 12] =
+    ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const DAYS: [&str; 7] = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+
+/// Names of the places of a season, numbers where the calendar has none.
+pub fn season_names(frequency: Frequency, season: usize) -> Vec<String> {
+    let own = |names: &[&str]| names.iter().map(|name| (*name).to_owned()).collect();
+    if season != frequency.season() {
+        return (1..=season).map(|place| place.to_string()).collect();
+    }
+    match frequency {
+        Frequency::Month => own(&MONTHS),
+        Frequency::Quarter => own(&["Q1", "Q2", "Q3", "Q4"]),
+        Frequency::Day => own(&DAYS),
+        Frequency::Workday => own(&DAYS[..5]),
+        Frequency::Week(_) => (1..=53).map(|week| format!("W{week:02}")).collect(),
+        Frequency::Year | Frequency::Undated => (1..=season).map(|place| place.to_string()).collect(),
+    }
+}
+
+/// The name of an axis of such places.
+pub fn season_axis(frequency: Frequency, season: usize) -> String {
+    match frequency {
+        _ if season != frequency.season() => format!("Place in a season of {season}"),
+        Frequency::Month => "Month".to_owned(),
+        Frequency::Quarter => "Quarter".to_owned(),
+        Frequency::Week(_) => "Week".to_owned(),
+        Frequency::Day | Frequency::Workday => "Day of the week".to_owned(),
+        Frequency::Year | Frequency::Undated => format!("Place in a season of {season}"),
+    }
 }
 
 #[cfg(test)]

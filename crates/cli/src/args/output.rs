@@ -3,7 +3,7 @@ use std::path::{Path, PathBuf};
 use clap::{Args, ValueEnum};
 
 use crate::error::CliError;
-use crate::figure;
+use crate::figure::{self, Sheet};
 use crate::output::check_target;
 
 /// How a result is written.
@@ -30,6 +30,12 @@ pub struct OutputArgs {
     /// File for the result instead of standard output
     #[arg(long, value_name = "PATH", help_heading = "Output")]
     pub out: Option<PathBuf>,
+    /// Draw charts in the text even where standard output is no terminal
+    #[arg(long, help_heading = "Output")]
+    pub chart: bool,
+    /// Draw charts with plain ASCII characters
+    #[arg(long, help_heading = "Output")]
+    pub ascii: bool,
     /// Overwrite files that exist
     #[arg(long, help_heading = "Output")]
     pub force: bool,
@@ -38,12 +44,35 @@ pub struct OutputArgs {
 /// A figure beside the result.
 #[derive(Args, Clone)]
 pub struct FigureArgs {
-    /// Draw the series, its ACF and its PACF into a .svg or .png file
+    /// Draw a figure into a .svg or .png file
     #[arg(long, value_name = "PATH", help_heading = "Output")]
     pub figure: Option<PathBuf>,
+    /// Title of the figure, in place of its own
+    #[arg(long, value_name = "TEXT", requires = "figure", help_heading = "Output")]
+    pub title: Option<String>,
+    /// Size of the figure in pixels
+    #[arg(long, value_name = "WxH", value_parser = size, requires = "figure", help_heading = "Output")]
+    pub size: Option<(u32, u32)>,
+}
+
+fn size(text: &str) -> Result<(u32, u32), String> {
+    let parts =
+        text.split_once(['x', 'X', '×']).and_then(|(w, h)| w.trim().parse().ok().zip(h.trim().parse().ok()));
+    let fits = |(width, height): &(u32, u32)| (480..=8000).contains(width) && (360..=8000).contains(height);
+    parts
+        .filter(fits)
+        .ok_or_else(|| "write width x height, from 480x360 to 8000x8000, as 1280x800".to_owned())
 }
 
 impl FigureArgs {
+    /// The sheet to draw on.
+    pub fn sheet(&self) -> Sheet {
+        let usual = Sheet::default();
+        let (width, height) =
+            self.size.map_or((usual.width, usual.height), |(w, h)| (f64::from(w), f64::from(h)));
+        Sheet { width, height, title: self.title.clone() }
+    }
+
     /// The file and its form, once it is clear that it may be written.
     pub fn target(&self, force: bool) -> Result<Option<(&Path, figure::Form)>, CliError> {
         let Some(path) = &self.figure else {

@@ -4,13 +4,13 @@ use kandrel_core::corr::{self, AcfError, AcfOptions};
 use kandrel_core::series::Series;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{deliver, to_json};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
-use crate::present::acf;
+use crate::present::{acf, to_json};
 use crate::read::Dataset;
 use crate::words;
 
@@ -48,7 +48,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             return Err(several_in_a_figure());
         };
         let title = acf::answer(result);
-        files.add(path, form.draw(&figure::acf::drawing(series, result, &title, &dataset))?);
+        files.add(
+            path,
+            form.draw(&figure::acf::drawing(series, result, &title, &dataset, &args.figure.sheet()))?,
+        );
     }
     let report = Report {
         command: "acf",

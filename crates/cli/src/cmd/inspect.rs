@@ -1,12 +1,12 @@
 //! `kandrel inspect`: what is in the file.
 
 use crate::args::{DataArgs, OutputArgs};
-use crate::cmd::{deliver, to_json};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
-use crate::present::inspect;
+use crate::present::{inspect, to_json};
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
 pub const EXAMPLES: &str = "Example:\n  kandrel inspect demo:harbour";

@@ -2,6 +2,7 @@
 
 mod acf;
 mod inspect;
+mod plot;
 mod stationarity;
 mod tour;
 mod transform;
@@ -9,12 +10,12 @@ mod transform;
 use clap::Subcommand;
 
 use crate::args::{Format, OutputArgs};
-use crate::context::Context;
+use crate::context::{Context, Screen};
 use crate::document::{Document, Report};
 use crate::error::CliError;
 use crate::output::Files;
 use crate::read::Dataset;
-use crate::render;
+use crate::render::{self, Charts};
 
 /// Declares every command once: its module gives `NAME`, `Args` and `run`.
 macro_rules! commands {
@@ -41,6 +42,7 @@ macro_rules! commands {
 
 commands! {
     Inspect => inspect,
+    Plot => plot,
     Acf => acf,
     Stationarity => stationarity,
     Transform => transform,
@@ -71,7 +73,7 @@ pub fn deliver_as(
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
     let text = match form {
-        Format::Text => each(report, render::text),
+        Format::Text => each(report, |document| render::text(document, charts(output, context.screen))),
         Format::Csv => render::csv(&report.documents)?,
         Format::Markdown => each(report, render::markdown),
         Format::Latex => each(report, render::latex),
@@ -90,13 +92,18 @@ pub fn deliver_as(
     Ok(())
 }
 
+/// Charts are drawn on a terminal, or where they are asked for; never into a file
+/// unasked.
+fn charts(output: &OutputArgs, screen: Screen) -> Charts {
+    let wanted = output.chart || output.ascii || (screen.is_terminal && output.out.is_none());
+    match (wanted, screen.is_unicode && !output.ascii) {
+        (false, _) => Charts::None,
+        (true, true) => Charts::Braille,
+        (true, false) => Charts::Ascii,
+    }
+}
+
 /// The documents in one form, one after the other.
 fn each(report: &Report, render: impl Fn(&Document) -> String) -> String {
     report.documents.iter().map(render).collect::<Vec<_>>().join("\n")
-}
-
-/// A result as JSON.
-pub fn to_json<T: serde::Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
-    serde_json::to_value(result)
-        .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
 }

@@ -9,13 +9,13 @@ use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{acf, deliver, to_json};
+use crate::cmd::{acf, deliver};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
-use crate::present::stationarity;
+use crate::present::{stationarity, to_json};
 use crate::read::Dataset;
 use crate::words;
 
@@ -113,7 +113,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             return Err(acf::several_in_a_figure());
         };
         let correlation = acf::computed(&dataset, series, None, season)?;
-        files.add(path, form.draw(&figure::acf::drawing(series, &correlation, answer, &dataset))?);
+        files.add(
+            path,
+            form.draw(&figure::acf::drawing(series, &correlation, answer, &dataset, &args.figure.sheet()))?,
+        );
     }
     let report = Report { command: "stationarity", documents, results };
     deliver(&report, &dataset, season, &args.output, files, context)

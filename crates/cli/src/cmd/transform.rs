@@ -3,12 +3,12 @@
 use kandrel_core::series::SeriesWithGaps;
 
 use crate::args::{DataArgs, Format, Gaps, OutputArgs};
-use crate::cmd::{deliver_as, to_json};
+use crate::cmd::deliver_as;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
-use crate::present::transform;
+use crate::present::{to_json, transform};
 
 pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";
 pub const EXAMPLES: &str = "Examples:\n  kandrel transform demo:harbour freight:ln,d12 'bookings - sailings'\n  \

@@ -1,6 +1,10 @@
 //! What a result says, before it takes a form: sentences and tables of typed
 //! cells. Renderers see nothing else.
 
+mod plot;
+
+pub use plot::{Along, BoxMark, Ink, Line, Panel, Plot};
+
 /// A whole result.
 #[derive(Debug, Default, Clone)]
 pub struct Document {
@@ -20,6 +24,8 @@ pub enum Block {
     Commands { title: String, lines: Vec<String> },
     /// The legend of the evidence circles.
     EvidenceLegend,
+    /// A plot, for readers who have a screen.
+    Plot(Plot),
 }
 
 /// Columns and rows.
@@ -95,6 +101,11 @@ impl Document {
             Block::Table(table) => Some(table),
             _ => None,
         })
+    }
+
+    /// Adds a plot.
+    pub fn plot(&mut self, plot: Plot) {
+        self.blocks.push(Block::Plot(plot));
     }
 
     /// Adds a table.

@@ -2,30 +2,25 @@
 
 use kandrel_core::series::Series;
 
-use super::axis::{Scale, period_ticks, round_ticks};
+use super::axis::Scale;
 use super::canvas::{Anchor, Drawing, Shape, Text};
-use super::font::font;
+use super::panel::{
+    MARGIN, Panel, Sheet, axis_name, foot, headed, panel_title, period_axis, thinned, value_axis, value_scale,
+};
 use super::theme;
 use crate::present::acf::AcfResult;
 use crate::read::Dataset;
-use crate::render::number;
 
-const WIDTH: f64 = 1280.0;
-const HEIGHT: f64 = 800.0;
 const LEFT: f64 = 84.0;
-const RIGHT: f64 = WIDTH - 36.0;
-
-/// A rectangle to draw in.
-#[derive(Clone, Copy)]
-struct Panel {
-    left: f64,
-    right: f64,
-    top: f64,
-    bottom: f64,
-}
 
 /// The whole figure; the title says the finding.
-pub fn drawing(series: &Series, result: &AcfResult, title: &str, dataset: &Dataset) -> Drawing {
+pub fn drawing(
+    series: &Series,
+    result: &AcfResult,
+    title: &str,
+    dataset: &Dataset,
+    sheet: &Sheet,
+) -> Drawing {
     let subtitle = format!(
         "{}, {} to {}, {} {} observations; {} lags",
         dataset.source,
@@ -35,116 +30,34 @@ pub fn drawing(series: &Series, result: &AcfResult, title: &str, dataset: &Datas
         dataset.frame.frequency().adjective(),
         result.acf.lags.len()
     );
-    let mut sheet = Drawing::new(WIDTH, HEIGHT, title, &subtitle);
-    head(&mut sheet, title, &subtitle);
-    let middle = 0.5 * (LEFT + RIGHT);
-    draw_series(&mut sheet, series, Panel { left: LEFT, right: RIGHT, top: 122.0, bottom: 386.0 });
-    let below = Panel { left: LEFT, right: middle - 36.0, top: 470.0, bottom: 700.0 };
-    let beside = Panel { left: middle + 36.0, right: RIGHT, ..below };
-    let noun = dataset.frame.frequency().noun();
-    draw_lags(&mut sheet, below, "Autocorrelation (ACF)", result, noun, |lag| lag.acf);
-    draw_lags(&mut sheet, beside, "Partial autocorrelation (PACF)", result, noun, |lag| lag.pacf);
-    foot(&mut sheet, result);
-    sheet
+    let mut drawing = headed(sheet, title, &subtitle);
+    let right = sheet.width - MARGIN;
+    let middle = 0.5 * (LEFT + right);
+    let down = |share: f64| share * sheet.height / 800.0;
+    draw_series(&mut drawing, series, Panel { left: LEFT, right, top: 122.0, bottom: down(386.0) });
+    let below =
+        Panel { left: LEFT, right: middle - 36.0, top: down(386.0) + 84.0, bottom: sheet.height - 100.0 };
+    let beside = Panel { left: middle + 36.0, right, ..below };
+    let noun = axis_name(dataset.frame.frequency());
+    draw_lags(&mut drawing, below, "Autocorrelation (ACF)", result, &noun, |lag| lag.acf);
+    draw_lags(&mut drawing, beside, "Partial autocorrelation (PACF)", result, &noun, |lag| lag.pacf);
+    note_band(&mut drawing, result);
+    drawing
 }
 
-fn head(sheet: &mut Drawing, title: &str, subtitle: &str) {
-    // A long title is made smaller rather than cut.
-    let room = RIGHT - 36.0;
-    let natural = font(true).width(title, theme::TITLE);
-    let size = (theme::TITLE * (room / natural).min(1.0)).max(12.0);
-    let text = Text {
-        at: (36.0, 46.0),
-        words: title.to_owned(),
-        size,
-        bold: true,
-        fill: theme::TEXT,
-        anchor: Anchor::Start,
-    };
-    sheet.add(Shape::Text(text));
-    sheet.text((36.0, 74.0), subtitle, theme::SUBTITLE, theme::FAINT_TEXT, Anchor::Start);
-}
-
-fn panel_title(sheet: &mut Drawing, panel: Panel, title: &str) {
-    let text = Text {
-        at: (panel.left, panel.top - 12.0),
-        words: title.to_owned(),
-        size: theme::LABEL,
-        bold: true,
-        fill: theme::TEXT,
-        anchor: Anchor::Start,
-    };
-    sheet.add(Shape::Text(text));
-}
-
-fn draw_series(sheet: &mut Drawing, series: &Series, panel: Panel) {
-    panel_title(sheet, panel, &series.name);
+fn draw_series(drawing: &mut Drawing, series: &Series, panel: Panel) {
+    panel_title(drawing, panel, &series.name, "");
     let lowest = series.values.iter().copied().fold(f64::INFINITY, f64::min);
     let highest = series.values.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-    let margin = 0.05 * (highest - lowest);
-    let up = Scale { low: lowest - margin, high: highest + margin, at_low: panel.bottom, at_high: panel.top };
-    let last = series.values.len().saturating_sub(1).max(1) as f64;
+    let up = value_scale(panel, lowest, highest);
+    let length = series.values.len();
+    let last = length.saturating_sub(1).max(1) as f64;
     let along = Scale { low: 0.0, high: last, at_low: panel.left + 8.0, at_high: panel.right - 8.0 };
-    let (ticks, decimals) = round_ticks(up.low, up.high, 5);
-    value_axis(sheet, panel, up, &ticks, decimals);
-    period_axis(sheet, panel, along, series);
-    if up.low < 0.0 && up.high > 0.0 {
-        sheet.line((panel.left, up.at(0.0)), (panel.right, up.at(0.0)), theme::AXIS, 1.2);
-    }
-    let points = thinned(&series.values, along, up);
-    sheet.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
-}
-
-/// At most four points per pixel column: first, lowest, highest and last keep
-/// the picture the same however long the series is.
-fn thinned(values: &[f64], along: Scale, up: Scale) -> Vec<(f64, f64)> {
-    let columns = (along.at_high - along.at_low).max(1.0);
-    let per_column = (values.len() as f64 / columns).ceil();
-    // Between one and the length.
-    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-    let per_column = per_column as usize;
-    if per_column <= 4 {
-        return values.iter().enumerate().map(|(t, v)| (along.at(t as f64), up.at(*v))).collect();
-    }
-    let mut points = Vec::new();
-    for (place, chunk) in values.chunks(per_column).enumerate() {
-        let x = along.at((place * per_column) as f64);
-        let low = chunk.iter().copied().fold(f64::INFINITY, f64::min);
-        let high = chunk.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-        let ends = [chunk.first(), chunk.last()].map(|end| end.copied().unwrap_or(low));
-        points.extend([ends[0], low, high, ends[1]].map(|v| (x, up.at(v))));
-    }
-    points
-}
-
-fn value_axis(sheet: &mut Drawing, panel: Panel, up: Scale, ticks: &[f64], decimals: usize) {
-    for tick in ticks {
-        let y = up.at(*tick);
-        sheet.line((panel.left, y), (panel.right, y), theme::GRID, 1.0);
-        sheet.text(
-            (panel.left - 10.0, y + 4.5),
-            &number(*tick, decimals),
-            theme::TICK,
-            theme::TEXT,
-            Anchor::End,
-        );
-    }
-}
-
-fn period_axis(sheet: &mut Drawing, panel: Panel, along: Scale, series: &Series) {
-    let widest = font(false).width(&series.last().to_string(), theme::TICK) + 26.0;
-    // At least one label fits.
-    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-    let most = ((panel.right - panel.left) / widest).max(1.0) as usize;
-    sheet.line((panel.left, panel.bottom), (panel.right, panel.bottom), theme::AXIS, 1.0);
-    for t in period_ticks(series.start.frequency(), series.values.len(), most, &|t| series.period(t)) {
-        let x = along.at(t as f64);
-        sheet.line((x, panel.bottom), (x, panel.bottom + 5.0), theme::AXIS, 1.0);
-        let name = series.period(t).to_string();
-        let half = 0.5 * font(false).width(&name, theme::TICK);
-        let inside = x.clamp(36.0 + half, RIGHT + 12.0 - half);
-        sheet.text((inside, panel.bottom + 21.0), &name, theme::TICK, theme::TEXT, Anchor::Middle);
-    }
+    value_axis(drawing, panel, up, 5);
+    period_axis(drawing, panel, along, length, &|t| series.period(t));
+    let points: Vec<(f64, f64)> = series.values.iter().enumerate().map(|(t, v)| (t as f64, *v)).collect();
+    let points = thinned(&points, along, up);
+    drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
 }
 
 fn draw_lags(
@@ -155,7 +68,7 @@ fn draw_lags(
     noun: &str,
     value: impl Fn(&kandrel_core::corr::AcfLag) -> f64,
 ) {
-    panel_title(sheet, panel, title);
+    panel_title(sheet, panel, title, "");
     let up = shared_scale(result, panel);
     let band = result.acf.band;
     let (above, below) = (up.at(band.min(up.high)), up.at((-band).max(up.low)));
@@ -167,8 +80,7 @@ fn draw_lags(
         fill: theme::SAND,
         stroke: None,
     });
-    let (ticks, decimals) = round_ticks(up.low, up.high, 5);
-    value_axis(sheet, panel, up, &ticks, decimals);
+    value_axis(sheet, panel, up, 5);
     for edge in [above, below] {
         sheet.line((panel.left, edge), (panel.right, edge), theme::SAND_EDGE, 1.0);
     }
@@ -228,12 +140,10 @@ fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult,
         };
         sheet.add(Shape::Text(text));
     }
-    let unit = if noun == "observation" { "observations" } else { noun };
-    let unit = if unit.ends_with('s') { unit.to_owned() } else { format!("{unit}s") };
     let middle = 0.5 * (panel.left + panel.right);
     sheet.text(
         (middle, base + 48.0),
-        &format!("Lag in {unit}"),
+        &format!("Lag in {noun}"),
         theme::TICK,
         theme::FAINT_TEXT,
         Anchor::Middle,
@@ -247,11 +157,11 @@ fn lag_step(most: usize) -> usize {
         .unwrap_or(most.max(1))
 }
 
-fn foot(sheet: &mut Drawing, result: &AcfResult) {
+fn note_band(drawing: &mut Drawing, result: &AcfResult) {
     let seasonal = if result.season > 1 { "; ochre: seasonal lags" } else { "" };
     let text = format!(
         "Strip: 95 % band of white noise (±{:.3}). Filled bars lie outside it, outlined bars inside{seasonal}.",
         result.acf.band
     );
-    sheet.text((36.0, HEIGHT - 22.0), &text, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
+    foot(drawing, &text);
 }

@@ -8,6 +8,8 @@ pub(crate) mod acf;
 mod axis;
 mod canvas;
 mod font;
+mod panel;
+pub(crate) mod plot;
 mod png;
 mod svg;
 mod theme;
@@ -16,6 +18,7 @@ use std::path::Path;
 
 use crate::error::CliError;
 use canvas::Drawing;
+pub(crate) use panel::Sheet;
 
 /// The form of a figure's file.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -10,6 +10,12 @@ pub const FAINT_TEXT: &str = "#5c5c56";
 pub const PAPER: &str = "#ffffff";
 pub const OCHRE: &str = "#b8741a";
 
+/// Series take these in turn.
+pub const SERIES: [&str; 6] = [PETROL, OCHRE, "#7a3b69", "#5f7a35", "#5b6675", "#9e4a34"];
+
+/// From old to new.
+pub const AGES: [&str; 7] = ["#d5dfe2", "#b6c8cd", "#93b0b8", "#6d96a1", "#477a88", "#275f6f", PETROL];
+
 pub const TITLE: f64 = 22.0;
 pub const SUBTITLE: f64 = 15.0;
 pub const LABEL: f64 = 14.0;

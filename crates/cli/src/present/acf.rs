@@ -142,8 +142,8 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
     document.paragraph(format!(
         "{}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
         result.sample,
-        significant_digits(result.acf.mean),
-        significant_digits(result.acf.variance.sqrt()),
+        words::short(result.acf.mean),
+        words::short(result.acf.variance.sqrt()),
         result.acf.band
     ));
     document.table(table(result));
@@ -184,18 +184,6 @@ fn table(result: &AcfResult) -> Table {
         ]);
     }
     table
-}
-
-fn significant_digits(value: f64) -> String {
-    let size = value.abs();
-    let decimals = match size {
-        _ if size >= 1000.0 => 0,
-        _ if size >= 100.0 => 1,
-        _ if size >= 10.0 => 2,
-        _ if size >= 0.1 => 3,
-        _ => 5,
-    };
-    crate::render::number(value, decimals)
 }
 
 fn next(result: &AcfResult, file: &str) -> Vec<String> {

@@ -241,12 +241,7 @@ fn decimals(column: &ColumnSummary) -> usize {
     // A single value, or a constant, shows its own size.
     let size = column.mean.map(f64::abs);
     let spread = column.sd.filter(|sd| *sd > 0.0).or(size).unwrap_or(0.0);
-    match spread {
-        _ if spread >= 100.0 => 1,
-        _ if spread >= 1.0 => 2,
-        _ if spread >= 0.01 => 4,
-        _ => 6,
-    }
+    words::decimals(spread)
 }
 
 fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {

@@ -2,5 +2,15 @@
 
 pub mod acf;
 pub mod inspect;
+pub mod plot;
 pub mod stationarity;
+mod steps;
 pub mod transform;
+
+use crate::error::CliError;
+
+/// A result as JSON.
+pub fn to_json<T: serde::Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
+    serde_json::to_value(result)
+        .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
+}

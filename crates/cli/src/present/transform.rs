@@ -1,8 +1,8 @@
 //! Computed series, side by side.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
-use kandrel_core::series::{Lost, SeriesWithGaps};
+use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};
 use kandrel_core::time::Period;
 use serde::Serialize;
 
@@ -42,13 +42,12 @@ pub fn result(series: &SeriesWithGaps) -> TransformResult {
 /// last.
 pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
     let mut document = Document::default();
-    let periods = periods(all);
+    let periods = periods_together(all);
     let (Some(first), Some(last)) = (periods.first(), periods.last()) else {
         return document;
     };
-    let lost: Vec<String> = all.iter().filter(|series| series.lost != Lost::default()).map(lost).collect();
     document.paragraph(format!("{} from {first} to {last}.", words::count(all.len(), "column")));
-    document.list("Values lost to lags, differences and averages", lost);
+    document.list("Values lost to lags, differences and averages", words::losses(all));
     let names: Vec<String> = all.iter().map(|series| header(&series.name)).collect();
     let mut heads = vec![(time, Align::Left)];
     heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
@@ -63,32 +62,9 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
     document
 }
 
-fn lost(series: &SeriesWithGaps) -> String {
-    let Lost { start, end } = series.lost;
-    match (start, end) {
-        (_, 0) => format!("{}: {start} at the start", series.name),
-        (0, _) => format!("{}: {end} at the end", series.name),
-        _ => format!("{}: {start} at the start, {end} at the end", series.name),
-    }
-}
-
 fn known(series: &SeriesWithGaps) -> BTreeMap<Period, f64> {
     let cells = series.cells.iter().enumerate();
     cells.filter_map(|(t, cell)| cell.map(|value| (series.period(t), value))).collect()
-}
-
-/// All periods between the ends; only those that are there, where some were left
-/// out.
-fn periods(all: &[SeriesWithGaps]) -> Vec<Period> {
-    let own: BTreeSet<Period> =
-        all.iter().flat_map(|series| (0..series.cells.len()).map(|t| series.period(t))).collect();
-    let ends = own.first().copied().zip(own.last().copied());
-    match ends {
-        Some((first, last)) if all.iter().all(|series| series.dates.is_none()) => {
-            (0..=last.steps_since(first).unwrap_or(0)).map(|step| first.offset(step)).collect()
-        }
-        _ => own.into_iter().collect(),
-    }
 }
 
 /// A column's name alone needs no back-quotes in a header.

@@ -18,7 +18,7 @@ fn block(block: &Block) -> Option<String> {
             let body: Vec<String> = items.iter().map(|item| format!("%   {item}\n")).collect();
             Some(format!("% {title}\n{}", body.concat()))
         }
-        Block::Commands { .. } | Block::EvidenceLegend => None,
+        Block::Commands { .. } | Block::EvidenceLegend | Block::Plot(_) => None,
     }
 }
 

@@ -5,12 +5,12 @@ use crate::document::{Align, Block, Document, Table};
 
 /// The document as Markdown.
 pub fn markdown(document: &Document) -> String {
-    let pieces: Vec<String> = document.blocks.iter().map(block).collect();
+    let pieces: Vec<String> = document.blocks.iter().filter_map(block).collect();
     pieces.join("\n")
 }
 
-fn block(block: &Block) -> String {
-    match block {
+fn block(block: &Block) -> Option<String> {
+    Some(match block {
         Block::Paragraph(text) => format!("{}\n", escaped(text)),
         Block::Table(rows) => table(rows),
         Block::List { title, items } => {
@@ -19,7 +19,9 @@ fn block(block: &Block) -> String {
         }
         Block::Commands { title, lines } => format!("**{title}**\n\n```sh\n{}\n```\n", lines.join("\n")),
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
-    }
+        // Figures are files of their own.
+        Block::Plot(_) => return None,
+    })
 }
 
 fn table(table: &Table) -> String {

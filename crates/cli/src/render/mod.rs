@@ -1,11 +1,13 @@
 //! Forms of a document.
 
+mod chart;
 mod csv;
 mod json;
 mod latex;
 mod markdown;
 mod text;
 
+pub use chart::Charts;
 pub use csv::csv;
 pub use json::json;
 pub use latex::latex;

@@ -4,6 +4,7 @@ use std::fmt::Write as _;
 
 use unicode_width::UnicodeWidthStr;
 
+use super::chart::{Charts, chart};
 use crate::document::{Align, Block, Cell, Document, Table};
 
 /// The smallest level of the simulated distributions.
@@ -13,8 +14,9 @@ pub const OUTERMOST_LEVEL: f64 = 0.0001;
 const WIDTH: usize = 80;
 
 /// The document as text.
-pub fn text(document: &Document) -> String {
-    let pieces: Vec<String> = document.blocks.iter().map(block).collect();
+pub fn text(document: &Document, charts: Charts) -> String {
+    let shown = |block: &&Block| charts != Charts::None || !matches!(block, Block::Plot(_));
+    let pieces: Vec<String> = document.blocks.iter().filter(shown).map(|one| block(one, charts)).collect();
     let mut out = pieces.join("\n");
     if !out.ends_with('\n') {
         out.push('\n');
@@ -22,7 +24,7 @@ pub fn text(document: &Document) -> String {
     out
 }
 
-fn block(block: &Block) -> String {
+fn block(block: &Block, charts: Charts) -> String {
     match block {
         Block::Paragraph(text) => wrap(text, "", ""),
         Block::Table(rows) => table(rows),
@@ -34,6 +36,7 @@ fn block(block: &Block) -> String {
             let body = lines.iter().fold(String::new(), |body, line| body + "  " + line + "\n");
             format!("{title}\n{body}")
         }
+        Block::Plot(plot) => chart(plot, charts),
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
     }
 }

@@ -8,7 +8,7 @@ use proptest::prelude::*;
 fn run(words: &[&str], mut stdin: &[u8]) -> (u8, String, String) {
     let words: Vec<OsString> = std::iter::once(&"kandrel").chain(words).map(OsString::from).collect();
     let (mut stdout, mut stderr) = (Vec::new(), Vec::new());
-    let status = kandrel::run(words, &mut stdin, &mut stdout, &mut stderr);
+    let status = kandrel::run(words, kandrel::Screen::default(), &mut stdin, &mut stdout, &mut stderr);
     (status, String::from_utf8(stdout).expect("UTF-8"), String::from_utf8(stderr).expect("UTF-8"))
 }
 

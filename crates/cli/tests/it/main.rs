@@ -13,6 +13,7 @@ mod inspect;
 mod layers;
 mod messy;
 mod output;
+mod plot;
 mod registry;
 mod shapes;
 mod stationarity;

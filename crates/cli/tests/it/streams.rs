@@ -20,7 +20,7 @@ fn run(words: &str, stdout: &mut dyn Write) -> (u8, String) {
     let words: Vec<OsString> =
         std::iter::once("kandrel").chain(words.split(' ')).map(OsString::from).collect();
     let mut stderr = Vec::new();
-    let status = kandrel::run(words, &mut std::io::empty(), stdout, &mut stderr);
+    let status = kandrel::run(words, kandrel::Screen::default(), &mut std::io::empty(), stdout, &mut stderr);
     (status, String::from_utf8(stderr).expect("UTF-8"))
 }
 

@@ -113,7 +113,8 @@ fn a_damaged_workbook_is_a_result_or_one_message() {
         }
         let words = ["kandrel", "inspect", "-"].map(Into::into).to_vec();
         let (mut stdout, mut stderr) = (Vec::new(), Vec::new());
-        let status = kandrel::run(words, &mut bytes.as_slice(), &mut stdout, &mut stderr);
+        let status =
+            kandrel::run(words, kandrel::Screen::default(), &mut bytes.as_slice(), &mut stdout, &mut stderr);
         assert!(status == 0 || (status == 3 && stdout.is_empty()), "{}", String::from_utf8_lossy(&stderr));
     }
 }

@@ -201,7 +201,7 @@ fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
     let frame = frame_of(start, &[("x", &cells)]);
     let mut expression = parse("x:boxcox,d1").expect("valid");
     assert_eq!(evaluate(&expression, &frame, Span::default()), Err(EvaluateError::OpenLambda));
-    let choices = super::choose_lambdas(&mut expression, &frame, Span::default(), 1).expect("a choice");
+    let choices = choose_lambdas(&mut expression, &frame, Span::default(), 1).expect("a choice");
     let lambda = choices[0].likelihood.lambda;
     let given = parse(&format!("x:boxcox={lambda},d1")).expect("valid");
     let values = |expression| evaluate(expression, &frame, Span::default()).expect("values").values;
@@ -210,7 +210,7 @@ fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
     let mut cells = cells;
     cells[30] = Some(-1.0);
     let frame = frame_of(start, &[("x", &cells)]);
-    let refused = super::choose_lambdas(&mut parse("x:boxcox").expect("valid"), &frame, Span::default(), 1);
+    let refused = choose_lambdas(&mut parse("x:boxcox").expect("valid"), &frame, Span::default(), 1);
     assert!(
         matches!(refused, Err(EvaluateError::Undefined { period, .. }) if period == start.offset(30)),
         "{refused:?}"

@@ -29,6 +29,18 @@ pub fn mean(y: &[f64]) -> f64 {
     rough + y.iter().map(|v| (v - rough) / count).sum::<f64>()
 }
 
+/// A quantile of sorted values, by a straight line between neighbours (Hyndman and Fan
+/// 1996, definition 7); `None` without values.
+pub fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
+    let place = share.clamp(0.0, 1.0) * (sorted.len().checked_sub(1)? as f64);
+    // Between nought and the last place.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let below = place.floor() as usize;
+    let low = *sorted.get(below)?;
+    let high = sorted.get(below + 1).copied().unwrap_or(low);
+    Some(low + (place - place.floor()) * (high - low))
+}
+
 /// Checks that every value is finite and that they are not all alike.
 ///
 /// # Errors

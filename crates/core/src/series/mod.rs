@@ -2,11 +2,15 @@
 
 mod frame;
 mod gaps;
+mod season;
 mod span;
+mod together;
 
 pub use frame::{Column, Frame};
 pub use gaps::{Fill, Filled, fill};
+pub use season::{FiveNumbers, Place, five_numbers, season_places};
 pub use span::{Span, SpanError};
+pub use together::periods_together;
 
 use crate::time::Period;
 use serde::Serialize;

@@ -109,6 +109,29 @@ impl Period {
         usize::try_from(place).ok()
     }
 
+    /// The year or week that [`season_place`](Self::season_place) counts in.
+    pub fn season_cycle(self) -> Option<i64> {
+        match self.frequency {
+            Frequency::Quarter => Some(self.number.div_euclid(4)),
+            Frequency::Month => Some(self.number.div_euclid(12)),
+            Frequency::Day => Some((self.number + EPOCH_IN_WEEK).div_euclid(7)),
+            Frequency::Workday => Some(self.number.div_euclid(5)),
+            Frequency::Week(_) => self.first_day().map(|day| i64::from(day.iso_week_date().year())),
+            Frequency::Year | Frequency::Undated => None,
+        }
+    }
+
+    /// The year, and the place within it from 0: days count through the year.
+    pub fn year_place(self) -> Option<(i64, usize)> {
+        match self.frequency {
+            Frequency::Day | Frequency::Workday => {
+                let date = self.first_day()?;
+                Some((i64::from(date.year()), usize::try_from(date.day_of_year() - 1).ok()?))
+            }
+            _ => self.season_cycle().zip(self.season_place()),
+        }
+    }
+
     /// Reads `2004`, `2004-Q3`, `2004-09`, `2004-M09`, `2004-W07` or `2004-09-30`.
     ///
     /// # Errors

@@ -1,0 +1,112 @@
+//! A plot before it is drawn: panels of lines or boxes with their axes.
+
+use kandrel_core::time::Period;
+
+/// Panels side by side and below each other.
+#[derive(Debug, Clone)]
+pub struct Plot {
+    pub title: String,
+    pub subtitle: String,
+    /// What the marks mean, if they need saying.
+    pub foot: String,
+    /// Panels in a row.
+    pub columns: usize,
+    pub panels: Vec<Panel>,
+}
+
+/// One pair of axes and what is drawn in it.
+#[derive(Debug, Clone)]
+pub struct Panel {
+    pub title: String,
+    /// What the title's expression means.
+    pub about: String,
+    pub along: Along,
+    /// Name of the axis along the bottom.
+    pub axis: String,
+    pub lines: Vec<Line>,
+    pub boxes: Vec<BoxMark>,
+}
+
+/// What the bottom axis shows.
+#[derive(Debug, Clone)]
+pub enum Along {
+    /// Place t is the middle of period t.
+    Periods(Vec<Period>),
+    /// Place k is the left edge of the strip of name k.
+    Strips(Vec<String>),
+    /// Place k is name k.
+    Points(Vec<String>),
+}
+
+/// A line, in pieces where it has gaps.
+#[derive(Debug, Clone)]
+pub struct Line {
+    pub name: String,
+    pub ink: Ink,
+    pub pieces: Vec<Vec<(f64, f64)>>,
+}
+
+/// What a line's colour says.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Ink {
+    /// Which series it is.
+    Series(usize),
+    /// How new it is, from 0 to 1.
+    Age(f64),
+    /// A mean.
+    Mean,
+}
+
+/// A box with whiskers.
+#[derive(Debug, Clone)]
+pub struct BoxMark {
+    pub at: f64,
+    pub name: String,
+    /// Lower whisker, lower quartile, median, upper quartile, upper whisker.
+    pub values: [f64; 5],
+    /// Values beyond the whiskers and their periods.
+    pub beyond: Vec<(f64, String)>,
+}
+
+impl Line {
+    /// A line through the known ones of evenly spaced values.
+    pub fn with_gaps(name: &str, ink: Ink, points: impl Iterator<Item = Option<(f64, f64)>>) -> Self {
+        let mut pieces = vec![Vec::new()];
+        for point in points {
+            match (point, pieces.last_mut()) {
+                (Some(point), Some(piece)) => piece.push(point),
+                (None, Some(piece)) if !piece.is_empty() => pieces.push(Vec::new()),
+                _ => {}
+            }
+        }
+        pieces.retain(|piece| !piece.is_empty());
+        Self { name: name.to_owned(), ink, pieces }
+    }
+
+    /// All its points.
+    pub fn points(&self) -> impl Iterator<Item = (f64, f64)> {
+        self.pieces.iter().flatten().copied()
+    }
+}
+
+impl Panel {
+    /// The lowest and highest value in it.
+    pub fn reach(&self) -> (f64, f64) {
+        let lines = self.lines.iter().flat_map(Line::points).map(|(_, value)| value);
+        let boxes = self
+            .boxes
+            .iter()
+            .flat_map(|mark| mark.values.into_iter().chain(mark.beyond.iter().map(|(value, _)| *value)));
+        let ends = (f64::INFINITY, f64::NEG_INFINITY);
+        lines.chain(boxes).fold(ends, |(low, high), value| (low.min(value), high.max(value)))
+    }
+
+    /// The places from the left end to the right end.
+    pub fn extent(&self) -> (f64, f64) {
+        match &self.along {
+            Along::Periods(periods) => (0.0, periods.len().saturating_sub(1).max(1) as f64),
+            Along::Strips(names) => (0.0, names.len() as f64),
+            Along::Points(names) => (0.0, names.len().saturating_sub(1).max(1) as f64),
+        }
+    }
+}

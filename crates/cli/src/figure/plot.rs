@@ -1,0 +1,218 @@
+//! Panels of lines and boxes.
+
+use super::axis::Scale;
+use super::canvas::{Anchor, Drawing, Shape};
+use super::font::font;
+use super::panel::{
+    MARGIN, Panel as Place, Sheet, bold, foot, headed, panel_title, period_axis, thinned, value_axis,
+    value_scale,
+};
+use super::theme;
+use crate::document::{Along, BoxMark, Ink, Line, Panel, Plot};
+use crate::render::number;
+
+/// Room left of a panel for its numbers.
+const LEFT: f64 = 72.0;
+/// Room above a panel for its title.
+const ABOVE: f64 = 34.0;
+/// Room below a panel for its labels.
+const BELOW: f64 = 34.0;
+/// Room for the name of the axis below the last panels.
+const AXIS_NAME: f64 = 22.0;
+const TOP: f64 = 96.0;
+/// A panel is never flatter than this; the sheet grows instead.
+const LEAST_HEIGHT: f64 = 92.0;
+
+/// The whole figure.
+pub fn drawing(plot: &Plot, sheet: &Sheet) -> Drawing {
+    let rows = plot.panels.len().div_ceil(plot.columns.max(1)).max(1);
+    let key = has_key(plot);
+    let top = if key { TOP + 26.0 } else { TOP };
+    let bottom = if plot.foot.is_empty() { 22.0 } else { 48.0 };
+    let fixed = top + bottom + AXIS_NAME + rows as f64 * (ABOVE + BELOW);
+    let height = ((sheet.height - fixed) / rows as f64).max(LEAST_HEIGHT);
+    let sheet = Sheet { height: sheet.height.max(fixed + rows as f64 * height), ..sheet.clone() };
+    let mut drawing = headed(&sheet, &plot.title, &plot.subtitle);
+    let columns = plot.columns.max(1) as f64;
+    let width = (sheet.width - 2.0 * MARGIN - columns * LEFT) / columns;
+    for (number, panel) in plot.panels.iter().enumerate() {
+        let (row, column) = ((number / plot.columns.max(1)) as f64, (number % plot.columns.max(1)) as f64);
+        let left = MARGIN + (column + 1.0) * LEFT + column * width - 12.0;
+        let upper = top + ABOVE + row * (height + ABOVE + BELOW);
+        let place = Place { left, right: left + width, top: upper, bottom: upper + height };
+        let last = number + plot.columns >= plot.panels.len();
+        draw_panel(&mut drawing, panel, place, last);
+    }
+    if key {
+        draw_key(&mut drawing, plot);
+    }
+    if !plot.foot.is_empty() {
+        foot(&mut drawing, &plot.foot);
+    }
+    drawing
+}
+
+fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
+    panel_title(drawing, place, &panel.title, &panel.about);
+    let (low, high) = panel.reach();
+    let up = value_scale(place, low, high);
+    let wanted = if place.bottom - place.top > 200.0 { 6 } else { 4 };
+    value_axis(drawing, place, up, wanted);
+    let (first, end) = panel.extent();
+    let inset = if matches!(panel.along, Along::Strips(_)) { 0.0 } else { 8.0 };
+    let along = Scale { low: first, high: end, at_low: place.left + inset, at_high: place.right - inset };
+    bottom_axis(drawing, panel, place, along);
+    if last {
+        let middle = 0.5 * (place.left + place.right);
+        let below = place.bottom + BELOW + 10.0;
+        drawing.text((middle, below), &panel.axis, theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+    }
+    for mark in &panel.boxes {
+        draw_box(drawing, mark, along, up);
+    }
+    for line in &panel.lines {
+        draw_line(drawing, line, along, up);
+    }
+}
+
+fn bottom_axis(drawing: &mut Drawing, panel: &Panel, place: Place, along: Scale) {
+    match &panel.along {
+        Along::Periods(periods) => {
+            let Some(first) = periods.first().copied() else {
+                return;
+            };
+            period_axis(drawing, place, along, periods.len(), &|t| periods.get(t).copied().unwrap_or(first));
+        }
+        Along::Strips(names) => {
+            drawing.line((place.left, place.bottom), (place.right, place.bottom), theme::AXIS, 1.0);
+            for edge in 1..names.len() {
+                let x = along.at(edge as f64);
+                drawing.line((x, place.top), (x, place.bottom), theme::GRID, 1.0);
+            }
+            name_places(drawing, names, place, along, 0.5);
+        }
+        Along::Points(names) => {
+            drawing.line((place.left, place.bottom), (place.right, place.bottom), theme::AXIS, 1.0);
+            name_places(drawing, names, place, along, 0.0);
+        }
+    }
+}
+
+/// As many names as fit.
+fn name_places(drawing: &mut Drawing, names: &[String], place: Place, along: Scale, shift: f64) {
+    let widest = names.iter().map(|name| font(false).width(name, theme::TICK)).fold(0.0, f64::max) + 12.0;
+    let pitch = along.at(1.0) - along.at(0.0);
+    let step = [1, 2, 3, 4, 5, 7, 10, 13, 26, 30, 50, 100, 200, 500]
+        .into_iter()
+        .find(|step| pitch * f64::from(*step) >= widest)
+        .unwrap_or(1000);
+    let step = usize::try_from(step).unwrap_or(1);
+    for (number, name) in names.iter().enumerate().step_by(step) {
+        let x = along.at(number as f64 + shift);
+        drawing.text((x, place.bottom + 21.0), name, theme::TICK, theme::TEXT, Anchor::Middle);
+    }
+}
+
+fn stroke(ink: Ink) -> (&'static str, f64) {
+    match ink {
+        Ink::Series(number) => (theme::SERIES[number % theme::SERIES.len()], 1.6),
+        Ink::Mean => (theme::OCHRE, 2.6),
+        Ink::Age(age) => {
+            let shades = theme::AGES.len() as f64;
+            // Within the list of shades.
+            #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+            let place = (age.clamp(0.0, 1.0) * (shades - 1.0)).round() as usize;
+            (theme::AGES[place.min(theme::AGES.len() - 1)], 1.4)
+        }
+    }
+}
+
+fn draw_line(drawing: &mut Drawing, line: &Line, along: Scale, up: Scale) {
+    let (color, width) = stroke(line.ink);
+    let mut shapes = Vec::new();
+    for piece in &line.pieces {
+        if let [(x, y)] = piece.as_slice() {
+            // A lone value between gaps shows as a dot.
+            let (x, y) = (along.at(*x) - 1.5, up.at(*y) - 1.5);
+            shapes.push(Shape::Rect { x, y, width: 3.0, height: 3.0, fill: color, stroke: None });
+        } else {
+            shapes.push(Shape::Polyline { points: thinned(piece, along, up), stroke: color, width });
+        }
+    }
+    drawing.add(Shape::Titled { title: line.name.clone(), shapes });
+}
+
+fn draw_box(drawing: &mut Drawing, mark: &BoxMark, along: Scale, up: Scale) {
+    let half = (0.3 * (along.at(1.0) - along.at(0.0))).min(28.0);
+    let x = along.at(mark.at);
+    let [low, lower, median, upper, high] = mark.values.map(|value| up.at(value));
+    let line = |from, to, width| Shape::Line { from, to, stroke: theme::PETROL, width };
+    let shapes = vec![
+        line((x, low), (x, lower), 1.2),
+        line((x, upper), (x, high), 1.2),
+        line((x - 0.5 * half, low), (x + 0.5 * half, low), 1.2),
+        line((x - 0.5 * half, high), (x + 0.5 * half, high), 1.2),
+        Shape::Rect {
+            x: x - half,
+            y: upper,
+            width: 2.0 * half,
+            height: (lower - upper).max(0.5),
+            fill: theme::SAND,
+            stroke: Some(theme::PETROL),
+        },
+        line((x - half, median), (x + half, median), 2.4),
+    ];
+    let [_, lower, median, upper, _] = mark.values;
+    let title = format!("{}: quartiles {lower:.4}, {median:.4}, {upper:.4}", mark.name);
+    drawing.add(Shape::Titled { title, shapes });
+    let right = along.at(along.high);
+    let mut labelled: Vec<f64> = Vec::new();
+    for (value, period) in &mark.beyond {
+        let y = up.at(*value);
+        let dot =
+            Shape::Rect { x: x - 2.5, y: y - 2.5, width: 5.0, height: 5.0, fill: theme::OCHRE, stroke: None };
+        drawing.add(Shape::Titled { title: format!("{period}: {}", number(*value, 2)), shapes: vec![dot] });
+        // Labels of near neighbours would lie over each other; hovering names them all.
+        if labelled.iter().all(|other| (other - y).abs() > 11.0) {
+            let fits = x + 8.0 + font(false).width(period, 10.0) <= right;
+            let (x, anchor) = if fits { (x + 6.0, Anchor::Start) } else { (x - 6.0, Anchor::End) };
+            drawing.text((x, y + 4.0), period, 10.0, theme::FAINT_TEXT, anchor);
+            labelled.push(y);
+        }
+    }
+}
+
+/// Whether colours need saying: several series in a panel, or lines by age.
+fn has_key(plot: &Plot) -> bool {
+    plot.panels.iter().any(|panel| panel.lines.iter().filter(|line| line.ink != Ink::Mean).count() > 1)
+        && plot.panels.iter().all(|panel| panel.lines.iter().all(|line| line.ink != Ink::Mean))
+}
+
+/// Names of series beside a stroke of their colour; for ages, the oldest and newest.
+fn draw_key(drawing: &mut Drawing, plot: &Plot) {
+    let y = TOP + 12.0;
+    let Some(panel) = plot.panels.first() else {
+        return;
+    };
+    let ages = panel.lines.iter().all(|line| matches!(line.ink, Ink::Age(_)));
+    let mut x = MARGIN;
+    if ages {
+        let names = panel.lines.first().zip(panel.lines.last());
+        let (oldest, newest) = names.map_or(("", ""), |(a, b)| (a.name.as_str(), b.name.as_str()));
+        drawing.add(bold((x, y), oldest, theme::LABEL, theme::TEXT, Anchor::Start));
+        x += font(true).width(oldest, theme::LABEL) + 10.0;
+        for shade in theme::AGES {
+            let (y, width, height) = (y - 9.0, 18.0, 8.0);
+            drawing.add(Shape::Rect { x, y, width, height, fill: shade, stroke: None });
+            x += 18.0;
+        }
+        drawing.add(bold((x + 10.0, y), newest, theme::LABEL, theme::TEXT, Anchor::Start));
+        return;
+    }
+    for line in &panel.lines {
+        let (color, _) = stroke(line.ink);
+        drawing.line((x, y - 5.0), (x + 26.0, y - 5.0), color, 3.0);
+        drawing.text((x + 34.0, y), &line.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        x += 34.0 + font(false).width(&line.name, theme::LABEL) + 28.0;
+    }
+}

@@ -1,0 +1,208 @@
+use std::collections::BTreeMap;
+
+use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};
+use kandrel_core::time::Period;
+use serde::Serialize;
+
+use super::{Plotted, Setting, known};
+use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::error::CliError;
+use crate::present::{steps, to_json};
+use crate::words;
+
+/// How series share the sheet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Arrangement {
+    /// All in one panel.
+    Together,
+    /// One panel each.
+    Panels,
+    /// Level and step beside each other, a row for each series.
+    Pairs,
+}
+
+/// The result of a plot of levels.
+#[derive(Serialize)]
+struct LevelsResult {
+    series: String,
+    first: String,
+    last: String,
+    observations: usize,
+    missing: usize,
+    lost: Lost,
+    mean: f64,
+    min: f64,
+    min_at: String,
+    max: f64,
+    max_at: String,
+    first_value: f64,
+    last_value: f64,
+}
+
+/// Lines over time.
+pub fn levels(
+    all: &[SeriesWithGaps],
+    arrangement: Arrangement,
+    setting: Setting<'_>,
+) -> Result<Plotted, CliError> {
+    let periods = periods_together(all);
+    let summaries: Vec<LevelsResult> = all.iter().map(summary).collect();
+    let title = answer(all, &summaries, arrangement);
+    let (first, last) = (periods.first().copied(), periods.last().copied());
+    let span = first.zip(last).map_or(String::new(), |(first, last)| format!(", {first} to {last}"));
+    let frequency = all.first().map_or("", |series| series.start.frequency().adjective());
+    let gaps = if summaries.iter().any(|summary| summary.missing > 0) { "; gaps are left open" } else { "" };
+    let plot = Plot {
+        title: title.clone(),
+        subtitle: format!("{}{span}, {frequency}{gaps}", setting.source),
+        foot: String::new(),
+        columns: columns(all.len(), arrangement),
+        panels: panels(all, arrangement, &periods),
+    };
+    let mut document = Document::default();
+    document.paragraph(title);
+    document.plot(plot.clone());
+    document.table(table(&summaries));
+    document.list("Values lost to lags, differences and averages", words::losses(all));
+    let results = summaries.iter().map(to_json).collect::<Result<_, _>>()?;
+    Ok(Plotted { plot, document, results })
+}
+
+fn columns(count: usize, arrangement: Arrangement) -> usize {
+    match arrangement {
+        Arrangement::Together => 1,
+        Arrangement::Pairs => 2,
+        Arrangement::Panels if count <= 4 => 1,
+        Arrangement::Panels if count <= 8 => 2,
+        Arrangement::Panels => 3,
+    }
+}
+
+fn panels(all: &[SeriesWithGaps], arrangement: Arrangement, periods: &[Period]) -> Vec<Panel> {
+    let panel = |title: String, about: String, lines: Vec<Line>| Panel {
+        title,
+        about,
+        along: Along::Periods(periods.to_vec()),
+        axis: periods.first().map_or(String::new(), |first| words::capitalised(first.frequency().noun())),
+        lines,
+        boxes: Vec::new(),
+    };
+    let line = |(number, series): (usize, &SeriesWithGaps)| line(series, periods, Ink::Series(number));
+    match (arrangement, all) {
+        (Arrangement::Together, [_, _, ..]) => {
+            let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
+            vec![panel(names.join(", "), String::new(), all.iter().enumerate().map(line).collect())]
+        }
+        _ => all
+            .iter()
+            .map(|series| {
+                panel(
+                    series.name.clone(),
+                    steps::in_words(&series.name, series.start),
+                    vec![line((0, series))],
+                )
+            })
+            .collect(),
+    }
+}
+
+fn line(series: &SeriesWithGaps, periods: &[Period], ink: Ink) -> Line {
+    let start = periods.binary_search(&series.start).unwrap_or(0);
+    // Periods of the sheet that the series leaves out are no gaps of its own.
+    let place = |t: usize| match &series.dates {
+        None => start + t,
+        Some(_) => periods.binary_search(&series.period(t)).unwrap_or(start + t),
+    };
+    let points = series.cells.iter().enumerate().map(|(t, cell)| cell.map(|value| (place(t) as f64, value)));
+    Line::with_gaps(&series.name, ink, points)
+}
+
+fn summary(series: &SeriesWithGaps) -> LevelsResult {
+    let values: Vec<(usize, f64)> = known(series).collect();
+    let at = |place: Option<&(usize, f64)>| place.copied().unwrap_or((0, 0.0));
+    let lowest = at(values.iter().min_by(|a, b| a.1.total_cmp(&b.1)));
+    let highest = at(values.iter().max_by(|a, b| a.1.total_cmp(&b.1)));
+    let numbers: Vec<f64> = values.iter().map(|(_, value)| *value).collect();
+    let period = |t: usize| series.period(t).to_string();
+    LevelsResult {
+        series: series.name.clone(),
+        first: series.start.to_string(),
+        last: period(series.cells.len().saturating_sub(1)),
+        observations: values.len(),
+        missing: series.cells.len() - values.len(),
+        lost: series.lost,
+        mean: kandrel_core::num::scale::mean(&numbers),
+        min: lowest.1,
+        min_at: period(lowest.0),
+        max: highest.1,
+        max_at: period(highest.0),
+        first_value: at(values.first()).1,
+        last_value: at(values.last()).1,
+    }
+}
+
+fn answer(all: &[SeriesWithGaps], summaries: &[LevelsResult], arrangement: Arrangement) -> String {
+    match summaries {
+        [one] => format!(
+            "{} lies between {} ({}) and {} ({}).",
+            one.series,
+            words::short(one.min),
+            one.min_at,
+            words::short(one.max),
+            one.max_at
+        ),
+        [_, _] if arrangement == Arrangement::Together => above(&all[0], &all[1]),
+        several => {
+            let names: Vec<&str> = several.iter().map(|one| one.series.as_str()).collect();
+            let (most, last) = names.split_at(names.len().saturating_sub(1));
+            format!("{} and {}.", most.join(", "), last.concat())
+        }
+    }
+}
+
+/// Which of two series lies above the other, and how often.
+fn above(one: &SeriesWithGaps, other: &SeriesWithGaps) -> String {
+    let theirs: BTreeMap<Period, f64> = known(other).map(|(t, value)| (other.period(t), value)).collect();
+    let pairs: Vec<(f64, f64)> =
+        known(one).filter_map(|(t, value)| Some((value, *theirs.get(&one.period(t))?))).collect();
+    let higher = pairs.iter().filter(|(a, b)| a > b).count();
+    let noun = one.start.frequency().noun();
+    let (upper, lower, times) = if 2 * higher >= pairs.len() {
+        (&one.name, &other.name, higher)
+    } else {
+        (&other.name, &one.name, pairs.iter().filter(|(a, b)| a < b).count())
+    };
+    match pairs.len() {
+        0 => format!("{} and {} have no {noun} in common.", one.name, other.name),
+        all if all == times => format!("{upper} lies above {lower} in all {all} {noun}s."),
+        all => format!("{upper} lies above {lower} in {times} of {all} {noun}s."),
+    }
+}
+
+fn table(summaries: &[LevelsResult]) -> Table {
+    let mut table = Table::new(&[
+        ("Series", Align::Left),
+        ("Values", Align::Decimal),
+        ("First", Align::Decimal),
+        ("Last", Align::Decimal),
+        ("Lowest", Align::Decimal),
+        ("in", Align::Left),
+        ("Highest", Align::Decimal),
+        ("in", Align::Left),
+    ]);
+    for one in summaries {
+        let decimals = words::decimals(one.max - one.min);
+        let number = |value: f64| Cell::number(value, decimals);
+        table.rows.push(vec![
+            Cell::text(one.series.clone()),
+            Cell::Count(one.observations),
+            number(one.first_value),
+            number(one.last_value),
+            number(one.min),
+            Cell::text(one.min_at.clone()),
+            number(one.max),
+            Cell::text(one.max_at.clone()),
+        ]);
+    }
+    table
+}

@@ -1,0 +1,205 @@
+use kandrel_core::num::scale;
+use kandrel_core::series::{FiveNumbers, SeriesWithGaps, five_numbers, season_places};
+use kandrel_core::time::Period;
+use serde::Serialize;
+
+use super::{Plotted, Setting, known, sample};
+use crate::document::{Align, Along, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::error::CliError;
+use crate::present::{steps, to_json};
+use crate::words;
+
+/// What stands in each place of the season.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SeasonKind {
+    /// The values in order of time, and their mean.
+    Lines,
+    /// A box.
+    Boxes,
+}
+
+/// The result of a plot by season.
+#[derive(Serialize)]
+struct SeasonsResult {
+    series: String,
+    season: usize,
+    places: Vec<PlaceResult>,
+}
+
+/// One place of the season.
+#[derive(Serialize)]
+struct PlaceResult {
+    place: String,
+    observations: usize,
+    mean: f64,
+    lower_quartile: f64,
+    median: f64,
+    upper_quartile: f64,
+    min: f64,
+    min_at: String,
+    max: f64,
+    max_at: String,
+    /// Beyond one and a half box heights.
+    beyond: Vec<String>,
+    #[serde(skip)]
+    values: Vec<(Period, f64)>,
+    #[serde(skip)]
+    five: FiveNumbers,
+}
+
+/// Sub-series or boxes for each place of the season.
+pub fn seasons(all: &[SeriesWithGaps], kind: SeasonKind, setting: Setting<'_>) -> Result<Plotted, CliError> {
+    let results: Vec<SeasonsResult> = all.iter().map(|series| by_place(series, setting.season)).collect();
+    let title = results.iter().map(answer).collect::<Vec<_>>().join(" ");
+    let first = all.first();
+    let plot = Plot {
+        title: title.clone(),
+        subtitle: first.map_or(String::new(), |series| sample(series, setting.source)),
+        foot: match kind {
+            SeasonKind::Lines => {
+                "Thin: the values of each place in order of time. Thick: their mean.".to_owned()
+            }
+            SeasonKind::Boxes => {
+                "Box: quartiles and median. Whiskers: to the last value within one and a half \
+                box heights. Dots: values beyond, with their periods."
+                    .to_owned()
+            }
+        },
+        columns: if all.len() > 4 { 2 } else { 1 },
+        panels: all.iter().zip(&results).map(|(series, result)| panel(series, result, kind)).collect(),
+    };
+    let mut document = Document::default();
+    document.paragraph(title);
+    document.plot(plot.clone());
+    for result in &results {
+        document.table(table(result));
+    }
+    let results = results.iter().map(to_json).collect::<Result<_, _>>()?;
+    Ok(Plotted { plot, document, results })
+}
+
+fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
+    let periods: Vec<Period> = (0..series.cells.len()).map(|t| series.period(t)).collect();
+    let places = season_places(&periods, season);
+    let names = words::season_names(series.start.frequency(), season);
+    let count = places.iter().map(|place| place.place + 1).max().unwrap_or(0).max(season);
+    let mut values: Vec<Vec<(Period, f64)>> = vec![Vec::new(); count];
+    for (t, value) in known(series) {
+        if let Some(own) = places.get(t).and_then(|place| values.get_mut(place.place)) {
+            own.push((series.period(t), value));
+        }
+    }
+    let named = values.into_iter().enumerate().map(|(place, values)| {
+        let name = names.get(place).cloned().unwrap_or_else(|| (place + 1).to_string());
+        one_place(name, values)
+    });
+    SeasonsResult { series: series.name.clone(), season, places: named.flatten().collect() }
+}
+
+fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
+    let numbers: Vec<f64> = values.iter().map(|(_, value)| *value).collect();
+    let five = five_numbers(&numbers)?;
+    let lowest = values.iter().min_by(|a, b| a.1.total_cmp(&b.1)).copied()?;
+    let highest = values.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied()?;
+    Some(PlaceResult {
+        place,
+        observations: values.len(),
+        mean: scale::mean(&numbers),
+        lower_quartile: five.lower,
+        median: five.median,
+        upper_quartile: five.upper,
+        min: lowest.1,
+        min_at: lowest.0.to_string(),
+        max: highest.1,
+        max_at: highest.0.to_string(),
+        beyond: five
+            .beyond
+            .iter()
+            .filter_map(|t| values.get(*t))
+            .map(|(period, _)| period.to_string())
+            .collect(),
+        values,
+        five,
+    })
+}
+
+fn answer(result: &SeasonsResult) -> String {
+    let by_mean = |a: &&PlaceResult, b: &&PlaceResult| a.mean.total_cmp(&b.mean);
+    let ends = result.places.iter().max_by(by_mean).zip(result.places.iter().min_by(by_mean));
+    ends.map_or_else(String::new, |(highest, lowest)| {
+        format!(
+            "{} is highest in {} (mean {}) and lowest in {} (mean {}).",
+            result.series,
+            highest.place,
+            words::short(highest.mean),
+            lowest.place,
+            words::short(lowest.mean)
+        )
+    })
+}
+
+fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> Panel {
+    let strips = result.places.iter().zip(0_u32..).map(|(place, number)| (f64::from(number), place));
+    let lines = || {
+        strips.clone().flat_map(|(left, place)| {
+            let count = place.values.len().max(2) as f64 - 1.0;
+            let along = |k: usize| left + 0.1 + 0.8 * k as f64 / count;
+            let points = place.values.iter().enumerate().map(|(k, (_, value))| Some((along(k), *value)));
+            let mean = [left + 0.1, left + 0.9].map(|x| Some((x, place.mean)));
+            [
+                Line::with_gaps(&place.place, Ink::Series(0), points),
+                Line::with_gaps(&format!("mean of {}", place.place), Ink::Mean, mean.into_iter()),
+            ]
+        })
+    };
+    let boxes = || strips.clone().map(|(left, place)| box_mark(left + 0.5, place));
+    Panel {
+        title: result.series.clone(),
+        about: steps::in_words(&series.name, series.start),
+        along: Along::Strips(result.places.iter().map(|place| place.place.clone()).collect()),
+        axis: words::season_axis(series.start.frequency(), result.season),
+        lines: if kind == SeasonKind::Lines { lines().collect() } else { Vec::new() },
+        boxes: if kind == SeasonKind::Boxes { boxes().collect() } else { Vec::new() },
+    }
+}
+
+fn box_mark(at: f64, place: &PlaceResult) -> BoxMark {
+    let five = &place.five;
+    let beyond = five.beyond.iter().filter_map(|t| place.values.get(*t));
+    BoxMark {
+        at,
+        name: place.place.clone(),
+        values: [five.low, five.lower, five.median, five.upper, five.high],
+        beyond: beyond.map(|(period, value)| (*value, period.to_string())).collect(),
+    }
+}
+
+fn table(result: &SeasonsResult) -> Table {
+    let mut table = Table::new(&[
+        ("Place", Align::Left),
+        ("Values", Align::Decimal),
+        ("Mean", Align::Decimal),
+        ("Median", Align::Decimal),
+        ("Lowest", Align::Decimal),
+        ("in", Align::Left),
+        ("Highest", Align::Decimal),
+        ("in", Align::Left),
+    ]);
+    let low = result.places.iter().map(|place| place.min).fold(f64::INFINITY, f64::min);
+    let high = result.places.iter().map(|place| place.max).fold(f64::NEG_INFINITY, f64::max);
+    let decimals = words::decimals(high - low);
+    for place in &result.places {
+        let number = |value: f64| Cell::number(value, decimals);
+        table.rows.push(vec![
+            Cell::text(place.place.clone()),
+            Cell::Count(place.observations),
+            number(place.mean),
+            number(place.median),
+            number(place.min),
+            Cell::text(place.min_at.clone()),
+            number(place.max),
+            Cell::text(place.max_at.clone()),
+        ]);
+    }
+    table
+}

@@ -1,0 +1,169 @@
+use std::collections::BTreeMap;
+
+use kandrel_core::num::scale;
+use kandrel_core::series::{SeriesWithGaps, season_places};
+use kandrel_core::time::{Frequency, Period};
+use serde::Serialize;
+
+use super::{Plotted, Setting, known, sample};
+use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::error::CliError;
+use crate::present::{steps, to_json};
+use crate::words;
+
+/// The result of a plot of years over each other.
+#[derive(Serialize)]
+struct YearsResult {
+    series: String,
+    years: Vec<YearResult>,
+}
+
+/// One year (or cycle).
+#[derive(Serialize)]
+struct YearResult {
+    year: String,
+    observations: usize,
+    mean: f64,
+    min: f64,
+    min_at: String,
+    max: f64,
+    max_at: String,
+    #[serde(skip)]
+    values: BTreeMap<usize, f64>,
+}
+
+/// One line for each year.
+pub fn years(all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<Plotted, CliError> {
+    let results: Vec<YearsResult> = all.iter().map(|series| by_year(series, setting.season)).collect();
+    let title = results.iter().map(answer).collect::<Vec<_>>().join(" ");
+    let plot = Plot {
+        title: title.clone(),
+        subtitle: all.first().map_or(String::new(), |series| sample(series, setting.source)),
+        foot: String::new(),
+        columns: if all.len() > 4 { 2 } else { 1 },
+        panels: all
+            .iter()
+            .zip(&results)
+            .map(|(series, result)| panel(series, result, setting.season))
+            .collect(),
+    };
+    let mut document = Document::default();
+    document.paragraph(title);
+    document.plot(plot.clone());
+    for result in &results {
+        document.table(table(result));
+    }
+    let results = results.iter().map(to_json).collect::<Result<_, _>>()?;
+    Ok(Plotted { plot, document, results })
+}
+
+/// Years of the calendar, unless the season is not of the year.
+fn year_of(periods: &[Period], season: usize) -> Vec<Option<(i64, usize)>> {
+    let own = periods.first().is_some_and(|first| first.frequency().season() == season);
+    if own && periods.iter().all(|period| period.year_place().is_some()) {
+        return periods.iter().map(|period| period.year_place()).collect();
+    }
+    season_places(periods, season).iter().map(|place| Some((place.cycle + 1, place.place))).collect()
+}
+
+fn by_year(series: &SeriesWithGaps, season: usize) -> YearsResult {
+    let periods: Vec<Period> = (0..series.cells.len()).map(|t| series.period(t)).collect();
+    let places = year_of(&periods, season);
+    let mut years: BTreeMap<i64, Vec<(usize, Period, f64)>> = BTreeMap::new();
+    for (t, value) in known(series) {
+        if let Some((year, place)) = places.get(t).copied().flatten() {
+            years.entry(year).or_default().push((place, series.period(t), value));
+        }
+    }
+    let one = |(year, values): (i64, Vec<(usize, Period, f64)>)| {
+        let lowest = values.iter().min_by(|a, b| a.2.total_cmp(&b.2)).copied()?;
+        let highest = values.iter().max_by(|a, b| a.2.total_cmp(&b.2)).copied()?;
+        let numbers: Vec<f64> = values.iter().map(|(.., value)| *value).collect();
+        Some(YearResult {
+            year: year.to_string(),
+            observations: values.len(),
+            mean: scale::mean(&numbers),
+            min: lowest.2,
+            min_at: lowest.1.to_string(),
+            max: highest.2,
+            max_at: highest.1.to_string(),
+            values: values.iter().map(|(place, _, value)| (*place, *value)).collect(),
+        })
+    };
+    YearsResult { series: series.name.clone(), years: years.into_iter().filter_map(one).collect() }
+}
+
+fn answer(result: &YearsResult) -> String {
+    let by_mean = |a: &&YearResult, b: &&YearResult| a.mean.total_cmp(&b.mean);
+    let ends = result.years.iter().max_by(by_mean).zip(result.years.iter().min_by(by_mean));
+    ends.map_or_else(String::new, |(highest, lowest)| {
+        format!(
+            "{}, {} over each other: highest on average in {} ({}), lowest in {} ({}).",
+            result.series,
+            words::count(result.years.len(), "year"),
+            highest.year,
+            words::short(highest.mean),
+            lowest.year,
+            words::short(lowest.mean)
+        )
+    })
+}
+
+fn panel(series: &SeriesWithGaps, result: &YearsResult, season: usize) -> Panel {
+    let frequency = series.start.frequency();
+    let daily = matches!(frequency, Frequency::Day | Frequency::Workday) && frequency.season() == season;
+    let names = if daily { days_of_the_year() } else { words::season_names(frequency, season) };
+    let newest = result.years.len().saturating_sub(1).max(1) as f64;
+    let line = |(number, year): (usize, &YearResult)| {
+        let places = year.values.keys().copied().collect::<Vec<_>>();
+        let first = places.first().copied().unwrap_or(0);
+        let last = places.last().copied().unwrap_or(0);
+        // Weekends are no gaps of workdays.
+        let points: Vec<Option<(f64, f64)>> = if frequency == Frequency::Workday {
+            year.values.iter().map(|(place, value)| Some((*place as f64, *value))).collect()
+        } else {
+            (first..=last).map(|place| year.values.get(&place).map(|value| (place as f64, *value))).collect()
+        };
+        Line::with_gaps(&year.year, Ink::Age(number as f64 / newest), points.into_iter())
+    };
+    Panel {
+        title: result.series.clone(),
+        about: steps::in_words(&series.name, series.start),
+        along: Along::Points(names),
+        axis: if daily { "Day of the year".to_owned() } else { words::season_axis(frequency, season) },
+        lines: result.years.iter().enumerate().map(line).collect(),
+        boxes: Vec::new(),
+    }
+}
+
+fn days_of_the_year() -> Vec<String> {
+    (1..=366).map(|day| day.to_string()).collect()
+}
+
+fn table(result: &YearsResult) -> Table {
+    let mut table = Table::new(&[
+        ("Year", Align::Left),
+        ("Values", Align::Decimal),
+        ("Mean", Align::Decimal),
+        ("Lowest", Align::Decimal),
+        ("in", Align::Left),
+        ("Highest", Align::Decimal),
+        ("in", Align::Left),
+    ]);
+    let low = result.years.iter().map(|year| year.min).fold(f64::INFINITY, f64::min);
+    let high = result.years.iter().map(|year| year.max).fold(f64::NEG_INFINITY, f64::max);
+    let decimals = words::decimals(high - low);
+    for year in &result.years {
+        let number = |value: f64| Cell::number(value, decimals);
+        table.rows.push(vec![
+            Cell::text(year.year.clone()),
+            Cell::Count(year.observations),
+            number(year.mean),
+            number(year.min),
+            Cell::text(year.min_at.clone()),
+            number(year.max),
+            Cell::text(year.max_at.clone()),
+        ]);
+    }
+    table
+}

@@ -20,7 +20,7 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`nulldist`], [`unitroot`].
+//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`nulldist`], [`unitroot`], [`shape`].
 //!
 //! # Example
 //! ```
@@ -41,5 +41,6 @@ pub mod nulldist;
 pub mod num;
 pub mod ols;
 pub mod series;
+pub mod shape;
 pub mod time;
 pub mod unitroot;

@@ -4,5 +4,6 @@ pub mod chi_squared;
 pub mod normal;
 pub mod rng;
 pub mod scale;
+pub mod student;
 pub mod sum;
 pub mod triangular;

@@ -41,6 +41,22 @@ pub fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
     Some(low + (place - place.floor()) * (high - low))
 }
 
+/// Ranks from 1; equal values share the mean of theirs.
+pub fn ranks(values: &[f64]) -> Vec<f64> {
+    let mut order: Vec<usize> = (0..values.len()).collect();
+    order.sort_unstable_by(|a, b| values[*a].total_cmp(&values[*b]));
+    let mut ranks = vec![0.0; values.len()];
+    let mut below = 0;
+    for equals in order.chunk_by(|a, b| values[*a].total_cmp(&values[*b]).is_eq()) {
+        let shared = below as f64 + 0.5 * (equals.len() as f64 + 1.0);
+        for place in equals {
+            ranks[*place] = shared;
+        }
+        below += equals.len();
+    }
+    ranks
+}
+
 /// Checks that every value is finite and that they are not all alike.
 ///
 /// # Errors

@@ -1,0 +1,10 @@
+//! What a look at a series shows, tested rather than guessed: its rhythm, how its
+//! spread goes with its level, and the shape of its trend.
+
+mod rhythm;
+mod spread;
+mod trend;
+
+pub use rhythm::{Rhythm, rhythm};
+pub use spread::{Spread, SpreadAdvice, spread};
+pub use trend::{TrendShape, TrendTest, TrendVerdict, trend, trend_shape};

@@ -1,0 +1,163 @@
+use serde::Serialize;
+
+use crate::num::{scale, student};
+
+/// How the spread of a series goes with its level.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Spread {
+    /// Stretches compared.
+    pub stretches: usize,
+    /// Observations in each.
+    pub length: usize,
+    /// The exponent b of `spread ∝ level^b`; of `exp(b · level / sd)` where the series
+    /// is not positive.
+    pub exponent: f64,
+    /// Its standard error.
+    pub std_error: f64,
+    /// Two-sided p-value of b = 0, Student's distribution.
+    pub p_value: f64,
+    /// What follows.
+    pub advice: SpreadAdvice,
+}
+
+/// What to do about the spread.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum SpreadAdvice {
+    /// Nothing: no dependence on the level is seen.
+    None,
+    /// Take logarithms: the spread is in proportion to the level.
+    Logarithm,
+    /// A Box-Cox transformation: the spread grows with the level, not in proportion.
+    BoxCox,
+    /// It grows with the level, but values that are not positive have no logarithm.
+    GrowsButNotPositive,
+    /// It falls as the level rises.
+    Falls,
+}
+
+/// Fewest stretches to compare.
+const FEWEST: usize = 6;
+/// Stretches without a season are so long.
+const LENGTH: usize = 8;
+/// A season shorter than this makes too short a stretch.
+const SHORTEST: usize = 4;
+const LEVEL: f64 = 0.05;
+
+/// Compares spread and level over stretches of one season (of eight observations where
+/// there is none, or it is short).
+///
+/// # Formula
+/// In each stretch the level is the mean and the spread the standard deviation around
+/// a line in time (divisor length - 2); the logarithm of the spread is regressed on
+/// that of the level. In proportion (b = 1) logarithms even the spread; Box-Cox with
+/// λ = 1 - b does for other b (Box and Cox 1964).
+///
+/// # Returns
+/// `None` if the series has fewer than six stretches with any spread, or one level only.
+pub fn spread(y: &[f64], season: usize) -> Option<Spread> {
+    let length = if season >= SHORTEST { season } else { LENGTH };
+    let all: Vec<(f64, f64)> =
+        y.rchunks_exact(length).map(level_and_spread).filter(|(_, s)| *s > 0.0).collect();
+    if all.len() < FEWEST {
+        return None;
+    }
+    let positive = y.iter().all(|value| *value > 0.0);
+    let levels: Vec<f64> = all.iter().map(|(level, _)| *level).collect();
+    let mean = scale::mean(&levels);
+    let own =
+        (levels.iter().map(|level| (level - mean).powi(2)).sum::<f64>() / (levels.len() as f64 - 1.0)).sqrt();
+    let x: Vec<f64> =
+        levels.iter().map(|level| if positive { level.ln() } else { (level - mean) / own }).collect();
+    let z: Vec<f64> = all.iter().map(|(_, spread)| spread.ln()).collect();
+    let line = line(&x, &z)?;
+    let degrees = all.len() - 2;
+    let p_value = student::two_sided(line.slope / line.std_error, degrees)?;
+    // About the 95 % point of Student's distribution with few degrees of freedom.
+    let near_one = (line.slope - 1.0).abs() <= 2.2 * line.std_error;
+    let advice = match (p_value <= LEVEL, line.slope > 0.0, positive, near_one) {
+        (false, ..) => SpreadAdvice::None,
+        (true, false, ..) => SpreadAdvice::Falls,
+        (true, true, false, _) => SpreadAdvice::GrowsButNotPositive,
+        (true, true, true, true) => SpreadAdvice::Logarithm,
+        (true, true, true, false) => SpreadAdvice::BoxCox,
+    };
+    let Line { slope: exponent, std_error } = line;
+    Some(Spread { stretches: all.len(), length, exponent, std_error, p_value, advice })
+}
+
+fn level_and_spread(stretch: &[f64]) -> (f64, f64) {
+    let n = stretch.len() as f64;
+    let mean = scale::mean(stretch);
+    let middle = 0.5 * (n - 1.0);
+    let clock = |t: usize| t as f64 - middle;
+    let squares: f64 = (0..stretch.len()).map(|t| clock(t).powi(2)).sum();
+    let slope = stretch.iter().enumerate().map(|(t, value)| clock(t) * (value - mean)).sum::<f64>() / squares;
+    let residual: f64 =
+        stretch.iter().enumerate().map(|(t, value)| (value - mean - slope * clock(t)).powi(2)).sum();
+    (mean, (residual / (n - 2.0)).sqrt())
+}
+
+struct Line {
+    slope: f64,
+    std_error: f64,
+}
+
+fn line(x: &[f64], z: &[f64]) -> Option<Line> {
+    let (mean_x, mean_z) = (scale::mean(x), scale::mean(z));
+    let squares: f64 = x.iter().map(|value| (value - mean_x).powi(2)).sum();
+    let product: f64 = x.iter().zip(z).map(|(a, b)| (a - mean_x) * (b - mean_z)).sum();
+    let slope = product / squares;
+    let residual: f64 = x.iter().zip(z).map(|(a, b)| (b - mean_z - slope * (a - mean_x)).powi(2)).sum();
+    let std_error = (residual / (x.len() as f64 - 2.0) / squares).sqrt();
+    (slope.is_finite() && std_error > 0.0 && std_error.is_finite()).then_some(Line { slope, std_error })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    /// A level that rises from 10 to 60 and noise whose spread is a power of it.
+    fn rising(power: f64, stream: u64) -> Vec<f64> {
+        let noise = NormalStream::new(11, stream).take(240);
+        noise
+            .iter()
+            .zip(0..)
+            .map(|(e, t)| (10.0 + f64::from(t) / 4.8, e))
+            .map(|(m, e)| m + 0.1 * m.powf(power) * e)
+            .collect()
+    }
+
+    #[test]
+    fn the_exponent_is_found_and_the_advice_follows() {
+        let (mut even, mut logarithm, mut root) = (0, 0, 0);
+        for stream in 0..100 {
+            let of = |power| spread(&rising(power, stream), 12).expect("enough").advice;
+            even += u32::from(of(0.0) == SpreadAdvice::None);
+            logarithm += u32::from(of(1.0) == SpreadAdvice::Logarithm);
+            root += u32::from(matches!(of(0.5), SpreadAdvice::BoxCox));
+        }
+        assert!((90..=99).contains(&even), "{even}");
+        assert!(logarithm >= 90, "{logarithm}");
+        assert!(root >= 80, "{root}");
+        let exponent = spread(&rising(1.0, 1), 12).expect("enough").exponent;
+        assert!((exponent - 1.0).abs() < 0.3, "{exponent}");
+    }
+
+    #[test]
+    fn values_below_nought_have_no_logarithm() {
+        let y: Vec<f64> = rising(1.0, 3).iter().map(|value| value - 30.0).collect();
+        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::GrowsButNotPositive));
+        assert_eq!(spread(&[1.0, 2.0, 1.0], 1), None);
+        assert_eq!(spread(&[1.0; 100], 1), None);
+    }
+
+    #[test]
+    fn the_unit_of_measurement_does_not_matter() {
+        let y = rising(0.5, 7);
+        let scaled: Vec<f64> = y.iter().map(|value| 250.0 * value).collect();
+        let (a, b) = (spread(&y, 12).expect("enough"), spread(&scaled, 12).expect("enough"));
+        assert!((a.exponent - b.exponent).abs() < 1e-9 && (a.p_value - b.p_value).abs() < 1e-9);
+    }
+}

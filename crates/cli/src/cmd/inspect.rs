@@ -24,7 +24,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let span = args.data.span(&dataset)?;
     dataset.restrict(span)?;
     let season = args.data.season(&dataset);
-    let result = inspect::inspection(&dataset);
+    let result = inspect::inspection(&dataset, season);
     let report = Report {
         command: "inspect",
         documents: vec![inspect::document(&dataset, &result, season)],

@@ -58,3 +58,37 @@ fn cells_that_are_no_numbers_are_listed_with_their_places() {
     assert_eq!(outcome.status, 0);
     assert!(outcome.running_text().contains("line 4, column `x`: \"about 3\" is not a number"));
 }
+
+#[test]
+fn season_spread_and_trend_are_tested_and_said() {
+    let text = Folder::new().run("inspect demo:harbour").running_text();
+    for wanted in [
+        "freight: season of 12, peaks 12 months apart (9 to 15)",
+        "in proportion to the level (power 0.840, p = 3e-13): take ln",
+        "berth_fee: no season seen; spread does not go with the level (p = 0.0975); linear trend (p = 2e-9;",
+        "claims: no season seen; spread does not go with the level (p = 0.3661); no trend (p = 0.6462)",
+    ] {
+        assert!(text.contains(wanted), "{wanted}\n{text}");
+    }
+    let result = &Folder::new().json("inspect demo:harbour")["results"][0];
+    let shape = |column: usize| result["columns"][column]["shape"].clone();
+    assert_eq!(
+        (&shape(1)["season"]["length"], &shape(1)["spread"]["advice"]),
+        (&12.into(), &"logarithm".into())
+    );
+    assert_eq!(shape(2)["trend"]["shape"], "linear");
+    assert!(shape(3)["season"].is_null());
+    let peaks = shape(6)["season"]["peaks"].as_array().expect("peaks of ice").len();
+    assert!((21..=24).contains(&peaks), "{peaks}");
+}
+
+#[test]
+fn a_season_is_found_without_dates_too() {
+    let rows: String =
+        (0..120).map(|t| format!("{}\n", [5, 9, 2, 7, 1, 3, 8][t % 7] * 10 + t * 37 % 5)).collect();
+    let folder = Folder::with("x.csv", format!("x\n{rows}"));
+    let outcome = folder.run("inspect x.csv");
+    assert!(outcome.running_text().contains("x: season of 7 (--season 7 takes it in)"), "{}", outcome.stdout);
+    let short = Folder::with("x.csv", "x\n1\n2\n4\n");
+    assert!(short.json("inspect x.csv")["results"][0]["columns"][0]["shape"].is_null());
+}

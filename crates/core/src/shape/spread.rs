@@ -32,6 +32,8 @@ pub enum SpreadAdvice {
     BoxCox,
     /// It grows with the level, but values that are not positive have no logarithm.
     GrowsButNotPositive,
+    /// Nothing: the level moves too little for a transformation to matter.
+    LevelSteady,
     /// It falls as the level rises.
     Falls,
 }
@@ -43,6 +45,10 @@ const LENGTH: usize = 8;
 /// A season shorter than this makes too short a stretch.
 const SHORTEST: usize = 4;
 const LEVEL: f64 = 0.05;
+/// A power this near to one is taken for one.
+const NEAR_ONE: f64 = 0.25;
+/// Levels within this factor look the same through any transformation.
+const STEADY: f64 = 1.5;
 
 /// Compares spread and level over stretches of one season (of eight observations where
 /// there is none, or it is short).
@@ -51,7 +57,8 @@ const LEVEL: f64 = 0.05;
 /// In each stretch the level is the mean and the spread the standard deviation around
 /// a line in time (divisor length - 2); the logarithm of the spread is regressed on
 /// that of the level. In proportion (b = 1) logarithms even the spread; Box-Cox with
-/// λ = 1 - b does for other b (Box and Cox 1964).
+/// λ = 1 - b does for other b (Box and Cox 1964). Powers from 0.75 to 1.25, and those whose
+/// 95 % interval holds one, count as one.
 ///
 /// # Returns
 /// `None` if the series has fewer than six stretches with any spread, or one level only.
@@ -74,9 +81,13 @@ pub fn spread(y: &[f64], season: usize) -> Option<Spread> {
     let degrees = all.len() - 2;
     let p_value = student::two_sided(line.slope / line.std_error, degrees)?;
     // About the 95 % point of Student's distribution with few degrees of freedom.
-    let near_one = (line.slope - 1.0).abs() <= 2.2 * line.std_error;
+    let near_one = (line.slope - 1.0).abs() <= (2.2 * line.std_error).max(NEAR_ONE);
+    let (low, high) =
+        levels.iter().fold((f64::INFINITY, 0.0_f64), |(a, b), level| (a.min(*level), b.max(*level)));
+    let steady = positive && high < STEADY * low;
     let advice = match (p_value <= LEVEL, line.slope > 0.0, positive, near_one) {
         (false, ..) => SpreadAdvice::None,
+        _ if steady => SpreadAdvice::LevelSteady,
         (true, false, ..) => SpreadAdvice::Falls,
         (true, true, false, _) => SpreadAdvice::GrowsButNotPositive,
         (true, true, true, true) => SpreadAdvice::Logarithm,
@@ -151,6 +162,14 @@ mod tests {
         assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::GrowsButNotPositive));
         assert_eq!(spread(&[1.0, 2.0, 1.0], 1), None);
         assert_eq!(spread(&[1.0; 100], 1), None);
+    }
+
+    #[test]
+    fn a_level_that_hardly_moves_needs_no_transformation() {
+        let noise = NormalStream::new(12, 0).take(240);
+        let level = |t: usize| 100.0 + t as f64 / 24.0;
+        let y: Vec<f64> = noise.iter().enumerate().map(|(t, e)| level(t) + 0.02 * t as f64 * e).collect();
+        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::LevelSteady));
     }
 
     #[test]

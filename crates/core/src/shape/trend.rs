@@ -267,10 +267,6 @@ mod tests {
             let growth: Vec<f64> =
                 walk.iter().zip(0..).map(|(v, t)| (3.0 + 0.02 * f64::from(t) + 0.02 * v).exp()).collect();
             let verdict = |y: &[f64]| trend_shape(y, 12).map(|verdict| (verdict.shape, verdict.certain));
-            if stream < 14 {
-                println!("L {:?}", trend_shape(&line, 12));
-                println!("G {:?}", trend_shape(&growth, 12));
-            }
             linear += u32::from(verdict(&line).is_some_and(|(shape, _)| shape == TrendShape::Linear));
             exponential +=
                 u32::from(verdict(&growth).is_some_and(|(shape, _)| shape == TrendShape::Exponential));

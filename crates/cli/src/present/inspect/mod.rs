@@ -1,8 +1,12 @@
 //! What is in a file.
 
+mod shape;
+
 use kandrel_core::series::Column;
 use kandrel_core::time::Period;
+use rayon::prelude::*;
 use serde::Serialize;
+use shape::Shape;
 
 use crate::document::{Align, Cell, Document, Table};
 use crate::read::{Dataset, Kind};
@@ -33,16 +37,20 @@ pub struct ColumnSummary {
     pub max_at: Option<String>,
     /// Periods inside the column without a value.
     pub gaps: Vec<String>,
+    /// Season, spread and trend, where the series is long enough.
+    pub shape: Option<Shape>,
     #[serde(skip)]
     gap_periods: Vec<Period>,
 }
 
 /// Summaries of every column.
-pub fn inspection(dataset: &Dataset) -> Inspection {
-    let mut numeric = dataset.frame.columns.iter();
+pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
+    let summaries: Vec<ColumnSummary> =
+        dataset.frame.columns.par_iter().map(|column| summarise(dataset, column, season)).collect();
+    let mut numeric = summaries.into_iter();
     let columns = dataset.columns.iter().map(|info| {
-        let cells = if info.kind == Kind::Number { numeric.next() } else { None };
-        let mut summary = cells.map_or_else(ColumnSummary::empty, |column| summarise(dataset, column));
+        let own = if info.kind == Kind::Number { numeric.next() } else { None };
+        let mut summary = own.unwrap_or_else(ColumnSummary::empty);
         summary.name.clone_from(&info.name);
         summary.kind = info.kind;
         summary.observations = info.observations;
@@ -77,12 +85,13 @@ impl ColumnSummary {
             max: None,
             max_at: None,
             gaps: Vec::new(),
+            shape: None,
             gap_periods: Vec::new(),
         }
     }
 }
 
-fn summarise(dataset: &Dataset, column: &Column) -> ColumnSummary {
+fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary {
     let known: Vec<(usize, f64)> =
         column.cells.iter().enumerate().filter_map(|(row, cell)| cell.map(|value| (row, value))).collect();
     let at = |row: usize| dataset.frame.period(row).to_string();
@@ -108,6 +117,7 @@ fn summarise(dataset: &Dataset, column: &Column) -> ColumnSummary {
         max: Some(highest.1),
         max_at: Some(at(highest.0)),
         gaps: gap_periods.iter().map(ToString::to_string).collect(),
+        shape: shape::shape(&column.cells, season, |row| dataset.frame.period(row)),
         gap_periods,
         ..ColumnSummary::empty()
     }
@@ -123,6 +133,7 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize) -> Docume
     }
     document.table(rows_of_file(dataset));
     document.table(summary_table(result));
+    document.list("Season; spread and level; trend", shapes(dataset, result, season));
     document.list("Notes", doubts(dataset, result));
     document.commands("Next", next(dataset, result));
     document
@@ -150,6 +161,24 @@ fn answer(dataset: &Dataset, season: usize) -> String {
         frame.frequency().adjective(),
         words::count(dataset.rows, "row"),
     )
+}
+
+/// A text tells of so many series; JSON of all.
+const SHOWN: usize = 12;
+
+fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> {
+    let noun = dataset.frame.frequency().noun();
+    let sentence = |column: &ColumnSummary| {
+        let shape = column.shape.as_ref()?;
+        Some(format!("{}: {}", column.name, shape::sentence(shape, season, noun)))
+    };
+    let mut all: Vec<String> = result.columns.iter().filter_map(sentence).collect();
+    if all.len() > SHOWN {
+        let more = all.len() - SHOWN;
+        all.truncate(SHOWN);
+        all.push(format!("{more} series more: see --as json."));
+    }
+    all
 }
 
 /// The first three and last three rows, columns as far as they fit.

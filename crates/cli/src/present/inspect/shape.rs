@@ -1,0 +1,133 @@
+//! Season, spread and trend of each series in words.
+
+use kandrel_core::shape::{self, Rhythm, Spread, SpreadAdvice, TrendShape, TrendVerdict};
+use kandrel_core::time::Period;
+use serde::Serialize;
+
+use crate::render::p_value;
+use crate::words;
+
+/// What a look at a series shows.
+#[derive(Serialize)]
+pub struct Shape {
+    pub season: Option<SeasonFound>,
+    pub spread: Option<Spread>,
+    pub trend: Option<TrendVerdict>,
+}
+
+/// A season found in the data.
+#[derive(Serialize)]
+pub struct SeasonFound {
+    length: usize,
+    autocorrelation: f64,
+    p_value: f64,
+    /// Periods of the peaks.
+    peaks: Vec<String>,
+    /// The distance between peaks: in the middle, shortest, longest.
+    spacing: Option<[usize; 3]>,
+}
+
+/// Series longer than this are not looked at.
+const LONGEST: usize = 100_000;
+/// Shorter ones show nothing that can be tested.
+const FEWEST: usize = 30;
+
+/// Looks at the longest stretch without gaps; `None` if that is too short or long, or
+/// does not vary.
+pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Period) -> Option<Shape> {
+    let stretch = cells.iter().enumerate().filter_map(|(t, cell)| cell.map(|value| (t, value)));
+    let known: Vec<(usize, f64)> = stretch.collect();
+    let neighbours = |a: &(usize, f64), b: &(usize, f64)| b.0 == a.0 + 1;
+    let stretch = known.chunk_by(neighbours).max_by_key(|stretch| stretch.len())?;
+    if !(FEWEST..=LONGEST).contains(&stretch.len()) {
+        return None;
+    }
+    let y: Vec<f64> = stretch.iter().map(|(_, value)| *value).collect();
+    kandrel_core::num::scale::check(&y).ok()?;
+    let rhythm = shape::rhythm(&y);
+    let season = if season > 1 { season } else { rhythm.as_ref().map_or(1, |found| found.season) };
+    let at = |place: &usize| stretch.get(*place).map_or(String::new(), |(t, _)| period(*t).to_string());
+    let named = |found: Rhythm| SeasonFound {
+        length: found.season,
+        autocorrelation: found.autocorrelation,
+        p_value: found.p_value,
+        peaks: found.peaks.iter().map(at).collect(),
+        spacing: found.spacing,
+    };
+    Some(Shape {
+        season: rhythm.map(named),
+        spread: shape::spread(&y, season),
+        trend: shape::trend_shape(&y, season),
+    })
+}
+
+/// All of it in one sentence, for data with `season` observations in the usual season
+/// of their frequency, one of which is a `noun`.
+pub fn sentence(shape: &Shape, season: usize, noun: &str) -> String {
+    let parts = [
+        Some(season_words(shape.season.as_ref(), season, noun)),
+        shape.spread.as_ref().map(spread_words),
+        shape.trend.as_ref().map(trend_words),
+    ];
+    let mut text = parts.into_iter().flatten().collect::<Vec<_>>().join("; ");
+    text.push('.');
+    text
+}
+
+fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> String {
+    let Some(found) = found else {
+        return "no season seen".to_owned();
+    };
+    let peaks = match found.spacing {
+        Some([_, least, most]) if least == most => format!(", peaks {most} {noun}s apart"),
+        Some([middle, least, most]) => format!(", peaks {middle} {noun}s apart ({least} to {most})"),
+        None => String::new(),
+    };
+    let last = found.peaks.last().map(|last| format!(", the last in {last}")).unwrap_or_default();
+    let unlike = if season > 1 && season != found.length {
+        format!(" (not {season}: see --season)")
+    } else if season <= 1 {
+        format!(" (--season {} takes it in)", found.length)
+    } else {
+        String::new()
+    };
+    format!("season of {}{unlike}{peaks}{last}", found.length)
+}
+
+fn spread_words(spread: &Spread) -> String {
+    let p = p_value(spread.p_value);
+    let power = words::short(spread.exponent);
+    match spread.advice {
+        SpreadAdvice::None => format!("spread does not go with the level (p = {p})"),
+        SpreadAdvice::Logarithm => {
+            format!("spread in proportion to the level (power {power}, p = {p}): take ln")
+        }
+        SpreadAdvice::BoxCox => format!("spread grows with the level (power {power}, p = {p}): take boxcox"),
+        SpreadAdvice::GrowsButNotPositive => {
+            format!("spread grows with the level (p = {p}), but values of nought or less have no logarithm")
+        }
+        SpreadAdvice::LevelSteady => {
+            format!("spread goes with the level (p = {p}), which moves too little for that to matter")
+        }
+        SpreadAdvice::Falls => format!("spread falls as the level rises (power {power}, p = {p})"),
+    }
+}
+
+fn trend_words(trend: &TrendVerdict) -> String {
+    let p = p_value(trend.level.p_value);
+    let changing = p_value(trend.changes.p_value);
+    let share = trend.relative_changes.map_or("none".to_owned(), |test| p_value(test.p_value));
+    let either = if trend.certain { "" } else { "; the other is not excluded" };
+    match trend.shape {
+        TrendShape::None => format!("no trend (p = {p})"),
+        TrendShape::Linear => format!("linear trend (p = {p}; amounts change: p = {changing}{either})"),
+        TrendShape::Exponential => {
+            format!(
+                "exponential trend (p = {p}; shares change: p = {share}, amounts: p = {changing}{either})"
+            )
+        }
+        TrendShape::Other => {
+            format!("trend whose pace changes (p = {p}; amounts change: p = {changing}, shares: p = {share})")
+        }
+    }
+}

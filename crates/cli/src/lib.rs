@@ -65,6 +65,19 @@ pub fn run(
     }
 }
 
+/// Reads a file and counts its numbers: what the benchmark of the reader measures.
+///
+/// # Errors
+/// The message of the reader.
+#[doc(hidden)]
+pub fn count_values(file: &str) -> Result<usize, String> {
+    let dataset = read::open(file, &read::ReadOptions::default(), &mut std::io::empty());
+    let count = |dataset: read::Dataset| {
+        dataset.frame.columns.iter().map(|column| column.cells.iter().flatten().count()).sum()
+    };
+    dataset.map(count).map_err(|error| error.to_string())
+}
+
 /// Help and version go to standard output with status 0, refusals to standard
 /// error with status 2.
 fn explain_refusal(refusal: &clap::Error, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {

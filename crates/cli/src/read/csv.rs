@@ -1,7 +1,10 @@
 //! Delimited text: which delimiter.
 
-use ::csv::{ErrorKind, ReaderBuilder, StringRecord, Trim};
+use std::sync::Arc;
 
+use ::csv::{ErrorKind, ReaderBuilder, StringRecord};
+
+use super::decode::Text;
 use super::grid::Grid;
 use super::number::Decimal;
 use super::table::{SAMPLE, Table, assemble, unequal, usual};
@@ -18,8 +21,8 @@ pub struct CsvOptions {
 const DELIMITERS: [(u8, &str); 4] = [(b'\t', "tabs"), (b';', "semicolons"), (b'|', "bars"), (b',', "commas")];
 
 /// Reads delimited text with a header.
-pub fn parse(source: &str, text: &str, options: &CsvOptions) -> Result<Table, CliError> {
-    let delimiter = options.delimiter.unwrap_or_else(|| likely_delimiter(text));
+pub fn parse(source: &str, text: &Text, options: &CsvOptions) -> Result<Table, CliError> {
+    let delimiter = options.delimiter.unwrap_or_else(|| likely_delimiter(text.as_str()));
     let mut table = assemble(source, grid(source, text, delimiter)?)?;
     table.settle_decimal(source, options.decimal, delimiter != b',')?;
     if let Some((_, name)) = DELIMITERS.iter().find(|(mark, _)| *mark == delimiter && *mark != b',') {
@@ -29,24 +32,27 @@ pub fn parse(source: &str, text: &str, options: &CsvOptions) -> Result<Table, Cl
     Ok(table)
 }
 
-fn grid(source: &str, text: &str, delimiter: u8) -> Result<Grid, CliError> {
+fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
+    let body = text.bytes.get(text.start..).unwrap_or_default();
+    let ends_are_plain =
+        memchr::memchr_iter(b'\r', body).all(|at| body.get(at + 1).is_none_or(|next| *next == b'\n'));
+    if memchr::memchr(b'"', body).is_none() && ends_are_plain {
+        // Without quotes there is nothing to unfold.
+        return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter));
+    }
+    let text = text.as_str();
     let mut grid = Grid::with_room(text.len());
     let mut reader = reader(text, delimiter);
     let mut record = StringRecord::new();
     while reader.read_record(&mut record).map_err(|error| reading_error(source, &error))? {
         let line = record.position().map_or(0, ::csv::Position::line);
-        grid.push(line, record.iter());
+        grid.push(line, record.iter().map(str::trim));
     }
     Ok(grid)
 }
 
 fn reader(text: &str, delimiter: u8) -> ::csv::Reader<&[u8]> {
-    ReaderBuilder::new()
-        .delimiter(delimiter)
-        .trim(Trim::All)
-        .flexible(true)
-        .has_headers(false)
-        .from_reader(text.as_bytes())
+    ReaderBuilder::new().delimiter(delimiter).flexible(true).has_headers(false).from_reader(text.as_bytes())
 }
 
 /// The delimiter that cuts most of the first records into one number of fields;
@@ -88,7 +94,7 @@ mod tests {
     use super::*;
 
     fn table(text: &str) -> Table {
-        parse("a.csv", text, &CsvOptions::default()).unwrap_or_else(|error| panic!("{error}"))
+        parse("a.csv", &text.into(), &CsvOptions::default()).unwrap_or_else(|error| panic!("{error}"))
     }
 
     #[test]
@@ -116,7 +122,7 @@ mod tests {
             assert_eq!((table.rows.len(), table.notes.len()), (2, 1));
         }
         // A header too narrow for its rows is a fault, not a title.
-        let narrow = parse("a.csv", "month,x\n2001-01,1,5\n2001-02,2,5\n", &CsvOptions::default());
+        let narrow = parse("a.csv", &"month,x\n2001-01,1,5\n2001-02,2,5\n".into(), &CsvOptions::default());
         assert!(
             narrow.is_err_and(|error| error.to_string().contains("line 2: 3 fields where the header has 2"))
         );
@@ -128,11 +134,11 @@ mod tests {
         assert_eq!(table("a;b\n1.5;2\n").decimal, Decimal::Point);
         assert_eq!(table("a;b\n1.234,5;1.234\n").decimal, Decimal::Comma);
         assert_eq!(table("a,b\n\"1,234\",2\n").decimal, Decimal::Point);
-        let open = parse("a.csv", "a;b\n1,234;2\n", &CsvOptions::default());
+        let open = parse("a.csv", &"a;b\n1,234;2\n".into(), &CsvOptions::default());
         assert!(open.is_err_and(|error| error.to_string().contains("may be 1234 or 1.234")));
         let told = CsvOptions { decimal: Some(Decimal::Comma), ..CsvOptions::default() };
         assert_eq!(
-            parse("a.csv", "a;b\n1,234;2\n", &told).map(|table| table.decimal).ok(),
+            parse("a.csv", &"a;b\n1,234;2\n".into(), &told).map(|table| table.decimal).ok(),
             Some(Decimal::Comma)
         );
     }

@@ -2,6 +2,7 @@ use std::collections::HashMap;
 
 use kandrel_core::series::{self, Column, Fill, Frame, Span};
 use kandrel_core::time::{Frequency, Period};
+use rayon::prelude::*;
 use serde::Serialize;
 
 use super::number::{self, Cell, Style};
@@ -63,13 +64,7 @@ pub struct Dataset {
 }
 
 /// Puts the rows in order of time and the cells into columns.
-pub fn build(
-    source: &str,
-    sha256: String,
-    table: &Table,
-    style: &Style,
-    time: &TimeOptions,
-) -> Result<Dataset, CliError> {
+pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
     let mut reason = None;
     let (time_place, beside, periods, note) = match found {
@@ -87,11 +82,17 @@ pub fn build(
         }
     };
     let order = Order::new(source, table, &periods)?;
+    // Room for the numbers of a large file.
+    drop(periods);
+    let is_time = |place: usize| Some(place) == time_place || Some(place) == beside;
+    let others: Vec<usize> = (0..table.header.len()).filter(|place| !is_time(*place)).collect();
+    let mut read: Vec<ReadColumn> =
+        others.par_iter().rev().map(|place| read_column(table, *place, style, &order)).collect();
     let mut faults = Vec::new();
     let mut columns = Vec::new();
     let mut numeric = Vec::new();
     for (place, name) in table.header.iter().enumerate() {
-        if Some(place) == time_place || Some(place) == beside {
+        if is_time(place) {
             columns.push(ColumnInfo {
                 name: name.clone(),
                 kind: Kind::Time,
@@ -101,7 +102,10 @@ pub fn build(
             });
             continue;
         }
-        let (info, cells) = read_column(table, place, style, &order, &mut faults);
+        let Some(ReadColumn { info, cells, faults: mut own }) = read.pop() else {
+            continue;
+        };
+        faults.append(&mut own);
         if info.kind == Kind::Number {
             numeric.push(Column { name: name.clone(), cells });
         }
@@ -109,7 +113,7 @@ pub fn build(
     }
     Ok(Dataset {
         source: source.to_owned(),
-        sha256,
+        sha256: String::new(),
         frame: Frame { start: order.start, length: order.length, columns: numeric, dates: None },
         columns,
         time: time_place.and_then(|place| table.header.get(place).cloned()),
@@ -142,7 +146,6 @@ impl Order {
             .filter_map(|period| period.steps_since(start).and_then(|steps| usize::try_from(steps).ok()))
             .collect();
         let length = places.iter().max().map_or(0, |last| last + 1);
-        refuse_duplicates(source, table, periods)?;
         if length > SPARSEST.saturating_mul(periods.len()) {
             return Err(CliError::data(format!(
                 "{source}: {} rows between {start} and {}: nearly every period is absent",
@@ -150,6 +153,13 @@ impl Order {
                 start.offset(i64::try_from(length).unwrap_or(i64::MAX) - 1)
             ))
             .advise("name the right time column with --time"));
+        }
+        let mut taken = vec![false; length];
+        let repeated = places
+            .iter()
+            .any(|place| taken.get_mut(*place).is_some_and(|taken| std::mem::replace(taken, true)));
+        if repeated {
+            return Err(duplicates(source, table, periods));
         }
         let rising = places.windows(2).all(|pair| pair[0] < pair[1]);
         let note =
@@ -169,7 +179,7 @@ impl Order {
     }
 }
 
-fn refuse_duplicates(source: &str, table: &Table, periods: &[Period]) -> Result<(), CliError> {
+fn duplicates(source: &str, table: &Table, periods: &[Period]) -> CliError {
     let mut seen: HashMap<Period, u64> = HashMap::with_capacity(periods.len());
     let mut twice = Vec::new();
     for (row, period) in table.rows.rows().zip(periods) {
@@ -177,20 +187,18 @@ fn refuse_duplicates(source: &str, table: &Table, periods: &[Period]) -> Result<
             twice.push(format!("{period} ({}s {earlier} and {})", table.row_word, row.line));
         }
     }
-    if twice.is_empty() {
-        return Ok(());
-    }
-    Err(CliError::data(format!("{source}: periods stand more than once: {}", words::first_few(&twice)))
-        .advise("leave one row for each period"))
+    CliError::data(format!("{source}: periods stand more than once: {}", words::first_few(&twice)))
+        .advise("leave one row for each period")
 }
 
-fn read_column(
-    table: &Table,
-    place: usize,
-    style: &Style,
-    order: &Order,
-    faults: &mut Vec<Fault>,
-) -> (ColumnInfo, Vec<Option<f64>>) {
+/// A column's cells in order of time, and what is wrong with them.
+struct ReadColumn {
+    info: ColumnInfo,
+    cells: Vec<Option<f64>>,
+    faults: Vec<Fault>,
+}
+
+fn read_column(table: &Table, place: usize, style: &Style, order: &Order) -> ReadColumn {
     let name = table.header.get(place).map_or("", String::as_str);
     let mut cells = vec![None; order.length];
     let (mut numbers, mut missing) = (0, 0);
@@ -218,10 +226,12 @@ fn read_column(
     let kind = if wrong.len() > numbers { Kind::Text } else { Kind::Number };
     let observations = if kind == Kind::Text { numbers + wrong.len() } else { numbers };
     let text = if kind == Kind::Text { wrong.first().cloned() } else { None };
-    if kind == Kind::Number {
-        faults.append(&mut wrong);
+    let faults = if kind == Kind::Number { wrong } else { Vec::new() };
+    ReadColumn {
+        info: ColumnInfo { name: name.to_owned(), kind, observations, missing, text },
+        cells,
+        faults,
     }
-    (ColumnInfo { name: name.to_owned(), kind, observations, missing, text }, cells)
 }
 
 impl Dataset {

@@ -1,6 +1,8 @@
 //! Bytes of a file to text: unpacked, and in whatever encoding they came.
 
+use std::borrow::Cow;
 use std::io::Read;
+use std::sync::Arc;
 
 use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE, WINDOWS_1252};
 use flate2::read::MultiGzDecoder;
@@ -10,18 +12,38 @@ use crate::error::CliError;
 /// A packed file may not grow beyond this: 4 GiB.
 const LARGEST: u64 = 1 << 32;
 
+/// Bytes that are valid UTF-8 from `start` on.
+#[derive(Debug, Clone)]
+pub struct Text {
+    pub bytes: Arc<Vec<u8>>,
+    pub start: usize,
+}
+
+impl Text {
+    /// The text as such.
+    pub fn as_str(&self) -> &str {
+        std::str::from_utf8(self.bytes.get(self.start..).unwrap_or_default()).unwrap_or("")
+    }
+}
+
+impl From<&str> for Text {
+    fn from(text: &str) -> Self {
+        Self { bytes: Arc::new(text.as_bytes().to_vec()), start: 0 }
+    }
+}
+
 /// A text, and what is worth telling about how it was found.
 pub struct Decoded {
-    pub text: String,
+    pub text: Text,
     pub notes: Vec<String>,
 }
 
 /// Unpacks a `.gz` file, known by its first bytes.
-pub fn unpack(source: &str, bytes: Vec<u8>) -> Result<Vec<u8>, CliError> {
+pub fn unpack(source: &str, bytes: Arc<Vec<u8>>) -> Result<Arc<Vec<u8>>, CliError> {
     unpack_up_to(source, bytes, LARGEST)
 }
 
-fn unpack_up_to(source: &str, bytes: Vec<u8>, most: u64) -> Result<Vec<u8>, CliError> {
+fn unpack_up_to(source: &str, bytes: Arc<Vec<u8>>, most: u64) -> Result<Arc<Vec<u8>>, CliError> {
     if !bytes.starts_with(b"\x1f\x8b") {
         return Ok(bytes);
     }
@@ -33,37 +55,34 @@ fn unpack_up_to(source: &str, bytes: Vec<u8>, most: u64) -> Result<Vec<u8>, CliE
     if unpacked.len() as u64 > most {
         return Err(CliError::data(format!("{source} unpacks to more than {most} bytes")));
     }
-    Ok(unpacked)
+    Ok(Arc::new(unpacked))
 }
 
 /// The text in the encoding that is named, that a byte order mark tells, or
-/// that fits: UTF-8 if all of it is valid, else Windows-1252.
-pub fn decode(source: &str, bytes: Vec<u8>, named: Option<&str>) -> Result<Decoded, CliError> {
-    let marked = Encoding::for_bom(&bytes);
+/// that fits: UTF-8 if all of it is valid, else Windows-1252. UTF-8 is not copied.
+pub fn decode(source: &str, bytes: &Arc<Vec<u8>>, named: Option<&str>) -> Result<Decoded, CliError> {
+    let marked = Encoding::for_bom(bytes);
     let chosen = match named {
         Some(name) => Encoding::for_label(name.as_bytes()).ok_or_else(|| {
             CliError::call(format!("--encoding {name}: there is no such encoding"))
                 .advise("write utf-8, utf-16le, windows-1252, iso-8859-15 or the like")
         })?,
-        None => marked.map_or_else(|| fitting(&bytes), |(encoding, _)| encoding),
+        None => marked.map_or_else(|| fitting(bytes), |(encoding, _)| encoding),
     };
     let mark = marked.filter(|(encoding, _)| *encoding == chosen).map_or(0, |(_, length)| length);
-    let text = text_of(bytes, mark, chosen).ok_or_else(|| {
-        CliError::data(format!("{source} is not valid {}", chosen.name()))
-            .advise("name its encoding with --encoding")
-    })?;
+    let body = bytes.get(mark..).unwrap_or_default();
+    let (text, wrong) = chosen.decode_without_bom_handling(body);
+    if wrong {
+        return Err(CliError::data(format!("{source} is not valid {}", chosen.name()))
+            .advise("name its encoding with --encoding"));
+    }
     let guessed = named.is_none() && marked.is_none() && chosen != UTF_8;
     let note = guessed.then(|| format!("{source} is not UTF-8 and was read as {}", chosen.name()));
+    let text = match text {
+        Cow::Borrowed(_) => Text { bytes: Arc::clone(bytes), start: mark },
+        Cow::Owned(text) => Text { bytes: Arc::new(text.into_bytes()), start: 0 },
+    };
     Ok(Decoded { text, notes: note.into_iter().collect() })
-}
-
-/// The text behind the mark; UTF-8 without one is not copied.
-fn text_of(bytes: Vec<u8>, mark: usize, encoding: &'static Encoding) -> Option<String> {
-    if encoding == UTF_8 && mark == 0 {
-        return String::from_utf8(bytes).ok();
-    }
-    let (text, wrong) = encoding.decode_without_bom_handling(bytes.get(mark..).unwrap_or_default());
-    (!wrong).then(|| text.into_owned())
 }
 
 /// Without a mark: UTF-8 where valid; UTF-16 where every other byte is nought,
@@ -89,7 +108,8 @@ mod tests {
     use std::io::Write;
 
     fn text(bytes: &[u8], named: Option<&str>) -> String {
-        decode("a.csv", bytes.to_vec(), named).unwrap_or_else(|error| panic!("{error}")).text
+        let bytes = Arc::new(bytes.to_vec());
+        decode("a.csv", &bytes, named).unwrap_or_else(|error| panic!("{error}")).text.as_str().to_owned()
     }
 
     #[test]
@@ -109,9 +129,10 @@ mod tests {
 
     #[test]
     fn a_wrong_encoding_is_refused_and_a_guessed_one_noted() {
-        assert!(decode("a.csv", b"caf\xe9".to_vec(), Some("utf-8")).is_err());
-        assert!(decode("a.csv", b"cafe".to_vec(), Some("klingon")).is_err());
-        let guessed = decode("a.csv", b"caf\xe9".to_vec(), None).unwrap_or_else(|error| panic!("{error}"));
+        let latin = || Arc::new(b"caf\xe9".to_vec());
+        assert!(decode("a.csv", &latin(), Some("utf-8")).is_err());
+        assert!(decode("a.csv", &latin(), Some("klingon")).is_err());
+        let guessed = decode("a.csv", &latin(), None).unwrap_or_else(|error| panic!("{error}"));
         assert!(guessed.notes.len() == 1 && guessed.notes[0].contains("windows-1252"));
     }
 
@@ -119,10 +140,11 @@ mod tests {
     fn a_packed_file_is_unpacked_up_to_its_bound() {
         let mut packer = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::default());
         packer.write_all(&[b'a'; 5000]).expect("memory");
-        let packed = packer.finish().expect("memory");
+        let packed = Arc::new(packer.finish().expect("memory"));
         assert_eq!(unpack("a.gz", packed.clone()).map(|bytes| bytes.len()).ok(), Some(5000));
         assert!(unpack_up_to("a.gz", packed.clone(), 4999).is_err());
-        assert!(unpack("a.gz", packed[..20].to_vec()).is_err());
-        assert_eq!(unpack("a.csv", b"x\n1".to_vec()).ok(), Some(b"x\n1".to_vec()));
+        assert!(unpack("a.gz", Arc::new(packed[..20].to_vec())).is_err());
+        let plain = Arc::new(b"x\n1".to_vec());
+        assert_eq!(unpack("a.csv", plain.clone()).ok(), Some(plain));
     }
 }

@@ -1,11 +1,15 @@
 //! Rows of cells as text, in one buffer: a million rows cost little more than
-//! their letters.
+//! their letters. Where a file's own bytes can serve as that buffer, they do.
+
+use std::sync::Arc;
 
 /// Rows of cells.
 #[derive(Debug, Default)]
 pub struct Grid {
-    text: String,
-    /// Where each cell ends, counted from the start of its row's text.
+    bytes: Arc<Vec<u8>>,
+    /// Bytes between one cell and the next: a delimiter, or none.
+    between: usize,
+    /// Where each cell ends, counted from the start of its row.
     ends: Vec<u32>,
     rows: Vec<Place>,
 }
@@ -13,9 +17,9 @@ pub struct Grid {
 /// Where a row's text and cells begin.
 #[derive(Debug, Clone, Copy)]
 struct Place {
-    line: u64,
     text: usize,
     cells: usize,
+    line: u32,
     width: u32,
 }
 
@@ -23,29 +27,62 @@ struct Place {
 #[derive(Debug, Clone, Copy)]
 pub struct Row<'a> {
     pub line: u64,
-    text: &'a str,
+    text: &'a [u8],
     ends: &'a [u32],
+    between: usize,
 }
 
 impl Grid {
     /// An empty grid with room for so many bytes of text.
     pub fn with_room(bytes: usize) -> Self {
-        Self { text: String::with_capacity(bytes), ..Self::default() }
+        Self { bytes: Arc::new(Vec::with_capacity(bytes)), ..Self::default() }
+    }
+
+    /// Lines of valid UTF-8 from a byte on, cut at every delimiter, without a copy.
+    pub fn of_lines(bytes: Arc<Vec<u8>>, start: usize, delimiter: u8) -> Self {
+        let mut grid = Self { between: 1, ..Self::default() };
+        let body = bytes.get(start..).unwrap_or_default();
+        let (mut line, mut from, mut first) = (1, 0, 0);
+        for at in memchr::memchr2_iter(delimiter, b'\n', body).chain([body.len()]) {
+            let ends_line = body.get(at) != Some(&delimiter);
+            let end = if ends_line && at > from && body.get(at - 1) == Some(&b'\r') { at - 1 } else { at };
+            grid.ends.push(u32::try_from(end - from).unwrap_or(u32::MAX));
+            if !ends_line {
+                continue;
+            }
+            let text = body.get(from..end).unwrap_or_default();
+            if text.iter().all(|byte| *byte == delimiter || byte.is_ascii_whitespace()) {
+                grid.ends.truncate(first);
+            } else {
+                let width = u32::try_from(grid.ends.len() - first).unwrap_or(u32::MAX);
+                grid.rows.push(Place { text: start + from, cells: first, line, width });
+                first = grid.ends.len();
+            }
+            line = line.saturating_add(1);
+            from = at + 1;
+        }
+        grid.bytes = bytes;
+        grid
     }
 
     /// Adds a row, unless every cell is empty.
     pub fn push<'a>(&mut self, line: u64, cells: impl Iterator<Item = &'a str>) {
-        let (text, first) = (self.text.len(), self.ends.len());
+        let Some(bytes) = Arc::get_mut(&mut self.bytes) else {
+            // Rows of a file's own bytes are never added to.
+            return;
+        };
+        let (text, first) = (bytes.len(), self.ends.len());
         for cell in cells {
-            self.text.push_str(cell);
-            self.ends.push(u32::try_from(self.text.len() - text).unwrap_or(u32::MAX));
+            bytes.extend_from_slice(cell.as_bytes());
+            self.ends.push(u32::try_from(bytes.len() - text).unwrap_or(u32::MAX));
         }
-        if self.text.len() == text {
+        if bytes.len() == text {
             self.ends.truncate(first);
             return;
         }
         let width = u32::try_from(self.ends.len() - first).unwrap_or(u32::MAX);
-        self.rows.push(Place { line, text, cells: first, width });
+        let line = u32::try_from(line).unwrap_or(u32::MAX);
+        self.rows.push(Place { text, cells: first, line, width });
     }
 
     /// Number of rows.
@@ -81,7 +118,8 @@ impl Grid {
     fn at(&self, at: Place) -> Row<'_> {
         let width = usize::try_from(at.width).unwrap_or(0);
         let ends = self.ends.get(at.cells..at.cells + width).unwrap_or_default();
-        Row { line: at.line, text: self.text.get(at.text..).unwrap_or_default(), ends }
+        let text = self.bytes.get(at.text..).unwrap_or_default();
+        Row { line: u64::from(at.line), text, ends, between: self.between }
     }
 }
 
@@ -91,11 +129,13 @@ impl<'a> Row<'a> {
         self.ends.len()
     }
 
-    /// A cell by its place, from 0; empty beyond the last.
+    /// A cell by its place, from 0, without blanks around it; empty beyond the last.
     pub fn cell(&self, place: usize) -> &'a str {
         let end = |place: usize| self.ends.get(place).and_then(|end| usize::try_from(*end).ok());
-        let start = place.checked_sub(1).map_or(Some(0), end);
-        start.zip(end(place)).and_then(|(start, end)| self.text.get(start..end)).unwrap_or("")
+        let start = place.checked_sub(1).map_or(Some(0), |before| Some(end(before)? + self.between));
+        let bytes = start.zip(end(place)).and_then(|(start, end)| self.text.get(start..end));
+        // The whole text is valid, and so are pieces between its delimiters.
+        bytes.and_then(|bytes| std::str::from_utf8(bytes).ok()).unwrap_or("").trim()
     }
 
     /// All cells in order.
@@ -120,5 +160,14 @@ mod tests {
         assert_eq!(grid.row(0).map(|row| (row.cell(2), row.cell(3))), Some(("ç", "")));
         grid.pass_over(1);
         assert_eq!((grid.len(), grid.row(0).map(|row| row.line)), (1, Some(3)));
+    }
+
+    #[test]
+    fn lines_are_cut_where_they_lie() {
+        let bytes = Arc::new("xxa;ü ;\r\n;;\r\n \n\n1;2;3\n4".as_bytes().to_vec());
+        let grid = Grid::of_lines(bytes, 2, b';');
+        let rows: Vec<(u64, Vec<&str>)> = grid.rows().map(|row| (row.line, row.cells().collect())).collect();
+        assert_eq!(rows, [(1, vec!["a", "ü", ""]), (5, vec!["1", "2", "3"]), (6, vec!["4"])]);
+        assert!(Grid::of_lines(Arc::new(Vec::new()), 0, b',').is_empty());
     }
 }

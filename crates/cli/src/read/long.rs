@@ -271,7 +271,7 @@ mod tests {
     use super::*;
 
     fn wide(text: &str, options: &LongOptions) -> Result<Table, CliError> {
-        let table = csv::parse("a.csv", text, &CsvOptions::default())?;
+        let table = csv::parse("a.csv", &text.into(), &CsvOptions::default())?;
         let style = Style { decimal: Decimal::Point, missing: Vec::new() };
         widen("a.csv", table, options, &TimeOptions::default(), &style)
     }

@@ -14,6 +14,7 @@ mod time_column;
 mod workbook;
 
 use std::io::Read;
+use std::sync::Arc;
 
 use sha2::{Digest, Sha256};
 
@@ -45,24 +46,29 @@ pub struct ReadOptions {
 
 /// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
-    let bytes = bytes_of(name, stdin)?;
-    let digest = hex(&Sha256::digest(&bytes));
-    let table = table_of(name, decode::unpack(name, bytes)?, options)?;
+    let bytes = Arc::new(bytes_of(name, stdin)?);
+    // The digest takes as long as the reading, so it is made beside it.
+    let own = Arc::clone(&bytes);
+    let digest = std::thread::spawn(move || hex(&Sha256::digest(own.as_slice())));
+    let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
     let table = long::widen(name, table, &options.long, &options.time, &style)?;
-    dataset::build(name, digest, &table, &style, &options.time)
+    let mut dataset = dataset::build(name, &table, &style, &options.time)?;
+    dataset.sha256 = digest.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
+    Ok(dataset)
 }
 
-fn table_of(name: &str, bytes: Vec<u8>, options: &ReadOptions) -> Result<Table, CliError> {
-    if workbook::is_workbook(&bytes) {
-        return workbook::parse(name, &bytes, options.sheet.as_deref());
+fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<Table, CliError> {
+    if workbook::is_workbook(bytes) {
+        return workbook::parse(name, bytes, options.sheet.as_deref());
     }
     if options.sheet.is_some() {
         return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));
     }
     let decoded = decode::decode(name, bytes, options.encoding.as_deref())?;
-    let mut table = if json::is_json(name, &decoded.text) {
-        json::parse(name, &decoded.text)?
+    let text = decoded.text.as_str();
+    let mut table = if json::is_json(name, text) {
+        json::parse(name, text)?
     } else {
         csv::parse(name, &decoded.text, &options.csv)?
     };

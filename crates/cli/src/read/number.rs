@@ -32,12 +32,23 @@ const SPACES: &[char] = &[' ', '\u{a0}', '\u{202f}', '\u{2009}', '\'', '’'];
 /// Reads one cell.
 pub fn read(text: &str, style: &Style) -> Cell {
     let text = text.trim();
+    // Most cells of most files are plain numbers.
+    let is_plain = |b: u8| b.is_ascii_digit() || matches!(b, b'.' | b'-' | b'+' | b'e' | b'E');
+    let plain = style.decimal == Decimal::Point
+        && text.as_bytes().last().is_some_and(u8::is_ascii_digit)
+        && text.bytes().all(is_plain);
+    if plain
+        && style.missing.is_empty()
+        && let Ok(value) = text.parse()
+        && f64::is_finite(value)
+    {
+        return Cell::Number(value);
+    }
     let is_mark = |mark: &str| text.eq_ignore_ascii_case(mark);
     if MISSING.iter().any(|mark| is_mark(mark)) || style.missing.iter().any(|mark| is_mark(mark)) {
         return Cell::Missing;
     }
-    // The plain form first: most cells of most files.
-    let plain = text.bytes().all(|b| b.is_ascii_digit() || matches!(b, b'.' | b'-' | b'+' | b'e' | b'E'));
+    let plain = text.bytes().all(is_plain);
     let value = match style.decimal {
         Decimal::Point if plain => text.parse().ok(),
         _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),

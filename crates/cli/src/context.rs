@@ -9,6 +9,8 @@ pub struct Screen {
     pub is_terminal: bool,
     /// It shows more than ASCII.
     pub is_unicode: bool,
+    /// Bold print and colours are unwanted there.
+    pub is_plain: bool,
 }
 
 /// The streams and words of one call.

@@ -11,7 +11,8 @@ fn screen() -> Screen {
         ["LC_ALL", "LC_CTYPE", "LANG"].into_iter().filter_map(std::env::var_os).find(|word| !word.is_empty());
     let locale = locale.map(|word| word.to_string_lossy().to_lowercase()).unwrap_or_default();
     let is_unicode = cfg!(windows) || locale.contains("utf-8") || locale.contains("utf8");
-    Screen { is_terminal: std::io::stdout().is_terminal(), is_unicode }
+    let is_plain = std::env::var_os("NO_COLOR").is_some_and(|word| !word.is_empty());
+    Screen { is_terminal: std::io::stdout().is_terminal(), is_unicode, is_plain }
 }
 
 fn main() -> ExitCode {

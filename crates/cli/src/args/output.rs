@@ -21,7 +21,18 @@ pub enum Format {
     Latex,
 }
 
+/// When text is set off by bold print.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// On a terminal, unless `NO_COLOR` is set
+    Auto,
+    Always,
+    Never,
+}
+
 /// Where a result goes and in which form.
+// Each flag stands for itself.
+#[allow(clippy::struct_excessive_bools)]
 #[derive(Args, Clone)]
 pub struct OutputArgs {
     /// Form of the result (default: by the ending of --out, else text; transform: CSV)
@@ -36,6 +47,18 @@ pub struct OutputArgs {
     /// Draw charts with plain ASCII characters
     #[arg(long, help_heading = "Output")]
     pub ascii: bool,
+    /// Decimals of the numbers in tables (each its own if not given)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u8).range(0..=17), help_heading = "Output")]
+    pub digits: Option<u8>,
+    /// Bold print of answers and titles
+    #[arg(long, value_name = "WHEN", default_value = "auto", help_heading = "Output")]
+    pub color: Color,
+    /// No notes on standard error
+    #[arg(short, long, conflicts_with = "verbose", help_heading = "Output")]
+    pub quiet: bool,
+    /// More notes on standard error: how the file was read
+    #[arg(short, long, help_heading = "Output")]
+    pub verbose: bool,
     /// Overwrite files that exist
     #[arg(long, help_heading = "Output")]
     pub force: bool,

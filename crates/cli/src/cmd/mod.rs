@@ -9,13 +9,14 @@ mod transform;
 
 use clap::Subcommand;
 
-use crate::args::{Format, OutputArgs};
+use crate::args::{Color, Format, OutputArgs};
 use crate::context::{Context, Screen};
 use crate::document::{Document, Report};
 use crate::error::CliError;
 use crate::output::Files;
 use crate::read::Dataset;
-use crate::render::{self, Charts};
+use crate::render::{self, Charts, Style};
+use crate::words;
 
 /// Declares every command once: its module gives `NAME`, `Args` and `run`.
 macro_rules! commands {
@@ -72,11 +73,17 @@ pub fn deliver_as(
     mut files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
+    let mut documents = report.documents.clone();
+    if let Some(decimals) = output.digits {
+        for document in &mut documents {
+            document.set_decimals(usize::from(decimals));
+        }
+    }
     let text = match form {
-        Format::Text => each(report, |document| render::text(document, charts(output, context.screen))),
-        Format::Csv => render::csv(&report.documents)?,
-        Format::Markdown => each(report, render::markdown),
-        Format::Latex => each(report, render::latex),
+        Format::Text => each(&documents, |document| render::text(document, style(output, context.screen))),
+        Format::Csv => render::csv(&documents)?,
+        Format::Markdown => each(&documents, render::markdown),
+        Format::Latex => each(&documents, render::latex),
         Format::Json => render::json(report, dataset, season, &context.arguments)?,
     };
     if let Some(path) = &output.out {
@@ -86,24 +93,49 @@ pub fn deliver_as(
         files.write(output.force)?;
         context.stdout.write_all(text.as_bytes())?;
     }
-    for note in &dataset.notes {
+    let more = if output.verbose { details(dataset) } else { Vec::new() };
+    let notes = dataset.notes.iter().chain(&more).filter(|_| !output.quiet);
+    for note in notes {
         writeln!(context.stderr, "note: {note}")?;
     }
     Ok(())
 }
 
-/// Charts are drawn on a terminal, or where they are asked for; never into a file
-/// unasked.
-fn charts(output: &OutputArgs, screen: Screen) -> Charts {
-    let wanted = output.chart || output.ascii || (screen.is_terminal && output.out.is_none());
-    match (wanted, screen.is_unicode && !output.ascii) {
+/// Charts and bold print come on a terminal, or where they are asked for; never into a
+/// file unasked.
+fn style(output: &OutputArgs, screen: Screen) -> Style {
+    let on_terminal = screen.is_terminal && output.out.is_none();
+    let charts = match (output.chart || output.ascii || on_terminal, screen.is_unicode && !output.ascii) {
         (false, _) => Charts::None,
         (true, true) => Charts::Braille,
         (true, false) => Charts::Ascii,
-    }
+    };
+    let bold = match output.color {
+        Color::Auto => on_terminal && !screen.is_plain,
+        Color::Always => true,
+        Color::Never => false,
+    };
+    Style { charts, bold }
+}
+
+/// What was read and how, for those who ask.
+fn details(dataset: &Dataset) -> Vec<String> {
+    let frame = &dataset.frame;
+    let frequency = frame.frequency().adjective();
+    let reason = dataset.reason.as_ref().map(|reason| format!("{frequency} because {reason}"));
+    let shape = format!(
+        "{}: {}, {} of numbers, {} to {}, sha256 {}",
+        dataset.source,
+        words::count(dataset.rows, "row"),
+        words::count(frame.columns.len(), "column"),
+        frame.start,
+        frame.last(),
+        dataset.sha256
+    );
+    std::iter::once(shape).chain(reason).collect()
 }
 
 /// The documents in one form, one after the other.
-fn each(report: &Report, render: impl Fn(&Document) -> String) -> String {
-    report.documents.iter().map(render).collect::<Vec<_>>().join("\n")
+fn each(documents: &[Document], render: impl Fn(&Document) -> String) -> String {
+    documents.iter().map(render).collect::<Vec<_>>().join("\n")
 }

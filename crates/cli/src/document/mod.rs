@@ -95,6 +95,19 @@ impl Document {
         }
     }
 
+    /// Shows every number of its tables with so many decimals.
+    pub fn set_decimals(&mut self, wanted: usize) {
+        let tables = self.blocks.iter_mut().filter_map(|block| match block {
+            Block::Table(table) => Some(table),
+            _ => None,
+        });
+        for cell in tables.flat_map(|table| table.rows.iter_mut().flatten()) {
+            if let Cell::Number { decimals, .. } = cell {
+                *decimals = wanted;
+            }
+        }
+    }
+
     /// Its tables.
     pub fn tables(&self) -> impl Iterator<Item = &Table> {
         self.blocks.iter().filter_map(|block| match block {

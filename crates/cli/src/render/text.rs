@@ -13,10 +13,28 @@ pub const OUTERMOST_LEVEL: f64 = 0.0001;
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
 
-/// The document as text.
-pub fn text(document: &Document, charts: Charts) -> String {
-    let shown = |block: &&Block| charts != Charts::None || !matches!(block, Block::Plot(_));
-    let pieces: Vec<String> = document.blocks.iter().filter(shown).map(|one| block(one, charts)).collect();
+/// What a text may hold beside its letters.
+#[derive(Debug, Clone, Copy)]
+pub struct Style {
+    pub charts: Charts,
+    /// Titles in bold print.
+    pub bold: bool,
+}
+
+/// The document as text. Its first paragraph and the titles of lists stand out where
+/// bold print is wanted.
+pub fn text(document: &Document, style: Style) -> String {
+    let shown = |block: &&Block| style.charts != Charts::None || !matches!(block, Block::Plot(_));
+    let pieces: Vec<String> = document
+        .blocks
+        .iter()
+        .filter(shown)
+        .enumerate()
+        .map(|(place, one)| match one {
+            Block::Paragraph(text) if place == 0 => bold(&wrap(text, "", ""), style),
+            other => block(other, style),
+        })
+        .collect();
     let mut out = pieces.join("\n");
     if !out.ends_with('\n') {
         out.push('\n');
@@ -24,19 +42,27 @@ pub fn text(document: &Document, charts: Charts) -> String {
     out
 }
 
-fn block(block: &Block, charts: Charts) -> String {
+/// Every line between the marks for bold print, which end with the line.
+fn bold(lines: &str, style: Style) -> String {
+    if !style.bold {
+        return lines.to_owned();
+    }
+    lines.lines().map(|line| format!("\u{1b}[1m{line}\u{1b}[0m\n")).collect::<Vec<_>>().concat()
+}
+
+fn block(block: &Block, style: Style) -> String {
     match block {
         Block::Paragraph(text) => wrap(text, "", ""),
         Block::Table(rows) => table(rows),
         Block::List { title, items } => {
             let body: String = items.iter().map(|item| wrap(item, "  - ", "    ")).collect();
-            format!("{title}\n{body}")
+            bold(&format!("{title}\n"), style) + &body
         }
         Block::Commands { title, lines } => {
             let body = lines.iter().fold(String::new(), |body, line| body + "  " + line + "\n");
-            format!("{title}\n{body}")
+            bold(&format!("{title}\n"), style) + &body
         }
-        Block::Plot(plot) => chart(plot, charts),
+        Block::Plot(plot) => chart(plot, style.charts),
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
     }
 }
@@ -148,6 +174,20 @@ fn circle(p: f64) -> char {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn only_the_answer_and_titles_are_bold() {
+        let mut document = Document::default();
+        document.paragraph("Answer.");
+        document.paragraph("Sample.");
+        document.list("Reasons", vec!["one".to_owned()]);
+        let text = |bold| text(&document, Style { charts: Charts::None, bold });
+        assert_eq!(text(false), "Answer.\n\nSample.\n\nReasons\n  - one\n");
+        assert_eq!(
+            text(true),
+            "\u{1b}[1mAnswer.\u{1b}[0m\n\nSample.\n\n\u{1b}[1mReasons\u{1b}[0m\n  - one\n"
+        );
+    }
 
     #[test]
     fn numbers_stand_at_their_points_and_minus_is_a_minus() {

@@ -109,3 +109,20 @@ fn endings_name_the_form() {
         assert!(text.starts_with(begins), "{name}: {text:.60}");
     }
 }
+
+#[test]
+fn decimals_bold_print_and_notes_are_as_asked_for() {
+    let folder = Folder::with("x.csv", "year;x\n2000;1,5\n2001;2,25\n2002;4\n");
+    let plain = folder.run("plot x.csv");
+    assert!(plain.stderr.starts_with("note: x.csv: columns separated by semicolons"));
+    folder.run("plot x.csv -q").succeeds();
+    let more = folder.run("plot x.csv -v").stderr;
+    assert!(
+        more.contains("3 rows, 1 column of numbers, 2000 to 2002, sha256 ")
+            && more.contains("annual because")
+    );
+    assert!(folder.run("plot x.csv --digits 5").stdout.contains("1.50000"));
+    assert!(!plain.stdout.contains('\u{1b}'));
+    assert!(folder.run("plot x.csv --color always").stdout.starts_with("\u{1b}[1mx lies between"));
+    assert_eq!(folder.run("plot x.csv --color never").stdout, plain.stdout);
+}

@@ -1,0 +1,18 @@
+//! What every target of a reader checks.
+
+use std::ffi::OsString;
+
+/// Runs a command on bytes as standard input: a result without a message of error, or
+/// one message and no result.
+pub fn run(words: &[&str], mut bytes: &[u8]) {
+    let words: Vec<OsString> = std::iter::once(&"kandrel").chain(words).map(OsString::from).collect();
+    let (mut stdout, mut stderr) = (Vec::new(), Vec::new());
+    let status = kandrel::run(words, kandrel::Screen::default(), &mut bytes, &mut stdout, &mut stderr);
+    let (stdout, stderr) = (String::from_utf8_lossy(&stdout), String::from_utf8_lossy(&stderr));
+    let well_behaved = match status {
+        0 => !stdout.is_empty() && !stdout.contains("NaN"),
+        2..=4 => stdout.is_empty() && !stderr.is_empty(),
+        _ => false,
+    };
+    assert!(well_behaved, "{status}\n{stdout}\n{stderr}");
+}

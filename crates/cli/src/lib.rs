@@ -26,6 +26,7 @@ use cmd::Command;
 use context::Context;
 pub use context::Screen;
 use error::Status;
+use schemars::Schema;
 
 /// Checks economic series for stationarity, reads their autocorrelation, and says what follows.
 #[derive(Parser)]
@@ -63,6 +64,12 @@ pub fn run(
             error.status as u8
         }
     }
+}
+
+/// The JSON Schema of each command's output, by the command's name.
+pub fn schemas() -> Vec<(&'static str, String)> {
+    let text = |schema: &Schema| serde_json::to_string_pretty(schema).unwrap_or_default() + "\n";
+    cmd::schemas().iter().map(|(name, schema)| (*name, text(schema))).collect()
 }
 
 /// Reads a file and counts its numbers: what the benchmark of the reader measures.

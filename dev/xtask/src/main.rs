@@ -16,6 +16,12 @@ struct Call {
 
 #[derive(Subcommand)]
 enum Job {
+    /// Write the JSON Schema of each command's output
+    Schema {
+        /// Folder of the schemas
+        #[arg(long, default_value = "docs/schema")]
+        into: PathBuf,
+    },
     /// Write the demo data
     DemoData {
         /// Folder of the data
@@ -25,14 +31,25 @@ enum Job {
 }
 
 fn main() -> ExitCode {
-    let Job::DemoData { into } = Call::parse().job;
-    match write(&into) {
+    let (into, written) = match Call::parse().job {
+        Job::DemoData { into } => (into.clone(), write(&into)),
+        Job::Schema { into } => (into.clone(), write_schemas(&into)),
+    };
+    match written {
         Ok(()) => ExitCode::SUCCESS,
         Err(message) => {
             eprintln!("{}: {message}", into.display());
             ExitCode::FAILURE
         }
     }
+}
+
+fn write_schemas(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
+    std::fs::create_dir_all(into)?;
+    for (name, schema) in kandrel::schemas() {
+        std::fs::write(into.join(format!("{name}.json")), schema)?;
+    }
+    Ok(())
 }
 
 fn write(into: &Path) -> Result<(), Box<dyn std::error::Error>> {

@@ -3,6 +3,8 @@
 use kandrel_core::corr::{self, AcfError, AcfOptions};
 use kandrel_core::series::Series;
 
+use schemars::Schema;
+
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -10,6 +12,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
+use crate::present;
 use crate::present::{acf, to_json};
 use crate::read::Dataset;
 use crate::words;
@@ -33,6 +36,9 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<acf::AcfResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;

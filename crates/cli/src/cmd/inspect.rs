@@ -1,11 +1,14 @@
 //! `kandrel inspect`: what is in the file.
 
+use schemars::Schema;
+
 use crate::args::{DataArgs, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
+use crate::present;
 use crate::present::{inspect, to_json};
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
@@ -18,6 +21,9 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<inspect::Inspection>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut dataset = args.data.read(context)?;

@@ -8,6 +8,7 @@ mod tour;
 mod transform;
 
 use clap::Subcommand;
+use schemars::Schema;
 
 use crate::args::{Color, Format, OutputArgs};
 use crate::context::{Context, Screen};
@@ -37,6 +38,14 @@ macro_rules! commands {
                     $(Self::$variant(args) => $module::run(args, context),)+
                 }
             }
+        }
+
+        /// The schema of each command's JSON, by the command's name.
+        pub fn schemas() -> Vec<(&'static str, Schema)> {
+            [$((stringify!($module), $module::SCHEMA)),+]
+                .into_iter()
+                .filter_map(|(name, schema)| schema.map(|schema| (name, schema())))
+                .collect()
         }
     };
 }

@@ -8,6 +8,8 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
+use schemars::Schema;
+
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
 use crate::cmd::{acf, deliver};
 use crate::context::Context;
@@ -15,6 +17,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
+use crate::present;
 use crate::present::{stationarity, to_json};
 use crate::read::Dataset;
 use crate::words;
@@ -86,6 +89,9 @@ fn alpha(text: &str) -> Result<f64, String> {
     let value: f64 = text.parse().map_err(|_| "write a number, as 0.05".to_owned())?;
     if value > 0.0 && value < 0.5 { Ok(value) } else { Err("write a number between 0 and 0.5".to_owned()) }
 }
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<stationarity::StationarityResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if args.max_lags.is_some() && matches!(args.lags, LagRule::Given(_)) {

@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use clap::Parser;
+use schemars::Schema;
 
 use crate::cmd::Command;
 use crate::context::Context;
@@ -72,6 +73,9 @@ struct Typed {
     #[command(subcommand)]
     command: Command,
 }
+
+/// It has no result of its own.
+pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let folder = make_folder(args.into.as_deref())?;

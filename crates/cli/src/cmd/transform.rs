@@ -2,12 +2,15 @@
 
 use kandrel_core::series::SeriesWithGaps;
 
+use schemars::Schema;
+
 use crate::args::{DataArgs, Format, Gaps, OutputArgs};
 use crate::cmd::deliver_as;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
+use crate::present;
 use crate::present::{to_json, transform};
 
 pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";
@@ -23,6 +26,9 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<transform::TransformResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut dataset = args.data.read(context)?;

@@ -1,8 +1,10 @@
 //! What a result says, before it takes a form: sentences and tables of typed
 //! cells. Renderers see nothing else.
 
+mod envelope;
 mod plot;
 
+pub use envelope::{Data, Envelope, Program};
 pub use plot::{Along, BoxMark, Ink, Line, Panel, Plot};
 
 /// A whole result.

@@ -2,13 +2,14 @@
 
 use kandrel_core::corr::{Acf, Finding, Pattern};
 use kandrel_core::series::{Lost, Series};
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
 /// The contract's result of `acf`.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct AcfResult {
     pub series: String,
     pub first: String,

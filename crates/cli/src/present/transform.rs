@@ -4,13 +4,14 @@ use std::collections::BTreeMap;
 
 use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};
 use kandrel_core::time::Period;
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
 /// The contract's result of `transform`.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct TransformResult {
     pub series: String,
     pub lost: Lost,
@@ -18,7 +19,7 @@ pub struct TransformResult {
 }
 
 /// One value and its period.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct PeriodValue {
     pub period: String,
     /// None for a gap that is kept.

@@ -3,6 +3,7 @@ use std::collections::HashMap;
 use kandrel_core::series::{self, Column, Fill, Frame, Span};
 use kandrel_core::time::{Frequency, Period};
 use rayon::prelude::*;
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::number::{self, Cell, Style};
@@ -12,7 +13,7 @@ use crate::error::CliError;
 use crate::words;
 
 /// What a column holds.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Kind {
     Time,

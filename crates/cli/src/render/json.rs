@@ -1,8 +1,6 @@
 //! The contract's envelope around the results.
 
-use serde_json::json;
-
-use crate::document::Report;
+use crate::document::{Data, Envelope, Program, Report};
 use crate::error::CliError;
 use crate::read::Dataset;
 
@@ -14,25 +12,25 @@ pub fn json(
     arguments: &[String],
 ) -> Result<String, CliError> {
     let frame = &dataset.frame;
-    let envelope = json!({
-        "kandrel": {
-            "version": env!("CARGO_PKG_VERSION"),
-            "command": report.command,
-            "arguments": arguments,
+    let envelope = Envelope {
+        kandrel: Program {
+            version: env!("CARGO_PKG_VERSION"),
+            command: report.command,
+            arguments: arguments.to_vec(),
         },
-        "data": {
-            "source": dataset.source,
-            "sha256": dataset.sha256,
-            "frequency": frame.frequency(),
-            "season": season,
-            "first": frame.start.to_string(),
-            "last": frame.last().to_string(),
-            "observations": frame.length,
-            "filled": dataset.filled.iter().map(ToString::to_string).collect::<Vec<_>>(),
+        data: Data {
+            source: dataset.source.clone(),
+            sha256: dataset.sha256.clone(),
+            frequency: frame.frequency().adjective(),
+            season,
+            first: frame.start.to_string(),
+            last: frame.last().to_string(),
+            observations: frame.length,
+            filled: dataset.filled.iter().map(ToString::to_string).collect(),
         },
-        "results": report.results,
-        "notes": dataset.notes,
-    });
+        results: report.results.iter().collect(),
+        notes: dataset.notes.clone(),
+    };
     serde_json::to_string_pretty(&envelope)
         .map(|text| text + "\n")
         .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))

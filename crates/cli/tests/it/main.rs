@@ -15,6 +15,7 @@ mod messy;
 mod output;
 mod plot;
 mod registry;
+mod schema;
 mod shapes;
 mod stationarity;
 mod streams;

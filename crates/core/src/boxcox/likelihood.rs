@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::sum_of_squares::{Dynamics, least_sum};
@@ -5,7 +6,7 @@ use super::{BoxCoxError, LARGEST, SMALLEST, check, minimum, over_geometric_mean,
 use crate::num::scale;
 
 /// λ of the largest likelihood and its interval.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct ProfileLikelihood {
     /// The estimate.
     pub lambda: f64,

@@ -7,6 +7,7 @@ mod sum_of_squares;
 pub use guerrero::guerrero;
 pub use likelihood::{ProfileLikelihood, profile_likelihood};
 
+use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
@@ -33,7 +34,7 @@ pub enum BoxCoxError {
 }
 
 /// λ by both methods.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Choice {
     /// By profile likelihood, with its interval: the one that is used.
     pub likelihood: ProfileLikelihood,

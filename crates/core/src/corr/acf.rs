@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
@@ -58,7 +59,7 @@ impl From<Unusable> for AcfError {
 }
 
 /// Everything at one lag.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct AcfLag {
     /// The lag.
     pub lag: usize,
@@ -76,7 +77,7 @@ pub struct AcfLag {
 }
 
 /// Autocorrelations of a series.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct Acf {
     /// Length of the series.
     pub observations: usize,

@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::acf::Acf;
@@ -14,7 +15,7 @@ const LOW_LAGS: usize = 12;
 const LARGEST_STRAY: f64 = 1.43;
 
 /// What the two functions suggest about low lags.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Pattern {
     /// The PACF ends first: autoregression of this order.

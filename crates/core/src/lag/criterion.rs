@@ -1,12 +1,13 @@
 use std::f64::consts::PI;
 
+use schemars::JsonSchema;
 use serde::Serialize;
 
 /// An information criterion, as a total (not divided by the sample size).
 ///
 /// # References
 /// Akaike (1974); Schwarz (1978); Hannan and Quinn (1979).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Criterion {
     /// `-2 log L + 2 k`

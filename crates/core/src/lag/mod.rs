@@ -6,10 +6,11 @@ mod maximum;
 pub use criterion::{Criterion, gaussian_log_likelihood};
 pub use maximum::{default_max_lags, largest_max_lags};
 
+use schemars::JsonSchema;
 use serde::Serialize;
 
 /// How the number of lags is found.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum LagRule {
     /// The number itself.

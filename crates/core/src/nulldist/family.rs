@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::surface::Surface;
@@ -5,7 +6,7 @@ use super::tables;
 use crate::lag::Criterion;
 
 /// Deterministic terms of a unit-root or stationarity test.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Terms {
     /// Neither constant nor trend.

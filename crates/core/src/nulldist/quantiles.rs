@@ -1,5 +1,6 @@
 use std::sync::OnceLock;
 
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::levels::{LEVEL_COUNT, levels};
@@ -40,7 +41,7 @@ impl Stretch {
 }
 
 /// Critical values at the three customary levels.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct CriticalValues {
     /// At 1 %.
     #[serde(rename = "1%")]

@@ -1,9 +1,10 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::num::sum::{dot, squared_distance};
 
 /// How many autocovariances a long-run variance takes in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Bandwidth {
     /// From the data: Newey and West (1994).

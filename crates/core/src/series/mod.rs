@@ -13,6 +13,7 @@ pub use span::{Span, SpanError};
 pub use together::periods_together;
 
 use crate::time::Period;
+use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
@@ -34,7 +35,7 @@ pub struct Series {
 
 /// Periods for which the columns of a series have values and the series has none,
 /// as its lags, differences and averages reach beyond the columns' ends.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 pub struct Lost {
     /// At the start.
     pub start: usize,

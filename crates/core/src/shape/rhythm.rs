@@ -1,10 +1,11 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::corr::{AcfOptions, acf};
 use crate::num::{chi_squared, scale};
 
 /// A season found in the data.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct Rhythm {
     /// Observations in a season.
     pub season: usize,

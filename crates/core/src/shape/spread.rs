@@ -1,9 +1,10 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::num::{scale, student};
 
 /// How the spread of a series goes with its level.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct Spread {
     /// Stretches compared.
     pub stretches: usize,
@@ -21,7 +22,7 @@ pub struct Spread {
 }
 
 /// What to do about the spread.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum SpreadAdvice {
     /// Nothing: no dependence on the level is seen.

@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::lag::{Criterion, LagRule};
@@ -7,7 +8,7 @@ use crate::ols::{Bandwidth, bartlett_variance};
 use crate::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 
 /// A test of a linear trend that holds whether or not there is a unit root.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct TrendTest {
     /// Rise per observation: by regression and by the mean change, weighed alike.
     pub per_period: f64,
@@ -20,7 +21,7 @@ pub struct TrendTest {
 }
 
 /// The shape of a trend.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum TrendShape {
     /// No trend.
@@ -34,7 +35,7 @@ pub enum TrendShape {
 }
 
 /// The shape and the tests behind it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct TrendVerdict {
     /// The shape; of linear and exponential the likelier, where neither is excluded.
     pub shape: TrendShape,

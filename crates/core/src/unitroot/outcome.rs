@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::lag::LagRule;
@@ -5,7 +6,7 @@ use crate::nulldist::{CriticalValues, Terms};
 use crate::ols::Bandwidth;
 
 /// Which test.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum TestName {
     /// Augmented Dickey-Fuller.
@@ -15,7 +16,7 @@ pub enum TestName {
 }
 
 /// What a test holds true until the data speak against it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 pub enum Null {
     /// There is a unit root.
     #[serde(rename = "unit root")]
@@ -26,7 +27,7 @@ pub enum Null {
 }
 
 /// Weights of a long-run variance.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Kernel {
     /// `1 - j/(l+1)`

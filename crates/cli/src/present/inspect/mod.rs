@@ -5,6 +5,7 @@ mod shape;
 use kandrel_core::series::Column;
 use kandrel_core::time::Period;
 use rayon::prelude::*;
+use schemars::JsonSchema;
 use serde::Serialize;
 use shape::Shape;
 
@@ -13,7 +14,7 @@ use crate::read::{Dataset, Kind};
 use crate::words;
 
 /// The contract's result of `inspect`.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct Inspection {
     pub columns: Vec<ColumnSummary>,
     pub gaps: Vec<String>,
@@ -21,7 +22,7 @@ pub struct Inspection {
 }
 
 /// One column of it.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct ColumnSummary {
     pub name: String,
     pub kind: Kind,

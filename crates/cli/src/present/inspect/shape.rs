@@ -2,13 +2,14 @@
 
 use kandrel_core::shape::{self, Rhythm, Spread, SpreadAdvice, TrendShape, TrendVerdict};
 use kandrel_core::time::Period;
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::render::p_value;
 use crate::words;
 
 /// What a look at a series shows.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct Shape {
     pub season: Option<SeasonFound>,
     pub spread: Option<Spread>,
@@ -16,7 +17,7 @@ pub struct Shape {
 }
 
 /// A season found in the data.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct SeasonFound {
     length: usize,
     autocorrelation: f64,

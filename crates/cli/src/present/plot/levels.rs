@@ -2,9 +2,10 @@ use std::collections::BTreeMap;
 
 use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};
 use kandrel_core::time::Period;
+use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{Plotted, Setting, known};
+use super::{PlotResult, Plotted, Setting, known};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
@@ -22,8 +23,8 @@ pub enum Arrangement {
 }
 
 /// The result of a plot of levels.
-#[derive(Serialize)]
-struct LevelsResult {
+#[derive(JsonSchema, Serialize)]
+pub struct LevelsResult {
     series: String,
     first: String,
     last: String,
@@ -64,7 +65,8 @@ pub fn levels(
     document.plot(plot.clone());
     document.table(table(&summaries));
     document.list("Values lost to lags, differences and averages", words::losses(all));
-    let results = summaries.iter().map(to_json).collect::<Result<_, _>>()?;
+    let results =
+        summaries.into_iter().map(|one| to_json(&PlotResult::Levels(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })
 }
 

@@ -5,12 +5,23 @@ mod seasons;
 mod years;
 
 use kandrel_core::series::SeriesWithGaps;
+use schemars::JsonSchema;
+use serde::Serialize;
 
 pub use levels::{Arrangement, levels};
 pub use seasons::{SeasonKind, seasons};
 pub use years::years;
 
 use crate::document::{Document, Plot};
+
+/// The contract's result of `plot`: by the kind of plot.
+#[derive(JsonSchema, Serialize)]
+#[serde(untagged)]
+pub enum PlotResult {
+    Levels(levels::LevelsResult),
+    Seasons(seasons::SeasonsResult),
+    Years(years::YearsResult),
+}
 
 /// A plot with its results in both forms.
 pub struct Plotted {

@@ -1,9 +1,10 @@
 use kandrel_core::num::scale;
 use kandrel_core::series::{FiveNumbers, SeriesWithGaps, five_numbers, season_places};
 use kandrel_core::time::Period;
+use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{Plotted, Setting, known, sample};
+use super::{PlotResult, Plotted, Setting, known, sample};
 use crate::document::{Align, Along, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
@@ -19,16 +20,16 @@ pub enum SeasonKind {
 }
 
 /// The result of a plot by season.
-#[derive(Serialize)]
-struct SeasonsResult {
+#[derive(JsonSchema, Serialize)]
+pub struct SeasonsResult {
     series: String,
     season: usize,
     places: Vec<PlaceResult>,
 }
 
 /// One place of the season.
-#[derive(Serialize)]
-struct PlaceResult {
+#[derive(JsonSchema, Serialize)]
+pub struct PlaceResult {
     place: String,
     observations: usize,
     mean: f64,
@@ -74,7 +75,8 @@ pub fn seasons(all: &[SeriesWithGaps], kind: SeasonKind, setting: Setting<'_>) -
     for result in &results {
         document.table(table(result));
     }
-    let results = results.iter().map(to_json).collect::<Result<_, _>>()?;
+    let results =
+        results.into_iter().map(|one| to_json(&PlotResult::Seasons(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })
 }
 

@@ -3,24 +3,25 @@ use std::collections::BTreeMap;
 use kandrel_core::num::scale;
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::{Frequency, Period};
+use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{Plotted, Setting, known, sample};
+use super::{PlotResult, Plotted, Setting, known, sample};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
 use crate::words;
 
 /// The result of a plot of years over each other.
-#[derive(Serialize)]
-struct YearsResult {
+#[derive(JsonSchema, Serialize)]
+pub struct YearsResult {
     series: String,
     years: Vec<YearResult>,
 }
 
 /// One year (or cycle).
-#[derive(Serialize)]
-struct YearResult {
+#[derive(JsonSchema, Serialize)]
+pub struct YearResult {
     year: String,
     observations: usize,
     mean: f64,
@@ -53,7 +54,8 @@ pub fn years(all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<Plotted, Cl
     for result in &results {
         document.table(table(result));
     }
-    let results = results.iter().map(to_json).collect::<Result<_, _>>()?;
+    let results =
+        results.into_iter().map(|one| to_json(&PlotResult::Years(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })
 }
 

@@ -12,12 +12,13 @@ use kandrel_core::ols::Bandwidth;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence, DifferenceTests};
 use kandrel_core::unitroot::{Coefficient, Kernel, Note, Null, Regressor, TestName, UnitRootTest};
+use schemars::JsonSchema;
 use serde::Serialize;
 
 pub use text::document;
 
 /// The contract's result of `stationarity`.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct StationarityResult {
     pub series: String,
     pub observations: usize,
@@ -28,7 +29,7 @@ pub struct StationarityResult {
 }
 
 /// The contract's UNITROOT.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct TestResult {
     pub test: TestName,
     pub differenced: usize,
@@ -53,7 +54,7 @@ pub struct TestResult {
 }
 
 /// The periods a test explains.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct Sample {
     pub first: String,
     pub last: String,
@@ -61,7 +62,7 @@ pub struct Sample {
 }
 
 /// A line of the auxiliary regression.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct RegressionLine {
     pub name: String,
     pub estimate: f64,
@@ -70,7 +71,7 @@ pub struct RegressionLine {
 }
 
 /// The contract's verdict.
-#[derive(Serialize)]
+#[derive(JsonSchema, Serialize)]
 pub struct VerdictResult {
     pub integration: usize,
     pub seasonal_integration: Option<usize>,

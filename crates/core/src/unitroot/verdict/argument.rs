@@ -1,3 +1,4 @@
+use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::nulldist::Terms;
@@ -7,7 +8,7 @@ use crate::unitroot::{Note, UnitRootTest};
 const SHORT: usize = 100;
 
 /// The four readings of two tests with opposite nulls.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Reading {
     /// Unit root rejected, stationarity not.
@@ -33,7 +34,7 @@ impl Reading {
 }
 
 /// What kind of series it is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Class {
     /// Stationary around a constant.
@@ -47,7 +48,7 @@ pub enum Class {
 }
 
 /// How sure the verdict is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Confidence {
     /// The tests contradict each other or say nothing.

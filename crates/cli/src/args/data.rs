@@ -168,14 +168,19 @@ impl DataArgs {
         })
     }
 
-    /// The series of the expressions, for a method that takes no gaps; of the only
-    /// numeric column if there are none.
+    /// The series of the expressions, for a test that takes no gaps; of the only
+    /// numeric column if there are none. A smoothed one is noted.
     pub fn series(&self, dataset: &mut Dataset, expressions: &[String]) -> Result<Vec<Series>, CliError> {
         if self.gaps == Some(Gaps::Keep) {
             return Err(CliError::call("--gaps keep: this command takes no gaps")
                 .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
         }
         let all = self.series_with_gaps(dataset, expressions, Gaps::Refuse)?;
+        let smoothed =
+            |series: &&SeriesWithGaps| expr::parse(&series.name).is_ok_and(|text| text.node.is_smoothed());
+        let warnings: Vec<String> =
+            all.iter().filter(smoothed).map(|series| smoothing(&series.name)).collect();
+        dataset.notes.extend(warnings);
         let whole = |series: SeriesWithGaps| {
             let name = series.name.clone();
             series.complete().map_err(|error| evaluation_error(dataset, &name, error.into()))
@@ -237,6 +242,14 @@ impl DataArgs {
         }
         Ok(named)
     }
+}
+
+/// The warning for a test of a smoothed series.
+fn smoothing(name: &str) -> String {
+    format!(
+        "{name} is a moving average: it makes neighbours alike, so tests find persistence that the data may not \
+         have; test the series before averaging"
+    )
 }
 
 fn only_column(dataset: &Dataset) -> Result<String, CliError> {

@@ -137,3 +137,14 @@ fn short_series_are_never_called_with_high_confidence() {
     assert_eq!(result["results"][0]["verdict"]["class"], "stationary");
     assert_eq!(result["results"][0]["verdict"]["confidence"], "moderate");
 }
+
+#[test]
+fn a_smoothed_series_is_warned_of() {
+    let folder = Folder::new();
+    let smooth = folder.run("stationarity demo:harbour claims:trail12");
+    assert!(smooth.stderr.contains("claims:trail12 is a moving average"), "{}", smooth.stderr);
+    let json = folder.json("acf demo:harbour claims:ln,avg3");
+    assert!(json["notes"][0].as_str().expect("a note").contains("test the series before averaging"));
+    folder.run("stationarity demo:harbour claims").succeeds();
+    folder.run("transform demo:harbour claims:avg3").succeeds();
+}

@@ -76,6 +76,16 @@ impl Node {
         }
     }
 
+    /// Whether a moving average is part of it.
+    pub fn is_smoothed(&self) -> bool {
+        match &self.kind {
+            Kind::Number(_) | Kind::Column(_) => false,
+            Kind::Lag(inner, _) | Kind::Negative(inner) => inner.is_smoothed(),
+            Kind::Joined(_, left, right) => left.is_smoothed() || right.is_smoothed(),
+            Kind::Chain(inner, steps) => inner.is_smoothed() || steps.iter().any(Step::is_smoothing),
+        }
+    }
+
     /// How many periods after its own a value needs.
     pub fn ahead(&self) -> usize {
         match &self.kind {

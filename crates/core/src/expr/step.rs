@@ -166,6 +166,11 @@ impl Step {
         }
     }
 
+    /// Whether it averages neighbours.
+    pub fn is_smoothing(&self) -> bool {
+        matches!(self, Self::Average(2..) | Self::Trail(2..))
+    }
+
     /// Periods lost at the end.
     pub fn ahead(&self) -> usize {
         match self {

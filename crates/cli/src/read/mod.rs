@@ -58,9 +58,27 @@ pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<D
     Ok(dataset)
 }
 
+/// How files begin that are often named by mistake, and what they are.
+const FOREIGN: &[(&[u8], &str)] = &[
+    (b"PAR1", "a Parquet file"),
+    (b"%PDF", "a PDF document"),
+    (b"\x89PNG", "a picture"),
+    (b"\xFF\xD8\xFF", "a picture"),
+    (b"SQLite format 3", "a database"),
+    (b"Rar!", "an archive"),
+    (b"7z\xBC\xAF", "an archive"),
+    (b"BZh", "a .bz2 archive"),
+    (b"\xFD7zXZ", "an .xz archive"),
+    (b"\x28\xB5\x2F\xFD", "a .zst archive"),
+];
+
 fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<Table, CliError> {
     if workbook::is_workbook(bytes) {
         return workbook::parse(name, bytes, options.sheet.as_deref());
+    }
+    if let Some((_, kind)) = FOREIGN.iter().find(|(start, _)| bytes.starts_with(start)) {
+        return Err(CliError::data(format!("{name} is {kind}, which kandrel does not read"))
+            .advise("save the table as CSV, XLSX, ODS or JSON"));
     }
     if options.sheet.is_some() {
         return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));

@@ -37,6 +37,15 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
+    if head == 0 && is_data(first) {
+        // Nothing of the table may be lost to a header that is not there.
+        return Err(CliError::data(format!(
+            "{source}, line {}: no header: the first line already holds data ({})",
+            first.line,
+            first.cells().take(3).collect::<Vec<_>>().join(", ")
+        ))
+        .advise("write a line of names above it, as month,rate"));
+    }
     records.pass_over(head + 1);
     let footers = footers(&records, width);
     if footers > 0 {
@@ -131,6 +140,14 @@ fn header_place(records: &Grid) -> usize {
     let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
     let data_row = records.row(place).is_some_and(|row| row.cells().any(is_data));
     if data_row { 0 } else { place }
+}
+
+/// Whether every cell is a number or a period, and not all of them years, which may
+/// be names.
+fn is_data(row: Row<'_>) -> bool {
+    let is_year = |cell: &str| cell.len() == 4 && cell.bytes().all(|byte| byte.is_ascii_digit());
+    let is_value = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
+    row.cells().all(is_value) && !row.cells().all(is_year)
 }
 
 /// How many of the last rows hold a single cell, which is no period: notes below a

@@ -79,7 +79,51 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found,
             return Ok(settled(table, place, raw));
         }
     }
-    Ok(joined.unwrap_or(Found::Undated { dates: None, note: None }))
+    if let Some(joined) = joined {
+        return Ok(joined);
+    }
+    for place in 0..table.header.len() {
+        refuse_nearly_periods(source, table, place, options.order)?;
+    }
+    Ok(Found::Undated { dates: None, note: None })
+}
+
+/// Rows from which it is told whether a column is meant to hold periods.
+const ASKED: usize = 2000;
+
+/// A column most of whose cells are periods is meant as the time column: the first cell
+/// that is none is a fault, and rows must not silently lose their dates.
+fn refuse_nearly_periods(
+    source: &str,
+    table: &Table,
+    place: usize,
+    order: Option<DateOrder>,
+) -> Result<(), CliError> {
+    let order = order.or(Some(DateOrder::DayFirst));
+    let is_period = |cell: &str| {
+        let plain_number = cell.bytes().all(|byte| byte.is_ascii_digit());
+        !plain_number && spelling::read(std::iter::once(cell), order).is_some()
+    };
+    let rows = table.rows.len().min(ASKED);
+    let periods = table.rows.rows().take(ASKED).filter(|row| is_period(row.cell(place))).count();
+    if rows < 3 || 3 * periods < 2 * rows {
+        return Ok(());
+    }
+    let bad = table.rows.rows().find(|row| !is_period(row.cell(place)));
+    let name = table.header.get(place).map_or("", String::as_str);
+    let word = table.row_word;
+    let message = match bad {
+        Some(row) if row.cell(place).is_empty() => {
+            format!("{source}, {word} {}, column `{name}`: no period where most rows have one", row.line)
+        }
+        Some(row) => format!(
+            "{source}, {word} {}, column `{name}`: {:?} is not a period like the others",
+            row.line,
+            row.cell(place)
+        ),
+        None => format!("{source}, column `{name}`: its periods are not all of one kind"),
+    };
+    Err(CliError::data(message).advise("correct the cell, or count the rows with --every step"))
 }
 
 /// Periods counted from the first row on.

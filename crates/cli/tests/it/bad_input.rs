@@ -158,3 +158,39 @@ fn numbers_too_large_or_too_many_to_square() {
     folder.run("stationarity a.csv x").fails(3, &["2010-08", "too large", "rescale"]);
     folder.run("acf a.csv x").fails(3, &["2010-08", "too large"]);
 }
+
+#[test]
+fn files_that_are_no_tables_are_named_for_what_they_are() {
+    for (start, kind) in [
+        (b"PAR1....".as_slice(), "a Parquet file"),
+        (b"%PDF-1.7\n", "a PDF document"),
+        (b"\x89PNG\r\n", "a picture"),
+        (b"\xFD7zXZ\0", "an .xz archive"),
+    ] {
+        let folder = Folder::with("a.csv", start);
+        folder.run("inspect a.csv").fails(3, &["a.csv is", kind, "save the table as CSV"]);
+    }
+}
+
+#[test]
+fn a_file_without_a_header_loses_no_row() {
+    let folder = Folder::with("a.csv", "2004-01,1.5\n2004-02,2\n2004-03,4\n");
+    folder.run("inspect a.csv").fails(3, &["line 1", "no header", "2004-01, 1.5", "month,rate"]);
+    // Years may be names.
+    folder.write("b.csv", "1999,2000\n1,2\n3,5\n");
+    folder.run("inspect b.csv").succeeds();
+}
+
+#[test]
+fn one_bad_period_is_named_and_dates_are_not_dropped() {
+    let folder = Folder::with("a.csv", "month,x\n2004-01,1\n2004-02,2\n2004-13,4\n2004-04,1\n");
+    folder
+        .run("acf a.csv")
+        .fails(3, &["line 4", "column `month`", "\"2004-13\" is not a period like the others"]);
+    folder.write("b.csv", "date,x\n30/01/2004,1\n31/01/2004,2\n,4\n02/02/2004,1\n");
+    folder.run("acf b.csv").fails(3, &["line 4", "column `date`", "no period where most rows have one"]);
+    folder.write("c.csv", "when,x\n2004-01,1\n2004-Q2,2\n2004-03,4\n2004-04,1\n");
+    folder.run("acf c.csv").fails(3, &["column `when`", "not all of one kind"]);
+    let counted = folder.run("plot a.csv x --every step");
+    assert_eq!(counted.status, 0, "{}", counted.stderr);
+}

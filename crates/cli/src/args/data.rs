@@ -294,7 +294,7 @@ fn one_series(
     series.map_err(|error| match error {
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
             let stretch =
-                expr::evaluate_with_gaps(expression, frame, span).ok().map(|series| longest(&series));
+                expr::evaluate_with_gaps(expression, frame, span).ok().map(|series| longest(&series, span));
             gaps_error(dataset, &expression.text, &periods, stretch.as_deref())
         }
         error => evaluation_error(dataset, &expression.text, error),
@@ -316,7 +316,7 @@ fn choose_lambdas(
 }
 
 /// The longest stretch without gaps, as a sample.
-fn longest(series: &SeriesWithGaps) -> String {
+fn longest(series: &SeriesWithGaps, span: Span) -> String {
     let (mut best, mut run) = (0..0, 0);
     for (t, cell) in series.cells.iter().enumerate() {
         run = if cell.is_some() { run + 1 } else { 0 };
@@ -324,8 +324,11 @@ fn longest(series: &SeriesWithGaps) -> String {
             best = t + 1 - run..t + 1;
         }
     }
-    let last =
-        if best.end < series.cells.len() { series.period(best.end - 1).to_string() } else { String::new() };
+    let last = if best.end < series.cells.len() || span.to.is_some() {
+        series.period(best.end - 1).to_string()
+    } else {
+        String::new()
+    };
     format!("{}..{last}", series.period(best.start))
 }
 

@@ -64,6 +64,12 @@ const STOPS: &[Stop] = &[
         file: "6-acf-freight-differenced",
         figure: true,
     },
+    Stop {
+        question: "The ice house lives by its season. Is it the same every year?",
+        words: &["plot", "demo:harbour", "ice", "--by-season"],
+        file: "7-plot-ice",
+        figure: true,
+    },
 ];
 
 /// Parses a stop's words as if they had been typed.

@@ -79,4 +79,21 @@ proptest! {
         let outcome = run(&["acf", "demo:harbour", "claims", &sample], b"");
         prop_assert!(well_behaved(&outcome), "{outcome:?}");
     }
+
+    #[test]
+    fn any_records_are_read_or_refused(text in "[\\[{][ -~\\n]{0,60}", names in proptest::collection::vec("[a-z]{0,3}", 1..4)) {
+        prop_assert!(well_behaved(&run(&["inspect", "-"], text.as_bytes())), "{text}");
+        let record: Vec<String> = names.iter().enumerate().map(|(k, name)| format!("{name:?}: {k}")).collect();
+        let records = format!("[{{{}}}, {{\"t\": \"2004-01\"}}, {text}]", record.join(","));
+        prop_assert!(well_behaved(&run(&["inspect", "-"], records.as_bytes())), "{records}");
+    }
+
+    #[test]
+    fn any_long_table_is_laid_out_or_refused(text in file()) {
+        let long = format!("month,name,value\n{text}");
+        prop_assert!(well_behaved(&run(&["inspect", "-", "--long", "name:value"], long.as_bytes())), "{long}");
+        let sdmx = format!("AREA,TIME_PERIOD,OBS_VALUE\n{text}");
+        prop_assert!(well_behaved(&run(&["inspect", "-"], sdmx.as_bytes())), "{sdmx}");
+        prop_assert!(well_behaved(&run(&["plot", "-", "--pick", "AREA=1"], sdmx.as_bytes())), "{sdmx}");
+    }
 }

@@ -2,7 +2,7 @@
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::expr::{self, ParseError, STEPS};
-use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::{Frequency, Period};
 
 use crate::error::CliError;
@@ -115,13 +115,17 @@ pub fn expression_error(text: &str, error: &ParseError) -> CliError {
 /// How many observations a series has, from when to when, and what its lags,
 /// differences and averages cost.
 pub fn sample(series: &Series) -> String {
-    let lost = match (series.lost.start, series.lost.end) {
+    sample_of(series.values.len(), series.start, series.last(), series.lost)
+}
+
+/// The same of its parts.
+pub fn sample_of(observations: usize, start: Period, last: Period, lost: Lost) -> String {
+    let lost = match (lost.start, lost.end) {
         (0, 0) => String::new(),
         (start, 0) => format!(" ({start} lost at the start to lags and differences)"),
         (start, end) => format!(" ({start} lost at the start and {end} at the end to lags and averages)"),
     };
-    let observations = count(series.values.len(), "observation");
-    format!("{observations}, {} to {}{lost}", series.start, series.last())
+    format!("{}, {start} to {last}{lost}", count(observations, "observation"))
 }
 
 /// A chosen λ, its interval, and the other method's.

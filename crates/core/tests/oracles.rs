@@ -143,7 +143,8 @@ fn kpss_is_the_ratio_its_definition_says() {
 #[test]
 fn partial_autocorrelations_are_last_coefficients_of_yule_walker_systems() {
     let y = series(150, 9);
-    let result = acf(&y, &AcfOptions { lags: Some(8), season: 1 }).expect("long enough");
+    let result =
+        acf(&y, &AcfOptions { lags: Some(8), season: 1, ..AcfOptions::default() }).expect("long enough");
     let r = |k: usize| if k == 0 { 1.0 } else { result.lags[k - 1].acf };
     for order in 1..=8_usize {
         let system = DMatrix::from_fn(order, order, |i, j| r(i.abs_diff(j)));

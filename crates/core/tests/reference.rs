@@ -15,7 +15,9 @@ fn the_level_of_lake_huron_by_yule_walker() {
     // Brockwell and Davis (2002), Introduction to Time Series and Forecasting,
     // 2nd ed., example 5.1.1 and 5.1.4: AR(2) of the mean-corrected level,
     // φ = 1.0538, -0.2668, σ² = 0.4920 (four decimals).
-    let result = acf(&column("lake_huron.csv"), &AcfOptions { lags: Some(2), season: 1 }).expect("98 values");
+    let result =
+        acf(&column("lake_huron.csv"), &AcfOptions { lags: Some(2), season: 1, ..AcfOptions::default() })
+            .expect("98 values");
     let [first, second] = [0, 1].map(|k| result.lags[k].pacf);
     assert!((first * (1.0 - second) - 1.0538).abs() < 5e-5);
     assert!((second + 0.2668).abs() < 5e-5);
@@ -38,7 +40,8 @@ fn certified_autocorrelations_of_awkward_numbers() {
     };
     for (centre, digits) in [(1.2, 1e-12), (1_000_000.2, 1e-8), (10_000_000.2, 1e-7)] {
         let result =
-            acf(&alternating(centre), &AcfOptions { lags: Some(1), season: 1 }).expect("1001 values");
+            acf(&alternating(centre), &AcfOptions { lags: Some(1), season: 1, ..AcfOptions::default() })
+                .expect("1001 values");
         assert!((result.mean / centre - 1.0).abs() < 1e-15, "mean of {centre}");
         let sd = (result.variance * 1001.0 / 1000.0).sqrt();
         assert!((sd / 0.1 - 1.0).abs() < digits, "sd at {centre}: {sd}");

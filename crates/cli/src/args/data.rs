@@ -176,16 +176,24 @@ impl DataArgs {
                 .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
         }
         let all = self.series_with_gaps(dataset, expressions, Gaps::Refuse)?;
-        let smoothed =
-            |series: &&SeriesWithGaps| expr::parse(&series.name).is_ok_and(|text| text.node.is_smoothed());
-        let warnings: Vec<String> =
-            all.iter().filter(smoothed).map(|series| smoothing(&series.name)).collect();
-        dataset.notes.extend(warnings);
+        note_smoothing(dataset, &all);
         let whole = |series: SeriesWithGaps| {
             let name = series.name.clone();
             series.complete().map_err(|error| evaluation_error(dataset, &name, error.into()))
         };
         all.into_iter().map(whole).collect()
+    }
+
+    /// The series of the expressions for autocorrelation, which takes gaps if they are
+    /// kept. A smoothed one is noted.
+    pub fn series_for_correlation(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+    ) -> Result<Vec<SeriesWithGaps>, CliError> {
+        let all = self.series_with_gaps(dataset, expressions, Gaps::Refuse)?;
+        note_smoothing(dataset, &all);
+        Ok(all)
     }
 
     /// The series of the expressions; gaps of the columns they need are filled,
@@ -242,6 +250,12 @@ impl DataArgs {
         }
         Ok(named)
     }
+}
+
+fn note_smoothing(dataset: &mut Dataset, all: &[SeriesWithGaps]) {
+    let is_smoothed = |text: &str| expr::parse(text).is_ok_and(|parsed| parsed.node.is_smoothed());
+    let smoothed = all.iter().filter(|series| is_smoothed(&series.name));
+    dataset.notes.extend(smoothed.map(|series| smoothing(&series.name)));
 }
 
 /// The warning for a test of a smoothed series.

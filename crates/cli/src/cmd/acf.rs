@@ -1,7 +1,8 @@
 //! `kandrel acf`: autocorrelation and its reading.
 
-use kandrel_core::corr::{self, AcfError, AcfOptions};
-use kandrel_core::series::Series;
+use kandrel_core::corr::{self, AcfError, AcfOptions, PacfMethod};
+use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
 
 use schemars::Schema;
 
@@ -22,6 +23,27 @@ pub const ABOUT: &str =
 pub const EXAMPLES: &str = "Examples:\n  kandrel acf demo:harbour waiting\n  \
     kandrel acf demo:harbour freight:ln,d1 --figure freight.svg";
 
+/// A figure holds the functions of so many series.
+const MOST: usize = 8;
+
+/// How partial autocorrelations are estimated.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Pacf {
+    /// From the autocorrelations (Durbin and Levinson)
+    YuleWalker,
+    /// By regressions on the lags, all on one sample
+    LeastSquares,
+}
+
+impl From<Pacf> for PacfMethod {
+    fn from(typed: Pacf) -> Self {
+        match typed {
+            Pacf::YuleWalker => Self::YuleWalker,
+            Pacf::LeastSquares => Self::LeastSquares,
+        }
+    }
+}
+
 #[derive(clap::Args)]
 pub struct Args {
     #[command(flatten)]
@@ -31,6 +53,12 @@ pub struct Args {
     /// Largest lag (default: three seasons, at most a quarter of the observations)
     #[arg(long, value_name = "N", help_heading = "Method")]
     lags: Option<usize>,
+    /// Parameters fitted to the series, where it is one of residuals
+    #[arg(long, value_name = "K", default_value_t = 0, help_heading = "Method")]
+    fitted: usize,
+    /// How partial autocorrelations are estimated
+    #[arg(long, value_name = "METHOD", default_value = "yule-walker", help_heading = "Method")]
+    pacf: Pacf,
     #[command(flatten)]
     figure: FigureArgs,
     #[command(flatten)]
@@ -44,20 +72,29 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
     let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all = args.data.series(&mut dataset, &args.series)?;
+    let all = args.data.series_for_correlation(&mut dataset, &args.series)?;
     let file = words::shell_word(&args.data.file);
+    let options = AcfOptions { lags: args.lags, season, pacf: args.pacf.into(), fitted: args.fitted };
     let results: Vec<acf::AcfResult> =
-        all.iter().map(|series| computed(&dataset, series, args.lags, season)).collect::<Result<_, _>>()?;
+        all.par_iter().map(|series| computed(&dataset, series, &options)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
-            return Err(several_in_a_figure());
+        if all.len() > MOST {
+            return Err(CliError::call(format!(
+                "--figure: {} series are too many for one figure",
+                all.len()
+            ))
+            .advise(format!("name at most {MOST}, or leave out --figure")));
+        }
+        let title = match results.as_slice() {
+            [one] => acf::answer(one),
+            several => format!(
+                "Autocorrelation of {}",
+                several.iter().map(|one| one.series.as_str()).collect::<Vec<_>>().join(", ")
+            ),
         };
-        let title = acf::answer(result);
-        files.add(
-            path,
-            form.draw(&figure::acf::drawing(series, result, &title, &dataset, &args.figure.sheet()))?,
-        );
+        let pairs: Vec<_> = all.iter().zip(&results).collect();
+        files.add(path, form.draw(&figure::acf::drawing(&pairs, &title, &dataset, &args.figure.sheet()))?);
     }
     let report = Report {
         command: "acf",
@@ -67,25 +104,19 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &dataset, season, &args.output, files, context)
 }
 
-/// A figure shows one series.
-pub(super) fn several_in_a_figure() -> CliError {
-    CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-}
-
 /// The result for one series; errors say which.
 pub(super) fn computed(
     dataset: &Dataset,
-    series: &Series,
-    lags: Option<usize>,
-    season: usize,
+    series: &SeriesWithGaps,
+    options: &AcfOptions,
 ) -> Result<acf::AcfResult, CliError> {
-    let options = AcfOptions { lags, season };
-    let computed = corr::acf(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
-    let findings = corr::read(&computed, season);
-    Ok(acf::result(series, computed, findings, season))
+    let computed =
+        corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
+    let findings = corr::read(&computed, options.season);
+    Ok(acf::result(series, computed, findings, options.season))
 }
 
-fn refusal(dataset: &Dataset, series: &Series, error: AcfError) -> CliError {
+fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
         AcfError::TooShort { .. } => {
@@ -93,6 +124,8 @@ fn refusal(dataset: &Dataset, series: &Series, error: AcfError) -> CliError {
         }
         AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
             .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
+        AcfError::LeastSquares => CliError::call(format!("{at}: {error}"))
+            .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
         AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
         AcfError::NotFinite { place } => CliError::data(format!(

@@ -1,10 +1,11 @@
 //! `kandrel stationarity`: unit-root and stationarity tests and what follows.
 
 use clap::ValueEnum;
+use kandrel_core::corr::AcfOptions;
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::Terms;
 use kandrel_core::ols::Bandwidth;
-use kandrel_core::series::Series;
+use kandrel_core::series::{Series, SeriesWithGaps};
 use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
@@ -116,12 +117,21 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let ([series], [answer]) = (all.as_slice(), answers.as_slice()) else {
-            return Err(acf::several_in_a_figure());
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
         };
-        let correlation = acf::computed(&dataset, series, None, season)?;
+        let options = AcfOptions { season, ..AcfOptions::default() };
+        let series = SeriesWithGaps::from(series.clone());
+        let correlation = acf::computed(&dataset, &series, &options)?;
         files.add(
             path,
-            form.draw(&figure::acf::drawing(series, &correlation, answer, &dataset, &args.figure.sheet()))?,
+            form.draw(&figure::acf::drawing(
+                &[(&series, &correlation)],
+                answer,
+                &dataset,
+                &args.figure.sheet(),
+            ))?,
         );
     }
     let report = Report { command: "stationarity", documents, results };

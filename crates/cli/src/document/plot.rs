@@ -25,6 +25,10 @@ pub struct Panel {
     pub axis: String,
     pub lines: Vec<Line>,
     pub boxes: Vec<BoxMark>,
+    /// Places and heights of bars from nought.
+    pub bars: Vec<(f64, f64)>,
+    /// Half the width of a band around nought.
+    pub band: Option<f64>,
 }
 
 /// What the bottom axis shows.
@@ -97,8 +101,14 @@ impl Panel {
             .boxes
             .iter()
             .flat_map(|mark| mark.values.into_iter().chain(mark.beyond.iter().map(|(value, _)| *value)));
+        let bars = self.bars.iter().flat_map(|(_, height)| [0.0, *height]);
+        let band = self.band.iter().flat_map(|band| [-band, *band]);
         let ends = (f64::INFINITY, f64::NEG_INFINITY);
-        lines.chain(boxes).fold(ends, |(low, high), value| (low.min(value), high.max(value)))
+        lines
+            .chain(boxes)
+            .chain(bars)
+            .chain(band)
+            .fold(ends, |(low, high), value| (low.min(value), high.max(value)))
     }
 
     /// The places from the left end to the right end.

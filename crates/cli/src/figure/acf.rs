@@ -1,6 +1,6 @@
 //! The series above, ACF and PACF below side by side on one scale.
 
-use kandrel_core::series::Series;
+use kandrel_core::series::SeriesWithGaps;
 
 use super::axis::Scale;
 use super::canvas::{Anchor, Drawing, Shape, Text};
@@ -8,25 +8,41 @@ use super::panel::{
     MARGIN, Panel, Sheet, axis_name, foot, headed, panel_title, period_axis, thinned, value_axis, value_scale,
 };
 use super::theme;
+use crate::document::{Ink, Line};
 use crate::present::acf::AcfResult;
 use crate::read::Dataset;
 
 const LEFT: f64 = 84.0;
 
-/// The whole figure; the title says the finding.
+/// The whole figure: for one series its values above and the functions below, for
+/// several a row each.
 pub fn drawing(
-    series: &Series,
-    result: &AcfResult,
+    all: &[(&SeriesWithGaps, &AcfResult)],
     title: &str,
     dataset: &Dataset,
     sheet: &Sheet,
 ) -> Drawing {
+    let noun = axis_name(dataset.frame.frequency());
+    match all {
+        [(series, result)] => alone(series, result, title, dataset, sheet, &noun),
+        several => rows(several, title, dataset, sheet, &noun),
+    }
+}
+
+fn alone(
+    series: &SeriesWithGaps,
+    result: &AcfResult,
+    title: &str,
+    dataset: &Dataset,
+    sheet: &Sheet,
+    noun: &str,
+) -> Drawing {
     let subtitle = format!(
         "{}, {} to {}, {} {} observations; {} lags",
         dataset.source,
-        series.start,
-        series.last(),
-        series.values.len(),
+        result.first,
+        result.last,
+        result.acf.observations,
         dataset.frame.frequency().adjective(),
         result.acf.lags.len()
     );
@@ -38,26 +54,82 @@ pub fn drawing(
     let below =
         Panel { left: LEFT, right: middle - 36.0, top: down(386.0) + 84.0, bottom: sheet.height - 100.0 };
     let beside = Panel { left: middle + 36.0, right, ..below };
-    let noun = axis_name(dataset.frame.frequency());
-    draw_lags(&mut drawing, below, "Autocorrelation (ACF)", result, &noun, |lag| lag.acf);
-    draw_lags(&mut drawing, beside, "Partial autocorrelation (PACF)", result, &noun, |lag| lag.pacf);
-    note_band(&mut drawing, result);
+    draw_lags(&mut drawing, below, "Autocorrelation (ACF)", result, Axis::named(noun), |lag| lag.acf);
+    draw_lags(&mut drawing, beside, "Partial autocorrelation (PACF)", result, Axis::named(noun), |lag| {
+        lag.pacf
+    });
+    note_band(&mut drawing, &[result]);
     drawing
 }
 
-fn draw_series(drawing: &mut Drawing, series: &Series, panel: Panel) {
+/// A row is never flatter than this; the sheet grows instead.
+const LEAST_ROW: f64 = 110.0;
+/// Room between rows for titles and labels.
+const BETWEEN: f64 = 66.0;
+
+fn rows(
+    all: &[(&SeriesWithGaps, &AcfResult)],
+    title: &str,
+    dataset: &Dataset,
+    sheet: &Sheet,
+    noun: &str,
+) -> Drawing {
+    let count = all.len().max(1) as f64;
+    let fixed = 88.0 + count * BETWEEN + 64.0;
+    let height = ((sheet.height - fixed) / count).max(LEAST_ROW);
+    let sheet = Sheet { height: sheet.height.max(fixed + count * height), ..sheet.clone() };
+    let longest = all.iter().map(|(_, result)| result.acf.lags.len()).max().unwrap_or(0);
+    let subtitle =
+        format!("{}, {}; up to {longest} lags", dataset.source, dataset.frame.frequency().adjective());
+    let mut drawing = headed(&sheet, title, &subtitle);
+    let (right, room) = (sheet.width - MARGIN, sheet.width - MARGIN - LEFT);
+    for (number, (series, result)) in all.iter().enumerate() {
+        let top = 88.0 + 30.0 + number as f64 * (height + BETWEEN);
+        let left = Panel { left: LEFT, right: LEFT + 0.38 * room, top, bottom: top + height };
+        let middle = Panel { left: left.right + 62.0, right: LEFT + 0.69 * room, ..left };
+        let last = Panel { left: middle.right + 62.0, right, ..left };
+        let axis = if number + 1 == all.len() { Axis::named(noun) } else { Axis::unnamed() };
+        draw_series(&mut drawing, series, left);
+        draw_lags(&mut drawing, middle, "ACF", result, axis, |lag| lag.acf);
+        draw_lags(&mut drawing, last, "PACF", result, axis, |lag| lag.pacf);
+    }
+    let results: Vec<&AcfResult> = all.iter().map(|(_, result)| *result).collect();
+    note_band(&mut drawing, &results);
+    drawing
+}
+
+/// What stands below the lags.
+#[derive(Clone, Copy)]
+struct Axis<'a> {
+    name: Option<&'a str>,
+}
+
+impl<'a> Axis<'a> {
+    fn named(name: &'a str) -> Self {
+        Self { name: Some(name) }
+    }
+
+    fn unnamed() -> Self {
+        Self { name: None }
+    }
+}
+
+fn draw_series(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel) {
     panel_title(drawing, panel, &series.name, "");
-    let lowest = series.values.iter().copied().fold(f64::INFINITY, f64::min);
-    let highest = series.values.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let known = series.cells.iter().flatten().copied();
+    let (lowest, highest) =
+        known.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), v| (low.min(v), high.max(v)));
     let up = value_scale(panel, lowest, highest);
-    let length = series.values.len();
+    let length = series.cells.len();
     let last = length.saturating_sub(1).max(1) as f64;
     let along = Scale { low: 0.0, high: last, at_low: panel.left + 8.0, at_high: panel.right - 8.0 };
-    value_axis(drawing, panel, up, 5);
+    value_axis(drawing, panel, up, if panel.bottom - panel.top > 180.0 { 5 } else { 4 });
     period_axis(drawing, panel, along, length, &|t| series.period(t));
-    let points: Vec<(f64, f64)> = series.values.iter().enumerate().map(|(t, v)| (t as f64, *v)).collect();
-    let points = thinned(&points, along, up);
-    drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
+    let points = series.cells.iter().enumerate().map(|(t, cell)| cell.map(|value| (t as f64, value)));
+    for piece in Line::with_gaps(&series.name, Ink::Series(0), points).pieces {
+        let points = thinned(&piece, along, up);
+        drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
+    }
 }
 
 fn draw_lags(
@@ -65,7 +137,7 @@ fn draw_lags(
     panel: Panel,
     title: &str,
     result: &AcfResult,
-    noun: &str,
+    axis: Axis<'_>,
     value: impl Fn(&kandrel_core::corr::AcfLag) -> f64,
 ) {
     panel_title(sheet, panel, title, "");
@@ -80,13 +152,13 @@ fn draw_lags(
         fill: theme::SAND,
         stroke: None,
     });
-    value_axis(sheet, panel, up, 5);
+    value_axis(sheet, panel, up, if panel.bottom - panel.top > 180.0 { 5 } else { 4 });
     for edge in [above, below] {
         sheet.line((panel.left, edge), (panel.right, edge), theme::SAND_EDGE, 1.0);
     }
     let most = result.acf.lags.len() as f64;
     let along = Scale { low: 0.5, high: most + 0.5, at_low: panel.left + 4.0, at_high: panel.right - 4.0 };
-    lag_axis(sheet, panel, along, result, noun);
+    lag_axis(sheet, panel, along, result, axis);
     let pitch = (along.at_high - along.at_low) / most;
     let width = (0.62 * pitch).clamp(0.6, 16.0);
     for lag in &result.acf.lags {
@@ -117,7 +189,7 @@ fn shared_scale(result: &AcfResult, panel: Panel) -> Scale {
 
 /// Seasonal lags carry a mark and their number in ochre; others are numbered
 /// where there is room.
-fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult, noun: &str) {
+fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult, axis: Axis<'_>) {
     let (base, most, season) = (panel.bottom, result.acf.lags.len(), result.season);
     sheet.line((panel.left, base), (panel.right, base), theme::AXIS, 1.0);
     let pitch = (along.at_high - along.at_low) / most as f64;
@@ -140,14 +212,10 @@ fn lag_axis(sheet: &mut Drawing, panel: Panel, along: Scale, result: &AcfResult,
         };
         sheet.add(Shape::Text(text));
     }
-    let middle = 0.5 * (panel.left + panel.right);
-    sheet.text(
-        (middle, base + 48.0),
-        &format!("Lag in {noun}"),
-        theme::TICK,
-        theme::FAINT_TEXT,
-        Anchor::Middle,
-    );
+    if let Some(name) = axis.name {
+        let at = (0.5 * (panel.left + panel.right), base + 48.0);
+        sheet.text(at, &format!("Lag in {name}"), theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+    }
 }
 
 fn lag_step(most: usize) -> usize {
@@ -157,11 +225,15 @@ fn lag_step(most: usize) -> usize {
         .unwrap_or(most.max(1))
 }
 
-fn note_band(drawing: &mut Drawing, result: &AcfResult) {
-    let seasonal = if result.season > 1 { "; ochre: seasonal lags" } else { "" };
+fn note_band(drawing: &mut Drawing, results: &[&AcfResult]) {
+    let season = results.iter().map(|result| result.season).max().unwrap_or(1);
+    let seasonal = if season > 1 { "; ochre: seasonal lags" } else { "" };
+    let width = match results {
+        [one] => format!(" (±{:.3})", one.acf.band),
+        _ => String::new(),
+    };
     let text = format!(
-        "Strip: 95 % band of white noise (±{:.3}). Filled bars lie outside it, outlined bars inside{seasonal}.",
-        result.acf.band
+        "Strip: 95 % band of white noise{width}. Filled bars lie outside it, outlined bars inside{seasonal}."
     );
     foot(drawing, &text);
 }

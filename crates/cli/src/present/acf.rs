@@ -1,11 +1,11 @@
 //! Autocorrelations in words and tables.
 
-use kandrel_core::corr::{Acf, Finding, Pattern};
-use kandrel_core::series::{Lost, Series};
+use kandrel_core::corr::{Acf, AcfLag, Finding, PacfMethod, Pattern};
+use kandrel_core::series::{Lost, SeriesWithGaps};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
 use crate::words;
 
 /// The contract's result of `acf`.
@@ -14,6 +14,8 @@ pub struct AcfResult {
     pub series: String,
     pub first: String,
     pub last: String,
+    /// Gaps that were kept.
+    pub missing: usize,
     pub lost: Lost,
     #[serde(flatten)]
     pub acf: Acf,
@@ -27,13 +29,18 @@ pub struct AcfResult {
 }
 
 /// Puts a result together.
-pub fn result(series: &Series, acf: Acf, findings: Vec<Finding>, season: usize) -> AcfResult {
+pub fn result(series: &SeriesWithGaps, acf: Acf, findings: Vec<Finding>, season: usize) -> AcfResult {
+    let last = series.period(series.cells.len().saturating_sub(1));
+    let missing = series.cells.len() - acf.observations;
+    let sample = words::sample_of(acf.observations, series.start, last, series.lost);
+    let sample = if missing > 0 { format!("{sample}, {missing} missing") } else { sample };
     AcfResult {
         series: series.name.clone(),
         first: series.start.to_string(),
-        last: series.last().to_string(),
+        last: last.to_string(),
+        missing,
         lost: series.lost,
-        sample: words::sample(series),
+        sample,
         reading: findings.iter().map(sentence).collect(),
         acf,
         findings,
@@ -147,13 +154,47 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
         words::short(result.acf.variance.sqrt()),
         result.acf.band
     ));
+    document.plot(plot(result));
     document.table(table(result));
-    document.paragraph(
-        "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so far.",
-    );
+    let fitted = match result.acf.fitted {
+        0 => String::new(),
+        fitted => format!(" Its degrees of freedom are the lag less {fitted} for the parameters fitted."),
+    };
+    let method = match result.acf.pacf_method {
+        PacfMethod::YuleWalker => "",
+        PacfMethod::LeastSquares => " The PACF is by least squares.",
+    };
+    document.paragraph(format!(
+        "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so \
+         far.{fitted}{method}"
+    ));
     document.list("Reading", result.reading.clone());
     document.commands("Next", next(result, file));
     document
+}
+
+/// Both functions as bars, for the terminal.
+fn plot(result: &AcfResult) -> Plot {
+    let panel = |title: &str, value: fn(&AcfLag) -> f64| Panel {
+        title: title.to_owned(),
+        about: String::new(),
+        along: Along::Points((0..=result.acf.lags.len()).map(|lag| lag.to_string()).collect()),
+        axis: "Lag".to_owned(),
+        lines: Vec::new(),
+        boxes: Vec::new(),
+        bars: result.acf.lags.iter().map(|lag| (lag.lag as f64, value(lag))).collect(),
+        band: Some(result.acf.band),
+    };
+    Plot {
+        title: answer(result),
+        subtitle: String::new(),
+        foot: String::new(),
+        columns: 2,
+        panels: vec![
+            panel("ACF (dotted: band of white noise)", |lag| lag.acf),
+            panel("PACF", |lag| lag.pacf),
+        ],
+    }
 }
 
 fn table(result: &AcfResult) -> Table {

@@ -49,13 +49,19 @@ pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<D
     let bytes = Arc::new(bytes_of(name, stdin)?);
     // The digest takes as long as the reading, so it is made beside it.
     let own = Arc::clone(&bytes);
-    let digest = std::thread::spawn(move || hex(&Sha256::digest(own.as_slice())));
+    std::thread::scope(|scope| {
+        let digest = scope.spawn(move || hex(&Sha256::digest(own.as_slice())));
+        let mut dataset = dataset_of(name, bytes, options)?;
+        dataset.sha256 = digest.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
+        Ok(dataset)
+    })
+}
+
+fn dataset_of(name: &str, bytes: Arc<Vec<u8>>, options: &ReadOptions) -> Result<Dataset, CliError> {
     let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
     let table = long::widen(name, table, &options.long, &options.time, &style)?;
-    let mut dataset = dataset::build(name, &table, &style, &options.time)?;
-    dataset.sha256 = digest.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
-    Ok(dataset)
+    dataset::build(name, &table, &style, &options.time)
 }
 
 /// How files begin that are often named by mistake, and what they are.

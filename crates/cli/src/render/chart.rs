@@ -76,6 +76,17 @@ fn panel_chart(panel: &Panel, rows: usize, charts: Charts) -> String {
             grid.dot((x, up(*value)));
         }
     }
+    for (x, height) in &panel.bars {
+        grid.line((along(*x), up(0.0)), (along(*x), up(*height)));
+    }
+    if !panel.bars.is_empty() {
+        grid.line((0.0, up(0.0)), (1.0, up(0.0)));
+    }
+    for edge in panel.band.iter().flat_map(|band| [-band, *band]) {
+        for step in 0..WIDTH {
+            grid.dot((step as f64 / (WIDTH as f64 - 1.0), up(edge)));
+        }
+    }
     with_axes(&grid.rows(), panel, low, high)
 }
 
@@ -117,8 +128,11 @@ fn bottom(panel: &Panel) -> String {
             let strips = matches!(panel.along, Along::Strips(_));
             let count = if strips { names.len() } else { names.len().saturating_sub(1) }.max(1);
             let mut line: Vec<char> = vec![' '; WIDTH + 8];
+            let widest = names.iter().map(|name| name.chars().count()).max().unwrap_or(0);
+            let step =
+                [1, 2, 3, 4, 6, 12, 24, 52, 100].into_iter().find(|step| step * WIDTH / count > widest);
             let mut free = 0;
-            for (place, name) in names.iter().enumerate() {
+            for (place, name) in names.iter().enumerate().step_by(step.unwrap_or(200)) {
                 let start = (2 * place + usize::from(strips)) * WIDTH / (2 * count);
                 let start = start.saturating_sub(if strips { name.chars().count() / 2 } else { 0 });
                 if start < free || start + name.chars().count() > WIDTH + 4 {
@@ -212,6 +226,8 @@ mod tests {
             axis: String::new(),
             lines: vec![line],
             boxes: Vec::new(),
+            bars: Vec::new(),
+            band: None,
         };
         panel_chart(&panel, 4, charts)
     }

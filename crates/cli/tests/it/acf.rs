@@ -81,3 +81,39 @@ fn the_next_command_it_prints_runs() {
     );
     folder.run_words(&["stationarity", "my data.csv", "`ship hours`"], "").succeeds();
 }
+
+#[test]
+fn fitted_parameters_and_the_other_estimate_of_the_pacf() {
+    let folder = Folder::new();
+    let plain = folder.json("acf demo:harbour waiting --lags 6")["results"][0].clone();
+    let residuals = folder.json("acf demo:harbour waiting --lags 6 --fitted 2")["results"][0].clone();
+    assert!(residuals["lags"][1]["p_value"].is_null() && residuals["fitted"] == 2);
+    assert_eq!(plain["lags"][5]["q"], residuals["lags"][5]["q"]);
+    let squares = folder.json("acf demo:harbour waiting --lags 6 --pacf least-squares")["results"][0].clone();
+    let pacf =
+        |result: &serde_json::Value, lag: usize| result["lags"][lag - 1]["pacf"].as_f64().expect("a number");
+    // Two estimates of one thing, apart by terms of order 1/n.
+    assert!((pacf(&plain, 2) - pacf(&squares, 2)).abs() < 0.03);
+    let text = folder.run("acf demo:harbour waiting --fitted 2 --pacf least-squares").running_text();
+    assert!(text.contains("less 2 for the parameters fitted. The PACF is by least squares."), "{text}");
+}
+
+#[test]
+fn kept_gaps_leave_pairs_out() {
+    let folder = Folder::new();
+    let kept = folder.json("acf demo:messy.csv waiting --gaps keep")["results"][0].clone();
+    let whole = folder.json("acf demo:harbour waiting")["results"][0].clone();
+    assert_eq!((&kept["observations"], &kept["missing"]), (&284.into(), &4.into()));
+    let first = |result: &serde_json::Value| result["lags"][0]["acf"].as_f64().expect("a number");
+    assert!((first(&kept) - first(&whole)).abs() < 0.01);
+    folder.run("acf demo:messy.csv waiting").fails(3, &["missing in 2001-05 to 2001-06"]);
+}
+
+#[test]
+fn several_series_stand_in_rows_of_one_figure() {
+    let folder = Folder::new();
+    folder.run("acf demo:harbour freight:ln freight:ln,d1 freight:ln,d1,d12 --figure three.svg").succeeds();
+    let text = String::from_utf8(folder.read("three.svg")).expect("text");
+    assert_eq!(text.matches("aria-label=\"PACF\"").count(), 3);
+    assert_eq!(text.matches("<g><title>lag ").count(), 3 * 72);
+}

@@ -31,7 +31,11 @@ fn nothing_is_written_if_anything_is_wrong() {
     folder.run("acf demo:harbour claims --figure taken.svg --out new.json").fails(2, &["taken.svg exists"]);
     folder.run("acf demo:harbour nothing --figure new.svg --out new.json").fails(3, &["no column"]);
     folder.run("acf demo:harbour claims --out away/new.json").fails(2, &["there is no folder away"]);
-    folder.run("acf demo:harbour claims waiting --figure new.svg").fails(2, &["--figure draws one series"]);
+    folder
+        .run("stationarity demo:harbour claims waiting --figure new.svg")
+        .fails(2, &["--figure draws one series"]);
+    let nine = ["claims"; 9].join(" ");
+    folder.run(&format!("acf demo:harbour {nine} --figure new.svg")).fails(2, &["9 series are too many"]);
     folder.run("acf demo:harbour claims --figure new.gif").fails(2, &["neither .svg nor .png"]);
     folder.run("acf demo:harbour claims --figure a.svg --out a.svg").fails(2, &["named for two results"]);
     assert_eq!(folder.names(), ["taken.svg"]);

@@ -2,17 +2,33 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
-use super::partial::partial_autocorrelations;
+use super::lagged::lagged_products;
+use super::partial::{partial_autocorrelations, partial_by_least_squares};
 use crate::num::scale::{self, Unusable};
-use crate::num::sum::dot;
 use crate::num::{chi_squared, normal};
 
 /// The fewest observations whose autocorrelations are worth showing.
 const FEWEST: usize = 8;
 
+/// How partial autocorrelations are estimated.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum PacfMethod {
+    /// From the autocorrelations: Durbin and Levinson.
+    #[default]
+    YuleWalker,
+    /// The last coefficient of a regression on so many lags, all on one sample.
+    LeastSquares,
+}
+
 /// What the autocorrelation function is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct AcfOptions {
+    /// How partial autocorrelations are estimated.
+    pub pacf: PacfMethod,
+    /// Parameters fitted to the series, if it is of residuals: so many degrees of freedom
+    /// less for the portmanteau statistics.
+    pub fitted: usize,
     /// Largest lag; default: [`default_lags`].
     pub lags: Option<usize>,
     /// Seasonal period, 1 for none; 0 counts as 1.
@@ -41,6 +57,12 @@ pub enum AcfError {
     /// All values are alike.
     #[error("the series is constant")]
     Constant,
+    /// Least squares needs a series without gaps and more observations than twice the
+    /// lags.
+    #[error(
+        "partial autocorrelations by least squares need a series without gaps, longer than twice the lags"
+    )]
+    LeastSquares,
     /// A value is infinite or not a number.
     #[error("the value at place {place} is not finite")]
     NotFinite {
@@ -79,7 +101,7 @@ pub struct AcfLag {
 /// Autocorrelations of a series.
 #[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct Acf {
-    /// Length of the series.
+    /// Known values of the series.
     pub observations: usize,
     /// Its mean.
     pub mean: f64,
@@ -91,6 +113,10 @@ pub struct Acf {
     pub band: f64,
     /// Lags whose autocorrelation lies outside the band.
     pub significant: Vec<usize>,
+    /// How the partial ones were estimated.
+    pub pacf_method: PacfMethod,
+    /// Parameters fitted to the series.
+    pub fitted: usize,
 }
 
 /// The default largest lag: three seasons (24 at least) for seasonal data, 40
@@ -106,7 +132,8 @@ pub fn default_lags(n: usize, season: usize) -> usize {
 /// # Formula
 /// `r_k = c_k / c_0`, `c_k = (1/n) Σ (y_t - ȳ)(y_{t-k} - ȳ)`; partial ones by
 /// [`partial_autocorrelations`]; `se_k = √((1 + 2 Σ_{j<k} r_j²)/n)`;
-/// `Q_k = n (n+2) Σ_{j≤k} r_j²/(n-j)`, χ² with k degrees of freedom.
+/// `Q_k = n (n+2) Σ_{j≤k} r_j²/(n-j)`, χ² with k degrees of freedom, less one for each
+/// fitted parameter.
 ///
 /// # Input
 /// `y` in order of time, without gaps, at least 8 values.
@@ -115,7 +142,7 @@ pub fn default_lags(n: usize, season: usize) -> usize {
 /// [`AcfError`].
 ///
 /// # Numerics
-/// `n` products per lag.
+/// `n` products per lag for short series, [`lagged_products`] for long ones.
 ///
 /// # References
 /// Bartlett (1946), *JRSS Supplement* 8, 27-41; Ljung and Box (1978),
@@ -130,36 +157,91 @@ pub fn acf(y: &[f64], options: &AcfOptions) -> Result<Acf, AcfError> {
     if most == 0 || most >= n {
         return Err(AcfError::Lags { lags: most, observations: n });
     }
-    let mean = scale::mean(y);
-    let unit = y.iter().fold(0.0, |largest: f64, v| largest.max((v - mean).abs()));
-    let e: Vec<f64> = y.iter().map(|v| (v - mean) / unit).collect();
-    let square = dot(&e, &e);
-    let r: Vec<f64> = (1..=most).map(|k| dot(&e[k..], &e) / square).collect();
-    let band = normal::quantile(0.975) / (n as f64).sqrt();
-    let lags = per_lag(&r, n);
+    let cells: Vec<Option<f64>> = y.iter().copied().map(Some).collect();
+    from_cells(&cells, most, options)
+}
+
+/// [`acf`] of a series with gaps, from the pairs that are there.
+///
+/// # Formula
+/// With `m_k` the pairs of known values k apart and m known values,
+/// `r_k = (n-k)/n · (Σ over pairs / m_k) / (Σ of squares / m)`, which is that of [`acf`]
+/// where none is missing; `Q_k = m (m+2) Σ r_j² / m_j`. A lag without any pair has `r = 0`.
+///
+/// # Errors
+/// [`AcfError`], as for a series of the known values.
+///
+/// # References
+/// Parzen (1963), *Sankhyā* A 25, 383-392.
+pub fn acf_with_gaps(cells: &[Option<f64>], options: &AcfOptions) -> Result<Acf, AcfError> {
+    let known: Vec<f64> = cells.iter().flatten().copied().collect();
+    if known.len() == cells.len() {
+        return acf(&known, options);
+    }
+    if known.len() < FEWEST {
+        return Err(AcfError::TooShort { observations: known.len(), needed: FEWEST });
+    }
+    scale::check(&known)?;
+    let most = options.lags.unwrap_or_else(|| default_lags(known.len(), options.season));
+    if most == 0 || most >= known.len() {
+        return Err(AcfError::Lags { lags: most, observations: known.len() });
+    }
+    from_cells(cells, most, options)
+}
+
+fn from_cells(cells: &[Option<f64>], most: usize, options: &AcfOptions) -> Result<Acf, AcfError> {
+    let known: Vec<f64> = cells.iter().flatten().copied().collect();
+    let mean = scale::mean(&known);
+    let unit = known.iter().fold(0.0, |largest: f64, v| largest.max((v - mean).abs()));
+    let e: Vec<f64> = cells.iter().map(|cell| cell.map_or(0.0, |v| (v - mean) / unit)).collect();
+    let products = lagged_products(&e, most);
+    let pairs: Vec<f64> = if known.len() == cells.len() {
+        (0..=most).map(|lag| (cells.len() - lag) as f64).collect()
+    } else {
+        let there: Vec<f64> = cells.iter().map(|cell| f64::from(u8::from(cell.is_some()))).collect();
+        lagged_products(&there, most).iter().map(|count| count.round()).collect()
+    };
+    let (n, m) = (cells.len() as f64, known.len() as f64);
+    let square = products[0];
+    let r: Vec<f64> = (1..=most)
+        .map(|lag| {
+            let share = (n - lag as f64) / n * m / pairs[lag];
+            if pairs[lag] > 0.0 { share * products[lag] / square } else { 0.0 }
+        })
+        .collect();
+    let pacf = match options.pacf {
+        PacfMethod::YuleWalker => partial_autocorrelations(&r),
+        PacfMethod::LeastSquares if known.len() < cells.len() => return Err(AcfError::LeastSquares),
+        PacfMethod::LeastSquares => partial_by_least_squares(&e, most).ok_or(AcfError::LeastSquares)?,
+    };
+    let band = normal::quantile(0.975) / m.sqrt();
+    let lags = per_lag(&r, &pacf, &pairs, options.fitted);
     Ok(Acf {
-        observations: n,
+        observations: known.len(),
         mean,
-        variance: square / n as f64 * unit * unit,
+        variance: square / m * unit * unit,
         significant: lags.iter().filter(|lag| lag.acf.abs() > band).map(|lag| lag.lag).collect(),
         lags,
         band,
+        pacf_method: options.pacf,
+        fitted: options.fitted,
     })
 }
 
-fn per_lag(r: &[f64], n: usize) -> Vec<AcfLag> {
-    let size = n as f64;
+fn per_lag(r: &[f64], pacf: &[f64], pairs: &[f64], fitted: usize) -> Vec<AcfLag> {
+    let size = pairs[0];
     let mut squares = 0.0;
     let mut weighted = 0.0;
     r.iter()
-        .zip(partial_autocorrelations(r))
+        .zip(pacf)
         .zip(1..)
         .map(|((r, pacf), lag)| {
             let acf_se = ((1.0 + 2.0 * squares) / size).sqrt();
             squares += r * r;
-            weighted += r * r / (size - lag as f64);
+            weighted += r * r / pairs[lag].max(1.0);
             let q = size * (size + 2.0) * weighted;
-            AcfLag { lag, acf: *r, acf_se, pacf, q, p_value: chi_squared::survival(q, lag) }
+            let p_value = lag.checked_sub(fitted).and_then(|degrees| chi_squared::survival(q, degrees));
+            AcfLag { lag, acf: *r, acf_se, pacf: *pacf, q, p_value }
         })
         .collect()
 }
@@ -172,7 +254,7 @@ mod tests {
     fn eight_numbers_by_hand() {
         // y = 1..8: deviations ±0.5 … ±3.5, c_0 n = 42, lag 1: 26.25, lag 2: 11.5.
         let y: Vec<f64> = (1..=8).map(f64::from).collect();
-        let result = acf(&y, &AcfOptions { lags: Some(2), season: 1 }).expect("long enough");
+        let result = acf(&y, &AcfOptions { lags: Some(2), ..AcfOptions::default() }).expect("long enough");
         assert!((result.lags[0].acf - 26.25 / 42.0).abs() < 1e-14);
         assert!((result.lags[1].acf - 11.5 / 42.0).abs() < 1e-14);
         assert!((result.variance - 5.25).abs() < 1e-14);
@@ -197,9 +279,40 @@ mod tests {
                 }
             })
             .collect();
-        let result = acf(&y, &AcfOptions { lags: Some(1), season: 1 }).expect("long enough");
+        let result = acf(&y, &AcfOptions { lags: Some(1), ..AcfOptions::default() }).expect("long enough");
         assert!((result.mean - 1.2).abs() < 1e-14);
         assert!((result.lags[0].acf + 0.999).abs() < 1e-12);
+    }
+
+    #[test]
+    fn gaps_leave_pairs_out() {
+        let mut cells: Vec<Option<f64>> = (1..=10).map(|v| Some(f64::from(v))).collect();
+        cells[4] = None;
+        let result =
+            acf_with_gaps(&cells, &AcfOptions { lags: Some(2), ..AcfOptions::default() }).expect("enough");
+        // Values 1-4 and 6-10, mean 50/9.
+        let d: Vec<Option<f64>> = cells.iter().map(|cell| cell.map(|v| v - 50.0 / 9.0)).collect();
+        let sum = |lag: usize| -> (f64, f64) {
+            let pairs: Vec<f64> = (lag..10).filter_map(|t| Some(d[t]? * d[t - lag]?)).collect();
+            (pairs.iter().sum(), pairs.len() as f64)
+        };
+        let (zero, nine) = sum(0);
+        for lag in 1..=2 {
+            let (product, pairs) = sum(lag);
+            let expected = (10.0 - lag as f64) / 10.0 * (product / pairs) / (zero / nine);
+            assert!((result.lags[lag - 1].acf - expected).abs() < 1e-14, "{lag}");
+        }
+        assert_eq!(result.observations, 9);
+    }
+
+    #[test]
+    fn fitted_parameters_cost_degrees_of_freedom() {
+        let y = crate::num::rng::NormalStream::new(8, 0).take(100);
+        let with =
+            |fitted| acf(&y, &AcfOptions { lags: Some(5), fitted, ..AcfOptions::default() }).expect("valid");
+        let (free, two) = (with(0), with(2));
+        assert_eq!((two.lags[1].p_value, free.lags[1].q), (None, two.lags[1].q));
+        assert_eq!(two.lags[4].p_value, chi_squared::survival(free.lags[4].q, 3));
     }
 
     #[test]
@@ -217,7 +330,7 @@ mod tests {
         assert_eq!(acf(&[1.0; 5], &options), Err(AcfError::TooShort { observations: 5, needed: 8 }));
         assert_eq!(acf(&[1.0; 20], &options), Err(AcfError::Constant));
         let mut y: Vec<f64> = (0..20).map(f64::from).collect();
-        let long = AcfOptions { lags: Some(20), season: 1 };
+        let long = AcfOptions { lags: Some(20), ..AcfOptions::default() };
         assert_eq!(acf(&y, &long), Err(AcfError::Lags { lags: 20, observations: 20 }));
         y[3] = f64::INFINITY;
         assert_eq!(acf(&y, &options), Err(AcfError::NotFinite { place: 3 }));

@@ -1,9 +1,11 @@
 //! Autocorrelation and how to read it.
 
 mod acf;
+mod lagged;
 mod partial;
 mod reading;
 
-pub use acf::{Acf, AcfError, AcfLag, AcfOptions, acf, default_lags};
-pub use partial::partial_autocorrelations;
+pub use acf::{Acf, AcfError, AcfLag, AcfOptions, PacfMethod, acf, acf_with_gaps, default_lags};
+pub use lagged::lagged_products;
+pub use partial::{partial_autocorrelations, partial_by_least_squares};
 pub use reading::{Finding, Pattern, read};

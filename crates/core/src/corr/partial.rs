@@ -1,3 +1,5 @@
+use crate::num::triangular::TriangularFactor;
+
 /// Partial autocorrelations at lags 1, 2, … from the autocorrelations at the
 /// same lags.
 ///
@@ -32,6 +34,36 @@ pub fn partial_autocorrelations(r: &[f64]) -> Vec<f64> {
     out
 }
 
+/// Partial autocorrelations by least squares: the last coefficient of the regression of
+/// `y_t` on a constant and its first k lags, k = 1, …, `most`, all on the observations
+/// after the largest lag.
+///
+/// # Numerics
+/// One triangular factor holds all the regressions: the last coefficient of each is the
+/// quotient of two of its entries.
+///
+/// # Returns
+/// `None` if there are not more observations than twice the lags, or the lags are
+/// collinear.
+pub fn partial_by_least_squares(y: &[f64], most: usize) -> Option<Vec<f64>> {
+    if y.len() < 2 * most + 2 {
+        return None;
+    }
+    let mut factor = TriangularFactor::new(most + 2);
+    for t in most..y.len() {
+        let lags = (1..=most).map(|lag| y[t - lag]);
+        factor.push_row(std::iter::once(1.0).chain(lags).chain(std::iter::once(y[t])));
+    }
+    let triangle = factor.triangle();
+    let largest = triangle.get((0, 0))?.abs();
+    (1..=most)
+        .map(|lag| {
+            let (own, with) = (*triangle.get((lag, lag))?, *triangle.get((lag, most + 1))?);
+            (own.abs() > 1e-12 * largest).then(|| with / own)
+        })
+        .collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -54,6 +86,25 @@ mod tests {
             let exact = -(-theta).powi(k) * (1.0 - theta * theta) / (1.0 - theta.powi(2 * (k + 1)));
             assert!((ours - exact).abs() < 1e-13, "lag {k}");
         }
+    }
+
+    #[test]
+    fn least_squares_is_that_of_a_regression_for_each_lag() {
+        use nalgebra::{DMatrix, DVector};
+        let y = crate::num::rng::NormalStream::new(6, 0).take(60);
+        let most = 5;
+        let ours = partial_by_least_squares(&y, most).expect("enough");
+        for lag in 1..=most {
+            let rows = y.len() - most;
+            let x = DMatrix::from_fn(rows, lag + 1, |row, k| if k == 0 { 1.0 } else { y[most + row - k] });
+            let target = DVector::from_fn(rows, |row, _| y[most + row]);
+            let normal = x.transpose() * &x;
+            let coefficients = normal.lu().solve(&(x.transpose() * target)).expect("regular");
+            assert!((ours[lag - 1] - coefficients[lag]).abs() < 1e-10, "{lag}");
+        }
+        assert_eq!(partial_by_least_squares(&y, 30), None);
+        let line: Vec<f64> = (0..40).map(f64::from).collect();
+        assert_eq!(partial_by_least_squares(&line, 3), None);
     }
 
     #[test]

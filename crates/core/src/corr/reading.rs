@@ -199,7 +199,10 @@ mod tests {
     use crate::num::rng::NormalStream;
 
     fn readings(y: &[f64], season: usize) -> Vec<Finding> {
-        read(&acf(y, &AcfOptions { lags: None, season }).expect("long enough"), season)
+        read(
+            &acf(y, &AcfOptions { lags: None, season, ..AcfOptions::default() }).expect("long enough"),
+            season,
+        )
     }
 
     fn autoregression(coefficients: &[f64], seed: u64) -> Vec<f64> {

@@ -47,7 +47,11 @@ const LEVEL: f64 = 0.001;
 pub fn rhythm(y: &[f64]) -> Option<Rhythm> {
     let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
     let most = (changes.len() / TIMES).min(LONGEST);
-    let options = AcfOptions { lags: Some((TIMES * most).min(changes.len().checked_sub(2)?)), season: 1 };
+    let options = AcfOptions {
+        lags: Some((TIMES * most).min(changes.len().checked_sub(2)?)),
+        season: 1,
+        ..AcfOptions::default()
+    };
     let correlation: Vec<f64> = acf(&changes, &options).ok()?.lags.iter().map(|lag| lag.acf).collect();
     let n = changes.len() as f64;
     // The estimate at lag k is too small by the share of pairs that are not there.

@@ -8,7 +8,7 @@ proptest! {
     fn autocorrelations_know_neither_units_nor_origin_nor_direction(
         y in series(), exponent in -6_i32..6, shift in -1e3_f64..1e3
     ) {
-        let options = AcfOptions { lags: Some(6), season: 4 };
+        let options = AcfOptions { lags: Some(6), season: 4, ..AcfOptions::default() };
         let plain = acf(&y, &options).expect("long enough");
         let scale = 10_f64.powi(exponent);
         let other = acf(&moved(&y, -scale, shift * scale), &options).expect("long enough");
@@ -26,7 +26,7 @@ proptest! {
 
     #[test]
     fn autocorrelations_are_those_of_a_possible_process(y in series()) {
-        let result = acf(&y, &AcfOptions { lags: Some(10), season: 1 }).expect("long enough");
+        let result = acf(&y, &AcfOptions { lags: Some(10), season: 1, ..AcfOptions::default() }).expect("long enough");
         let mut last = 0.0;
         for lag in &result.lags {
             prop_assert!(lag.acf.abs() <= 1.0 && lag.pacf.abs() <= 1.0 + 1e-12);
@@ -41,7 +41,7 @@ proptest! {
     fn any_numbers_whatever_give_a_result_or_an_error(
         y in proptest::collection::vec(any::<f64>(), 0..40), lags in 0_usize..50, season in 0_usize..20
     ) {
-        if let Ok(result) = acf(&y, &AcfOptions { lags: Some(lags), season }) {
+        if let Ok(result) = acf(&y, &AcfOptions { lags: Some(lags), season, ..AcfOptions::default() }) {
             prop_assert!(result.mean.is_finite() && result.variance.is_finite());
             prop_assert!(result.lags.iter().all(|lag| lag.acf.is_finite() && lag.pacf.is_finite() && lag.q.is_finite()));
             read(&result, season);

@@ -88,6 +88,8 @@ fn panels(all: &[SeriesWithGaps], arrangement: Arrangement, periods: &[Period]) 
         axis: periods.first().map_or(String::new(), |first| words::capitalised(first.frequency().noun())),
         lines,
         boxes: Vec::new(),
+        bars: Vec::new(),
+        band: None,
     };
     let line = |(number, series): (usize, &SeriesWithGaps)| line(series, periods, Ink::Series(number));
     match (arrangement, all) {

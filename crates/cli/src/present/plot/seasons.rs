@@ -162,6 +162,8 @@ fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> P
         axis: words::season_axis(series.start.frequency(), result.season),
         lines: if kind == SeasonKind::Lines { lines().collect() } else { Vec::new() },
         boxes: if kind == SeasonKind::Boxes { boxes().collect() } else { Vec::new() },
+        bars: Vec::new(),
+        band: None,
     }
 }
 

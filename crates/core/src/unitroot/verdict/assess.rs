@@ -135,7 +135,7 @@ fn as_stage(tests: &DifferenceTests) -> Stage<'_> {
 /// The season of the autocorrelation, if it hardly fades from one year to the
 /// next.
 fn lasting_season(y: &[f64], season: usize) -> Option<SeasonLeft> {
-    let options = AcfOptions { lags: Some(2 * season + 1), season };
+    let options = AcfOptions { lags: Some(2 * season + 1), season, ..AcfOptions::default() };
     let acf = corr::acf(y, &options).ok().filter(|_| season > 1)?;
     corr::read(&acf, season).into_iter().find_map(|finding| match finding {
         Finding::Seasonal { season, acf, lasting: true } => Some(SeasonLeft { season, acf }),

@@ -20,7 +20,7 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`nulldist`], [`unitroot`], [`shape`].
+//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`].
 //!
 //! # Example
 //! ```
@@ -40,6 +40,7 @@ pub mod lag;
 pub mod nulldist;
 pub mod num;
 pub mod ols;
+pub mod randomness;
 pub mod series;
 pub mod shape;
 pub mod time;

@@ -9,8 +9,20 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 11] =
-    ["num", "time", "series", "boxcox", "expr", "ols", "lag", "corr", "nulldist", "unitroot", "shape"];
+const ORDER: [&str; 12] = [
+    "num",
+    "time",
+    "series",
+    "boxcox",
+    "expr",
+    "ols",
+    "lag",
+    "corr",
+    "randomness",
+    "nulldist",
+    "unitroot",
+    "shape",
+];
 
 /// What a crate of pure numbers has no use for.
 const FOREIGN: [&str; 8] =

@@ -47,7 +47,7 @@ pub fn ranks(values: &[f64]) -> Vec<f64> {
     order.sort_unstable_by(|a, b| values[*a].total_cmp(&values[*b]));
     let mut ranks = vec![0.0; values.len()];
     let mut below = 0;
-    for equals in order.chunk_by(|a, b| values[*a].total_cmp(&values[*b]).is_eq()) {
+    for equals in order.chunk_by(|a, b| values[*a] >= values[*b]) {
         let shared = below as f64 + 0.5 * (equals.len() as f64 + 1.0);
         for place in equals {
             ranks[*place] = shared;

@@ -1,0 +1,89 @@
+//! Tests of randomness: the null of all is that observations are independent and
+//! identically distributed.
+
+mod joint;
+mod moments;
+mod order;
+mod runs;
+mod variance_ratio;
+
+pub use joint::{Departure, JointReading, holm, joint_reading};
+pub use moments::{jarque_bera, mcleod_li, portmanteau};
+pub use order::{difference_sign, rank_trend, rank_von_neumann, turning_points};
+pub use runs::{Cut, Runs, runs};
+pub use variance_ratio::{VarianceRatio, joint_variance_ratio, variance_ratio};
+
+use schemars::JsonSchema;
+use serde::Serialize;
+use thiserror::Error;
+
+use crate::num::scale::{self, Unusable};
+
+/// Fewest observations.
+pub const FEWEST: usize = 10;
+
+/// The result of one test.
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
+pub struct Outcome {
+    /// The statistic: a z where the test has one.
+    pub statistic: f64,
+    /// The probability, were the series random, of one at least as extreme.
+    pub p_value: f64,
+}
+
+/// Why a series cannot be tested.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum RandomnessError {
+    /// Too few observations.
+    #[error("{observations} observations are too few: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// All values are alike.
+    #[error("the series is constant")]
+    Constant,
+    /// A value that is not finite, by its place.
+    #[error("the value at place {place} is not finite")]
+    NotFinite {
+        /// Its place, 0-based.
+        place: usize,
+    },
+    /// No value, or every value, lies below the cut.
+    #[error("all values lie on one side of the cut")]
+    OneSided,
+    /// A horizon that is not between 2 and half the observations.
+    #[error("a horizon of {horizon} for {observations} observations")]
+    Horizon {
+        /// The horizon.
+        horizon: usize,
+        /// Observations given.
+        observations: usize,
+    },
+    /// A number of lags that is not between 1 and the observations less one.
+    #[error("{lags} lags for {observations} observations")]
+    Lags {
+        /// The lags.
+        lags: usize,
+        /// Observations given.
+        observations: usize,
+    },
+}
+
+/// Refuses what no test here can work on.
+fn check(y: &[f64]) -> Result<(), RandomnessError> {
+    if y.len() < FEWEST {
+        return Err(RandomnessError::TooShort { observations: y.len(), needed: FEWEST });
+    }
+    scale::check(y).map_err(|reason| match reason {
+        Unusable::NotFinite(place) => RandomnessError::NotFinite { place },
+        Unusable::Constant => RandomnessError::Constant,
+    })
+}
+
+/// A z and its two-sided normal p-value.
+fn two_sided(z: f64) -> Outcome {
+    Outcome { statistic: z, p_value: 2.0 * crate::num::normal::survival(z.abs()) }
+}

@@ -144,6 +144,12 @@ pub fn lambda(choice: &Choice) -> String {
     )
 }
 
+/// A share as a percentage without needless noughts.
+pub fn percent(share: f64) -> String {
+    let rounded = (share * 1e6).round() / 1e4;
+    rounded.to_string()
+}
+
 /// A number with about four significant digits.
 pub fn short(value: f64) -> String {
     let size = value.abs();

@@ -4,4 +4,4 @@ mod data;
 mod output;
 
 pub use data::{DataArgs, Gaps};
-pub use output::{Color, FigureArgs, Format, OutputArgs};
+pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};

@@ -30,6 +30,12 @@ pub enum Color {
     Never,
 }
 
+/// A level of significance.
+pub fn alpha(text: &str) -> Result<f64, String> {
+    let value: f64 = text.parse().map_err(|_| "write a number, as 0.05".to_owned())?;
+    if value > 0.0 && value < 0.5 { Ok(value) } else { Err("write a number between 0 and 0.5".to_owned()) }
+}
+
 /// Where a result goes and in which form.
 // Each flag stands for itself.
 #[allow(clippy::struct_excessive_bools)]

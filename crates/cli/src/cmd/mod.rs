@@ -3,6 +3,7 @@
 mod acf;
 mod inspect;
 mod plot;
+mod randomness;
 mod stationarity;
 mod tour;
 mod transform;
@@ -54,6 +55,7 @@ commands! {
     Inspect => inspect,
     Plot => plot,
     Acf => acf,
+    Randomness => randomness,
     Stationarity => stationarity,
     Transform => transform,
     Tour => tour,

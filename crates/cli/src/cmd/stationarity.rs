@@ -11,7 +11,7 @@ use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
 use crate::cmd::{acf, deliver};
 use crate::context::Context;
 use crate::document::Report;
@@ -84,11 +84,6 @@ fn bandwidth(text: &str) -> Result<Bandwidth, String> {
             number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned())
         }
     }
-}
-
-fn alpha(text: &str) -> Result<f64, String> {
-    let value: f64 = text.parse().map_err(|_| "write a number, as 0.05".to_owned())?;
-    if value > 0.0 && value < 0.5 { Ok(value) } else { Err("write a number between 0 and 0.5".to_owned()) }
 }
 
 /// The schema of its JSON.

@@ -67,6 +67,8 @@ pub enum Cell {
     /// A probability from a simulated distribution, known down to its outermost
     /// level, with its evidence circle.
     SimulatedPValue(f64),
+    /// A probability with its evidence circle.
+    PValue(f64),
     Missing,
 }
 

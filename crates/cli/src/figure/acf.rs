@@ -22,9 +22,31 @@ pub fn drawing(
     dataset: &Dataset,
     sheet: &Sheet,
 ) -> Drawing {
+    drawn(all, title, dataset, sheet, None)
+}
+
+/// The same with a line at a value, and a strip below each stretch of values at or above
+/// it.
+pub fn with_cut(
+    all: &[(&SeriesWithGaps, &AcfResult)],
+    title: &str,
+    dataset: &Dataset,
+    sheet: &Sheet,
+    cut: f64,
+) -> Drawing {
+    drawn(all, title, dataset, sheet, Some(cut))
+}
+
+fn drawn(
+    all: &[(&SeriesWithGaps, &AcfResult)],
+    title: &str,
+    dataset: &Dataset,
+    sheet: &Sheet,
+    cut: Option<f64>,
+) -> Drawing {
     let noun = axis_name(dataset.frame.frequency());
     match all {
-        [(series, result)] => alone(series, result, title, dataset, sheet, &noun),
+        [(series, result)] => alone(series, result, title, dataset, sheet, (&noun, cut)),
         several => rows(several, title, dataset, sheet, &noun),
     }
 }
@@ -35,7 +57,7 @@ fn alone(
     title: &str,
     dataset: &Dataset,
     sheet: &Sheet,
-    noun: &str,
+    (noun, cut): (&str, Option<f64>),
 ) -> Drawing {
     let subtitle = format!(
         "{}, {} to {}, {} {} observations; {} lags",
@@ -50,7 +72,7 @@ fn alone(
     let right = sheet.width - MARGIN;
     let middle = 0.5 * (LEFT + right);
     let down = |share: f64| share * sheet.height / 800.0;
-    draw_series(&mut drawing, series, Panel { left: LEFT, right, top: 122.0, bottom: down(386.0) });
+    draw_series(&mut drawing, series, Panel { left: LEFT, right, top: 122.0, bottom: down(386.0) }, cut);
     let below =
         Panel { left: LEFT, right: middle - 36.0, top: down(386.0) + 84.0, bottom: sheet.height - 100.0 };
     let beside = Panel { left: middle + 36.0, right, ..below };
@@ -89,7 +111,7 @@ fn rows(
         let middle = Panel { left: left.right + 62.0, right: LEFT + 0.69 * room, ..left };
         let last = Panel { left: middle.right + 62.0, right, ..left };
         let axis = if number + 1 == all.len() { Axis::named(noun) } else { Axis::unnamed() };
-        draw_series(&mut drawing, series, left);
+        draw_series(&mut drawing, series, left, None);
         draw_lags(&mut drawing, middle, "ACF", result, axis, |lag| lag.acf);
         draw_lags(&mut drawing, last, "PACF", result, axis, |lag| lag.pacf);
     }
@@ -114,7 +136,7 @@ impl<'a> Axis<'a> {
     }
 }
 
-fn draw_series(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel) {
+fn draw_series(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel, cut: Option<f64>) {
     panel_title(drawing, panel, &series.name, "");
     let known = series.cells.iter().flatten().copied();
     let (lowest, highest) =
@@ -123,12 +145,37 @@ fn draw_series(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel) {
     let length = series.cells.len();
     let last = length.saturating_sub(1).max(1) as f64;
     let along = Scale { low: 0.0, high: last, at_low: panel.left + 8.0, at_high: panel.right - 8.0 };
+    if let Some(cut) = cut {
+        shade_runs(drawing, series, panel, along, cut);
+    }
     value_axis(drawing, panel, up, if panel.bottom - panel.top > 180.0 { 5 } else { 4 });
+    if let Some(cut) = cut {
+        drawing.line((panel.left, up.at(cut)), (panel.right, up.at(cut)), theme::OCHRE, 2.0);
+    }
     period_axis(drawing, panel, along, length, &|t| series.period(t));
     let points = series.cells.iter().enumerate().map(|(t, cell)| cell.map(|value| (t as f64, value)));
     for piece in Line::with_gaps(&series.name, Ink::Series(0), points).pieces {
         let points = thinned(&piece, along, up);
         drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
+    }
+}
+
+/// A strip behind every run of values at or above the cut.
+fn shade_runs(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel, along: Scale, cut: f64) {
+    let places: Vec<(usize, bool)> =
+        series.cells.iter().enumerate().filter_map(|(t, cell)| cell.map(|value| (t, value >= cut))).collect();
+    for run in places.chunk_by(|a, b| a.1 == b.1).filter(|run| run[0].1) {
+        let (first, last) = (run[0].0 as f64, run[run.len() - 1].0 as f64);
+        let left = along.at(first - 0.5).max(panel.left);
+        let right = along.at(last + 0.5).min(panel.right);
+        drawing.add(Shape::Rect {
+            x: left,
+            y: panel.top,
+            width: right - left,
+            height: panel.bottom - panel.top,
+            fill: theme::SAND,
+            stroke: None,
+        });
     }
 }
 

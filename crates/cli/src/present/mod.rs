@@ -3,6 +3,7 @@
 pub mod acf;
 pub mod inspect;
 pub mod plot;
+pub mod randomness;
 pub mod stationarity;
 mod steps;
 pub mod transform;

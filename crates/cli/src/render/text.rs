@@ -141,7 +141,7 @@ pub fn shown(cell: &Cell) -> String {
         Cell::Exact(value) => value.to_string().replace('-', "−"),
         // As wide as the others: 0.0001 loses its nought.
         Cell::SimulatedPValue(p) if *p < OUTERMOST_LEVEL => format!("<.0001 {}", circle(*p)),
-        Cell::SimulatedPValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        Cell::SimulatedPValue(p) | Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
         Cell::Missing => "·".to_owned(),
     }
 }

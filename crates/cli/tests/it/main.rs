@@ -14,6 +14,7 @@ mod layers;
 mod messy;
 mod output;
 mod plot;
+mod randomness;
 mod registry;
 mod schema;
 mod shapes;

@@ -8,7 +8,7 @@ use serde_json::Value;
 use crate::harness::Folder;
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 9] = [
+const CALLS: [&str; 10] = [
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",
@@ -18,6 +18,7 @@ const CALLS: [&str; 9] = [
     "acf demo:harbour freight:ln,d1",
     "stationarity demo:harbour berth_fee claims",
     "acf demo:messy.csv waiting --gaps linear",
+    "randomness demo:harbour claims waiting",
 ];
 
 fn schema(name: &str) -> Value {

@@ -1,12 +1,14 @@
 //! Tests of randomness: the null of all is that observations are independent and
 //! identically distributed.
 
+mod battery;
 mod joint;
 mod moments;
 mod order;
 mod runs;
 mod variance_ratio;
 
+pub use battery::{Battery, BatteryOptions, battery, default_portmanteau_lags};
 pub use joint::{Departure, JointReading, holm, joint_reading};
 pub use moments::{jarque_bera, mcleod_li, portmanteau};
 pub use order::{difference_sign, rank_trend, rank_von_neumann, turning_points};

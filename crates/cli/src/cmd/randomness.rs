@@ -1,0 +1,139 @@
+//! `kandrel randomness`: runs and other tests, read together.
+
+use kandrel_core::corr::AcfOptions;
+use kandrel_core::randomness::{BatteryOptions, Cut, RandomnessError, battery};
+use kandrel_core::series::{Series, SeriesWithGaps};
+use rayon::prelude::*;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
+use crate::cmd::{acf, deliver};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::output::Files;
+use crate::present;
+use crate::present::{randomness, to_json};
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Runs and other tests of randomness, with a joint reading";
+pub const EXAMPLES: &str = "Examples:\n  kandrel randomness demo:harbour claims\n  \
+    kandrel randomness demo:harbour berth_fee:ln,d1 --horizons 2,12";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln,d1
+    series: Vec<String>,
+    /// Where the runs test cuts the series
+    #[arg(long, value_name = "mean|median|VALUE", default_value = "mean", allow_hyphen_values = true, value_parser = cut, help_heading = "Method")]
+    about: About,
+    /// Lags of the portmanteau tests (default: 10, or two seasons, at most a fifth of the observations)
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    lags: Option<usize>,
+    /// Horizons of the variance ratio (default: 2,4,8,16, at most an eighth of the observations)
+    #[arg(long, value_name = "N,N", value_delimiter = ',', help_heading = "Method")]
+    horizons: Option<Vec<usize>>,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// A cut, and how it was typed.
+#[derive(Debug, Clone)]
+struct About {
+    cut: Cut,
+    name: String,
+}
+
+fn cut(text: &str) -> Result<About, String> {
+    let cut = match text {
+        "mean" => Cut::Mean,
+        "median" => Cut::Median,
+        number => Cut::Value(
+            number
+                .parse()
+                .ok()
+                .filter(|value: &f64| value.is_finite())
+                .ok_or_else(|| "write mean, median or a number".to_owned())?,
+        ),
+    };
+    let name = if matches!(cut, Cut::Value(_)) { format!("value {text}") } else { text.to_owned() };
+    Ok(About { cut, name })
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<randomness::RandomnessResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let target = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = args.data.series(&mut dataset, &args.series)?;
+    let file = words::shell_word(&args.data.file);
+    let results: Vec<randomness::RandomnessResult> =
+        all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
+        };
+        let options = AcfOptions { season, ..AcfOptions::default() };
+        let with_gaps = SeriesWithGaps::from(series.clone());
+        let correlation = acf::computed(&dataset, &with_gaps, &options)?;
+        let pair = [(&with_gaps, &correlation)];
+        let drawing =
+            figure::acf::with_cut(&pair, &result.reading, &dataset, &args.figure.sheet(), result.cut);
+        files.add(path, form.draw(&drawing)?);
+    }
+    let documents = results.iter().zip(&all);
+    let report = Report {
+        command: "randomness",
+        documents: documents.map(|(result, series)| randomness::document(result, series, &file)).collect(),
+        results: results.iter().map(to_json).collect::<Result<_, _>>()?,
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+fn one(
+    dataset: &Dataset,
+    series: &Series,
+    args: &Args,
+    season: usize,
+) -> Result<randomness::RandomnessResult, CliError> {
+    let options =
+        BatteryOptions { cut: args.about.cut, lags: args.lags, horizons: args.horizons.clone(), season };
+    let battery = battery(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
+    Ok(randomness::result(series, &battery, &args.about.name, args.alpha))
+}
+
+fn refusal(dataset: &Dataset, series: &Series, error: RandomnessError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        RandomnessError::TooShort { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        RandomnessError::Constant => CliError::data(format!("{at}: the series is constant"))
+            .advise("a series that never changes cannot be tested; check the column or the --sample"),
+        RandomnessError::NotFinite { place } => CliError::data(format!(
+            "{at}: the value in {} is too large to compute with",
+            series.period(place)
+        ))
+        .advise("rescale the series"),
+        RandomnessError::OneSided => CliError::call(format!("{at}: --about: {error}"))
+            .advise("take a cut between the lowest and the highest value"),
+        RandomnessError::Horizon { observations, .. } => CliError::call(format!("{at}: --horizons: {error}"))
+            .advise(format!("take horizons between 2 and {}", observations / 2)),
+        RandomnessError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
+            .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
+    }
+}

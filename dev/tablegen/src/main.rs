@@ -9,6 +9,7 @@ mod design;
 mod fit;
 mod kpss;
 mod published;
+mod randomness;
 mod sample;
 mod store;
 mod terms_by_data;

@@ -17,9 +17,13 @@ use rayon::prelude::*;
 
 use crate::check;
 use crate::published::{self, LEVELS};
+use crate::randomness;
 
 /// Another seed than those of the tables and of their check.
 const SEED: u64 = 90_417;
+
+/// Draws for the tests of randomness.
+const RANDOM_DRAWS: u32 = 20_000;
 
 /// The sizes the report is about.
 const SIZES: [usize; 3] = [30, 100, 400];
@@ -56,6 +60,7 @@ pub fn validate(draws: usize, into: &Path) -> Result<(), String> {
         eprintln!("{name}");
     }
     surfaces(&mut report, 20 * draws);
+    randomness::report(&mut report, RANDOM_DRAWS)?;
     fs::write(into, report).map_err(|e| format!("{}: {e}", into.display()))
 }
 

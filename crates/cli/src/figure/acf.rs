@@ -80,7 +80,7 @@ fn alone(
     draw_lags(&mut drawing, beside, "Partial autocorrelation (PACF)", result, Axis::named(noun), |lag| {
         lag.pacf
     });
-    note_band(&mut drawing, &[result]);
+    note_band(&mut drawing, &[result], cut.is_some());
     drawing
 }
 
@@ -116,7 +116,7 @@ fn rows(
         draw_lags(&mut drawing, last, "PACF", result, axis, |lag| lag.pacf);
     }
     let results: Vec<&AcfResult> = all.iter().map(|(_, result)| *result).collect();
-    note_band(&mut drawing, &results);
+    note_band(&mut drawing, &results, false);
     drawing
 }
 
@@ -272,15 +272,16 @@ fn lag_step(most: usize) -> usize {
         .unwrap_or(most.max(1))
 }
 
-fn note_band(drawing: &mut Drawing, results: &[&AcfResult]) {
+fn note_band(drawing: &mut Drawing, results: &[&AcfResult], is_cut: bool) {
     let season = results.iter().map(|result| result.season).max().unwrap_or(1);
     let seasonal = if season > 1 { "; ochre: seasonal lags" } else { "" };
+    let runs = if is_cut { " Above, shaded: runs at or over the cut." } else { "" };
     let width = match results {
         [one] => format!(" (±{:.3})", one.acf.band),
         _ => String::new(),
     };
     let text = format!(
-        "Strip: 95 % band of white noise{width}. Filled bars lie outside it, outlined bars inside{seasonal}."
+        "Strip: 95 % band of white noise{width}. Filled bars lie outside it, outlined bars inside{seasonal}.{runs}"
     );
     foot(drawing, &text);
 }

@@ -4,7 +4,9 @@ mod levels;
 mod seasons;
 mod years;
 
+use kandrel_core::num::scale;
 use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -12,7 +14,8 @@ pub use levels::{Arrangement, levels};
 pub use seasons::{SeasonKind, seasons};
 pub use years::years;
 
-use crate::document::{Document, Plot};
+use crate::document::{Align, Cell, Document, Plot};
+use crate::words;
 
 /// The contract's result of `plot`: by the kind of plot.
 #[derive(JsonSchema, Serialize)]
@@ -35,6 +38,67 @@ pub struct Plotted {
 pub struct Setting<'a> {
     pub source: &'a str,
     pub season: usize,
+}
+
+/// Values of a place in the season, or of a year, summed up.
+#[derive(JsonSchema, Serialize)]
+pub struct Summary {
+    observations: usize,
+    mean: f64,
+    min: f64,
+    min_at: String,
+    max: f64,
+    max_at: String,
+}
+
+/// Heads of a summary's columns, between which others may stand.
+const MEAN_HEADS: [(&str, Align); 2] = [("Values", Align::Decimal), ("Mean", Align::Decimal)];
+const EXTREME_HEADS: [(&str, Align); 4] =
+    [("Lowest", Align::Decimal), ("in", Align::Left), ("Highest", Align::Decimal), ("in", Align::Left)];
+
+impl Summary {
+    /// `None` without values.
+    fn of(values: &[(Period, f64)]) -> Option<Self> {
+        let numbers: Vec<f64> = values.iter().map(|(_, value)| *value).collect();
+        let lowest = values.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
+        let highest = values.iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
+        Some(Self {
+            observations: values.len(),
+            mean: scale::mean(&numbers),
+            min: lowest.1,
+            min_at: lowest.0.to_string(),
+            max: highest.1,
+            max_at: highest.0.to_string(),
+        })
+    }
+
+    /// Cells below [`MEAN_HEADS`].
+    fn mean_cells(&self, decimals: usize) -> [Cell; 2] {
+        [Cell::Count(self.observations), Cell::number(self.mean, decimals)]
+    }
+
+    /// Cells below [`EXTREME_HEADS`].
+    fn extreme_cells(&self, decimals: usize) -> [Cell; 4] {
+        [
+            Cell::number(self.min, decimals),
+            Cell::text(self.min_at.clone()),
+            Cell::number(self.max, decimals),
+            Cell::text(self.max_at.clone()),
+        ]
+    }
+}
+
+/// Decimals that show the differences among all of them.
+fn decimals<'a>(all: impl Iterator<Item = &'a Summary>) -> usize {
+    let ends = (f64::INFINITY, f64::NEG_INFINITY);
+    let (low, high) = all.fold(ends, |(low, high), one| (low.min(one.min), high.max(one.max)));
+    words::decimals(high - low)
+}
+
+/// The highest and the lowest mean.
+fn by_mean<T>(all: &[T], summary: impl Fn(&T) -> &Summary) -> Option<(&T, &T)> {
+    let order = |a: &&T, b: &&T| summary(a).mean.total_cmp(&summary(b).mean);
+    all.iter().max_by(order).zip(all.iter().min_by(order))
 }
 
 /// Known values with the place of each.

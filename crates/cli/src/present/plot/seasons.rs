@@ -1,10 +1,11 @@
-use kandrel_core::num::scale;
 use kandrel_core::series::{FiveNumbers, SeriesWithGaps, five_numbers, season_places};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{PlotResult, Plotted, Setting, known, sample};
+use super::{
+    EXTREME_HEADS, MEAN_HEADS, PlotResult, Plotted, Setting, Summary, by_mean, decimals, known, sample,
+};
 use crate::document::{Align, Along, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
@@ -31,15 +32,11 @@ pub struct SeasonsResult {
 #[derive(JsonSchema, Serialize)]
 pub struct PlaceResult {
     place: String,
-    observations: usize,
-    mean: f64,
+    #[serde(flatten)]
+    summary: Summary,
     lower_quartile: f64,
     median: f64,
     upper_quartile: f64,
-    min: f64,
-    min_at: String,
-    max: f64,
-    max_at: String,
     /// Beyond one and a half box heights.
     beyond: Vec<String>,
     #[serde(skip)]
@@ -101,41 +98,28 @@ fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
 fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
     let numbers: Vec<f64> = values.iter().map(|(_, value)| *value).collect();
     let five = five_numbers(&numbers)?;
-    let lowest = values.iter().min_by(|a, b| a.1.total_cmp(&b.1)).copied()?;
-    let highest = values.iter().max_by(|a, b| a.1.total_cmp(&b.1)).copied()?;
+    let beyond = five.beyond.iter().filter_map(|t| values.get(*t));
     Some(PlaceResult {
         place,
-        observations: values.len(),
-        mean: scale::mean(&numbers),
+        summary: Summary::of(&values)?,
         lower_quartile: five.lower,
         median: five.median,
         upper_quartile: five.upper,
-        min: lowest.1,
-        min_at: lowest.0.to_string(),
-        max: highest.1,
-        max_at: highest.0.to_string(),
-        beyond: five
-            .beyond
-            .iter()
-            .filter_map(|t| values.get(*t))
-            .map(|(period, _)| period.to_string())
-            .collect(),
+        beyond: beyond.map(|(period, _)| period.to_string()).collect(),
         values,
         five,
     })
 }
 
 fn answer(result: &SeasonsResult) -> String {
-    let by_mean = |a: &&PlaceResult, b: &&PlaceResult| a.mean.total_cmp(&b.mean);
-    let ends = result.places.iter().max_by(by_mean).zip(result.places.iter().min_by(by_mean));
-    ends.map_or_else(String::new, |(highest, lowest)| {
+    by_mean(&result.places, |place| &place.summary).map_or_else(String::new, |(highest, lowest)| {
         format!(
             "{} is highest in {} (mean {}) and lowest in {} (mean {}).",
             result.series,
             highest.place,
-            words::short(highest.mean),
+            words::short(highest.summary.mean),
             lowest.place,
-            words::short(lowest.mean)
+            words::short(lowest.summary.mean)
         )
     })
 }
@@ -147,7 +131,7 @@ fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> P
             let count = place.values.len().max(2) as f64 - 1.0;
             let along = |k: usize| left + 0.1 + 0.8 * k as f64 / count;
             let points = place.values.iter().enumerate().map(|(k, (_, value))| Some((along(k), *value)));
-            let mean = [left + 0.1, left + 0.9].map(|x| Some((x, place.mean)));
+            let mean = [left + 0.1, left + 0.9].map(|x| Some((x, place.summary.mean)));
             [
                 Line::with_gaps(&place.place, Ink::Series(0), points),
                 Line::with_gaps(&format!("mean of {}", place.place), Ink::Mean, mean.into_iter()),
@@ -179,31 +163,16 @@ fn box_mark(at: f64, place: &PlaceResult) -> BoxMark {
 }
 
 fn table(result: &SeasonsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Place", Align::Left),
-        ("Values", Align::Decimal),
-        ("Mean", Align::Decimal),
-        ("Median", Align::Decimal),
-        ("Lowest", Align::Decimal),
-        ("in", Align::Left),
-        ("Highest", Align::Decimal),
-        ("in", Align::Left),
-    ]);
-    let low = result.places.iter().map(|place| place.min).fold(f64::INFINITY, f64::min);
-    let high = result.places.iter().map(|place| place.max).fold(f64::NEG_INFINITY, f64::max);
-    let decimals = words::decimals(high - low);
+    let own = [("Place", Align::Left)].into_iter().chain(MEAN_HEADS);
+    let heads = own.chain([("Median", Align::Decimal)]).chain(EXTREME_HEADS);
+    let mut table = Table::new(&heads.collect::<Vec<_>>());
+    let decimals = decimals(result.places.iter().map(|place| &place.summary));
     for place in &result.places {
-        let number = |value: f64| Cell::number(value, decimals);
-        table.rows.push(vec![
-            Cell::text(place.place.clone()),
-            Cell::Count(place.observations),
-            number(place.mean),
-            number(place.median),
-            number(place.min),
-            Cell::text(place.min_at.clone()),
-            number(place.max),
-            Cell::text(place.max_at.clone()),
-        ]);
+        let mut row = vec![Cell::text(place.place.clone())];
+        row.extend(place.summary.mean_cells(decimals));
+        row.push(Cell::number(place.median, decimals));
+        row.extend(place.summary.extreme_cells(decimals));
+        table.rows.push(row);
     }
     table
 }

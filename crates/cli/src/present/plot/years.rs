@@ -1,12 +1,13 @@
 use std::collections::BTreeMap;
 
-use kandrel_core::num::scale;
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::{Frequency, Period};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{PlotResult, Plotted, Setting, known, sample};
+use super::{
+    EXTREME_HEADS, MEAN_HEADS, PlotResult, Plotted, Setting, Summary, by_mean, decimals, known, sample,
+};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
@@ -23,12 +24,8 @@ pub struct YearsResult {
 #[derive(JsonSchema, Serialize)]
 pub struct YearResult {
     year: String,
-    observations: usize,
-    mean: f64,
-    min: f64,
-    min_at: String,
-    max: f64,
-    max_at: String,
+    #[serde(flatten)]
+    summary: Summary,
     #[serde(skip)]
     values: BTreeMap<usize, f64>,
 }
@@ -78,17 +75,10 @@ fn by_year(series: &SeriesWithGaps, season: usize) -> YearsResult {
         }
     }
     let one = |(year, values): (i64, Vec<(usize, Period, f64)>)| {
-        let lowest = values.iter().min_by(|a, b| a.2.total_cmp(&b.2)).copied()?;
-        let highest = values.iter().max_by(|a, b| a.2.total_cmp(&b.2)).copied()?;
-        let numbers: Vec<f64> = values.iter().map(|(.., value)| *value).collect();
+        let dated: Vec<(Period, f64)> = values.iter().map(|(_, period, value)| (*period, *value)).collect();
         Some(YearResult {
             year: year.to_string(),
-            observations: values.len(),
-            mean: scale::mean(&numbers),
-            min: lowest.2,
-            min_at: lowest.1.to_string(),
-            max: highest.2,
-            max_at: highest.1.to_string(),
+            summary: Summary::of(&dated)?,
             values: values.iter().map(|(place, _, value)| (*place, *value)).collect(),
         })
     };
@@ -96,17 +86,15 @@ fn by_year(series: &SeriesWithGaps, season: usize) -> YearsResult {
 }
 
 fn answer(result: &YearsResult) -> String {
-    let by_mean = |a: &&YearResult, b: &&YearResult| a.mean.total_cmp(&b.mean);
-    let ends = result.years.iter().max_by(by_mean).zip(result.years.iter().min_by(by_mean));
-    ends.map_or_else(String::new, |(highest, lowest)| {
+    by_mean(&result.years, |year| &year.summary).map_or_else(String::new, |(highest, lowest)| {
         format!(
             "{}, {} over each other: highest on average in {} ({}), lowest in {} ({}).",
             result.series,
             words::count(result.years.len(), "year"),
             highest.year,
-            words::short(highest.mean),
+            words::short(highest.summary.mean),
             lowest.year,
-            words::short(lowest.mean)
+            words::short(lowest.summary.mean)
         )
     })
 }
@@ -145,29 +133,14 @@ fn days_of_the_year() -> Vec<String> {
 }
 
 fn table(result: &YearsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Year", Align::Left),
-        ("Values", Align::Decimal),
-        ("Mean", Align::Decimal),
-        ("Lowest", Align::Decimal),
-        ("in", Align::Left),
-        ("Highest", Align::Decimal),
-        ("in", Align::Left),
-    ]);
-    let low = result.years.iter().map(|year| year.min).fold(f64::INFINITY, f64::min);
-    let high = result.years.iter().map(|year| year.max).fold(f64::NEG_INFINITY, f64::max);
-    let decimals = words::decimals(high - low);
+    let heads = [("Year", Align::Left)].into_iter().chain(MEAN_HEADS).chain(EXTREME_HEADS);
+    let mut table = Table::new(&heads.collect::<Vec<_>>());
+    let decimals = decimals(result.years.iter().map(|year| &year.summary));
     for year in &result.years {
-        let number = |value: f64| Cell::number(value, decimals);
-        table.rows.push(vec![
-            Cell::text(year.year.clone()),
-            Cell::Count(year.observations),
-            number(year.mean),
-            number(year.min),
-            Cell::text(year.min_at.clone()),
-            number(year.max),
-            Cell::text(year.max_at.clone()),
-        ]);
+        let mut row = vec![Cell::text(year.year.clone())];
+        row.extend(year.summary.mean_cells(decimals));
+        row.extend(year.summary.extreme_cells(decimals));
+        table.rows.push(row);
     }
     table
 }

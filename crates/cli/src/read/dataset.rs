@@ -47,6 +47,8 @@ pub struct Fault {
 pub struct Dataset {
     /// As named by the user.
     pub source: String,
+    /// The same with the sheet, for messages about cells.
+    pub place: String,
     /// SHA-256 of its bytes.
     pub sha256: String,
     /// The numeric columns over consecutive periods.
@@ -114,6 +116,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
     }
     Ok(Dataset {
         source: source.to_owned(),
+        place: source.to_owned(),
         sha256: String::new(),
         frame: Frame { start: order.start, length: order.length, columns: numeric, dates: None },
         columns,
@@ -325,7 +328,7 @@ impl Dataset {
     /// Refuses a column that does not exist, exists twice, is text, or has text
     /// among its numbers.
     pub fn check_usable(&self, name: &str) -> Result<(), CliError> {
-        let source = &self.source;
+        let source = &self.place;
         let own: Vec<&ColumnInfo> = self.columns.iter().filter(|column| column.name == name).collect();
         match own.as_slice() {
             [] => return Err(self.unknown_column(name)),

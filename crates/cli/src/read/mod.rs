@@ -60,8 +60,10 @@ pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<D
 fn dataset_of(name: &str, bytes: Arc<Vec<u8>>, options: &ReadOptions) -> Result<Dataset, CliError> {
     let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
-    let table = long::widen(name, table, &options.long, &options.time, &style)?;
-    dataset::build(name, &table, &style, &options.time)
+    let place = table.sheet.clone().unwrap_or_else(|| name.to_owned());
+    let table = long::widen(&place, table, &options.long, &options.time, &style)?;
+    let dataset = dataset::build(&place, &table, &style, &options.time)?;
+    Ok(Dataset { source: name.to_owned(), ..dataset })
 }
 
 /// How files begin that are often named by mistake, and what they are.

@@ -22,6 +22,8 @@ pub struct Table {
     pub rows: Grid,
     pub decimal: Decimal,
     pub notes: Vec<String>,
+    /// The sheet it stands on, with its file, for messages.
+    pub sheet: Option<String>,
     /// What a row is called in messages: a line or a record.
     pub row_word: &'static str,
     /// Lines of single cells (row, column) that stood elsewhere than their row.
@@ -63,6 +65,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
         rows: records,
         decimal: Decimal::Point,
         notes,
+        sheet: None,
         row_word: "line",
         lines: HashMap::new(),
     })
@@ -76,6 +79,7 @@ impl Table {
             rows: Grid::default(),
             decimal: self.decimal,
             notes: self.notes.clone(),
+            sheet: self.sheet.clone(),
             row_word: self.row_word,
             lines: HashMap::new(),
         }

@@ -49,6 +49,7 @@ pub fn parse(source: &str, bytes: &[u8], named: Option<&str>) -> Result<Table, C
                     Decimal::Point => table,
                     Decimal::Comma => assemble(&place, records(&range, |cell| text(cell, decimal)))?,
                 };
+                table.sheet = Some(place);
                 table.notes.insert(0, chosen(source, name, &names));
                 return Ok(table);
             }

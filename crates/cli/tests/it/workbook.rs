@@ -87,7 +87,9 @@ fn errors_name_the_sheet_and_the_row() {
     sheet.write(0, 0, "year").expect("a cell");
     sheet.write(0, 1, "x").expect("a cell");
     let folder = Folder::with("a.xlsx", book.save_to_buffer().expect("memory"));
-    folder.run("acf a.xlsx x").fails(3, &["a.xlsx", "line 9, column `x`", "\"about 3\" is not a number"]);
+    folder
+        .run("acf a.xlsx x")
+        .fails(3, &["a.xlsx, sheet `Sheet1`, line 9, column `x`", "\"about 3\" is not a number"]);
 }
 
 #[test]

@@ -1,6 +1,6 @@
 use clap::{Args, ValueEnum};
 use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
-use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span};
+use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
 
 use kandrel_core::time::Period;
 
@@ -331,13 +331,7 @@ fn choose_lambdas(
 
 /// The longest stretch without gaps, as a sample.
 fn longest(series: &SeriesWithGaps, span: Span) -> String {
-    let (mut best, mut run) = (0..0, 0);
-    for (t, cell) in series.cells.iter().enumerate() {
-        run = if cell.is_some() { run + 1 } else { 0 };
-        if run > best.len() {
-            best = t + 1 - run..t + 1;
-        }
-    }
+    let best = longest_stretch(&series.cells);
     let last = if best.end < series.cells.len() || span.to.is_some() {
         series.period(best.end - 1).to_string()
     } else {

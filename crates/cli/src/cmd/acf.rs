@@ -1,7 +1,7 @@
 //! `kandrel acf`: autocorrelation and its reading.
 
 use kandrel_core::corr::{self, AcfError, AcfOptions, PacfMethod};
-use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::series::{Series, SeriesWithGaps};
 use rayon::prelude::*;
 
 use schemars::Schema;
@@ -114,6 +114,24 @@ pub(super) fn computed(
         corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
     let findings = corr::read(&computed, options.season);
     Ok(acf::result(series, computed, findings, options.season))
+}
+
+/// The only series with its functions at the usual lags, for the figure of another
+/// result.
+pub(super) fn beside(
+    dataset: &Dataset,
+    all: &[Series],
+    season: usize,
+) -> Result<(SeriesWithGaps, acf::AcfResult), CliError> {
+    let [series] = all else {
+        return Err(
+            CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+        );
+    };
+    let series = SeriesWithGaps::from(series.clone());
+    let options = AcfOptions { season, ..AcfOptions::default() };
+    let result = computed(dataset, &series, &options)?;
+    Ok((series, result))
 }
 
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {

@@ -8,6 +8,8 @@ mod stationarity;
 mod tour;
 mod transform;
 
+use std::borrow::Cow;
+
 use clap::Subcommand;
 use schemars::Schema;
 
@@ -84,9 +86,9 @@ pub fn deliver_as(
     mut files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
-    let mut documents = report.documents.clone();
+    let mut documents = Cow::Borrowed(report.documents.as_slice());
     if let Some(decimals) = output.digits {
-        for document in &mut documents {
+        for document in documents.to_mut() {
             document.set_decimals(usize::from(decimals));
         }
     }

@@ -1,8 +1,7 @@
 //! `kandrel randomness`: runs and other tests, read together.
 
-use kandrel_core::corr::AcfOptions;
 use kandrel_core::randomness::{BatteryOptions, Cut, RandomnessError, battery};
-use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::series::Series;
 use rayon::prelude::*;
 use schemars::Schema;
 
@@ -82,17 +81,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [result]) = (all.as_slice(), results.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
-        let options = AcfOptions { season, ..AcfOptions::default() };
-        let with_gaps = SeriesWithGaps::from(series.clone());
-        let correlation = acf::computed(&dataset, &with_gaps, &options)?;
-        let pair = [(&with_gaps, &correlation)];
-        let drawing =
-            figure::acf::with_cut(&pair, &result.reading, &dataset, &args.figure.sheet(), result.cut);
+        let (series, correlation) = acf::beside(&dataset, &all, season)?;
+        let (reading, cut) = results.first().map_or(("", 0.0), |one| (one.reading.as_str(), one.cut));
+        let pair = [(&series, &correlation)];
+        let drawing = figure::acf::with_cut(&pair, reading, &dataset, &args.figure.sheet(), cut);
         files.add(path, form.draw(&drawing)?);
     }
     let documents = results.iter().zip(&all);

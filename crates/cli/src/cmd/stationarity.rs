@@ -1,11 +1,10 @@
 //! `kandrel stationarity`: unit-root and stationarity tests and what follows.
 
 use clap::ValueEnum;
-use kandrel_core::corr::AcfOptions;
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::Terms;
 use kandrel_core::ols::Bandwidth;
-use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::series::Series;
 use kandrel_core::unitroot::UnitRootError;
 use kandrel_core::unitroot::verdict::{AssessOptions, TermsRule, assess};
 
@@ -111,23 +110,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [answer]) = (all.as_slice(), answers.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
-        let options = AcfOptions { season, ..AcfOptions::default() };
-        let series = SeriesWithGaps::from(series.clone());
-        let correlation = acf::computed(&dataset, &series, &options)?;
-        files.add(
-            path,
-            form.draw(&figure::acf::drawing(
-                &[(&series, &correlation)],
-                answer,
-                &dataset,
-                &args.figure.sheet(),
-            ))?,
-        );
+        let (series, correlation) = acf::beside(&dataset, &all, season)?;
+        let answer = answers.first().map_or("", String::as_str);
+        let pair = [(&series, &correlation)];
+        files.add(path, form.draw(&figure::acf::drawing(&pair, answer, &dataset, &args.figure.sheet()))?);
     }
     let report = Report { command: "stationarity", documents, results };
     deliver(&report, &dataset, season, &args.output, files, context)

@@ -120,7 +120,7 @@ fn rebased(cells: &[Cell], period: &str, setting: Setting<'_>) -> Result<Vec<Cel
 }
 
 /// Rows of the sample with a known value, and these values.
-pub(super) fn known(cells: &[Cell], setting: Setting<'_>) -> Vec<(usize, f64)> {
+fn known(cells: &[Cell], setting: Setting<'_>) -> Vec<(usize, f64)> {
     let inside = |row: &usize| setting.sample.holds(setting.frame.period(*row));
     (0..cells.len()).filter(inside).filter_map(|row| cells[row].value().map(|value| (row, value))).collect()
 }

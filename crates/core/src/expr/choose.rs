@@ -1,11 +1,11 @@
-use super::apply::{Setting, apply, known};
+use super::apply::{Setting, apply};
 use super::cells::{Cell, Undefined};
 use super::evaluate::{EvaluateError, value_of};
 use super::node::{Kind, Node};
 use super::parse::Expression;
 use super::step::Step;
 use crate::boxcox::{self, BoxCoxError, Choice};
-use crate::series::{Frame, Span};
+use crate::series::{Frame, Span, longest_stretch};
 
 /// Puts a chosen λ into every Box-Cox step that leaves it open, from left to right,
 /// and returns the choices.
@@ -59,14 +59,15 @@ fn choose_in(
 }
 
 fn choice(cells: &[Cell], setting: Setting<'_>, season: usize) -> Result<Choice, EvaluateError> {
-    let known = known(cells, setting);
-    let neighbours = |a: &(usize, f64), b: &(usize, f64)| b.0 == a.0 + 1;
-    let stretch = known.chunk_by(neighbours).max_by_key(|stretch| stretch.len()).unwrap_or_default();
-    let values: Vec<f64> = stretch.iter().map(|(_, value)| *value).collect();
+    let inside = |row: usize| setting.sample.holds(setting.frame.period(row));
+    let known: Vec<Option<f64>> =
+        cells.iter().enumerate().map(|(row, cell)| cell.value().filter(|_| inside(row))).collect();
+    let stretch = longest_stretch(&known);
+    let values: Vec<f64> = known.get(stretch.clone()).unwrap_or_default().iter().flatten().copied().collect();
     boxcox::choose(&values, season).map_err(|error| match error {
         BoxCoxError::NotPositive(place) => {
-            let (row, value) = stretch.get(place).copied().unwrap_or((0, 0.0));
-            EvaluateError::Undefined { period: setting.frame.period(row), why: Undefined::Logarithm(value) }
+            let why = Undefined::Logarithm(values.get(place).copied().unwrap_or(0.0));
+            EvaluateError::Undefined { period: setting.frame.period(stretch.start + place), why }
         }
         other => other.into(),
     })

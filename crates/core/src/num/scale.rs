@@ -29,6 +29,14 @@ pub fn mean(y: &[f64]) -> f64 {
     rough + y.iter().map(|v| (v - rough) / count).sum::<f64>()
 }
 
+/// Deviations from the mean in units of the largest, so that no power of them overflows;
+/// all nought for a constant.
+pub fn deviations(y: &[f64]) -> Vec<f64> {
+    let centre = mean(y);
+    let unit = y.iter().fold(0.0, |most: f64, value| most.max((value - centre).abs())).max(f64::MIN_POSITIVE);
+    y.iter().map(|value| (value - centre) / unit).collect()
+}
+
 /// A quantile of sorted values, by a straight line between neighbours (Hyndman and Fan
 /// 1996, definition 7); `None` without values.
 pub fn quantile(sorted: &[f64], share: f64) -> Option<f64> {

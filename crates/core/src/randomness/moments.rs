@@ -19,10 +19,7 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     if lags == 0 || lags >= y.len() {
         return Err(RandomnessError::Lags { lags, observations: y.len() });
     }
-    let mean = scale::mean(y);
-    let unit = scale::largest(&y.iter().map(|value| value - mean).collect::<Vec<_>>());
-    let e: Vec<f64> = y.iter().map(|value| (value - mean) / unit).collect();
-    let products = lagged_products(&e, lags);
+    let products = lagged_products(&scale::deviations(y), lags);
     let n = y.len() as f64;
     let sum: f64 = (1..=lags).map(|lag| (products[lag] / products[0]).powi(2) / (n - lag as f64)).sum();
     let q = n * (n + 2.0) * sum;
@@ -39,9 +36,8 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
 /// [`RandomnessError`]; [`RandomnessError::Constant`] if all deviations are of one size.
 pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     check(y)?;
-    let mean = scale::mean(y);
-    let unit = scale::largest(&y.iter().map(|value| value - mean).collect::<Vec<_>>());
-    portmanteau(&y.iter().map(|value| ((value - mean) / unit).powi(2)).collect::<Vec<_>>(), lags)
+    let squares: Vec<f64> = scale::deviations(y).iter().map(|deviation| deviation.powi(2)).collect();
+    portmanteau(&squares, lags)
 }
 
 /// Jarque and Bera: skewness and kurtosis of a normal distribution. Returns both beside
@@ -59,9 +55,8 @@ pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
 pub fn jarque_bera(y: &[f64]) -> Result<(Outcome, f64, f64), RandomnessError> {
     check(y)?;
     let n = y.len() as f64;
-    let mean = scale::mean(y);
-    let unit = scale::largest(&y.iter().map(|value| value - mean).collect::<Vec<_>>());
-    let moment = |power: i32| y.iter().map(|value| ((value - mean) / unit).powi(power)).sum::<f64>() / n;
+    let e = scale::deviations(y);
+    let moment = |power: i32| e.iter().map(|deviation| deviation.powi(power)).sum::<f64>() / n;
     let variance = moment(2);
     let (skewness, kurtosis) = (moment(3) / variance.powf(1.5), moment(4) / (variance * variance));
     let statistic = n / 6.0 * (skewness * skewness + 0.25 * (kurtosis - 3.0).powi(2));

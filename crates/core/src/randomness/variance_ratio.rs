@@ -35,9 +35,7 @@ pub fn variance_ratio(y: &[f64], horizon: usize) -> Result<VarianceRatio, Random
     if horizon < 2 || 2 * horizon > y.len() {
         return Err(RandomnessError::Horizon { horizon, observations: y.len() });
     }
-    let mean = scale::mean(y);
-    let unit = scale::largest(&y.iter().map(|value| value - mean).collect::<Vec<_>>());
-    let e: Vec<f64> = y.iter().map(|value| (value - mean) / unit).collect();
+    let e = scale::deviations(y);
     let (n, q) = (e.len() as f64, horizon as f64);
     let squares: f64 = e.iter().map(|value| value * value).sum();
     let mut window: f64 = e.iter().take(horizon).sum();

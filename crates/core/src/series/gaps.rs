@@ -1,3 +1,5 @@
+use std::ops::Range;
+
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -57,6 +59,19 @@ pub fn fill(cells: &[Option<f64>], how: Fill, season: usize) -> Filled {
     filled
 }
 
+/// Places of the longest stretch of known values, the first of equally long ones; empty
+/// without any.
+pub fn longest_stretch(cells: &[Option<f64>]) -> Range<usize> {
+    let (mut best, mut run) = (0..0, 0);
+    for (place, cell) in cells.iter().enumerate() {
+        run = if cell.is_some() { run + 1 } else { 0 };
+        if run > best.len() {
+            best = place + 1 - run..place + 1;
+        }
+    }
+    best
+}
+
 /// The mean of the known values at each place of the season.
 fn seasonal_means(cells: &[Option<f64>], season: usize) -> Vec<f64> {
     let all: Vec<f64> = cells.iter().flatten().copied().collect();
@@ -106,6 +121,16 @@ mod tests {
         for how in [Fill::Previous, Fill::Linear, Fill::Seasonal] {
             let filled = fill(&whole, how, 4);
             assert_eq!((filled.cells, filled.places.len()), (whole.clone(), 0));
+        }
+    }
+
+    #[test]
+    fn the_longest_stretch_is_the_first_of_the_longest() {
+        let cells =
+            |text: &str| -> Vec<Option<f64>> { text.chars().map(|c| (c == 'x').then_some(1.0)).collect() };
+        for (text, expected) in [("xx.xxx.xxx", 3..6), ("...", 0..0), ("xxx", 0..3), (".x", 1..2), ("", 0..0)]
+        {
+            assert_eq!(longest_stretch(&cells(text)), expected, "{text}");
         }
     }
 }

@@ -7,7 +7,7 @@ mod span;
 mod together;
 
 pub use frame::{Column, Frame};
-pub use gaps::{Fill, Filled, fill};
+pub use gaps::{Fill, Filled, fill, longest_stretch};
 pub use season::{FiveNumbers, Place, five_numbers, season_places};
 pub use span::{Span, SpanError};
 pub use together::periods_together;

@@ -3,6 +3,8 @@
 #![allow(clippy::expect_used)]
 
 mod correlation;
+mod randomness;
+mod shape;
 mod unit_root;
 
 use kandrel_core::num::rng::NormalStream;

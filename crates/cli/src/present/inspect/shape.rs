@@ -1,5 +1,6 @@
 //! Season, spread and trend of each series in words.
 
+use kandrel_core::series::longest_stretch;
 use kandrel_core::shape::{self, Rhythm, Spread, SpreadAdvice, TrendShape, TrendVerdict};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -36,18 +37,15 @@ const FEWEST: usize = 30;
 /// Looks at the longest stretch without gaps; `None` if that is too short or long, or
 /// does not vary.
 pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Period) -> Option<Shape> {
-    let stretch = cells.iter().enumerate().filter_map(|(t, cell)| cell.map(|value| (t, value)));
-    let known: Vec<(usize, f64)> = stretch.collect();
-    let neighbours = |a: &(usize, f64), b: &(usize, f64)| b.0 == a.0 + 1;
-    let stretch = known.chunk_by(neighbours).max_by_key(|stretch| stretch.len())?;
+    let stretch = longest_stretch(cells);
     if !(FEWEST..=LONGEST).contains(&stretch.len()) {
         return None;
     }
-    let y: Vec<f64> = stretch.iter().map(|(_, value)| *value).collect();
+    let y: Vec<f64> = cells.get(stretch.clone())?.iter().flatten().copied().collect();
     kandrel_core::num::scale::check(&y).ok()?;
     let rhythm = shape::rhythm(&y);
     let season = if season > 1 { season } else { rhythm.as_ref().map_or(1, |found| found.season) };
-    let at = |place: &usize| stretch.get(*place).map_or(String::new(), |(t, _)| period(*t).to_string());
+    let at = |place: &usize| period(stretch.start + place).to_string();
     let named = |found: Rhythm| SeasonFound {
         length: found.season,
         autocorrelation: found.autocorrelation,
@@ -118,13 +116,17 @@ fn trend_words(trend: &TrendVerdict) -> String {
     let p = p_value(trend.level.p_value);
     let changing = p_value(trend.changes.p_value);
     let share = trend.relative_changes.map_or("none".to_owned(), |test| p_value(test.p_value));
-    let either = if trend.certain { "" } else { "; the other is not excluded" };
+    let (linear, exponential) = if trend.certain {
+        ("", "")
+    } else {
+        ("; an exponential one is not excluded", "; a linear one is not excluded")
+    };
     match trend.shape {
         TrendShape::None => format!("no trend (p = {p})"),
-        TrendShape::Linear => format!("linear trend (p = {p}; amounts change: p = {changing}{either})"),
+        TrendShape::Linear => format!("linear trend (p = {p}; amounts change: p = {changing}{linear})"),
         TrendShape::Exponential => {
             format!(
-                "exponential trend (p = {p}; shares change: p = {share}, amounts: p = {changing}{either})"
+                "exponential trend (p = {p}; shares change: p = {share}, amounts: p = {changing}{exponential})"
             )
         }
         TrendShape::Other => {

@@ -20,7 +20,8 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`].
+//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`],
+//! [`relation`].
 //!
 //! # Example
 //! ```
@@ -41,6 +42,7 @@ pub mod nulldist;
 pub mod num;
 pub mod ols;
 pub mod randomness;
+pub mod relation;
 pub mod series;
 pub mod shape;
 pub mod time;

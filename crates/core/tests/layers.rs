@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 12] = [
+const ORDER: [&str; 13] = [
     "num",
     "time",
     "series",
@@ -22,6 +22,7 @@ const ORDER: [&str; 12] = [
     "nulldist",
     "unitroot",
     "shape",
+    "relation",
 ];
 
 /// What a crate of pure numbers has no use for.

@@ -25,10 +25,15 @@ fn the_level_of_lake_huron_by_yule_walker() {
     assert!((variance - 0.4920).abs() < 5e-5);
 }
 
+/// Digits in common with a certified value.
+fn digits(ours: f64, certified: f64) -> f64 {
+    -((ours - certified) / certified).abs().max(1e-16).log10()
+}
+
 #[test]
-fn certified_autocorrelations_of_awkward_numbers() {
-    // NIST StRD, NumAcc1 to NumAcc4: mean, standard deviation and lag-one
-    // autocorrelation to the digits that doubles can hold.
+fn certified_means_deviations_and_autocorrelations() {
+    // NIST StRD, univariate summary statistics: NumAcc1 to NumAcc4. The last numbers are the digits
+    // that doubles can hold of the standard deviation, as the data themselves are rounded.
     let alternating = |centre: f64| -> Vec<f64> {
         let step = |t: usize| match t {
             0 => 0.0,
@@ -38,14 +43,21 @@ fn certified_autocorrelations_of_awkward_numbers() {
         // As the file has them: written to one decimal.
         (0..1001).map(|t| format!("{:.1}", centre + step(t)).parse().expect("a number")).collect()
     };
-    for (centre, digits) in [(1.2, 1e-12), (1_000_000.2, 1e-8), (10_000_000.2, 1e-7)] {
+    let first = vec![10_000_001.0, 10_000_003.0, 10_000_002.0];
+    let certified = [
+        (first, 10_000_002.0, 1.0, -0.5, 12.0),
+        (alternating(1.2), 1.2, 0.1, -0.999, 12.0),
+        (alternating(1_000_000.2), 1_000_000.2, 0.1, -0.999, 9.0),
+        (alternating(10_000_000.2), 10_000_000.2, 0.1, -0.999, 8.0),
+    ];
+    for (y, mean, sd, r, sd_digits) in certified {
         let result =
-            acf(&alternating(centre), &AcfOptions { lags: Some(1), season: 1, ..AcfOptions::default() })
-                .expect("1001 values");
-        assert!((result.mean / centre - 1.0).abs() < 1e-15, "mean of {centre}");
-        let sd = (result.variance * 1001.0 / 1000.0).sqrt();
-        assert!((sd / 0.1 - 1.0).abs() < digits, "sd at {centre}: {sd}");
-        assert!((result.lags[0].acf / -0.999 - 1.0).abs() < 1e-8, "r at {centre}");
+            acf(&y, &AcfOptions { lags: Some(1), season: 1, ..AcfOptions::default() }).expect("enough");
+        let n = y.len() as f64;
+        assert!(digits(result.mean, mean) >= 12.0, "mean {}", result.mean);
+        let ours = (result.variance * n / (n - 1.0)).sqrt();
+        assert!(digits(ours, sd) >= sd_digits, "sd at {mean}: {ours}, {} digits", digits(ours, sd));
+        assert!(digits(result.lags[0].acf, r) >= 8.0, "r at {mean}: {}", result.lags[0].acf);
     }
 }
 

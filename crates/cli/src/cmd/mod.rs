@@ -4,6 +4,7 @@ mod acf;
 mod inspect;
 mod plot;
 mod randomness;
+mod relate;
 mod stationarity;
 mod tour;
 mod transform;
@@ -57,6 +58,7 @@ commands! {
     Inspect => inspect,
     Plot => plot,
     Acf => acf,
+    Relate => relate,
     Randomness => randomness,
     Stationarity => stationarity,
     Transform => transform,

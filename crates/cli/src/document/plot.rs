@@ -15,7 +15,7 @@ pub struct Plot {
 }
 
 /// One pair of axes and what is drawn in it.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Default)]
 pub struct Panel {
     pub title: String,
     /// What the title's expression means.
@@ -25,6 +25,8 @@ pub struct Panel {
     pub axis: String,
     pub lines: Vec<Line>,
     pub boxes: Vec<BoxMark>,
+    /// Scattered points.
+    pub dots: Vec<(f64, f64)>,
     /// Places and heights of bars from nought.
     pub bars: Vec<(f64, f64)>,
     /// Half the width of a band around nought.
@@ -40,6 +42,14 @@ pub enum Along {
     Strips(Vec<String>),
     /// Place k is name k.
     Points(Vec<String>),
+    /// Places are values between these two.
+    Values(f64, f64),
+}
+
+impl Default for Along {
+    fn default() -> Self {
+        Self::Points(Vec::new())
+    }
 }
 
 /// A line, in pieces where it has gaps.
@@ -101,12 +111,14 @@ impl Panel {
             .boxes
             .iter()
             .flat_map(|mark| mark.values.into_iter().chain(mark.beyond.iter().map(|(value, _)| *value)));
+        let dots = self.dots.iter().map(|(_, value)| *value);
         let bars = self.bars.iter().flat_map(|(_, height)| [0.0, *height]);
         let band = self.band.iter().flat_map(|band| [-band, *band]);
         let ends = (f64::INFINITY, f64::NEG_INFINITY);
         lines
             .chain(boxes)
             .chain(bars)
+            .chain(dots)
             .chain(band)
             .fold(ends, |(low, high), value| (low.min(value), high.max(value)))
     }
@@ -117,6 +129,7 @@ impl Panel {
             Along::Periods(periods) => (0.0, periods.len().saturating_sub(1).max(1) as f64),
             Along::Strips(names) => (0.0, names.len() as f64),
             Along::Points(names) => (0.0, names.len().saturating_sub(1).max(1) as f64),
+            Along::Values(low, high) => (*low, *high),
         }
     }
 }

@@ -7,7 +7,10 @@
 pub(crate) mod acf;
 mod axis;
 mod canvas;
+pub(crate) mod cross;
 mod font;
+mod lags;
+pub(crate) mod matrix;
 mod panel;
 pub(crate) mod plot;
 mod png;
@@ -17,7 +20,7 @@ mod theme;
 use std::path::Path;
 
 use crate::error::CliError;
-use canvas::Drawing;
+pub(crate) use canvas::Drawing;
 pub(crate) use panel::Sheet;
 
 /// The form of a figure's file.

@@ -1,6 +1,6 @@
 //! Panels of lines and boxes.
 
-use super::axis::Scale;
+use super::axis::{Scale, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape};
 use super::font::font;
 use super::panel::{
@@ -70,9 +70,22 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
     for mark in &panel.boxes {
         draw_box(drawing, mark, along, up);
     }
+    for (x, y) in thinned_dots(&panel.dots, along, up) {
+        let (x, y) = (x - 2.0, y - 2.0);
+        drawing.add(Shape::Rect { x, y, width: 4.0, height: 4.0, fill: theme::SERIES[0], stroke: None });
+    }
     for line in &panel.lines {
         draw_line(drawing, line, along, up);
     }
+}
+
+/// Where the points stand; of those on one pixel only one.
+fn thinned_dots(dots: &[(f64, f64)], along: Scale, up: Scale) -> Vec<(f64, f64)> {
+    let mut pixels: Vec<(f64, f64)> =
+        dots.iter().map(|(x, y)| (along.at(*x).round(), up.at(*y).round())).collect();
+    pixels.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.total_cmp(&b.1)));
+    pixels.dedup();
+    pixels
 }
 
 fn bottom_axis(drawing: &mut Drawing, panel: &Panel, place: Place, along: Scale) {
@@ -95,6 +108,22 @@ fn bottom_axis(drawing: &mut Drawing, panel: &Panel, place: Place, along: Scale)
             drawing.line((place.left, place.bottom), (place.right, place.bottom), theme::AXIS, 1.0);
             name_places(drawing, names, place, along, 0.0);
         }
+        Along::Values(..) => axis_of_values(drawing, place, along),
+    }
+}
+
+/// Round values along the bottom, as far as there is room.
+fn axis_of_values(drawing: &mut Drawing, place: Place, along: Scale) {
+    drawing.line((place.left, place.bottom), (place.right, place.bottom), theme::AXIS, 1.0);
+    // Four digits and a gap, three labels at least.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let wanted = ((place.right - place.left) / 70.0).clamp(3.0, 8.0) as usize;
+    let (ticks, decimals) = round_ticks(along.low, along.high, wanted);
+    for tick in ticks {
+        let x = along.at(tick);
+        drawing.line((x, place.bottom), (x, place.bottom + 5.0), theme::AXIS, 1.0);
+        let label = number(tick, decimals);
+        drawing.text((x, place.bottom + 21.0), &label, theme::TICK, theme::TEXT, Anchor::Middle);
     }
 }
 

@@ -16,6 +16,9 @@ pub const SERIES: [&str; 6] = [PETROL, OCHRE, "#7a3b69", "#5f7a35", "#5b6675", "
 /// From old to new.
 pub const AGES: [&str; 7] = ["#d5dfe2", "#b6c8cd", "#93b0b8", "#6d96a1", "#477a88", "#275f6f", PETROL];
 
+/// From little to much of a negative correlation.
+pub const NEGATIVE: [&str; 7] = ["#f0e0da", "#e5c6bb", "#d8a899", "#c98a77", "#bb6f5a", "#ac5740", "#9e4a34"];
+
 pub const TITLE: f64 = 22.0;
 pub const SUBTITLE: f64 = 15.0;
 pub const LABEL: f64 = 14.0;

@@ -66,6 +66,9 @@ pub fn answer(result: &AcfResult) -> String {
     let subject = format!("The autocorrelation of {name}");
     match (result.findings.first(), repeats, order) {
         (Some(Finding::NoAutocorrelation { .. }), ..) => format!("{name} shows no autocorrelation."),
+        (Some(Finding::TooFew { observations }), ..) => {
+            format!("{name} is too short to be read: {}.", words::count(*observations, "observation"))
+        }
         (Some(Finding::DoesNotDieOut { .. }), Some(s), _) => {
             format!("{subject} does not die out and repeats itself every {s} lags: it is not stationary.")
         }
@@ -98,6 +101,10 @@ fn sentence(finding: &Finding) -> String {
             "The ACF declines slowly and nearly in a straight line, and is still {acf:.2} at lag {lag}: \
              this is not a stationary series. Difference first; orders cannot be read from it, \
              even where the PACF cuts off."
+        ),
+        Finding::TooFew { observations } => format!(
+            "Autocorrelations of {observations} observations vary so widely by chance that nothing can be read from \
+             them."
         ),
         Finding::DiesOut => "The ACF dies out, as it does for a stationary series.".to_owned(),
         Finding::Seasonal { season, acf, lasting } => {
@@ -177,13 +184,11 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
 fn plot(result: &AcfResult) -> Plot {
     let panel = |title: &str, value: fn(&AcfLag) -> f64| Panel {
         title: title.to_owned(),
-        about: String::new(),
         along: Along::Points((0..=result.acf.lags.len()).map(|lag| lag.to_string()).collect()),
         axis: "Lag".to_owned(),
-        lines: Vec::new(),
-        boxes: Vec::new(),
         bars: result.acf.lags.iter().map(|lag| (lag.lag as f64, value(lag))).collect(),
         band: Some(result.acf.band),
+        ..Panel::default()
     };
     Plot {
         title: answer(result),

@@ -4,6 +4,7 @@ pub mod acf;
 pub mod inspect;
 pub mod plot;
 pub mod randomness;
+pub mod relate;
 pub mod stationarity;
 mod steps;
 pub mod transform;

@@ -312,16 +312,13 @@ pub fn plot(result: &RandomnessResult, series: &Series) -> Plot {
         columns: 1,
         panels: vec![Panel {
             title: format!("{} and the cut of its runs, {}", result.series, words::short(result.cut)),
-            about: String::new(),
             along: Along::Periods((0..length).map(|t| series.period(t)).collect()),
             axis: words::capitalised(series.start.frequency().noun()),
             lines: vec![
                 Line::with_gaps(&result.series, Ink::Series(0), points),
                 Line::with_gaps("cut", Ink::Mean, ends.into_iter()),
             ],
-            boxes: Vec::new(),
-            bars: Vec::new(),
-            band: None,
+            ..Panel::default()
         }],
     }
 }

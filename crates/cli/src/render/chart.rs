@@ -76,6 +76,9 @@ fn panel_chart(panel: &Panel, rows: usize, charts: Charts) -> String {
             grid.dot((x, up(*value)));
         }
     }
+    for point in &panel.dots {
+        grid.dot(place(point));
+    }
     for (x, height) in &panel.bars {
         grid.line((along(*x), up(0.0)), (along(*x), up(*height)));
     }
@@ -121,9 +124,9 @@ fn bottom(panel: &Panel) -> String {
         Along::Periods(periods) => {
             let ends = [periods.first(), periods.last()];
             let [first, last] = ends.map(|end| end.map(ToString::to_string).unwrap_or_default());
-            let between = WIDTH.saturating_sub(first.chars().count() + last.chars().count());
-            format!("{first}{}{last}", " ".repeat(between))
+            between_ends(&first, &last)
         }
+        Along::Values(low, high) => between_ends(&number(*low, 2), &number(*high, 2)),
         Along::Strips(names) | Along::Points(names) => {
             let strips = matches!(panel.along, Along::Strips(_));
             let count = if strips { names.len() } else { names.len().saturating_sub(1) }.max(1);
@@ -146,6 +149,11 @@ fn bottom(panel: &Panel) -> String {
             line.into_iter().collect()
         }
     }
+}
+
+fn between_ends(first: &str, last: &str) -> String {
+    let between = WIDTH.saturating_sub(first.chars().count() + last.chars().count());
+    format!("{first}{}{last}", " ".repeat(between))
 }
 
 /// Dots, two across and four down in each character (one and two in plain letters).
@@ -219,16 +227,7 @@ mod tests {
     fn rising(charts: Charts) -> String {
         let line = Line::with_gaps("x", Ink::Series(0), (0..5).map(|t| Some((f64::from(t), f64::from(t)))));
         let along = Along::Points((0..5).map(|t| t.to_string()).collect());
-        let panel = Panel {
-            title: "x".into(),
-            about: String::new(),
-            along,
-            axis: String::new(),
-            lines: vec![line],
-            boxes: Vec::new(),
-            bars: Vec::new(),
-            band: None,
-        };
+        let panel = Panel { title: "x".into(), along, lines: vec![line], ..Panel::default() };
         panel_chart(&panel, 4, charts)
     }
 

@@ -16,6 +16,7 @@ mod output;
 mod plot;
 mod randomness;
 mod registry;
+mod relate;
 mod schema;
 mod shapes;
 mod stationarity;

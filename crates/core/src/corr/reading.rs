@@ -6,6 +6,9 @@ use super::acf::Acf;
 /// The largest orders worth naming from a pattern.
 const LARGEST_ORDER: usize = 4;
 
+/// From fewer observations nothing is read: the band alone is half of all that is possible.
+const FEWEST: usize = 16;
+
 /// How many lags count as low without a season.
 const LOW_LAGS: usize = 12;
 
@@ -68,6 +71,11 @@ pub enum Finding {
         /// The portmanteau p-value.
         p_value: f64,
     },
+    /// Too short a series for its autocorrelations to say anything.
+    TooFew {
+        /// Known values.
+        observations: usize,
+    },
     /// How many lags lie outside the band, and how many chance would put there.
     Chance {
         /// Lags outside the band.
@@ -84,6 +92,9 @@ pub enum Finding {
 /// the PACF of a random walk cuts off after lag one, and the series is still no
 /// autoregression.
 pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
+    if acf.observations < FEWEST {
+        return vec![Finding::TooFew { observations: acf.observations }];
+    }
     let mut findings = Vec::new();
     let white = no_autocorrelation(acf, season);
     let lasting = does_not_die_out(acf);
@@ -265,6 +276,12 @@ mod tests {
                 && read.iter().any(|f| matches!(f, Finding::SeasonalAverage { season: 12, .. }))
         });
         assert!(found.count() >= 12);
+    }
+
+    #[test]
+    fn nothing_is_read_from_a_few_numbers() {
+        let y = NormalStream::new(1, 0).take(15);
+        assert_eq!(readings(&y, 1), [Finding::TooFew { observations: 15 }]);
     }
 
     #[test]

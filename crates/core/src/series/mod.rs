@@ -1,11 +1,13 @@
 //! Series, tables of series, and the one policy on missing values.
 
+mod common;
 mod frame;
 mod gaps;
 mod season;
 mod span;
 mod together;
 
+pub use common::common_periods;
 pub use frame::{Column, Frame};
 pub use gaps::{Fill, Filled, fill, longest_stretch};
 pub use season::{FiveNumbers, Place, five_numbers, season_places};

@@ -87,9 +87,7 @@ fn panels(all: &[SeriesWithGaps], arrangement: Arrangement, periods: &[Period]) 
         along: Along::Periods(periods.to_vec()),
         axis: periods.first().map_or(String::new(), |first| words::capitalised(first.frequency().noun())),
         lines,
-        boxes: Vec::new(),
-        bars: Vec::new(),
-        band: None,
+        ..Panel::default()
     };
     let line = |(number, series): (usize, &SeriesWithGaps)| line(series, periods, Ink::Series(number));
     match (arrangement, all) {

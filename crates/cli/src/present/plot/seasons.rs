@@ -146,8 +146,7 @@ fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> P
         axis: words::season_axis(series.start.frequency(), result.season),
         lines: if kind == SeasonKind::Lines { lines().collect() } else { Vec::new() },
         boxes: if kind == SeasonKind::Boxes { boxes().collect() } else { Vec::new() },
-        bars: Vec::new(),
-        band: None,
+        ..Panel::default()
     }
 }
 

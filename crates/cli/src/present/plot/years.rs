@@ -122,9 +122,7 @@ fn panel(series: &SeriesWithGaps, result: &YearsResult, season: usize) -> Panel 
         along: Along::Points(names),
         axis: if daily { "Day of the year".to_owned() } else { words::season_axis(frequency, season) },
         lines: result.years.iter().enumerate().map(line).collect(),
-        boxes: Vec::new(),
-        bars: Vec::new(),
-        band: None,
+        ..Panel::default()
     }
 }
 

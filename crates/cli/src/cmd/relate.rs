@@ -1,0 +1,329 @@
+//! `kandrel relate`: correlation, cross-correlation, lagged scatter.
+
+use kandrel_core::corr::{AcfOptions, Finding, acf, read};
+use kandrel_core::relation::{
+    RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
+};
+use kandrel_core::series::{Series, common_periods};
+use rayon::prelude::*;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::cmd::deliver;
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure::cross::Crossed;
+use crate::figure::matrix::Matrix;
+use crate::figure::{self, Drawing};
+use crate::output::Files;
+use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
+use crate::present::{self, to_json};
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Correlation of many series, cross-correlation and who leads, lagged scatter panels";
+pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight claims waiting\n  \
+    kandrel relate demo:harbour bookings sailings --cross --prewhiten\n  \
+    kandrel relate demo:harbour bookings sailings --scatter --figure lags.svg";
+
+/// A figure holds so many pairs.
+const MOST_PAIRS: usize = 15;
+/// Lags of the scatter panels where none are asked for, and at most.
+const SCATTER_LAGS: usize = 8;
+const MOST_SCATTER_LAGS: usize = 24;
+/// A panel has at least so many points.
+const FEWEST_POINTS: usize = 4;
+
+// Each flag stands for itself.
+#[allow(clippy::struct_excessive_bools)]
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln,d1
+    series: Vec<String>,
+    /// Correlations at lags to both sides: who leads
+    #[arg(long, help_heading = "Method")]
+    cross: bool,
+    /// The second series against the first at each lag, with a smooth curve
+    #[arg(long, help_heading = "Method", conflicts_with_all = ["cross", "prewhiten"])]
+    scatter: bool,
+    /// Largest lag (cross: two seasons, at most a quarter of the observations; scatter: 8)
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    lags: Option<usize>,
+    /// Filter both series with the autoregression that makes the first white (implies --cross)
+    #[arg(long, help_heading = "Method")]
+    prewhiten: bool,
+    /// Changes from one period to the next in place of levels
+    #[arg(long, help_heading = "Method")]
+    changes: bool,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<RelateResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let target = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = series_in_common(args, &mut dataset)?;
+    let result = related(args, &dataset, &all, season)?;
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        files.add(path, form.draw(&drawing(args, &dataset, &all, &result)?)?);
+    }
+    let file = words::shell_word(&args.data.file);
+    let report = Report {
+        command: "relate",
+        documents: vec![relate::document(&result, &file)],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+/// The series, or their changes, over the periods all of them have.
+fn series_in_common(args: &Args, dataset: &mut Dataset) -> Result<Vec<Series>, CliError> {
+    let mut all = args.data.series(dataset, &args.series)?;
+    if args.changes {
+        let change = ["d1".to_owned()];
+        let changed: Vec<String> =
+            all.iter().map(|series| words::with_steps(&series.name, &change)).collect();
+        all = args.data.series(dataset, &changed)?;
+    }
+    let wanted = match (args.scatter, all.len()) {
+        (true, 1 | 2) | (false, 2..) => None,
+        (true, _) => Some("--scatter takes one series, or two"),
+        (false, _) => Some("relate takes at least two series"),
+    };
+    if let Some(wanted) = wanted {
+        return Err(CliError::call(wanted).advise("name the series: kandrel relate FILE first second"));
+    }
+    common_periods(&all).ok_or_else(|| {
+        CliError::data(format!("{}: the series have no period in common", dataset.source))
+            .advise("their spans are listed by kandrel inspect")
+    })
+}
+
+fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Result<RelateResult, CliError> {
+    let refused = |error| refusal(dataset, all, error);
+    let is_several = all.len() > 1;
+    let matrix_of = |values: &[Vec<f64>]| -> Result<MatrixResult, RelationError> {
+        let slices: Vec<&[f64]> = values.iter().map(Vec::as_slice).collect();
+        Ok(MatrixResult {
+            names: all.iter().map(|series| series.name.clone()).collect(),
+            matrix: correlation_matrix(&slices)?,
+            observations: values.first().map_or(0, Vec::len),
+        })
+    };
+    let levels: Vec<Vec<f64>> = all.iter().map(|series| series.values.clone()).collect();
+    let changes: Vec<Vec<f64>> =
+        levels.iter().map(|y| y.windows(2).map(|pair| pair[1] - pair[0]).collect()).collect();
+    let first = all.first();
+    let marked = |marks: &[bool]| -> Vec<String> {
+        all.iter().zip(marks).filter(|(_, mark)| **mark).map(|(series, _)| series.name.clone()).collect()
+    };
+    let wandering: Vec<bool> =
+        all.par_iter().map(|series| !args.changes && wanders(&series.values, season)).collect();
+    let seasonal: Vec<bool> = all.par_iter().map(|series| has_season(&series.values, season)).collect();
+    let mut result = RelateResult {
+        first: first.map_or(String::new(), |series| series.start.to_string()),
+        last: first.map_or(String::new(), |series| series.last().to_string()),
+        correlations: is_several.then(|| matrix_of(&levels)).transpose().map_err(refused)?,
+        // A straight line has correlations, though its changes have none.
+        changes: if is_several && !args.changes { matrix_of(&changes).ok() } else { None },
+        cross: if args.cross || args.prewhiten {
+            crossed(args, all, season).map_err(refused)?
+        } else {
+            Vec::new()
+        },
+        wandering: Vec::new(),
+        seasonal: Vec::new(),
+        scatter: if args.scatter { Some(scattered(args, dataset, all)?) } else { None },
+        reading: Vec::new(),
+        is_of_changes: args.changes,
+        unit: Unit { noun: first.map_or("observation", |series| series.start.frequency().noun()), season },
+    };
+    for (number, pair) in pairs(all.len()).zip(&mut result.cross) {
+        pair.season_shared = number.iter().all(|place| seasonal[*place]);
+        pair.both_wander = number.iter().all(|place| wandering[*place]);
+    }
+    (result.wandering, result.seasonal) = (marked(&wandering), marked(&seasonal));
+    result.reading = relate::reading(&result);
+    Ok(result)
+}
+
+/// Places of every two of so many.
+fn pairs(count: usize) -> impl Iterator<Item = [usize; 2]> {
+    (0..count).flat_map(move |a| (a + 1..count).map(move |b| [a, b]))
+}
+
+/// Every pair's cross-correlations.
+fn crossed(args: &Args, all: &[Series], season: usize) -> Result<Vec<CrossResult>, RelationError> {
+    let autocorrelated: Vec<bool> = all.par_iter().map(|series| is_autocorrelated(series, season)).collect();
+    let pairs: Vec<[usize; 2]> = pairs(all.len()).collect();
+    pairs
+        .into_par_iter()
+        .map(|[a, b]| {
+            let mut one = pair(args, [&all[a], &all[b]], season).map_err(|error| named(error, [a, b]))?;
+            one.both_autocorrelated = autocorrelated[a] && autocorrelated[b];
+            Ok(one)
+        })
+        .collect()
+}
+
+/// An error about the pair's own numbers, as one about all series.
+fn named(error: RelationError, pair: [usize; 2]) -> RelationError {
+    let of = |place: usize| pair.get(place).copied().unwrap_or(place);
+    match error {
+        RelationError::Constant { series } => RelationError::Constant { series: of(series) },
+        RelationError::NotFinite { series, place } => RelationError::NotFinite { series: of(series), place },
+        other => other,
+    }
+}
+
+fn pair(args: &Args, [first, second]: [&Series; 2], season: usize) -> Result<CrossResult, RelationError> {
+    let (x, y) = (&first.values, &second.values);
+    let most = args.lags.unwrap_or_else(|| default_cross_lags(x.len(), season));
+    let names = [first.name.as_str(), second.name.as_str()];
+    let function = |x: &[f64], y: &[f64]| -> Result<Function, RelationError> {
+        Ok(Function::new(cross_correlations(x, y, most)?, names, season))
+    };
+    let raw = function(x, y)?;
+    let (of, filter, raw) = if args.prewhiten {
+        let both = prewhiten(x, y, season)?;
+        (function(&both.first, &both.second)?, Some((&both).into()), Some(raw))
+    } else {
+        (raw, None, None)
+    };
+    Ok(CrossResult {
+        first: first.name.clone(),
+        second: second.name.clone(),
+        of,
+        filter,
+        raw,
+        season_shared: false,
+        both_wander: false,
+        both_autocorrelated: false,
+    })
+}
+
+fn is_autocorrelated(series: &Series, season: usize) -> bool {
+    let options = AcfOptions { season, ..AcfOptions::default() };
+    let findings = acf(&series.values, &options).map(|acf| read(&acf, season)).unwrap_or_default();
+    !findings.iter().any(|finding| matches!(finding, Finding::NoAutocorrelation { .. }))
+}
+
+fn scattered(args: &Args, dataset: &Dataset, all: &[Series]) -> Result<ScatterResult, CliError> {
+    let observations = all.first().map_or(0, |series| series.values.len());
+    let most = args.lags.unwrap_or(SCATTER_LAGS.min(observations / 4));
+    let possible = MOST_SCATTER_LAGS.min(observations.saturating_sub(FEWEST_POINTS));
+    if most > possible {
+        return Err(CliError::call(format!("--lags: panels for {most} lags of {observations} observations"))
+            .advise(format!("take at most {possible}")));
+    }
+    let panels = match all {
+        [first, second, ..] => relate::scatter(first, second, 0..=most),
+        [own] => relate::scatter(own, own, 1..=most.max(1)),
+        [] => Err(RelationError::TooShort { observations: 0, needed: 1 }),
+    };
+    panels.map_err(|error| refusal(dataset, all, error))
+}
+
+fn drawing(
+    args: &Args,
+    dataset: &Dataset,
+    all: &[Series],
+    result: &RelateResult,
+) -> Result<Drawing, CliError> {
+    let sheet = args.figure.sheet();
+    let title = relate::sentence(result);
+    let subtitle = format!("{}, {} to {}", dataset.source, result.first, result.last);
+    if let Some(scatter) = &result.scatter {
+        return Ok(figure::plot::drawing(
+            &relate::scatter_plot(scatter, &result.unit, &subtitle, false),
+            &sheet,
+        ));
+    }
+    let heads = (title.as_str(), subtitle.as_str());
+    let season = result.unit.season;
+    match (result.cross.as_slice(), all) {
+        ([], _) => Ok(figure::matrix::drawing(&matrices(result), &title, &subtitle, &sheet)),
+        ([one], [first, second]) => {
+            let axis = format!("{}s that {} is ahead of {}", result.unit.noun, one.first, one.second);
+            let axis = words::capitalised(&axis);
+            Ok(figure::cross::drawing([first, second], &functions(one), season, &axis, heads, &sheet))
+        }
+        (several, _) if several.len() <= MOST_PAIRS => {
+            let one = |pair: &'_ CrossResult| format!("{} ahead of {}", pair.first, pair.second);
+            let functions: Vec<Crossed<'_>> =
+                several.iter().map(|pair| Crossed { title: one(pair), cross: &pair.of.cross }).collect();
+            let axis = format!("Lag in {}s", result.unit.noun);
+            Ok(figure::cross::grid(&functions, season, &axis, heads, &sheet))
+        }
+        (several, _) => {
+            Err(CliError::call(format!("--figure: {} pairs are too many for one figure", several.len()))
+                .advise(format!("name fewer series: {MOST_PAIRS} pairs fit, those of six series")))
+        }
+    }
+}
+
+fn functions(pair: &CrossResult) -> Vec<Crossed<'_>> {
+    match &pair.raw {
+        Some(raw) => vec![
+            Crossed { title: "Cross-correlation as it is".to_owned(), cross: &raw.cross },
+            Crossed { title: "After prewhitening".to_owned(), cross: &pair.of.cross },
+        ],
+        None => vec![Crossed { title: "Cross-correlation".to_owned(), cross: &pair.of.cross }],
+    }
+}
+
+fn matrices(result: &RelateResult) -> Vec<Matrix<'_>> {
+    let one = |title: &str, matrix: &'_ MatrixResult| (title.to_owned(), matrix.observations);
+    let named = [("Levels", &result.correlations), ("Changes", &result.changes)];
+    let only_changes = result.changes.is_none();
+    named
+        .into_iter()
+        .filter_map(|(title, matrix)| matrix.as_ref().map(|matrix| (title, matrix)))
+        .map(|(title, matrix)| {
+            let (title, observations) = one(if only_changes { "Changes" } else { title }, matrix);
+            Matrix {
+                title: format!("{title}, {observations} {}s", result.unit.noun),
+                names: &matrix.names,
+                values: &matrix.matrix,
+            }
+        })
+        .collect()
+}
+
+fn refusal(dataset: &Dataset, all: &[Series], error: RelationError) -> CliError {
+    let at = |place: usize| {
+        let name = all.get(place).map_or("", |series| series.name.as_str());
+        format!("{}, {name}", dataset.source)
+    };
+    match error {
+        RelationError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
+            .advise("take longer series or a wider --sample"),
+        RelationError::Lags { observations, .. } => {
+            let most = if observations > 4 { observations - 1 } else { 1 };
+            CliError::call(format!("{}: --lags: {error}", dataset.source))
+                .advise(format!("take between 1 and {most} lags"))
+        }
+        RelationError::Constant { series } => {
+            CliError::data(format!("{}: the series or its change is constant", at(series)))
+                .advise("a series that never changes has no correlation; check the column or the --sample")
+        }
+        RelationError::NotFinite { series, place } => {
+            let period = all.get(series).map(|series| series.period(place).to_string()).unwrap_or_default();
+            CliError::data(format!("{}: the value in {period} is too large to compute with", at(series)))
+                .advise("rescale the series")
+        }
+        RelationError::Predictable => {
+            CliError::computation(format!("{}: {error}", at(0))).advise("leave out --prewhiten")
+        }
+    }
+}

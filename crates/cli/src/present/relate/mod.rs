@@ -1,0 +1,171 @@
+//! Relations between series: the contract's result.
+
+mod reading;
+mod scatter;
+mod text;
+
+use kandrel_core::relation::{Cross, CrossLag, Prewhitened};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+pub use reading::{reading, sentence};
+pub use scatter::{ScatterResult, plot as scatter_plot, scatter};
+pub use text::document;
+
+use crate::words;
+
+/// The contract's result of `relate`.
+#[derive(JsonSchema, Serialize)]
+pub struct RelateResult {
+    pub first: String,
+    pub last: String,
+    /// Of the series as named; none for a single series.
+    pub correlations: Option<MatrixResult>,
+    /// Of their changes from one period to the next; none if those are what was asked for.
+    pub changes: Option<MatrixResult>,
+    /// Series whose level trends or wanders.
+    pub wandering: Vec<String>,
+    /// Series with a season.
+    pub seasonal: Vec<String>,
+    pub cross: Vec<CrossResult>,
+    pub scatter: Option<ScatterResult>,
+    pub reading: Vec<String>,
+    #[serde(skip)]
+    pub is_of_changes: bool,
+    #[serde(skip)]
+    pub unit: Unit,
+}
+
+/// How lags are counted in words.
+#[derive(Clone)]
+pub struct Unit {
+    /// One period: month.
+    pub noun: &'static str,
+    pub season: usize,
+}
+
+/// Correlations of all pairs.
+#[derive(JsonSchema, Serialize)]
+pub struct MatrixResult {
+    pub names: Vec<String>,
+    pub matrix: Vec<Vec<f64>>,
+    pub observations: usize,
+}
+
+/// Cross-correlations of a pair.
+#[derive(JsonSchema, Serialize)]
+pub struct CrossResult {
+    pub first: String,
+    pub second: String,
+    #[serde(flatten)]
+    pub of: Function,
+    /// The filter, where both series went through one.
+    pub filter: Option<Filter>,
+    /// The same before filtering.
+    pub raw: Option<Function>,
+    /// Whether both have a season, which correlates them by itself.
+    pub season_shared: bool,
+    /// Whether the levels of both trend or wander.
+    pub both_wander: bool,
+    /// Whether both depend on their own past, which makes chance correlations larger than
+    /// the band.
+    pub both_autocorrelated: bool,
+}
+
+/// A cross-correlation function and its reading.
+#[derive(JsonSchema, Serialize)]
+pub struct Function {
+    pub observations: usize,
+    pub lags: Vec<CrossLag>,
+    pub band: f64,
+    pub strongest: StrongestResult,
+    /// Lags where the strongest relation is seen again, whole seasons away.
+    pub echoes: Vec<i64>,
+    #[serde(skip)]
+    pub cross: Cross,
+}
+
+/// The lag where two series are correlated most.
+#[derive(JsonSchema, Serialize)]
+pub struct StrongestResult {
+    pub lag: i64,
+    pub r: f64,
+    /// Which moves first; none at lag nought or where no lag stands out.
+    pub leads: Option<String>,
+    /// Whether the largest of so many lags by chance alone is smaller in 95 of 100 pairs.
+    pub stands_out: bool,
+}
+
+/// The autoregression of the first series that both went through.
+#[derive(JsonSchema, Serialize)]
+pub struct Filter {
+    pub order: usize,
+    pub coefficients: Vec<f64>,
+}
+
+impl From<&Prewhitened> for Filter {
+    fn from(both: &Prewhitened) -> Self {
+        Self { order: both.order, coefficients: both.coefficients.clone() }
+    }
+}
+
+impl CrossResult {
+    /// Whether trend or season could make the correlation by themselves.
+    fn is_spurious(&self) -> bool {
+        self.filter.is_none() && (self.season_shared || self.both_wander)
+    }
+}
+
+impl Function {
+    /// Reads a function of two named series.
+    pub fn new(cross: Cross, names: [&str; 2], season: usize) -> Self {
+        let strongest = cross.strongest();
+        let leads = match strongest.lag {
+            _ if !strongest.stands_out => None,
+            0 => None,
+            1.. => Some(names[0].to_owned()),
+            _ => Some(names[1].to_owned()),
+        };
+        Self {
+            observations: cross.observations,
+            lags: cross.lags.clone(),
+            band: cross.band,
+            strongest: StrongestResult {
+                lag: strongest.lag,
+                r: strongest.r,
+                leads,
+                stands_out: strongest.stands_out,
+            },
+            echoes: cross.echoes(season),
+            cross,
+        }
+    }
+}
+
+impl MatrixResult {
+    /// The pair of the largest correlation by size.
+    pub fn closest(&self) -> Option<(&str, &str, f64)> {
+        let pairs = self.pairs();
+        pairs.into_iter().max_by(|a, b| a.2.abs().total_cmp(&b.2.abs()))
+    }
+
+    /// Every pair with its correlation.
+    pub fn pairs(&self) -> Vec<(&str, &str, f64)> {
+        let rows = self.names.iter().zip(&self.matrix).enumerate();
+        rows.flat_map(|(row, (name, values))| {
+            self.names
+                .iter()
+                .zip(values)
+                .skip(row + 1)
+                .map(move |(other, r)| (name.as_str(), other.as_str(), *r))
+        })
+        .collect()
+    }
+}
+
+impl Unit {
+    /// `2 months`.
+    fn count(&self, lag: i64) -> String {
+        words::count(usize::try_from(lag.unsigned_abs()).unwrap_or(usize::MAX), self.noun)
+    }
+}

@@ -1,0 +1,118 @@
+//! One series against an earlier one, lag by lag.
+
+use kandrel_core::relation::{LowessOptions, RelationError, correlation, lowess};
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::{Unit, reading};
+use crate::document::{Along, Ink, Line, Panel, Plot};
+use crate::words;
+
+/// A curve is given at so many places.
+const PLACES: usize = 60;
+
+/// Panels of one pair, or of a series with its own past.
+#[derive(JsonSchema, Serialize)]
+pub struct ScatterResult {
+    pub first: String,
+    pub second: String,
+    pub panels: Vec<ScatterPanel>,
+}
+
+/// The points of one lag.
+#[derive(JsonSchema, Serialize)]
+pub struct ScatterPanel {
+    /// How many periods the first series is earlier.
+    pub lag: usize,
+    /// Correlation of the points.
+    pub r: f64,
+    pub observations: usize,
+    /// The lowess curve: places and heights.
+    pub curve: Vec<(f64, f64)>,
+    #[serde(skip)]
+    points: Vec<(f64, f64)>,
+}
+
+/// The first series at `t - lag` against the second at `t`, for each lag.
+pub fn scatter(
+    first: &Series,
+    second: &Series,
+    lags: impl Iterator<Item = usize>,
+) -> Result<ScatterResult, RelationError> {
+    let panel = |lag: usize| {
+        let later = second.values.get(lag..).unwrap_or(&[]);
+        let points: Vec<(f64, f64)> = first.values.iter().copied().zip(later.iter().copied()).collect();
+        let r = correlation(&first.values[..points.len()], later)?;
+        let curve = lowess(&points, LowessOptions::default()).unwrap_or_default();
+        let step = curve.len().div_ceil(PLACES).max(1);
+        let last = curve.len().saturating_sub(1);
+        let kept = curve.iter().enumerate().filter(|(place, _)| place % step == 0 || *place == last);
+        let curve = kept.map(|(_, point)| *point).collect();
+        Ok(ScatterPanel { lag, r, observations: points.len(), curve, points })
+    };
+    Ok(ScatterResult {
+        first: first.name.clone(),
+        second: second.name.clone(),
+        panels: lags.map(panel).collect::<Result<_, _>>()?,
+    })
+}
+
+impl ScatterResult {
+    /// The lag with the largest correlation by size.
+    pub fn closest(&self) -> Option<&ScatterPanel> {
+        self.panels.iter().max_by(|a, b| a.r.abs().total_cmp(&b.r.abs()))
+    }
+
+    /// The answer in one sentence.
+    pub fn sentence(&self, unit: &Unit) -> String {
+        let Some(closest) = self.closest() else {
+            return "There is nothing to relate.".to_owned();
+        };
+        let lag = i64::try_from(closest.lag).unwrap_or(i64::MAX);
+        let earlier = match closest.lag {
+            0 => format!("in the same {}", unit.noun),
+            _ => format!("{} earlier", unit.count(lag)),
+        };
+        let whom = if self.first == self.second { "itself" } else { self.first.as_str() };
+        format!("{} is closest to {whom} {earlier}: r = {}.", self.second, reading::r(closest.r))
+    }
+}
+
+/// All panels, or only the closest, as a plot.
+pub fn plot(result: &ScatterResult, unit: &Unit, source: &str, only_closest: bool) -> Plot {
+    let closest = result.closest().map(|panel| panel.lag);
+    let shown = result.panels.iter().filter(|panel| !only_closest || Some(panel.lag) == closest);
+    let panels: Vec<Panel> = shown.map(|panel| one(result, panel, unit)).collect();
+    let columns = match panels.len() {
+        0..=1 => 1,
+        2..=4 => 2,
+        5..=9 => 3,
+        _ => 4,
+    };
+    Plot {
+        title: result.sentence(unit),
+        subtitle: format!("{source}; upright: {}, across: {} so much earlier", result.second, result.first),
+        foot: "Ochre: lowess curve through two thirds of the points at a time.".to_owned(),
+        columns,
+        panels,
+    }
+}
+
+fn one(result: &ScatterResult, panel: &ScatterPanel, unit: &Unit) -> Panel {
+    let ends = (f64::INFINITY, f64::NEG_INFINITY);
+    let (low, high) = panel.points.iter().fold(ends, |(low, high), (x, _)| (low.min(*x), high.max(*x)));
+    let curve = panel.curve.iter().map(|point| Some(*point));
+    Panel {
+        title: format!("Lag {}: r = {}", panel.lag, reading::r(panel.r)),
+        about: match panel.lag {
+            0 => format!("in the same {}", unit.noun),
+            lag => format!("{} earlier", words::count(lag, unit.noun)),
+        },
+        along: Along::Values(low, high),
+        axis: result.first.clone(),
+        dots: panel.points.clone(),
+        lines: vec![Line::with_gaps("lowess", Ink::Mean, curve)],
+        ..Panel::default()
+    }
+}

@@ -10,6 +10,7 @@ mod context;
 mod demo;
 mod document;
 mod error;
+mod explain;
 mod figure;
 mod output;
 mod present;

@@ -1,6 +1,7 @@
 //! The one registry of commands.
 
 mod acf;
+mod explain;
 mod inspect;
 mod plot;
 mod randomness;
@@ -63,6 +64,7 @@ commands! {
     Stationarity => stationarity,
     Transform => transform,
     Tour => tour,
+    Explain => explain,
 }
 
 /// [`deliver_as`] text unless another form is asked for.

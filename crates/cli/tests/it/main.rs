@@ -5,6 +5,7 @@
 mod acf;
 mod bad_input;
 mod dialects;
+mod explain;
 mod figure;
 mod gaps;
 mod harness;

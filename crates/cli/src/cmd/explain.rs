@@ -1,0 +1,76 @@
+//! `kandrel explain`: what a test assumes and how it is read.
+
+use std::path::PathBuf;
+
+use schemars::Schema;
+
+use crate::args::Format;
+use crate::context::Context;
+use crate::error::CliError;
+use crate::explain::{self, Topic};
+use crate::output::Files;
+use crate::render::{self, Charts, Style};
+
+pub const ABOUT: &str = "What a test or criterion assumes, its null, how to read it, its source";
+pub const EXAMPLES: &str = "Examples:\n  kandrel explain\n  kandrel explain ljung_box";
+
+#[derive(clap::Args)]
+pub struct Args {
+    /// A test or criterion by its name, as adf or ljung_box; all are listed without one
+    topic: Option<String>,
+    /// Form of the result
+    #[arg(long = "as", value_name = "FORM", default_value = "text", help_heading = "Output")]
+    form: Format,
+    /// File for the result instead of standard output
+    #[arg(long, value_name = "PATH", help_heading = "Output")]
+    out: Option<PathBuf>,
+    /// Overwrite a file that exists
+    #[arg(long, help_heading = "Output")]
+    force: bool,
+}
+
+/// It has no data and so no envelope.
+pub const SCHEMA: Option<fn() -> Schema> = None;
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let topic = args.topic.as_deref().map(known).transpose()?;
+    let text = written(topic, args.form)?;
+    match &args.out {
+        Some(path) => {
+            let mut files = Files::default();
+            files.add(path, text.into_bytes());
+            files.write(args.force)
+        }
+        None => Ok(context.stdout.write_all(text.as_bytes())?),
+    }
+}
+
+fn known(name: &str) -> Result<&'static Topic, CliError> {
+    explain::topic(name).ok_or_else(|| {
+        let error = CliError::call(format!("nothing is known about {name:?}"));
+        let error = match explain::nearest(name) {
+            Some(near) => error.advise(format!("did you mean {near}?")),
+            None => error,
+        };
+        error.advise("kandrel explain lists every topic")
+    })
+}
+
+fn written(topic: Option<&'static Topic>, form: Format) -> Result<String, CliError> {
+    let document = topic.map_or_else(explain::contents, explain::document);
+    let plain = Style { charts: Charts::None, bold: false };
+    match form {
+        Format::Text => Ok(render::text(&document, plain)),
+        Format::Markdown => Ok(render::markdown(&document)),
+        Format::Json => {
+            let topics: Vec<&Topic> = topic.map_or_else(|| explain::topics().collect(), |one| vec![one]);
+            serde_json::to_string_pretty(&topics)
+                .map(|text| text + "\n")
+                .map_err(|e| CliError::computation(format!("the topic cannot be written as JSON: {e}")))
+        }
+        Format::Csv | Format::Latex => {
+            Err(CliError::call("--as: an explanation is text, Markdown or JSON")
+                .advise("write --as markdown"))
+        }
+    }
+}

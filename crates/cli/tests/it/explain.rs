@@ -1,0 +1,66 @@
+//! `kandrel explain`.
+
+use std::collections::BTreeSet;
+
+use crate::harness::{Folder, fits_80_columns};
+
+#[test]
+fn every_test_that_a_command_reports_is_explained() {
+    let folder = Folder::new();
+    let mut names = BTreeSet::new();
+    for call in ["randomness demo:harbour claims", "stationarity demo:harbour berth_fee"] {
+        let tests = folder.json(call)["results"][0]["tests"].clone();
+        for test in tests.as_array().expect("tests") {
+            names.insert(test["test"].as_str().expect("a name").replace("_joint", ""));
+        }
+    }
+    assert!(names.len() >= 11, "{names:?}");
+    for name in names {
+        let output = folder.run(&format!("explain {name}"));
+        output.succeeds();
+        for part in ["Null hypothesis", "How to read it", "When it misleads", "Source", "Example"] {
+            assert!(output.stdout.contains(part), "{name} lacks {part}");
+        }
+    }
+}
+
+#[test]
+fn every_topic_is_listed_fits_and_its_example_runs() {
+    let folder = Folder::new();
+    let all: serde_json::Value =
+        serde_json::from_str(&folder.run("explain --as json").stdout).expect("valid JSON");
+    let list = folder.run("explain");
+    list.succeeds();
+    fits_80_columns(&list.stdout).expect("no wide line");
+    for topic in all.as_array().expect("topics") {
+        let name = topic["name"].as_str().expect("a name");
+        assert!(list.stdout.contains(name), "{name} is not listed");
+        let output = folder.run(&format!("explain {name}"));
+        fits_80_columns(&output.stdout).unwrap_or_else(|wide| panic!("{name}: {wide}"));
+        let example =
+            topic["example"].as_str().expect("an example").strip_prefix("kandrel ").expect("a call");
+        folder.run(example).succeeds();
+    }
+}
+
+#[test]
+fn tests_that_miss_their_size_say_so() {
+    let folder = Folder::new();
+    for name in ["runs", "turning_points", "ljung_box", "variance_ratio", "mcleod_li", "jarque_bera"] {
+        let text = folder.run(&format!("explain {name}")).running_text();
+        assert!(text.contains("Size") && text.contains('%'), "{name}: {text}");
+    }
+}
+
+#[test]
+fn names_are_found_however_they_are_written_and_near_ones_suggested() {
+    let folder = Folder::new();
+    for name in ["ljung_box", "Ljung-Box", "LJUNG-BOX"] {
+        assert!(folder.run(&format!("explain {name}")).first_line().starts_with("Ljung-Box test."));
+    }
+    folder.run("explain lung_box").fails(2, &["did you mean ljung_box?", "lists every topic"]);
+    folder.run("explain adf --as csv").fails(2, &["--as markdown"]);
+    folder.run("explain adf --out adf.md --as markdown").succeeds();
+    assert!(String::from_utf8(folder.read("adf.md")).expect("text").contains("Dickey"));
+    folder.run("explain adf --out adf.md").fails(2, &["adf.md"]);
+}

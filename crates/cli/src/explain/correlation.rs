@@ -78,7 +78,7 @@ pub const TOPICS: &[Topic] = &[
         alternative: None,
         reading: "Of levels only where they are stationary; else of changes.",
         misleads: "Levels that trend or wander are closely correlated by chance: two unrelated random walks exceed 0.5 \
-                   in about a third of all cases, however long they are. A shared season does the same.",
+                   in four cases of ten, however long they are. A shared season does the same.",
         size: None,
         source: "Yule (1926), JRSS 89, 1-63; Granger and Newbold (1974), Journal of Econometrics 2, 111-120.",
         example: "kandrel relate demo:harbour freight berth_fee claims",

@@ -10,11 +10,20 @@ use crate::sample::Point;
 /// only bears less.
 fn degree(family: Family) -> i32 {
     match family {
-        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => 3,
-        Family::AdfGiven(_) => 5,
+        Family::AdfTermsByDataGiven
+        | Family::AdfTermsByDataSearched(_)
+        | Family::ZivotAndrews(_)
+        | Family::SeasonalRoots(..) => 3,
+        Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) => 4,
+        Family::AdfGiven(_) | Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..) => 5,
         Family::KpssAutomatic(_) => 6,
         Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
+}
+
+/// Whether the lags follow from the size, so that only the size varies.
+fn is_along_a_line(family: Family) -> bool {
+    matches!(family, Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..))
 }
 
 /// A fitted surface and how well it fits.
@@ -40,19 +49,13 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         Family::KpssAutomatic(_) => Steps::Quarter,
         _ => Steps::Smooth,
     };
-    let powers = powers(degree(family), steps);
+    let powers = powers(degree(family), steps, is_along_a_line(family));
     let terms: Vec<Vec<f64>> =
         points.iter().map(|p| monomials(&powers, steps, p.observations, p.cell.lags)).collect();
     let coefficients = (0..LEVEL_COUNT)
         .map(|level| fit_level(points, &terms, level).ok_or(format!("{}: no fit", family.name())))
         .collect::<Result<Vec<_>, _>>()?;
-    let (stretch, side) = match family {
-        Family::AdfGiven(_)
-        | Family::AdfSearched(..)
-        | Family::AdfTermsByDataGiven
-        | Family::AdfTermsByDataSearched(_) => (Stretch::Plain, Side::Lower),
-        Family::KpssGiven(_) | Family::KpssAutomatic(_) => (Stretch::SquareRoot, Side::Upper),
-    };
+    let (stretch, side) = (family.stretch(), family.side());
     let shares = points.iter().map(|p| p.cell.lags as f64 / p.observations as f64);
     let mut fit = Fit {
         powers,
@@ -93,8 +96,11 @@ impl Fit {
 
 /// All products of powers of the two up to the degree; where the distribution
 /// moves in steps, also terms of their size.
-fn powers(degree: i32, steps: Steps) -> Vec<[i32; 3]> {
+fn powers(degree: i32, steps: Steps, only_size: bool) -> Vec<[i32; 3]> {
     let mut all = Vec::new();
+    if only_size {
+        return (0..=degree).map(|power| [power, 0, 0]).collect();
+    }
     for total in 0..=degree {
         all.extend((0..=total).map(|j| [total - j, j, 0]));
     }

@@ -6,20 +6,26 @@
 mod adf;
 mod check;
 mod design;
+mod extended;
 mod fit;
+mod further;
 mod kpss;
+mod part;
+mod prices;
 mod published;
 mod randomness;
 mod sample;
 mod store;
 mod terms_by_data;
 mod validate;
+mod verdicts;
 mod write;
 
 use std::path::PathBuf;
 use std::process::ExitCode;
 
-use clap::{Parser, Subcommand};
+use clap::{Parser, Subcommand, ValueEnum};
+use part::Part;
 
 /// Simulates null distributions; every number follows from the seed.
 #[derive(Parser)]
@@ -30,18 +36,21 @@ struct Call {
 
 #[derive(Subcommand)]
 enum Job {
-    /// Simulate everything and write the tables (about half an hour on two cores)
+    /// Simulate everything and write the tables (about two hours on two cores)
     Make {
+        /// What to simulate (everything if not given; repeatable)
+        #[arg(long)]
+        part: Vec<Part>,
         /// Draws per sample size
         #[arg(long, default_value_t = 1_000_000)]
         draws: usize,
         /// Seed of the generator
         #[arg(long, default_value_t = 20_261_124)]
         seed: u64,
-        /// File that keeps the simulated quantiles
-        #[arg(long, default_value = "target/null-quantiles.csv")]
+        /// Folder that keeps the simulated quantiles
+        #[arg(long, default_value = "target/null-quantiles")]
         points: PathBuf,
-        /// Fit anew to the quantiles in that file, without simulating
+        /// Fit anew to the quantiles in that folder, without simulating
         #[arg(long)]
         refit: bool,
         /// Folder of the tables
@@ -53,6 +62,27 @@ enum Job {
         /// Draws per sample size
         #[arg(long, default_value_t = 40_000)]
         draws: usize,
+    },
+    /// Published values and sizes of the tests beside ADF and KPSS
+    Further {
+        /// Series for each size
+        #[arg(long, default_value_t = 20_000)]
+        draws: u64,
+    },
+    /// Fit what each story of the verdict pays, on series of random parameters
+    Prices {
+        /// Series for each unit of share and size
+        #[arg(long, default_value_t = 100)]
+        draws: u64,
+    },
+    /// How often the verdict is right on known processes
+    Verdicts {
+        /// Series of each process and size
+        #[arg(long, default_value_t = 1_000)]
+        draws: u64,
+        /// Only processes whose name holds this
+        #[arg(long, default_value = "")]
+        only: String,
     },
     /// Measure sizes of the tests through the core and list published values beside ours
     Validate {
@@ -67,7 +97,23 @@ enum Job {
 
 fn main() -> ExitCode {
     let outcome = match Call::parse().job {
-        Job::Make { draws, seed, points, refit, into } => write::make(draws, seed, &points, refit, &into),
+        Job::Make { part, draws, seed, points, refit, into } => {
+            let all = Part::value_variants();
+            let parts = if part.is_empty() { all } else { &part };
+            write::make(parts, draws, seed, &points, refit, &into)
+        }
+        Job::Further { draws } => {
+            print!("{}", further::section(draws));
+            Ok(())
+        }
+        Job::Prices { draws } => {
+            print!("{}", prices::fitted(draws));
+            Ok(())
+        }
+        Job::Verdicts { draws, only } => {
+            println!("{}", verdicts::table(draws, &only));
+            Ok(())
+        }
         Job::Check { draws } => check::check(draws),
         Job::Validate { draws, into } => validate::validate(draws, &into),
     };

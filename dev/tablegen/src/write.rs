@@ -6,83 +6,53 @@ use std::path::Path;
 
 use kandrel_core::nulldist::Family;
 
-use crate::adf::AdfSimulator;
-use crate::design::{CHOSEN_TERMS_SIZES, SIZES};
 use crate::fit::{Fit, fit};
-use crate::kpss::KpssSimulator;
+use crate::part::{FEWEST_DRAWS, Part};
 use crate::sample::{Point, points};
 use crate::store;
-use crate::terms_by_data::TermsByDataSimulator;
 
-/// Long regressions are dear and seldom asked for: they get one draw in so many.
-const MANY_LAGS_SHARE: usize = 10;
-
-/// So does the choice of terms, whose effect hardly depends on size and lags.
-const CHOSEN_TERMS_SHARE: usize = 16;
-
-/// With fewer draws the outermost quantiles have no measurable error.
-const FEWEST_DRAWS: usize = 20_000;
-
-/// Simulates everything and writes one file per family and their list.
-pub fn make(draws: usize, seed: u64, points_file: &Path, refit: bool, into: &Path) -> Result<(), String> {
+/// Simulates the parts and writes one file per family and the list of all there are.
+pub fn make(
+    parts: &[Part],
+    draws: usize,
+    seed: u64,
+    points_folder: &Path,
+    refit: bool,
+    into: &Path,
+) -> Result<(), String> {
     if draws < FEWEST_DRAWS {
         return Err(format!("{draws} draws do not reach the outermost quantiles: at least {FEWEST_DRAWS}"));
     }
-    fs::create_dir_all(into).map_err(|e| format!("{}: {e}", into.display()))?;
-    let simulated = if refit {
-        store::load(points_file)?
-    } else {
-        let fresh = simulate(draws, seed);
-        store::save(points_file, &fresh)?;
-        fresh
-    };
-    let families = Family::all();
-    for family in &families {
-        let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
-        let surface = fit(*family, &own)?;
-        eprintln!("{:24} {:4} cells, worst p error {:.4?}", family.name(), surface.cells, surface.worst);
-        let file = into.join(format!("{}.rs", family.name()));
-        save(&file, &source(*family, &surface, draws, seed))?;
+    for folder in [into, points_folder] {
+        fs::create_dir_all(folder).map_err(|e| format!("{}: {e}", folder.display()))?;
     }
-    save(&into.join("mod.rs"), &list(&families))
-}
-
-fn simulate(draws: usize, seed: u64) -> Vec<Point> {
-    let mut all = Vec::new();
-    for n in SIZES {
-        eprintln!("n = {n}");
-        all.extend(points(&AdfSimulator::new(n), draws, seed));
-        // Other seeds: no two distributions may share their draws.
-        all.extend(points(&KpssSimulator::new(n), draws, seed + 1));
-        if let Some(simulator) = AdfSimulator::with_many_lags(n) {
-            all.extend(points(&simulator, draws_of_long_regressions(draws), seed + 2));
+    let families = Family::all();
+    for part in parts {
+        let file = points_folder.join(format!("null-quantiles-{part:?}.csv").to_lowercase());
+        let simulated = if refit { store::load(&file)? } else { simulate(*part, draws, seed) };
+        if !refit {
+            store::save(&file, &simulated)?;
+        }
+        for family in families.iter().filter(|family| Part::of(**family) == *part) {
+            let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
+            let surface = fit(*family, &own)?;
+            eprintln!("{:24} {:4} cells, worst p error {:.4?}", family.name(), surface.cells, surface.worst);
+            let file = into.join(format!("{}.rs", family.name()));
+            save(&file, &source(*family, &surface, draws, seed))?;
         }
     }
-    for n in CHOSEN_TERMS_SIZES {
-        eprintln!("terms by the data, n = {n}");
-        all.extend(points(&TermsByDataSimulator::new(n), draws_of_chosen_terms(draws), seed + 3));
+    let written: Vec<Family> =
+        families.into_iter().filter(|family| into.join(format!("{}.rs", family.name())).is_file()).collect();
+    save(&into.join("mod.rs"), &list(&written))
+}
+
+fn simulate(part: Part, draws: usize, seed: u64) -> Vec<Point> {
+    let mut all = Vec::new();
+    for (simulator, draws, more) in part.runs(draws) {
+        eprintln!("{part:?}, n = {}, {draws} draws", simulator.observations());
+        all.extend(points(simulator.as_ref(), draws, seed + more));
     }
     all
-}
-
-fn draws_of_chosen_terms(draws: usize) -> usize {
-    (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS)
-}
-
-fn draws_in_words(family: Family, draws: usize) -> String {
-    match family {
-        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
-            draws_of_chosen_terms(draws).to_string()
-        }
-        Family::AdfGiven(_) | Family::AdfSearched(..) => {
-            format!("{draws} (long regressions: {})", draws_of_long_regressions(draws))
-        }
-        Family::KpssGiven(_) | Family::KpssAutomatic(_) => draws.to_string(),
-    }
-}
-
-fn draws_of_long_regressions(draws: usize) -> usize {
-    (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS)
 }
 
 fn save(file: &Path, text: &str) -> Result<(), String> {
@@ -91,7 +61,6 @@ fn save(file: &Path, text: &str) -> Result<(), String> {
 
 fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
     let null = match family {
-        Family::AdfGiven(_) => "random walk from zero, independent standard normal steps; given lags",
         Family::AdfSearched(..) => {
             "random walk from zero, independent standard normal steps; lags searched up to a largest number"
         }
@@ -100,6 +69,16 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         }
         Family::KpssGiven(_) => "independent standard normal values; given bandwidth",
         Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
+        Family::SeasonalRoots(..) => "a walk in steps of a season, independent standard normal steps",
+        Family::PhillipsPerron(..) => {
+            "random walk from zero, independent standard normal steps; given bandwidth"
+        }
+        Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..) => {
+            "random walk from zero, independent standard normal steps; lags searched up to the default largest number"
+        }
+        Family::AdfGiven(_) | Family::AdfJoint(_) | Family::GlsGiven(..) | Family::ZivotAndrews(_) => {
+            "random walk from zero, independent standard normal steps; given lags"
+        }
     };
     let mut out = format!(
         "//! `{}`, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\
@@ -115,7 +94,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         family.name(),
         env!("CARGO_PKG_VERSION"),
         fit.cells,
-        draws_in_words(family, draws),
+        Part::draws_in_words(family, draws),
         fit.worst[0],
         fit.worst[1],
         fit.worst[2],

@@ -16,7 +16,7 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel explain\n  kandrel explain ljun
 
 #[derive(clap::Args)]
 pub struct Args {
-    /// A test or criterion by its name, as adf or ljung_box; all are listed without one
+    /// A test or criterion by its name, as adf or kpss; all are listed without one
     topic: Option<String>,
     /// Form of the result
     #[arg(long = "as", value_name = "FORM", default_value = "text", help_heading = "Output")]

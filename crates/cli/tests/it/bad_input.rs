@@ -92,7 +92,7 @@ fn calls_that_are_wrong() {
         "stationarity demo:harbour claims --terms drift",
         "[possible values: auto, none, constant, trend]",
     );
-    refused("stationarity demo:harbour claims --lags many", "write a number, aic, bic or hq");
+    refused("stationarity demo:harbour claims --lags many", "write a number, aic, bic, hq, maic or t");
     refused("stationarity demo:harbour claims --lags 3 --max-lags 5", "leave one of them out");
     refused("stationarity demo:harbour claims --lags 200", "at most 139");
     refused("stationarity demo:harbour claims --bandwidth 97", "take 96 or fewer");

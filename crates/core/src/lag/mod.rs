@@ -17,4 +17,8 @@ pub enum LagRule {
     Given(usize),
     /// The number with the smallest criterion, all candidates on one sample.
     Criterion(Criterion),
+    /// The number with the smallest modified AIC (Ng and Perron 2001).
+    Maic,
+    /// From the largest number down, the first whose last lag is significant at 10 %.
+    T,
 }

@@ -1,6 +1,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::quantiles::{Side, Stretch};
 use super::surface::Surface;
 use super::tables;
 use crate::lag::Criterion;
@@ -54,9 +55,160 @@ pub enum Family {
     /// KPSS η with the automatic bandwidth; `lags` is the number of
     /// autocovariances that its formula looks at.
     KpssAutomatic(Terms),
+    /// ADF τ after a search by the modified AIC among the default number of lags.
+    AdfByMaic(Terms),
+    /// The same by the general-to-specific t rule.
+    AdfByT(Terms),
+    /// F statistics of Dickey and Fuller with a given number of lags.
+    AdfJoint(JointTest),
+    /// A statistic of Phillips and Perron; `lags` is the bandwidth.
+    PhillipsPerron(PpStatistic, Terms),
+    /// A statistic of the series detrended by generalised least squares, with a given
+    /// number of lags.
+    GlsGiven(GlsStatistic, Terms),
+    /// The same after a search by the modified AIC among the default number of lags.
+    GlsByMaic(GlsStatistic, Terms),
+    /// The smallest t-ratio over all break dates, with a given number of lags.
+    ZivotAndrews(BreakModel),
+    /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and
+    /// perhaps a trend; `lags` of the seasonal difference.
+    SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
+}
+
+/// The joint hypotheses of Dickey and Fuller (1981).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum JointTest {
+    /// No constant and a unit root, in a regression with a constant.
+    Phi1,
+    /// No constant, no trend and a unit root, in one with a trend.
+    Phi2,
+    /// No trend and a unit root, in one with a trend.
+    Phi3,
+}
+
+/// The two statistics of Phillips and Perron (1988).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum PpStatistic {
+    /// From the coefficient.
+    Rho,
+    /// From its t-ratio.
+    Tau,
+}
+
+/// Statistics of the series detrended by generalised least squares.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum GlsStatistic {
+    /// t-ratio of the lagged level.
+    Tau,
+    /// The point-optimal test.
+    PointOptimal,
+    /// The inverse hyperbolic sine of `MZ_t`, whose lower tail is long.
+    MzT,
+}
+
+/// What breaks under the alternative of Zivot and Andrews (1992).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum BreakModel {
+    /// The level, once.
+    Intercept,
+    /// The slope of the trend.
+    Trend,
+    /// Both.
+    Both,
+}
+
+/// Seasons whose distributions were simulated.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum SeasonLength {
+    /// Four observations.
+    Quarterly,
+    /// Twelve.
+    Monthly,
+}
+
+/// Statistics of seasonal unit roots.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum SeasonalStatistic {
+    /// t-ratio of the long-run root.
+    Zero,
+    /// t-ratio of the root of the shortest cycle.
+    Shortest,
+    /// F of a pair of roots; the same for every pair.
+    Pair,
+    /// F of all but the long-run root.
+    Seasonal,
+    /// F of all roots.
+    All,
+}
+
+impl JointTest {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Phi1, Self::Phi2, Self::Phi3];
+}
+
+impl PpStatistic {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Rho, Self::Tau];
+}
+
+impl GlsStatistic {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Tau, Self::PointOptimal, Self::MzT];
+}
+
+impl BreakModel {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Intercept, Self::Trend, Self::Both];
+}
+
+impl SeasonLength {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Quarterly, Self::Monthly];
+
+    /// Observations in it.
+    pub fn observations(self) -> usize {
+        match self {
+            Self::Quarterly => 4,
+            Self::Monthly => 12,
+        }
+    }
+
+    /// The one of so many observations.
+    pub fn of(season: usize) -> Option<Self> {
+        Self::ALL.into_iter().find(|one| one.observations() == season)
+    }
+}
+
+impl SeasonalStatistic {
+    /// All of them.
+    pub const ALL: [Self; 5] = [Self::Zero, Self::Shortest, Self::Pair, Self::Seasonal, Self::All];
 }
 
 impl Family {
+    /// The tail that speaks against the null.
+    pub fn side(self) -> Side {
+        use SeasonalStatistic as S;
+        match self {
+            Self::KpssGiven(_)
+            | Self::KpssAutomatic(_)
+            | Self::AdfJoint(_)
+            | Self::SeasonalRoots(_, S::Pair | S::Seasonal | S::All, _) => Side::Upper,
+            _ => Side::Lower,
+        }
+    }
+
+    /// The scale on which its tails run straight.
+    pub fn stretch(self) -> Stretch {
+        use GlsStatistic as G;
+        match self {
+            Self::GlsGiven(G::PointOptimal, _) | Self::GlsByMaic(G::PointOptimal, _) => Stretch::SquareRoot,
+            family if family.side() == Side::Upper => Stretch::SquareRoot,
+            _ => Stretch::Plain,
+        }
+    }
+
     /// The response surface, or `None` where the statistic does not exist
     /// (KPSS without a constant).
     pub fn surface(self) -> Option<&'static Surface> {
@@ -75,6 +227,23 @@ impl Family {
         for terms in [Terms::Constant, Terms::Trend] {
             all.push(Self::KpssGiven(terms));
             all.push(Self::KpssAutomatic(terms));
+        }
+        all.extend(Terms::ALL.map(Self::AdfByMaic));
+        all.extend(Terms::ALL.map(Self::AdfByT));
+        all.extend(JointTest::ALL.map(Self::AdfJoint));
+        for statistic in PpStatistic::ALL {
+            all.extend(Terms::ALL.map(|terms| Self::PhillipsPerron(statistic, terms)));
+        }
+        for statistic in GlsStatistic::ALL {
+            for terms in [Terms::Constant, Terms::Trend] {
+                all.extend([Self::GlsGiven(statistic, terms), Self::GlsByMaic(statistic, terms)]);
+            }
+        }
+        all.extend(BreakModel::ALL.map(Self::ZivotAndrews));
+        for season in SeasonLength::ALL {
+            for statistic in SeasonalStatistic::ALL {
+                all.extend([false, true].map(|trend| Self::SeasonalRoots(season, statistic, trend)));
+            }
         }
         all
     }
@@ -98,6 +267,40 @@ impl Family {
             Self::AdfTermsByDataSearched(c) => format!("adf_terms_by_data_{}", rule(c)),
             Self::KpssGiven(t) => format!("kpss_{}_given", terms(t)),
             Self::KpssAutomatic(t) => format!("kpss_{}_automatic", terms(t)),
+            Self::AdfByMaic(t) => format!("adf_{}_maic", terms(t)),
+            Self::AdfByT(t) => format!("adf_{}_t", terms(t)),
+            Self::AdfJoint(JointTest::Phi1) => "adf_phi1".to_owned(),
+            Self::AdfJoint(JointTest::Phi2) => "adf_phi2".to_owned(),
+            Self::AdfJoint(JointTest::Phi3) => "adf_phi3".to_owned(),
+            Self::PhillipsPerron(PpStatistic::Rho, t) => format!("pp_rho_{}", terms(t)),
+            Self::PhillipsPerron(PpStatistic::Tau, t) => format!("pp_tau_{}", terms(t)),
+            Self::GlsGiven(statistic, t) => format!("{}_{}_given", gls(statistic), terms(t)),
+            Self::GlsByMaic(statistic, t) => format!("{}_{}_maic", gls(statistic), terms(t)),
+            Self::ZivotAndrews(BreakModel::Intercept) => "zivot_andrews_intercept".to_owned(),
+            Self::ZivotAndrews(BreakModel::Trend) => "zivot_andrews_trend".to_owned(),
+            Self::ZivotAndrews(BreakModel::Both) => "zivot_andrews_both".to_owned(),
+            Self::SeasonalRoots(season, statistic, trend) => {
+                let around = if trend { "trend" } else { "dummies" };
+                format!("roots_{}_{}_{around}", season.observations(), seasonal(statistic))
+            }
         }
+    }
+}
+
+fn gls(statistic: GlsStatistic) -> &'static str {
+    match statistic {
+        GlsStatistic::Tau => "gls_tau",
+        GlsStatistic::PointOptimal => "point_optimal",
+        GlsStatistic::MzT => "mz_t",
+    }
+}
+
+fn seasonal(statistic: SeasonalStatistic) -> &'static str {
+    match statistic {
+        SeasonalStatistic::Zero => "zero",
+        SeasonalStatistic::Shortest => "shortest",
+        SeasonalStatistic::Pair => "pair",
+        SeasonalStatistic::Seasonal => "seasonal",
+        SeasonalStatistic::All => "all",
     }
 }

@@ -16,7 +16,9 @@ mod quantiles;
 mod surface;
 mod tables;
 
-pub use family::{Family, Terms};
+pub use family::{
+    BreakModel, Family, GlsStatistic, JointTest, PpStatistic, SeasonLength, SeasonalStatistic, Terms,
+};
 pub use levels::{LEVEL_COUNT, levels};
 pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};
 pub use surface::{Steps, Surface, monomials};

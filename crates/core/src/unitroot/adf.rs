@@ -1,9 +1,12 @@
 use nalgebra::DMatrix;
 
 use super::error::{FEWEST, UnitRootError};
-use super::outcome::{Coefficient, Note, Null, Regressor, TestName, UnitRootTest, note_on_p_value};
+use super::outcome::{
+    Coefficient, Detail, JointResult, Note, Null, Regressor, TestName, UnitRootTest, note_on_p_value,
+};
+use super::statistic::{chosen_by_maic, chosen_by_t, ladder, level_squares, wald_f};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{Family, Side, Terms};
+use crate::nulldist::{Family, JointTest, Side, Terms};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Estimates};
@@ -59,10 +62,14 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     }
     scale::check(y)?;
     let design = Design::new(y, options.terms);
-    let (search, max_lags) = resolve(options, n)?;
-    let (lags, mut factor) = match search {
-        None => (max_lags, design.factor(max_lags, max_lags)),
-        Some(criterion) => choose(&design, criterion, max_lags)?,
+    let (is_search, max_lags) = resolve(options, n)?;
+    let (lags, mut factor) = match options.lags {
+        LagRule::Given(_) => (max_lags, design.factor(max_lags, max_lags)),
+        LagRule::Criterion(criterion) => choose(&design, criterion, max_lags)?,
+        LagRule::Maic | LagRule::T => {
+            let lags = by_ladder(&design, options.lags, max_lags)?;
+            (lags, design.factor(lags, lags))
+        }
     };
     let fit = ols::estimate(&mut factor)?;
     let regression = design.in_original_units(&fit);
@@ -73,21 +80,25 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     if !statistic.is_finite() {
         return Err(UnitRootError::Collinear);
     }
-    let (family, size) = match searched(options.lags, max_lags) {
-        Some(criterion) => (Family::AdfSearched(options.terms, criterion), max_lags),
-        None => (Family::AdfGiven(options.terms), lags),
+    let usual = default_max_lags(n);
+    let (family, size) = match (options.lags, searched(options.lags, max_lags)) {
+        (LagRule::Maic, _) => (Family::AdfByMaic(options.terms), usual),
+        (LagRule::T, _) => (Family::AdfByT(options.terms), usual),
+        (_, Some(criterion)) => (Family::AdfSearched(options.terms, criterion), max_lags),
+        (_, None) => (Family::AdfGiven(options.terms), lags),
     };
-    let surface = family.surface().ok_or(UnitRootError::NeedsConstant)?;
+    let other_search = matches!(options.lags, LagRule::Maic | LagRule::T) && max_lags != usual;
+    let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Lower);
-    let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
+    let outside = (!surface.covers(n, size) || other_search).then_some(Note::OutsideSimulation);
     Ok(UnitRootTest {
         test: TestName::Adf,
         null: Null::UnitRoot,
         terms: options.terms,
         lags: Some(lags),
         lag_rule: Some(options.lags),
-        max_lags: search.map(|_| max_lags),
+        max_lags: is_search.then_some(max_lags),
         bandwidth: None,
         bandwidth_rule: None,
         kernel: None,
@@ -96,7 +107,9 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
         statistic,
         p_value,
         critical: distribution.critical_values(Side::Lower),
+        joint: joint(&fit, options.terms, n, lags),
         regression,
+        detail: Detail::None,
         notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
     })
 }
@@ -109,19 +122,42 @@ pub(super) fn searched(rule: LagRule, max_lags: usize) -> Option<Criterion> {
     }
 }
 
-/// The criterion, if there is a search, and the (largest) number of lags.
-fn resolve(options: &AdfOptions, n: usize) -> Result<(Option<Criterion>, usize), UnitRootError> {
+/// Whether there is a search, and the (largest) number of lags.
+fn resolve(options: &AdfOptions, n: usize) -> Result<(bool, usize), UnitRootError> {
     let most = largest_max_lags(n);
     let (search, lags) = match options.lags {
-        LagRule::Given(lags) => (None, lags),
-        LagRule::Criterion(criterion) => {
-            (Some(criterion), options.max_lags.unwrap_or_else(|| default_max_lags(n)))
-        }
+        LagRule::Given(lags) => (false, lags),
+        _ => (true, options.max_lags.unwrap_or_else(|| default_max_lags(n))),
     };
     if lags > most {
         return Err(UnitRootError::TooManyLags { lags, most, observations: n });
     }
     Ok((search, lags))
+}
+
+/// The number of lags by a rule that looks at each regression's coefficients.
+fn by_ladder(design: &Design<'_>, rule: LagRule, max_lags: usize) -> Result<usize, UnitRootError> {
+    let x: Vec<f64> = (0..design.y.len()).map(|t| design.level(t)).collect();
+    let (rungs, rows) = ladder(&x, design.terms, max_lags)?;
+    match rule {
+        LagRule::Maic => Ok(chosen_by_maic(&rungs, rows, level_squares(&x, design.terms, max_lags)?)),
+        _ => Ok(chosen_by_t(&rungs)),
+    }
+}
+
+/// The joint hypotheses that the terms allow, with p-values for given lags.
+fn joint(fit: &Estimates, terms: Terms, n: usize, lags: usize) -> Vec<JointResult> {
+    let hypotheses: &[(JointTest, &'static str, &[usize])] = match terms {
+        Terms::None => &[],
+        Terms::Constant => &[(JointTest::Phi1, "phi1", &[0, 1])],
+        Terms::Trend => &[(JointTest::Phi2, "phi2", &[0, 1, 2]), (JointTest::Phi3, "phi3", &[1, 2])],
+    };
+    let result = |(test, name, which): &(JointTest, &'static str, &[usize])| {
+        let statistic = wald_f(fit, which).ok()?;
+        let p_value = Family::AdfJoint(*test).surface()?.at(n, lags).p_value(statistic, Side::Upper);
+        Some(JointResult { name, statistic, p_value })
+    };
+    hypotheses.iter().filter_map(result).collect()
 }
 
 /// The best number of lags and the factor of its regression on all usable

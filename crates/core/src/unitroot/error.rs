@@ -47,6 +47,9 @@ pub enum UnitRootError {
         /// Its place, 0-based.
         place: usize,
     },
+    /// No null distribution was simulated for such a test.
+    #[error("no null distribution is known for this test on such data")]
+    NoDistribution,
     /// KPSS tests stationarity around a constant at least.
     #[error("the test needs a constant at least")]
     NeedsConstant,

@@ -1,5 +1,5 @@
 use super::error::{FEWEST, UnitRootError};
-use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use crate::nulldist::{Family, Side, Terms};
 use crate::num::scale;
 use crate::num::sum::dot;
@@ -92,6 +92,8 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
         p_value,
         critical: distribution.critical_values(Side::Upper),
         regression: Vec::new(),
+        joint: Vec::new(),
+        detail: Detail::None,
         notes: [outside, wide, note_on_p_value(p_value)].into_iter().flatten().collect(),
     })
 }

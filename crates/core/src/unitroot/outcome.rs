@@ -2,7 +2,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::lag::LagRule;
-use crate::nulldist::{CriticalValues, Terms};
+use crate::nulldist::{BreakModel, CriticalValues, Terms};
 use crate::ols::Bandwidth;
 
 /// Which test.
@@ -11,8 +11,85 @@ use crate::ols::Bandwidth;
 pub enum TestName {
     /// Augmented Dickey-Fuller.
     Adf,
+    /// Phillips and Perron.
+    Pp,
     /// Kwiatkowski, Phillips, Schmidt and Shin.
     Kpss,
+    /// Dickey-Fuller after detrending by generalised least squares.
+    AdfGls,
+    /// The feasible point-optimal test.
+    PointOptimal,
+    /// The M-tests of Ng and Perron.
+    NgPerron,
+    /// Zivot and Andrews: a break at a date that the data choose.
+    ZivotAndrews,
+    /// Hylleberg, Engle, Granger and Yoo: roots at the frequencies of a season.
+    Hegy,
+}
+
+/// What a test gives beside its statistic.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Detail {
+    /// Nothing.
+    None,
+    /// Both statistics of Phillips and Perron.
+    PhillipsPerron {
+        /// `Z_ρ`.
+        z_rho: f64,
+        /// Its p-value.
+        z_rho_p_value: f64,
+        /// `Z_τ`.
+        z_tau: f64,
+    },
+    /// All four M-statistics.
+    NgPerron {
+        /// `MZ_α`.
+        mza: f64,
+        /// `MZ_t`.
+        mzt: f64,
+        /// `MSB`.
+        msb: f64,
+        /// `MP_T`.
+        mpt: f64,
+    },
+    /// A break.
+    Break {
+        /// Place (0-based) of the last period of the old regime.
+        place: usize,
+        /// What breaks.
+        model: BreakModel,
+    },
+    /// Roots at the frequencies of a season.
+    Seasonal {
+        /// From the long run to the shortest cycle.
+        frequencies: Vec<FrequencyResult>,
+        /// Several of them together.
+        joint: Vec<JointResult>,
+    },
+}
+
+/// The test at one frequency.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct FrequencyResult {
+    /// Observations per cycle; none for the long run.
+    pub period: Option<f64>,
+    /// Whether the statistic is a t-ratio, else an F.
+    pub is_t: bool,
+    /// The statistic.
+    pub statistic: f64,
+    /// Its p-value.
+    pub p_value: f64,
+}
+
+/// A joint hypothesis.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct JointResult {
+    /// Its name.
+    pub name: &'static str,
+    /// F statistic.
+    pub statistic: f64,
+    /// Its p-value.
+    pub p_value: f64,
 }
 
 /// What a test holds true until the data speak against it.
@@ -106,6 +183,10 @@ pub struct UnitRootTest {
     pub critical: CriticalValues,
     /// The auxiliary regression; empty where there is none.
     pub regression: Vec<Coefficient>,
+    /// Joint hypotheses on that regression.
+    pub joint: Vec<JointResult>,
+    /// What else the test gives.
+    pub detail: Detail,
     /// Doubts.
     pub notes: Vec<Note>,
 }

@@ -2,75 +2,178 @@
 
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence, DifferenceTests, Reading, SeasonLeft};
-use kandrel_core::unitroot::{Note, TermsChoice, TermsReason, UnitRootTest};
+use kandrel_core::shape::SpreadAdvice;
+use kandrel_core::unitroot::story::{Kind, Story, StoryProbability};
+use kandrel_core::unitroot::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
+use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
 
+use super::test::{doubt, name_of, what_differenced};
 use super::wording;
-use super::{Setting, doubt, name_of, what_differenced};
-use crate::render::{number, p_value};
+use super::{Found, Setting};
+use crate::render::number;
 use crate::words;
 
 /// The answer in one sentence.
-pub fn answer(name: &str, assessment: &Assessment) -> String {
-    let verdict = assessment.verdict;
-    let times = if verdict.integration == 1 { "once" } else { "twice" };
+pub fn answer(series: &Series, assessment: &Assessment) -> String {
+    let (name, verdict) = (&series.name, &assessment.verdict);
+    let times = match verdict.integration {
+        1 => "once",
+        _ => "twice",
+    };
+    let season = assessment.season.season;
+    let beside = if assessment.season.treatment == Treatment::Pattern {
+        format!(", beside a season of {season} that repeats itself")
+    } else {
+        String::new()
+    };
     match verdict.class {
-        Class::DifferenceStationary => match unsettled_season(assessment) {
-            Some(left) => format!(
-                "{name} is not stationary, it has a unit root; one difference leaves a season of {} in, \
-                 so difference seasonally too.",
-                left.season
-            ),
-            None => format!(
-                "{name} is not stationary, it has a unit root: difference {times} (I({})).",
-                verdict.integration
-            ),
-        },
-        Class::Stationary => match assessment.season_left {
-            Some(left) => format!(
-                "{name} is stationary around a constant level (I(0)), but for a season of {} that these tests \
-                 do not judge.",
-                left.season
-            ),
-            None => format!("{name} is stationary around a constant level: use it as it is (I(0))."),
-        },
+        Class::DifferenceStationary => format!(
+            "{name} is not stationary, it has a unit root{beside}: difference {times} (I({})).",
+            verdict.integration
+        ),
+        Class::SeasonalUnitRoot if verdict.integration == 0 => {
+            format!("{name} has unit roots at its season: difference at lag {season} (d = 0, D = 1).")
+        }
+        Class::SeasonalUnitRoot => format!(
+            "{name} is not stationary, it has a unit root and others at its season: difference {times} and at lag \
+             {season} (d = {}, D = 1).",
+            verdict.integration
+        ),
+        Class::Stationary if beside.is_empty() => {
+            format!("{name} is stationary around a constant level: use it as it is (I(0)).")
+        }
+        Class::Stationary => format!("{name} is stationary around a constant level{beside} (I(0))."),
         Class::TrendStationary => {
             format!(
-                "{name} is stationary around a linear trend: take out the trend, do not difference (I(0))."
+                "{name} is stationary around a linear trend{beside}: take out the trend, do not difference (I(0))."
             )
         }
+        Class::BrokenTrend => format!(
+            "{name} is stationary around {} after {}{beside}: allow for the break, do not difference (I(0)).",
+            broken(assessment),
+            assessment.break_at.map_or(String::new(), |place| series.period(place).to_string())
+        ),
+        Class::LongMemory => format!("{name} is stationary with long memory."),
         Class::Inconclusive => format!(
-            "The tests do not settle whether {name} is stationary; I({}) is the likelier reading.",
-            verdict.integration
+            "The data do not settle whether {name} is stationary{beside}; {} is the likelier reading.",
+            match verdict.kind {
+                Kind::Broken => "a break in an otherwise stationary series".to_owned(),
+                _ => format!("I({})", verdict.integration),
+            }
         ),
     }
 }
 
-/// The season that keeps the tests from settling the number of differences.
-fn unsettled_season(assessment: &Assessment) -> Option<SeasonLeft> {
-    let settled = assessment.stages.iter().any(|stage| stage.reading == Reading::Stationary);
-    assessment.season_left.filter(|_| !settled)
+fn broken(assessment: &Assessment) -> &'static str {
+    match assessment.stories.best_of(Kind::Broken).map(|one| one.story) {
+        Some(Story::MeanWithLevelBreak) => "a level that shifts",
+        Some(Story::TrendWithLevelBreak) => "a trend whose level shifts",
+        Some(Story::TrendWithSlopeBreak) => "a trend whose slope changes",
+        _ => "a trend whose level and slope change",
+    }
 }
 
 /// Each step of the argument with its figures.
-pub fn reasons(assessment: &Assessment, alpha: f64) -> Vec<String> {
+pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
+    let assessment = found.assessment;
     let mut reasons = Vec::new();
+    reasons.extend(few(assessment.observations));
+    reasons.extend(found.spread.as_ref().and_then(|spread| uneven(series, spread.advice)));
+    reasons.extend(season(assessment));
+    reasons.push(stories(series, assessment));
     reasons.extend(assessment.terms_choice.map(terms));
-    for stage in &assessment.stages {
+    for stage in assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1) {
         reasons.push(both(stage, alpha));
         reasons.extend(doubts(&stage.unit_root, stage.differenced));
         reasons.extend(doubts(&stage.stationarity, stage.differenced));
     }
-    reasons.extend(assessment.season_left.map(season));
-    if assessment.verdict.class == Class::DifferenceStationary {
-        reasons.push(
-            "Neither test looks for a break: a level or a trend that shifts once looks like a unit root to both. \
-             Look at the series before you difference it."
-                .to_owned(),
-        );
-    }
+    reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
+    reasons.push(largest_root(assessment));
     reasons.push(confidence(assessment));
     reasons
+}
+
+fn few(observations: usize) -> Option<String> {
+    (observations < 50).then(|| {
+        format!(
+            "{observations} observations are few: tests find little in them, and a root of 0.9 looks like a unit root."
+        )
+    })
+}
+
+fn uneven(series: &Series, advice: SpreadAdvice) -> Option<String> {
+    let what = match advice {
+        SpreadAdvice::Logarithm => "in proportion to its level: take logarithms first",
+        SpreadAdvice::BoxCox => "with its level: take a Box-Cox transformation first",
+        _ => return None,
+    };
+    Some(format!("The spread of {} grows {what}, as the tests assume an even one.", series.name))
+}
+
+fn season(assessment: &Assessment) -> Option<String> {
+    let season = &assessment.season;
+    let length = season.season;
+    let acf = season.acf.map_or(String::new(), |acf| format!(" (autocorrelation of the changes {acf:.2})"));
+    let test = match &season.roots {
+        Some(roots) => {
+            let p = wording::simulated_p(roots.p_value);
+            match season.treatment {
+                Treatment::Difference => {
+                    format!("unit roots at its frequencies cannot be ruled out (HEGY, {p}), so it may wander")
+                }
+                _ => format!("unit roots at its frequencies are rejected (HEGY, {p}), so it repeats itself"),
+            }
+        }
+        None => {
+            "whether it wanders is not tested for such a season, so it is taken to repeat itself".to_owned()
+        }
+    };
+    let how = match season.treatment {
+        Treatment::None => return None,
+        Treatment::Pattern => "its pattern was taken out before the rest was judged",
+        Treatment::Difference => "what follows is of the seasonal difference",
+    };
+    Some(format!("There is a season of {length}{acf}; {test}: {how}."))
+}
+
+/// The stories that matter, with their probabilities.
+fn stories(series: &Series, assessment: &Assessment) -> String {
+    let lost = assessment.season.lost();
+    let of = |one: &StoryProbability| {
+        let at =
+            one.before.map_or(String::new(), |before| format!(" after {}", series.period(before + lost - 1)));
+        format!("{}{at} {}", story(one.story), share(one.probability))
+    };
+    let told: Vec<String> =
+        assessment.stories.stories.iter().take(4).filter(|one| one.probability >= 0.01).map(of).collect();
+    format!(
+        "Of twelve stories, fitted by exact likelihood and averaged over short-run dynamics, the most probable are: {}.",
+        told.join(", ")
+    )
+}
+
+fn share(probability: f64) -> String {
+    match 100.0 * probability {
+        p if p > 99.5 => "over\u{a0}99\u{a0}%".to_owned(),
+        p => format!("{p:.0}\u{a0}%"),
+    }
+}
+
+fn story(story: Story) -> &'static str {
+    match story {
+        Story::Mean => "stationary about a mean",
+        Story::Trend => "stationary about a trend",
+        Story::RandomWalk => "a unit root without drift",
+        Story::RandomWalkWithDrift => "a unit root with drift",
+        Story::TwiceIntegrated => "two unit roots",
+        Story::MeanWithLevelBreak => "stationary about a mean that shifts",
+        Story::TrendWithLevelBreak => "stationary about a trend that shifts",
+        Story::TrendWithBothBreaks => "stationary about a trend that shifts and bends",
+        Story::TrendWithSlopeBreak => "stationary about a trend that bends",
+        Story::RandomWalkWithLevelBreak => "a unit root and one shift",
+        Story::DriftWithLevelBreak => "a unit root with drift and one shift",
+        Story::DriftWithSlopeBreak => "a unit root with a drift that changes",
+    }
 }
 
 fn terms(choice: TermsChoice) -> String {
@@ -91,8 +194,8 @@ fn terms(choice: TermsChoice) -> String {
         _ => 6,
     };
     format!(
-        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; that of \
-         KPSS, as if the terms had been given, is rather too large than too small.",
+        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; those of \
+         the others are as if the terms had been given.",
         number(choice.per_period, decimals),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)
@@ -138,63 +241,95 @@ fn together(reading: Reading) -> &'static str {
 fn doubts(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = String> + '_ {
     let bearing = test.notes.iter().filter(|note| **note != Note::BeyondSimulatedLevels);
     bearing.map(move |note| {
-        format!("{} of {}: {}.", name_of(test.test), what_differenced(differenced), doubt(*note))
+        format!("{} of {}: {}.", name_of(test.test, None), what_differenced(differenced), doubt(*note))
     })
 }
 
-fn season(left: SeasonLeft) -> String {
-    let SeasonLeft { season, acf } = left;
+/// Which of the three parts of stationarity changes from segment to segment.
+fn parts(moments: &Moments, alpha: f64) -> Option<String> {
+    let named = [
+        ("mean", moments.mean.p_value),
+        ("spread", moments.variance.p_value),
+        ("rhythm (first autocovariance)", moments.autocovariance.p_value),
+    ];
+    let changing: Vec<String> = named
+        .into_iter()
+        .filter(|(_, p)| *p <= alpha)
+        .map(|(name, p)| format!("{name} ({})", wording::p_equals(p)))
+        .collect();
+    match changing.as_slice() {
+        [] => None,
+        some => {
+            Some(format!("From one quarter of the series to the next these change: {}.", some.join(", ")))
+        }
+    }
+}
+
+fn largest_root(assessment: &Assessment) -> String {
+    let (low, high) = assessment.largest_root;
+    let end = if high >= 1.0 { "1".to_owned() } else { number(high, 2) };
+    if low >= 1.0 {
+        return "Without a break, the largest root is 1 in more than nine cases of ten; one of 0.97 might look the \
+                same."
+            .to_owned();
+    }
+    let caution = if high >= 1.0 {
+        format!("; a root of {} would look the same", number(low, 2))
+    } else {
+        String::new()
+    };
     format!(
-        "The first difference repeats itself {season} periods apart (autocorrelation {acf:.2}, hardly less after \
-         twice as many). These tests do not allow for a season: they judge such a series only after a difference \
-         at lag {season}."
+        "Without a break, the largest root lies between {} and {end} in nine cases of ten{caution}.",
+        number(low, 2)
     )
 }
 
 fn confidence(assessment: &Assessment) -> String {
-    let short = if assessment.observations < 100 {
-        format!(
-            " With {} observations it is one notch lower than the tests alone say.",
-            assessment.observations
-        )
-    } else {
-        String::new()
+    let verdict = &assessment.verdict;
+    let kind = match verdict.kind {
+        Kind::Stationary => "stationary about a mean",
+        Kind::TrendStationary => "stationary about a trend",
+        Kind::UnitRoot => "one unit root",
+        Kind::TwoUnitRoots => "two unit roots",
+        Kind::Broken => "stationary but for a break",
     };
-    let nearest = assessment
-        .stages
+    let less: Vec<&str> = verdict
+        .doubts
         .iter()
-        .flat_map(|stage| [stage.unit_root.p_value, stage.stationarity.p_value])
-        .filter(|p| (0.01..0.10).contains(p))
-        .map(p_value)
-        .collect::<Vec<_>>()
-        .join(", ");
-    let margin = if nearest.is_empty() { String::new() } else { format!(" (p = {nearest})") };
-    let why = match assessment.verdict.confidence {
-        Confidence::High => "Confidence is high: the tests agree, each by a clear margin.".to_owned(),
-        Confidence::Moderate => {
-            format!("Confidence is moderate: the tests agree, but not all by a clear margin{margin}.")
-        }
-        Confidence::Low => "Confidence is low: the tests do not agree clearly.".to_owned(),
+        .map(|doubt| match doubt {
+            Doubt::TestContradicts => "the ADF test does not bear it out",
+            Doubt::InnovationsCorrelated => "the innovations of the best story are autocorrelated",
+            Doubt::Short => "the series has fewer than 100 observations",
+        })
+        .collect();
+    let notches = match less.as_slice() {
+        [] => String::new(),
+        [one] => format!(" One notch lower, as {one}."),
+        several => format!(" Lower by {} notches: {}.", several.len(), several.join("; ")),
     };
-    format!("{why}{short}")
+    format!(
+        "Together the stories of this kind ({kind}) have {}: from 90 % confidence is high, from 75 % moderate.{notches}",
+        share(verdict.probability)
+    )
 }
 
 /// Commands that carry the argument on.
 pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> Vec<String> {
     let file = setting.file;
-    let seasonal = assessment.season_left.map(|left| format!("d{}", left.season));
-    let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
     let further = |steps: &[String]| words::with_steps(&series.name, steps);
-    if let (Some(_), Some(step)) = (unsettled_season(assessment), &seasonal) {
-        chain.push(step.clone());
-        return ["stationarity", "acf"]
-            .map(|command| format!("kandrel {command} {file} {}", further(&chain)))
-            .to_vec();
+    let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
+    match assessment.verdict.class {
+        Class::TrendStationary => chain.push("detrend".to_owned()),
+        Class::BrokenTrend => {
+            let after = assessment.break_at.map(|place| series.period(place + 1).to_string());
+            let rest =
+                after.map(|after| format!("kandrel stationarity {file} {} --sample {after}..", further(&[])));
+            return [format!("kandrel plot {file} {}", further(&[]))].into_iter().chain(rest).collect();
+        }
+        _ => {}
     }
-    let mut lines = vec![format!("kandrel acf {file} {}", further(&chain))];
-    if let Some(step) = seasonal {
-        chain.push(step);
-        lines.push(format!("kandrel acf {file} {}", further(&chain)));
+    if assessment.season.treatment == Treatment::Difference {
+        chain.push(format!("d{}", assessment.season.season));
     }
-    lines
+    vec![format!("kandrel acf {file} {}", further(&chain))]
 }

@@ -1,11 +1,12 @@
 //! The result as a document.
 
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::Null;
 use kandrel_core::unitroot::verdict::Confidence;
+use kandrel_core::unitroot::{Null, TestName};
 
+use super::test::{TestResult, name_of};
 use super::wording;
-use super::{StationarityResult, name_of};
+use super::{MomentsResult, StationarityResult};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::words;
 
@@ -20,9 +21,9 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
     let allowing = match (searched, chosen) {
-        (true, true) => ", for the search of lags and the choice of terms",
+        (true, true) => ", for the search of lags and (ADF) the choice of terms",
         (true, false) => ", and for the search of lags",
-        (false, true) => ", and for the choice of terms",
+        (false, true) => ", and (ADF) for the choice of terms",
         (false, false) => "",
     };
     document.paragraph(format!(
@@ -32,12 +33,47 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
     ));
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);
-    document.paragraph(
-        "Lags: of the changes (ADF), of the long-run variance (KPSS). Δ, Δ²: first, second difference.",
-    );
+    document.paragraph(legend(result));
+    if let Some(moments) = &result.moments {
+        document.paragraph("Mean, spread and rhythm by segment");
+        document.table(segments(moments));
+    }
+    if result.shows_regression {
+        for test in result.tests.iter().filter(|test| !test.detail.regression.is_empty()) {
+            document.paragraph(format!(
+                "Regression of {} ({})",
+                name_of(test.test, test.detail.model),
+                differenced(test.differenced)
+            ));
+            document.table(regression(test));
+        }
+    }
+    for test in result.tests.iter().filter(|test| test.test == TestName::Hegy) {
+        document.paragraph("Unit roots at the frequencies of the season (HEGY)");
+        document.table(frequencies(test));
+    }
     document.list("Reasons", result.verdict.reasons.clone());
     document.commands("Next", result.verdict.next.clone());
     document
+}
+
+fn legend(result: &StationarityResult) -> String {
+    let has = |names: &[TestName]| result.tests.iter().any(|test| names.contains(&test.test));
+    let mut text =
+        "Lags: of the changes, of the long-run variance (KPSS, PP). Δ, Δ²: first, second difference."
+            .to_owned();
+    if has(&[TestName::AdfGls, TestName::PointOptimal, TestName::NgPerron]) {
+        text += " ADF-GLS, P_T (point optimal), MZt (M-test): detrended by generalised least squares.";
+    }
+    if has(&[TestName::ZivotAndrews]) {
+        text += " ZA: Zivot and Andrews, against a trend with a break of level, slope, or both.";
+    }
+    match result.tests.first().map(|test| test.season_out) {
+        Some("pattern") => text += " The pattern of the season was taken out before.",
+        Some("difference") => text += " The tests are of the seasonal difference.",
+        _ => {}
+    }
+    text
 }
 
 fn confidence_word(confidence: Confidence) -> &'static str {
@@ -58,15 +94,15 @@ fn table(result: &StationarityResult) -> Table {
         ("Stat.", Align::Decimal),
         ("5 %", Align::Decimal),
         ("p", Align::Left),
-        ("Null is", Align::Left),
+        ("Rejected", Align::Left),
     ]);
     let mut last = None;
-    for test in &result.tests {
+    for test in result.tests.iter().filter(|test| test.test != TestName::Hegy) {
         let new_block = last != Some(test.differenced);
         last = Some(test.differenced);
         table.rows.push(vec![
             Cell::text(if new_block { differenced(test.differenced) } else { "" }),
-            Cell::text(name_of(test.test)),
+            Cell::text(name_of(test.test, test.detail.model)),
             Cell::text(match test.null {
                 Null::UnitRoot => "unit root",
                 Null::Stationary => "stationary",
@@ -76,7 +112,91 @@ fn table(result: &StationarityResult) -> Table {
             Cell::number(test.statistic, 3),
             Cell::number(test.critical.five, 3),
             Cell::SimulatedPValue(test.p_value),
-            Cell::text(test.decision),
+            Cell::text(if test.decision == "rejected" { "yes" } else { "no" }),
+        ]);
+    }
+    table
+}
+
+fn segments(moments: &MomentsResult) -> Table {
+    let mut table = Table::new(&[
+        ("From", Align::Left),
+        ("To", Align::Left),
+        ("Mean", Align::Decimal),
+        ("Sd", Align::Decimal),
+        ("r1", Align::Decimal),
+    ]);
+    let spread = moments.segments.iter().map(|segment| segment.sd).fold(0.0, f64::max);
+    let decimals = words::decimals(spread);
+    for segment in &moments.segments {
+        table.rows.push(vec![
+            Cell::text(segment.first.clone()),
+            Cell::text(segment.last.clone()),
+            Cell::number(segment.mean, decimals),
+            Cell::number(segment.sd, decimals),
+            Cell::number(segment.r1, 2),
+        ]);
+    }
+    let p = |place: usize| {
+        moments
+            .tests
+            .get(place)
+            .map_or(Cell::Missing, |test| Cell::text(crate::render::p_value(test.p_value)))
+    };
+    table.rows.push(vec![Cell::text("p, all alike"), Cell::text(""), p(0), p(1), p(2)]);
+    table
+}
+
+fn regression(test: &TestResult) -> Table {
+    let mut table = Table::new(&[
+        ("", Align::Left),
+        ("Estimate", Align::Decimal),
+        ("Std. error", Align::Decimal),
+        ("t", Align::Decimal),
+    ]);
+    for line in &test.detail.regression {
+        table.rows.push(vec![
+            Cell::text(line.name.clone()),
+            Cell::number(line.estimate, 5),
+            Cell::number(line.std_error, 5),
+            Cell::number(line.t, 2),
+        ]);
+    }
+    for joint in &test.detail.joint {
+        table.rows.push(vec![
+            Cell::text(format!("{}, p = {}", joint.name, crate::render::p_value(joint.p_value))),
+            Cell::Missing,
+            Cell::Missing,
+            Cell::number(joint.statistic, 2),
+        ]);
+    }
+    table
+}
+
+fn frequencies(test: &TestResult) -> Table {
+    let mut table = Table::new(&[
+        ("Cycle", Align::Left),
+        ("Kind", Align::Left),
+        ("Stat.", Align::Decimal),
+        ("p", Align::Left),
+    ]);
+    for line in &test.detail.frequencies {
+        let cycle =
+            line.period.map_or("long run".to_owned(), |period| format!("{} periods", words::short(period)));
+        table.rows.push(vec![
+            Cell::text(cycle),
+            Cell::text(line.kind),
+            Cell::number(line.statistic, 2),
+            Cell::SimulatedPValue(line.p_value),
+        ]);
+    }
+    for joint in &test.detail.joint {
+        let cycle = if joint.name == "all" { "all together" } else { "all of the season" };
+        table.rows.push(vec![
+            Cell::text(cycle),
+            Cell::text("F"),
+            Cell::number(joint.statistic, 2),
+            Cell::SimulatedPValue(joint.p_value),
         ]);
     }
     table

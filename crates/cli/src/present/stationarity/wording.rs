@@ -30,6 +30,8 @@ pub fn lag_rule(rule: LagRule) -> &'static str {
         LagRule::Criterion(Criterion::Aic) => "aic",
         LagRule::Criterion(Criterion::Bic) => "bic",
         LagRule::Criterion(Criterion::Hq) => "hq",
+        LagRule::Maic => "maic",
+        LagRule::T => "t",
     }
 }
 

@@ -19,10 +19,25 @@ mod adf_trend_aic;
 mod adf_trend_bic;
 mod adf_trend_given;
 mod adf_trend_hq;
+mod gls_tau_constant_given;
+mod gls_tau_constant_maic;
+mod gls_tau_trend_given;
+mod gls_tau_trend_maic;
 mod kpss_constant_automatic;
 mod kpss_constant_given;
 mod kpss_trend_automatic;
 mod kpss_trend_given;
+mod mz_t_constant_given;
+mod mz_t_constant_maic;
+mod mz_t_trend_given;
+mod mz_t_trend_maic;
+mod point_optimal_constant_given;
+mod point_optimal_constant_maic;
+mod point_optimal_trend_given;
+mod point_optimal_trend_maic;
+mod zivot_andrews_both;
+mod zivot_andrews_intercept;
+mod zivot_andrews_trend;
 
 pub(super) fn find(family: Family) -> Option<&'static Surface> {
     match family.name().as_str() {
@@ -46,6 +61,21 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "kpss_constant_automatic" => Some(&kpss_constant_automatic::SURFACE),
         "kpss_trend_given" => Some(&kpss_trend_given::SURFACE),
         "kpss_trend_automatic" => Some(&kpss_trend_automatic::SURFACE),
+        "gls_tau_constant_given" => Some(&gls_tau_constant_given::SURFACE),
+        "gls_tau_constant_maic" => Some(&gls_tau_constant_maic::SURFACE),
+        "gls_tau_trend_given" => Some(&gls_tau_trend_given::SURFACE),
+        "gls_tau_trend_maic" => Some(&gls_tau_trend_maic::SURFACE),
+        "point_optimal_constant_given" => Some(&point_optimal_constant_given::SURFACE),
+        "point_optimal_constant_maic" => Some(&point_optimal_constant_maic::SURFACE),
+        "point_optimal_trend_given" => Some(&point_optimal_trend_given::SURFACE),
+        "point_optimal_trend_maic" => Some(&point_optimal_trend_maic::SURFACE),
+        "mz_t_constant_given" => Some(&mz_t_constant_given::SURFACE),
+        "mz_t_constant_maic" => Some(&mz_t_constant_maic::SURFACE),
+        "mz_t_trend_given" => Some(&mz_t_trend_given::SURFACE),
+        "mz_t_trend_maic" => Some(&mz_t_trend_maic::SURFACE),
+        "zivot_andrews_intercept" => Some(&zivot_andrews_intercept::SURFACE),
+        "zivot_andrews_trend" => Some(&zivot_andrews_trend::SURFACE),
+        "zivot_andrews_both" => Some(&zivot_andrews_both::SURFACE),
         _ => None,
     }
 }

@@ -1,13 +1,24 @@
-use super::argument::{Reading, Stage, Verdict, conclude, leans_stationary};
-use crate::corr::{self, AcfOptions, Finding};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::conclude::{Doubt, Verdict, conclude};
+use super::season::{SeasonFinding, Treatment};
+use crate::corr::{AcfOptions, acf};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
 use crate::ols::Bandwidth;
+use crate::unitroot::story::{Kind, StoryWeights, weigh_stories};
 use crate::unitroot::terms::{TermsChoice, adf_with_terms_by_data};
 use crate::unitroot::{AdfOptions, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
 
-/// A series is never differenced more often than this.
-const MOST_DIFFERENCES: usize = 2;
+/// A longer season's moving average would make the filters dear.
+const LONGEST_SEASONAL_FILTER: usize = 24;
+/// Below so many observations confidence is one notch lower.
+const SHORT: usize = 100;
+/// Level at which a test contradicts.
+const LEVEL: f64 = 0.05;
+/// Innovations with a smaller p-value are correlated.
+const CORRELATED: f64 = 0.001;
 
 /// How the deterministic terms of the level are found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -48,13 +59,30 @@ impl Default for AssessOptions {
     }
 }
 
-/// A season that differencing once does not take out.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct SeasonLeft {
-    /// Observations in the season.
-    pub season: usize,
-    /// Autocorrelation of the first difference one season apart.
-    pub acf: f64,
+/// What tests of opposite nulls say together.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Reading {
+    /// The unit root is rejected, stationarity is not.
+    Stationary,
+    /// Stationarity is rejected, the unit root is not.
+    UnitRoot,
+    /// Both nulls are rejected.
+    Conflict,
+    /// Neither null is rejected.
+    Silent,
+}
+
+impl Reading {
+    /// Of a test of a unit root and one of stationarity at level `alpha`.
+    pub fn of(unit_root: &UnitRootTest, stationarity: &UnitRootTest, alpha: f64) -> Self {
+        match (unit_root.rejects(alpha), stationarity.rejects(alpha)) {
+            (true, false) => Self::Stationary,
+            (false, true) => Self::UnitRoot,
+            (true, true) => Self::Conflict,
+            (false, false) => Self::Silent,
+        }
+    }
 }
 
 /// Both tests at one number of differences.
@@ -70,77 +98,117 @@ pub struct DifferenceTests {
     pub reading: Reading,
 }
 
-/// Tests at the level and at differences, and what follows.
+/// Stories, tests at the level and at differences, and what follows.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Assessment {
     /// Length of the series.
     pub observations: usize,
+    /// Its season and how it was taken out.
+    pub season: SeasonFinding,
+    /// The series that was judged: without its season.
+    pub judged: Vec<f64>,
+    /// The stories of it.
+    pub stories: StoryWeights,
     /// How the terms were chosen; `None` if they were given.
     pub terms_choice: Option<TermsChoice>,
-    /// From the level up: the level, the first difference, and the second if
-    /// the first is not yet stationary.
+    /// Of the judged series, from the level up: the level, the first and the second difference.
     pub stages: Vec<DifferenceTests>,
-    /// A season that stays in the first difference; the tests do not allow for
-    /// one.
-    pub season_left: Option<SeasonLeft>,
+    /// p-value of no autocorrelation in the innovations of the most probable story.
+    pub innovations_p_value: Option<f64>,
+    /// Place, in the series as it came, of the last observation before the break of the most
+    /// probable kind of story.
+    pub break_at: Option<usize>,
+    /// Where the largest root lies in nine cases of ten.
+    pub largest_root: (f64, f64),
     /// What follows.
     pub verdict: Verdict,
 }
 
-/// Tests a series at its level and at its differences and concludes.
+/// Takes the season out, weighs the stories of what is left, tests it at its level and at
+/// differences, and concludes.
 ///
-/// A trend in the level is a constant in its differences, and a constant there
-/// is needed wherever the level may have a trend; so differences are tested
-/// with a constant (with nothing, if the level was). The stationarity test
-/// always has a constant.
+/// The verdict is the most probable kind of story. Its probability is the confidence, one
+/// notch lower where the unit-root test contradicts it at 5 %, where the innovations of the
+/// most probable story are autocorrelated, and for fewer than 100 observations.
 ///
-/// A series with a lasting season is not differenced a second time on the word
-/// of these tests: what they see in its first difference is the season, which a
-/// seasonal difference takes out.
+/// A trend in the level is a constant in its differences, and a constant there is needed
+/// wherever the level may have a trend; so differences are tested with a constant (with
+/// nothing, if the level was). The stationarity test always has a constant.
 ///
 /// # Input
-/// `y` in order of time, without gaps, at least 16 values.
+/// `y` in order of time, without gaps, at least 20 values.
 ///
 /// # Errors
-/// [`UnitRootError`] from the level or the first difference; a second
-/// difference that cannot be tested is left out.
+/// [`UnitRootError`] from the level or the first difference; a second difference that cannot
+/// be tested is left out.
 pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRootError> {
+    let season = SeasonFinding::of(y, options.season);
+    let judged = season.taken_out(y);
     let (terms_choice, level) = match options.terms {
         TermsRule::Auto => {
-            let by_data = adf_with_terms_by_data(y, options.lags, options.max_lags)?;
+            let by_data = adf_with_terms_by_data(&judged, options.lags, options.max_lags)?;
             (Some(by_data.choice), by_data.test)
         }
-        TermsRule::Given(terms) => (None, unit_root_test(y, terms, options)?),
+        TermsRule::Given(terms) => (None, unit_root_test(&judged, terms, options)?),
     };
+    let filtered = season.season <= LONGEST_SEASONAL_FILTER && season.treatment == Treatment::Difference;
+    let stories =
+        weigh_stories(&judged, filtered.then_some(season.season)).ok_or(UnitRootError::Deterministic)?;
     let terms = level.terms;
-    let first = difference(y);
+    let first = difference(&judged);
     let mut stages = vec![
-        beside_stationarity(y, 0, level, options)?,
+        beside_stationarity(&judged, 0, level, options)?,
         both_tests(&first, 1, in_differences(terms), options)?,
     ];
-    let season_left = lasting_season(&first, options.season);
-    if season_left.is_none() && !stages.iter().any(|stage| leans_stationary(&as_stage(stage))) {
-        let second = difference(&first);
-        stages.extend(both_tests(&second, MOST_DIFFERENCES, in_differences(terms), options));
-    }
-    let weighed: Vec<Stage<'_>> = stages.iter().map(as_stage).collect();
-    let verdict = conclude(&weighed, terms, season_left.is_some(), y.len());
-    Ok(Assessment { observations: y.len(), terms_choice, stages, season_left, verdict })
-}
-
-fn as_stage(tests: &DifferenceTests) -> Stage<'_> {
-    Stage { unit_root: &tests.unit_root, stationarity: &tests.stationarity, reading: tests.reading }
-}
-
-/// The season of the autocorrelation, if it hardly fades from one year to the
-/// next.
-fn lasting_season(y: &[f64], season: usize) -> Option<SeasonLeft> {
-    let options = AcfOptions { lags: Some(2 * season + 1), season, ..AcfOptions::default() };
-    let acf = corr::acf(y, &options).ok().filter(|_| season > 1)?;
-    corr::read(&acf, season).into_iter().find_map(|finding| match finding {
-        Finding::Seasonal { season, acf, lasting: true } => Some(SeasonLeft { season, acf }),
-        _ => None,
+    stages.extend(both_tests(&difference(&first), 2, in_differences(terms), options));
+    let kind = stories.kind();
+    let innovations_p_value = no_autocorrelation(&stories.innovations, season.season);
+    let doubts = doubts(kind, &stages, innovations_p_value, y.len());
+    let before = stories.best_of(kind).and_then(|story| story.before);
+    Ok(Assessment {
+        observations: y.len(),
+        break_at: before.map(|before| before + season.lost() - 1),
+        largest_root: stories.largest_root(0.9),
+        verdict: conclude(&stories, season.treatment, doubts),
+        season,
+        judged,
+        stories,
+        terms_choice,
+        stages,
+        innovations_p_value,
     })
+}
+
+fn doubts(
+    kind: Kind,
+    stages: &[DifferenceTests],
+    innovations: Option<f64>,
+    observations: usize,
+) -> Vec<Doubt> {
+    let rejects = |place: usize| stages.get(place).map(|stage| stage.unit_root.rejects(LEVEL));
+    let contradicts = match kind {
+        Kind::Stationary | Kind::TrendStationary => rejects(0) == Some(false),
+        Kind::UnitRoot => rejects(0) == Some(true) || rejects(1) == Some(false),
+        Kind::TwoUnitRoots => rejects(1) == Some(true),
+        // No test here allows for a break.
+        Kind::Broken => false,
+    };
+    let correlated = innovations.is_some_and(|p| p < CORRELATED);
+    [
+        contradicts.then_some(Doubt::TestContradicts),
+        correlated.then_some(Doubt::InnovationsCorrelated),
+        (observations < SHORT).then_some(Doubt::Short),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
+}
+
+/// Ljung-Box at ten lags, two seasons, or a fifth of the values.
+fn no_autocorrelation(e: &[f64], season: usize) -> Option<f64> {
+    let lags = if season > 1 { 2 * season } else { 10 }.min(e.len() / 5);
+    let options = AcfOptions { lags: Some(lags), fitted: 2, ..AcfOptions::default() };
+    acf(e, &options).ok()?.lags.last()?.p_value
 }
 
 fn difference(y: &[f64]) -> Vec<f64> {

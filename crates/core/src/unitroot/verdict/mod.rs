@@ -1,7 +1,9 @@
-//! One verdict from opposite nulls.
+//! One verdict: stories weighed by likelihood, tests as witnesses.
 
-mod argument;
 mod assess;
+mod conclude;
+mod season;
 
-pub use argument::{Class, Confidence, Reading, Verdict};
-pub use assess::{AssessOptions, Assessment, DifferenceTests, SeasonLeft, TermsRule, assess};
+pub use assess::{AssessOptions, Assessment, DifferenceTests, Reading, TermsRule, assess};
+pub use conclude::{Class, Confidence, Doubt, Verdict};
+pub use season::{SeasonFinding, Treatment};

@@ -1,0 +1,269 @@
+//! One test: the contract's UNITROOT and its words.
+
+use kandrel_core::nulldist::{BreakModel, CriticalValues, Terms};
+use kandrel_core::ols::Bandwidth;
+use kandrel_core::series::Series;
+use kandrel_core::unitroot::verdict::{Assessment, Treatment};
+use kandrel_core::unitroot::{
+    Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, Regressor, TestName, UnitRootTest,
+};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::wording;
+
+/// The contract's UNITROOT.
+#[derive(JsonSchema, Serialize)]
+pub struct TestResult {
+    pub test: TestName,
+    pub differenced: usize,
+    /// How a season was taken out before: none, pattern or difference.
+    pub season_out: &'static str,
+    pub null: Null,
+    pub terms: Terms,
+    /// `auto` where the data chose the terms.
+    pub terms_rule: &'static str,
+    pub lags: Option<usize>,
+    pub lag_rule: Option<&'static str>,
+    pub max_lags: Option<usize>,
+    pub bandwidth: Option<usize>,
+    pub bandwidth_rule: Option<&'static str>,
+    pub kernel: Option<Kernel>,
+    pub sample: Sample,
+    pub statistic: f64,
+    pub p_value: f64,
+    pub critical: CriticalValues,
+    pub decision: &'static str,
+    pub meaning: String,
+    pub notes: Vec<&'static str>,
+    pub detail: DetailResult,
+}
+
+/// The periods a test explains.
+#[derive(JsonSchema, Serialize)]
+pub struct Sample {
+    pub first: String,
+    pub last: String,
+    pub observations: usize,
+}
+
+/// What a test gives beside its statistic; each has its own fields.
+#[derive(Default, JsonSchema, Serialize)]
+pub struct DetailResult {
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub regression: Vec<RegressionLine>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub joint: Vec<JointLine>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub frequencies: Vec<FrequencyLine>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub z_rho: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub z_rho_p_value: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub z_tau: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mza: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mzt: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub msb: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub mpt: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub break_at: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub model: Option<BreakModel>,
+}
+
+/// A line of the auxiliary regression.
+#[derive(JsonSchema, Serialize)]
+pub struct RegressionLine {
+    pub name: String,
+    pub estimate: f64,
+    pub std_error: f64,
+    pub t: f64,
+}
+
+/// A joint hypothesis.
+#[derive(JsonSchema, Serialize)]
+pub struct JointLine {
+    pub name: &'static str,
+    pub statistic: f64,
+    pub p_value: f64,
+}
+
+/// The test at one frequency.
+#[derive(JsonSchema, Serialize)]
+pub struct FrequencyLine {
+    /// Observations per cycle; null at frequency zero.
+    pub period: Option<f64>,
+    /// `t` or `F`.
+    pub kind: &'static str,
+    pub statistic: f64,
+    pub p_value: f64,
+}
+
+/// One test in the contract's form. `hegy` is of the series as it came, the others of what
+/// was judged: without its season.
+pub fn result(
+    series: &Series,
+    assessment: &Assessment,
+    differenced: usize,
+    test: &UnitRootTest,
+    alpha: f64,
+) -> TestResult {
+    let is_whole = test.test == TestName::Hegy;
+    let lost = if is_whole { 0 } else { assessment.season.lost() };
+    let chosen = differenced == 0
+        && assessment.terms_choice.is_some()
+        && !matches!(test.test, TestName::Hegy | TestName::ZivotAndrews);
+    TestResult {
+        test: test.test,
+        differenced,
+        season_out: match assessment.season.treatment {
+            _ if is_whole => "none",
+            Treatment::None => "none",
+            Treatment::Pattern => "pattern",
+            Treatment::Difference => "difference",
+        },
+        null: test.null,
+        terms: test.terms,
+        terms_rule: if chosen { "auto" } else { "given" },
+        lags: test.lags,
+        lag_rule: test.lag_rule.map(wording::lag_rule),
+        max_lags: test.max_lags,
+        bandwidth: test.bandwidth,
+        bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
+        kernel: test.kernel,
+        sample: Sample {
+            first: series.period(lost + differenced + test.first_used).to_string(),
+            last: series.last().to_string(),
+            observations: test.used(),
+        },
+        statistic: test.statistic,
+        p_value: test.p_value,
+        critical: test.critical,
+        decision: decision(test.p_value, alpha),
+        meaning: meaning(differenced, test, alpha),
+        notes: test.notes.iter().map(|note| doubt(*note)).collect(),
+        detail: detail(series, lost, test),
+    }
+}
+
+fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
+    let joint =
+        |one: &JointResult| JointLine { name: one.name, statistic: one.statistic, p_value: one.p_value };
+    let mut out = DetailResult {
+        regression: test.regression.iter().map(regression_line).collect(),
+        joint: test.joint.iter().map(joint).collect(),
+        ..DetailResult::default()
+    };
+    match &test.detail {
+        Detail::None => {}
+        Detail::PhillipsPerron { z_rho, z_rho_p_value, z_tau } => {
+            (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), Some(*z_rho_p_value), Some(*z_tau));
+        }
+        Detail::NgPerron { mza, mzt, msb, mpt } => {
+            (out.mza, out.mzt, out.msb, out.mpt) = (Some(*mza), Some(*mzt), Some(*msb), Some(*mpt));
+        }
+        Detail::Break { place, model } => {
+            out.break_at = Some(series.period(place + lost).to_string());
+            out.model = Some(*model);
+        }
+        Detail::Seasonal { frequencies, joint: together } => {
+            out.joint = together.iter().map(joint).collect();
+            out.frequencies = frequencies.iter().map(frequency_line).collect();
+        }
+    }
+    out
+}
+
+fn frequency_line(one: &FrequencyResult) -> FrequencyLine {
+    let kind = if one.is_t { "t" } else { "F" };
+    FrequencyLine { period: one.period, kind, statistic: one.statistic, p_value: one.p_value }
+}
+
+fn regression_line(line: &Coefficient) -> RegressionLine {
+    let name = match line.regressor {
+        Regressor::Constant => "constant".to_owned(),
+        Regressor::Trend => "trend".to_owned(),
+        Regressor::LaggedLevel => "level[t-1]".to_owned(),
+        Regressor::LaggedChange(lag) => format!("change[t-{lag}]"),
+    };
+    RegressionLine { name, estimate: line.estimate, std_error: line.std_error, t: line.t }
+}
+
+fn bandwidth_rule(rule: Bandwidth) -> &'static str {
+    match rule {
+        Bandwidth::Automatic => "auto",
+        Bandwidth::Short => "short",
+        Bandwidth::Long => "long",
+        Bandwidth::Given(_) => "given",
+    }
+}
+
+pub fn decision(p_value: f64, alpha: f64) -> &'static str {
+    if p_value <= alpha { "rejected" } else { "not rejected" }
+}
+
+pub fn doubt(note: Note) -> &'static str {
+    match note {
+        Note::OutsideSimulation => {
+            "the null distribution is extrapolated: so many lags for so short a series were not simulated"
+        }
+        Note::BeyondSimulatedLevels => {
+            "the p-value lies beyond the outermost simulated level and is extrapolated"
+        }
+        Note::WideBandwidth => {
+            "the bandwidth spans a quarter of the series or more: the test has little power"
+        }
+    }
+}
+
+/// What a decision means for this series, in words.
+fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
+    let what = what_differenced(differenced);
+    let around = wording::around(test.terms);
+    let rejected = test.p_value <= alpha;
+    match (test.test, test.null, rejected) {
+        (TestName::Hegy, _, true) => {
+            "unit roots at the frequencies of the season are rejected: the season repeats itself".to_owned()
+        }
+        (TestName::Hegy, _, false) => {
+            "unit roots at the frequencies of the season cannot be ruled out".to_owned()
+        }
+        (TestName::ZivotAndrews, _, true) => {
+            format!("a unit root in {what} is rejected: it returns to a trend that breaks once")
+        }
+        (_, Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
+        (_, Null::UnitRoot, false) => format!("a unit root in {what} cannot be ruled out"),
+        (_, Null::Stationary, true) => format!("that {what} is stationary around {around} is rejected"),
+        (_, Null::Stationary, false) => {
+            format!("nothing speaks against {what} being stationary around {around}")
+        }
+    }
+}
+
+pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
+    match (test, model) {
+        (TestName::Adf, _) => "ADF",
+        (TestName::Pp, _) => "PP",
+        (TestName::Kpss, _) => "KPSS",
+        (TestName::AdfGls, _) => "ADF-GLS",
+        (TestName::PointOptimal, _) => "P_T",
+        (TestName::NgPerron, _) => "MZt",
+        (TestName::ZivotAndrews, Some(BreakModel::Intercept)) => "ZA level",
+        (TestName::ZivotAndrews, Some(BreakModel::Trend)) => "ZA slope",
+        (TestName::ZivotAndrews, _) => "ZA both",
+        (TestName::Hegy, _) => "HEGY",
+    }
+}
+
+pub fn what_differenced(times: usize) -> &'static str {
+    match times {
+        0 => "the level",
+        1 => "the first difference",
+        _ => "the second difference",
+    }
+}

@@ -1,0 +1,95 @@
+use super::error::{FEWEST, UnitRootError};
+use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::statistic::phillips_perron;
+use crate::nulldist::{Family, PpStatistic, Side, Terms};
+use crate::num::scale;
+use crate::ols::Bandwidth;
+
+/// What the test of Phillips and Perron is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct PpOptions {
+    /// Deterministic terms; default: a constant.
+    pub terms: Terms,
+    /// Bandwidth of the long-run variance; default: `floor(4 (n/100)^{2/9})`.
+    pub bandwidth: Option<Bandwidth>,
+}
+
+impl Default for PpOptions {
+    fn default() -> Self {
+        Self { terms: Terms::Constant, bandwidth: None }
+    }
+}
+
+/// The default bandwidth, `floor(4 (n/100)^{2/9})`.
+///
+/// # References
+/// Newey and West (1994), *Review of Economic Studies* 61, 631-653.
+pub fn default_pp_bandwidth(n: usize) -> usize {
+    // A small non-negative number.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let bandwidth = (4.0 * (n as f64 / 100.0).powf(2.0 / 9.0)).floor() as usize;
+    bandwidth
+}
+
+/// The test of a unit root of Phillips and Perron; its statistic is `Z_τ`, the detail has
+/// `Z_ρ` too.
+///
+/// # Formula
+/// That of [`phillips_perron`].
+///
+/// # Input
+/// `y` in order of time, without gaps, at least 15 values.
+///
+/// # Errors
+/// [`UnitRootError`]: too short, constant, not finite, a bandwidth beyond a third of the
+/// observations, or a series that follows its own past without error.
+pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError> {
+    let n = y.len();
+    if n < FEWEST {
+        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+    }
+    scale::check(y)?;
+    let rule = options.bandwidth.unwrap_or(Bandwidth::Given(default_pp_bandwidth(n)));
+    if let Bandwidth::Given(bandwidth) = rule
+        && bandwidth > n / 3
+    {
+        return Err(UnitRootError::TooWide { bandwidth, most: n / 3, observations: n });
+    }
+    // Without a constant the series is not centred, only scaled.
+    let unit = scale::largest(y);
+    let x = match options.terms {
+        Terms::None => y.iter().map(|value| value / unit).collect(),
+        Terms::Constant | Terms::Trend => scale::deviations(y),
+    };
+    let found = phillips_perron(&x, options.terms, rule)?;
+    let family = |which| Family::PhillipsPerron(which, options.terms);
+    let surface = family(PpStatistic::Tau).surface().ok_or(UnitRootError::NoDistribution)?;
+    let distribution = surface.at(n, found.bandwidth);
+    let p_value = distribution.p_value(found.z_tau, Side::Lower);
+    let rho = family(PpStatistic::Rho).surface().ok_or(UnitRootError::NoDistribution)?.at(n, found.bandwidth);
+    let outside = (!surface.covers(n, found.bandwidth)).then_some(Note::OutsideSimulation);
+    Ok(UnitRootTest {
+        test: TestName::Pp,
+        null: Null::UnitRoot,
+        terms: options.terms,
+        lags: None,
+        lag_rule: None,
+        max_lags: None,
+        bandwidth: Some(found.bandwidth),
+        bandwidth_rule: Some(options.bandwidth.unwrap_or(Bandwidth::Short)),
+        kernel: Some(Kernel::Bartlett),
+        observations: n,
+        first_used: 1,
+        statistic: found.z_tau,
+        p_value,
+        critical: distribution.critical_values(Side::Lower),
+        regression: Vec::new(),
+        joint: Vec::new(),
+        detail: Detail::PhillipsPerron {
+            z_rho: found.z_rho,
+            z_rho_p_value: rho.p_value(found.z_rho, Side::Lower),
+            z_tau: found.z_tau,
+        },
+        notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
+    })
+}

@@ -1,0 +1,134 @@
+use super::dynamics::Weighted;
+use super::whiten::{Mixture, Whitening};
+use crate::num::triangular::TriangularFactor;
+use crate::ols::estimate;
+
+/// The likelihood of a story, averaged over dynamics: restricted, the scale integrated out.
+///
+/// # Formula
+/// `ℓ = -½ Σ ln f_t - ½ ln |X'Σ⁻¹X| - (n-k)/2 ln SSR` at each dynamic, X the k columns, SSR of
+/// generalised least squares; the logarithm of the weighted mean of `e^ℓ`.
+pub struct Averaged {
+    /// The average of each story.
+    pub stories: Vec<f64>,
+    /// Of each story: the place of every dynamic, ℓ with it, and its weight.
+    pub values: Vec<Vec<(usize, f64, f64)>>,
+}
+
+/// Of several stories on one set of columns, the series in column 0; a story names its
+/// columns.
+pub fn averaged<const C: usize>(rows: &[[f64; C]], stories: &[&[usize]], dynamics: &[Weighted]) -> Averaged {
+    let mut values = vec![Vec::with_capacity(dynamics.len()); stories.len()];
+    let total: f64 = dynamics.iter().map(|one| one.weight).sum();
+    for (place, one) in dynamics.iter().enumerate() {
+        let Some(whitening) = Whitening::new(&one.mixture, rows.len()) else {
+            continue;
+        };
+        let (gram, logs) = whitening.products(rows);
+        for (story, values) in stories.iter().zip(&mut values) {
+            values.push((place, restricted(&gram, logs, story, rows.len()), one.weight / total));
+        }
+    }
+    Averaged { stories: values.iter().map(|all| log_mean(all)).collect(), values }
+}
+
+/// The logarithm of the weighted mean of exponentials.
+fn log_mean(values: &[(usize, f64, f64)]) -> f64 {
+    let most = values.iter().map(|(_, value, _)| *value).fold(f64::NEG_INFINITY, f64::max);
+    if !most.is_finite() {
+        return f64::NEG_INFINITY;
+    }
+    most + values.iter().map(|(_, value, weight)| weight * (value - most).exp()).sum::<f64>().ln()
+}
+
+impl Averaged {
+    /// The average of a story over some of the dynamics.
+    pub fn averaged_where(&self, story: usize, holds: impl Fn(usize) -> bool) -> f64 {
+        let kept: Vec<(usize, f64, f64)> =
+            self.values.get(story).into_iter().flatten().copied().filter(|one| holds(one.0)).collect();
+        let total: f64 = kept.iter().map(|one| one.2).sum();
+        log_mean(&kept) - total.ln()
+    }
+
+    /// The dynamic under which a story is likeliest, by its place.
+    pub fn likeliest(&self, story: usize) -> Option<usize> {
+        let values = self.values.get(story)?.iter().filter(|one| one.1.is_finite());
+        values.max_by(|a, b| a.1.total_cmp(&b.1)).map(|one| one.0)
+    }
+}
+
+/// What is left of the series under a story and a dynamic: uncorrelated, of one variance.
+pub fn innovations<const C: usize>(
+    rows: &[[f64; C]],
+    columns: &[usize],
+    mixture: &Mixture,
+) -> Option<Vec<f64>> {
+    let whitening = Whitening::new(mixture, rows.len())?;
+    let filtered = whitening.filtered(rows);
+    let mut factor = TriangularFactor::new(columns.len() + 1);
+    for row in &filtered {
+        factor.push_row(columns.iter().map(|c| row[*c]).chain([row[0]]));
+    }
+    let fit = estimate(&mut factor).ok()?;
+    let residual = |row: &[f64; C]| {
+        row[0] - columns.iter().zip(&fit.coefficients).map(|(c, b)| row[*c] * b).sum::<f64>()
+    };
+    Some(filtered.iter().map(residual).collect())
+}
+
+/// Minus infinity where the columns are collinear.
+fn restricted<const C: usize>(gram: &[[f64; C]; C], logs: f64, columns: &[usize], n: usize) -> f64 {
+    // Elimination of the columns one after the other leaves the residual sum.
+    let k = columns.len();
+    let place = |i: usize| columns.get(i).copied().unwrap_or(0);
+    let mut work = [[0.0; 8]; 8];
+    for i in 0..=k {
+        for j in 0..=k {
+            work[i][j] = gram[place(i)][place(j)];
+        }
+    }
+    let mut determinant = 0.0;
+    for pivot in 0..k {
+        let own = work[pivot][pivot];
+        let whole = gram[place(pivot)][place(pivot)];
+        if own.is_nan() || own <= 1e-12 * whole {
+            return f64::NEG_INFINITY;
+        }
+        determinant += own.ln();
+        for i in pivot + 1..=k {
+            let share = work[i][pivot] / own;
+            let eliminated = work[pivot];
+            for (value, other) in work[i].iter_mut().zip(eliminated).take(k + 1).skip(pivot + 1) {
+                *value -= share * other;
+            }
+        }
+    }
+    let residual = work[k][k];
+    if residual.is_nan() || residual <= 0.0 {
+        return f64::NEG_INFINITY;
+    }
+    -0.5 * (logs + determinant + (n as f64 - k as f64) * residual.ln())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    #[test]
+    fn for_white_noise_it_is_the_restricted_likelihood_of_a_regression() {
+        let y = NormalStream::new(2, 0).take(25);
+        let rows: Vec<[f64; 3]> =
+            y.iter().zip(0_u32..).map(|(y, t)| [*y, 1.0, f64::from(t) - 12.0]).collect();
+        let mixture = Mixture { ar: vec![], ma: vec![] };
+        let white = [Weighted { mixture, weight: 1.0, largest: 0.0 }];
+        let both = averaged(&rows, &[&[1], &[1, 2]], &white);
+        let mean = y.iter().sum::<f64>() / 25.0;
+        let slope = rows.iter().map(|row| row[0] * row[2]).sum::<f64>() / 1300.0;
+        let about_mean: f64 = y.iter().map(|v| (v - mean).powi(2)).sum();
+        let about_line = about_mean - slope * slope * 1300.0;
+        assert!((both.stories[0] + 0.5 * (25_f64.ln() + 24.0 * about_mean.ln())).abs() < 1e-9);
+        let line = -0.5 * (25_f64.ln() + 1300_f64.ln() + 23.0 * about_line.ln());
+        assert!((both.stories[1] - line).abs() < 1e-9);
+    }
+}

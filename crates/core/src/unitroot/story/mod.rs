@@ -1,0 +1,9 @@
+//! Stories of where a series comes from, weighed by exact likelihood.
+
+mod dates;
+mod dynamics;
+mod likelihood;
+mod weigh;
+mod whiten;
+
+pub use weigh::{Evidence, Kind, Story, StoryProbability, StoryWeights, evidence, weigh_stories};

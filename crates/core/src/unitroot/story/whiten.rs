@@ -1,0 +1,233 @@
+use nalgebra::{DMatrix, DVector};
+
+/// A stationary, invertible mixture with innovations of variance one:
+/// `x_t = Σ φ_i x_{t-i} + e_t + Σ θ_j e_{t-j}`.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Mixture {
+    /// The weights φ of the past.
+    pub ar: Vec<f64>,
+    /// The weights θ of past innovations.
+    pub ma: Vec<f64>,
+}
+
+/// From so little change on, the steps of the filter are taken as settled.
+const SETTLED: f64 = 1e-11;
+
+/// The exact filter that turns such a process into uncorrelated values: for place t its
+/// variance and the weights of the values before.
+pub struct Whitening {
+    /// Autoregressive weights, applied from place `raw` on.
+    ar: Vec<f64>,
+    raw: usize,
+    /// Variance and weights by place; the last holds for all later ones.
+    steps: Vec<(f64, Vec<f64>)>,
+}
+
+impl Mixture {
+    /// Weights ψ of present and past innovations, as many as moving-average terms.
+    fn psi(&self) -> Vec<f64> {
+        let mut psi = vec![1.0];
+        for k in 1..=self.ma.len() {
+            let past: f64 = (1..=k.min(self.ar.len())).map(|i| self.ar[i - 1] * psi[k - i]).sum();
+            psi.push(self.ma[k - 1] + past);
+        }
+        psi
+    }
+
+    /// `Σ_{r≥k} θ_r ψ_{r-k}`: covariance of the moving-average part with the process k
+    /// places before.
+    fn crossed(&self, psi: &[f64], k: usize) -> f64 {
+        (k..=self.ma.len()).map(|r| self.theta(r) * psi[r - k]).sum()
+    }
+
+    fn theta(&self, r: usize) -> f64 {
+        if r == 0 { 1.0 } else { self.ma.get(r - 1).copied().unwrap_or(0.0) }
+    }
+
+    /// Autocovariances at lags 0, …, `most`.
+    fn autocovariances(&self, psi: &[f64], most: usize) -> Option<Vec<f64>> {
+        let p = self.ar.len();
+        let mut system = DMatrix::<f64>::zeros(p + 1, p + 1);
+        for k in 0..=p {
+            system[(k, k)] += 1.0;
+            for (i, phi) in self.ar.iter().enumerate() {
+                system[(k, k.abs_diff(i + 1))] -= phi;
+            }
+        }
+        let target = DVector::from_fn(p + 1, |k, _| self.crossed(psi, k));
+        let solved = system.lu().solve(&target)?;
+        let mut out: Vec<f64> = solved.iter().copied().collect();
+        for k in p + 1..=most {
+            let past: f64 = self.ar.iter().enumerate().map(|(i, phi)| phi * out[k - i - 1]).sum();
+            out.push(past + self.crossed(psi, k));
+        }
+        Some(out)
+    }
+}
+
+impl Whitening {
+    /// The filter for `n` places; `None` for a process that is not stationary.
+    ///
+    /// # Formula
+    /// Ansley's transformation: the first max(p, q) values as they are, then `φ(B) x_t`, whose
+    /// covariances reach no further than q; their triangular factor step by step, kept once it
+    /// has settled.
+    ///
+    /// # References
+    /// Ansley (1979), *Biometrika* 66, 59-65.
+    pub fn new(mixture: &Mixture, n: usize) -> Option<Self> {
+        let q = mixture.ma.len();
+        let raw = mixture.ar.len().max(q);
+        let psi = mixture.psi();
+        let gamma = mixture.autocovariances(&psi, raw)?;
+        let moving: Vec<f64> =
+            (0..=q).map(|k| (k..=q).map(|r| mixture.theta(r) * mixture.theta(r - k)).sum()).collect();
+        let covariance = |t: usize, lag: usize| {
+            if t < raw {
+                gamma[lag]
+            } else if lag > q {
+                0.0
+            } else if t - lag < raw {
+                mixture.crossed(&psi, lag)
+            } else {
+                moving[lag]
+            }
+        };
+        let mut steps: Vec<(f64, Vec<f64>)> = Vec::new();
+        for t in 0..n {
+            let reach = if t < raw { t } else { q.min(t) };
+            let mut weights = vec![0.0; reach];
+            for j in (1..=reach).rev() {
+                let (before, theirs) = &steps[t - j];
+                let shared: f64 = (j + 1..=reach)
+                    .map(|i| weights[i - 1] * theirs.get(i - j - 1).copied().unwrap_or(0.0) * steps[t - i].0)
+                    .sum();
+                weights[j - 1] = (covariance(t, j) - shared) / before;
+            }
+            let explained: f64 = (1..=reach).map(|j| weights[j - 1].powi(2) * steps[t - j].0).sum();
+            let variance = covariance(t, 0) - explained;
+            if variance.is_nan() || variance <= 0.0 {
+                return None;
+            }
+            let settled = t > raw + q
+                && steps.last().is_some_and(|(last, theirs)| {
+                    (variance - last).abs() < SETTLED
+                        && weights.iter().zip(theirs).all(|(a, b)| (a - b).abs() < SETTLED)
+                });
+            steps.push((variance, weights));
+            if settled {
+                break;
+            }
+        }
+        Some(Self { ar: mixture.ar.clone(), raw, steps })
+    }
+
+    /// Products of the filtered columns with each other, weighted by the inverse variances,
+    /// and the sum of the logarithms of the variances.
+    pub fn products<const C: usize>(&self, rows: &[[f64; C]]) -> ([[f64; C]; C], f64) {
+        let mut gram = [[0.0; C]; C];
+        let (mut logs, mut product) = (0.0, 1.0_f64);
+        self.each(rows, |value, variance| {
+            let inverse = 1.0 / variance;
+            for (a, sums) in gram.iter_mut().enumerate() {
+                let own = value[a] * inverse;
+                for c in 0..C {
+                    sums[c] += own * value[c];
+                }
+            }
+            product *= variance;
+            if !(1e-100..=1e100).contains(&product) {
+                logs += product.ln();
+                product = 1.0;
+            }
+        });
+        (gram, logs + product.ln())
+    }
+
+    /// The filtered columns over their standard deviations.
+    pub fn filtered<const C: usize>(&self, rows: &[[f64; C]]) -> Vec<[f64; C]> {
+        let mut out = Vec::with_capacity(rows.len());
+        self.each(rows, |value, variance| out.push(value.map(|v| v / variance.sqrt())));
+        out
+    }
+
+    /// Gives every filtered row with its variance.
+    fn each<const C: usize>(&self, rows: &[[f64; C]], mut take: impl FnMut(&[f64; C], f64)) {
+        let mut filtered: Vec<[f64; C]> = Vec::with_capacity(rows.len());
+        let Some(last) = self.steps.last() else {
+            return;
+        };
+        for (t, row) in rows.iter().enumerate() {
+            let (variance, weights) = self.steps.get(t).unwrap_or(last);
+            let mut value = *row;
+            if t >= self.raw {
+                for (i, phi) in self.ar.iter().enumerate() {
+                    let past = &rows[t - i - 1];
+                    for c in 0..C {
+                        value[c] -= phi * past[c];
+                    }
+                }
+            }
+            for (j, weight) in weights.iter().enumerate() {
+                let past = &filtered[t - j - 1];
+                for c in 0..C {
+                    value[c] -= weight * past[c];
+                }
+            }
+            take(&value, *variance);
+            filtered.push(value);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    /// The covariance matrix from many ψ weights.
+    fn covariance(mixture: &Mixture, n: usize) -> DMatrix<f64> {
+        let mut psi = vec![1.0];
+        for k in 1..4000 {
+            let past: f64 = (1..=k.min(mixture.ar.len())).map(|i| mixture.ar[i - 1] * psi[k - i]).sum();
+            psi.push(mixture.ma.get(k - 1).copied().unwrap_or(0.0) + past);
+        }
+        let gamma: Vec<f64> =
+            (0..n).map(|lag| psi.iter().zip(&psi[lag..]).map(|(a, b)| a * b).sum()).collect();
+        DMatrix::from_fn(n, n, |i, j| gamma[i.abs_diff(j)])
+    }
+
+    #[test]
+    fn products_are_those_of_the_inverse_covariance() {
+        let n = 30;
+        let (x, z) = (NormalStream::new(1, 0).take(n), NormalStream::new(1, 1).take(n));
+        let rows: Vec<[f64; 2]> = x.iter().zip(&z).map(|(a, b)| [*a, *b]).collect();
+        for (ar, ma) in [
+            (vec![], vec![]),
+            (vec![0.7], vec![]),
+            (vec![], vec![-0.85]),
+            (vec![1.2, -0.5], vec![0.4]),
+            (vec![0.9, -0.4, 0.2], vec![0.5, 0.3]),
+            (vec![0.3], vec![0.6, -0.2, 0.1]),
+        ] {
+            let mixture = Mixture { ar, ma };
+            let (gram, logs) = Whitening::new(&mixture, n).expect("stationary").products(&rows);
+            let sigma = covariance(&mixture, n);
+            let determinant =
+                sigma.clone().cholesky().expect("positive").l().diagonal().map(f64::ln).sum() * 2.0;
+            let data = DMatrix::from_fn(n, 2, |i, j| rows[i][j]);
+            let plain = data.transpose() * sigma.try_inverse().expect("regular") * &data;
+            assert!((logs - determinant).abs() < 1e-8, "{mixture:?}: {logs} {determinant}");
+            for a in 0..2 {
+                for b in 0..2 {
+                    assert!((gram[a][b] - plain[(a, b)]).abs() < 1e-7, "{mixture:?}");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn what_is_not_stationary_has_no_filter() {
+        assert!(Whitening::new(&Mixture { ar: vec![1.1], ma: vec![] }, 20).is_none());
+    }
+}

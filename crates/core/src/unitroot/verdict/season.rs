@@ -1,0 +1,134 @@
+use crate::corr::{self, AcfOptions, Finding};
+use crate::unitroot::UnitRootTest;
+use crate::unitroot::hegy::{SeasonalOptions, hegy};
+
+/// Level at which seasonal unit roots are rejected.
+const LEVEL: f64 = 0.05;
+/// A season is judged from so many of it.
+const SEASONS: usize = 5;
+
+/// How a season is taken out before the rest is judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Treatment {
+    /// There is none.
+    None,
+    /// It repeats itself: the pattern of its means is taken out.
+    Pattern,
+    /// It wanders: by a seasonal difference.
+    Difference,
+}
+
+/// What is known of a season.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SeasonFinding {
+    /// Observations in it; 1 for none.
+    pub season: usize,
+    /// How it is taken out.
+    pub treatment: Treatment,
+    /// Autocorrelation of the changes one season apart, where that is what shows it.
+    pub acf: Option<f64>,
+    /// The test of seasonal unit roots, where there is one for this season.
+    pub roots: Option<UnitRootTest>,
+}
+
+impl SeasonFinding {
+    /// Judges the season of a series.
+    ///
+    /// A season is there where the changes are alike a season apart. Whether it repeats
+    /// itself or wanders is the matter of the test of seasonal unit roots (seasons of 4 and
+    /// 12, five of them at least); a season of another length is taken to repeat itself.
+    pub fn of(y: &[f64], season: usize) -> Self {
+        let none = Self { season: 1, treatment: Treatment::None, acf: None, roots: None };
+        if season < 2 || y.len() < SEASONS * season {
+            return none;
+        }
+        let Some(acf) = seasonal_acf(y, season) else {
+            return none;
+        };
+        let options = SeasonalOptions { season, trend: true, lags: None, max_lags: None };
+        let roots = hegy(y, &options).ok();
+        let wanders = roots.as_ref().is_some_and(|test| !test.rejects(LEVEL));
+        let treatment = if wanders { Treatment::Difference } else { Treatment::Pattern };
+        Self { season, treatment, acf: Some(acf), roots }
+    }
+
+    /// The series without its season; shorter by a season where it was differenced.
+    pub fn taken_out(&self, y: &[f64]) -> Vec<f64> {
+        match self.treatment {
+            Treatment::None => y.to_vec(),
+            Treatment::Pattern => without_pattern(y, self.season),
+            Treatment::Difference => {
+                y.iter().zip(y.iter().skip(self.season)).map(|(before, now)| now - before).collect()
+            }
+        }
+    }
+
+    /// Observations lost at the start.
+    pub fn lost(&self) -> usize {
+        if self.treatment == Treatment::Difference { self.season } else { 0 }
+    }
+}
+
+/// The autocorrelation of the changes one season apart, if it stands out.
+fn seasonal_acf(y: &[f64], season: usize) -> Option<f64> {
+    let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    let lags = (2 * season + 1).min(changes.len() / 2);
+    let options = AcfOptions { lags: Some(lags), season, ..AcfOptions::default() };
+    let acf = corr::acf(&changes, &options).ok()?;
+    corr::read(&acf, season).into_iter().find_map(|finding| match finding {
+        Finding::Seasonal { acf, .. } => Some(acf),
+        _ => None,
+    })
+}
+
+/// Takes out a pattern whose changes are the mean changes at each place of the season, less
+/// the mean of all: so a trend, or a wandering level, is left as it is.
+fn without_pattern(y: &[f64], season: usize) -> Vec<f64> {
+    let mut sums = vec![(0.0, 0.0); season];
+    for t in 1..y.len() {
+        let (sum, count) = &mut sums[t % season];
+        *sum += y[t] - y[t - 1];
+        *count += 1.0;
+    }
+    let means: Vec<f64> = sums.iter().map(|(sum, count)| sum / f64::max(*count, 1.0)).collect();
+    let overall = means.iter().sum::<f64>() / season as f64;
+    let mut pattern = vec![0.0; season];
+    for place in 1..season {
+        pattern[place] = pattern[place - 1] + means[place] - overall;
+    }
+    let middle = pattern.iter().sum::<f64>() / season as f64;
+    y.iter().enumerate().map(|(t, value)| value - (pattern[t % season] - middle)).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    #[test]
+    fn a_pattern_on_a_line_is_taken_out_and_the_line_left() {
+        let y: Vec<f64> = (0..48_usize).map(|t| 2.0 * t as f64 + [3.0, -1.0, 0.0, -2.0][t % 4]).collect();
+        let out = without_pattern(&y, 4);
+        for (t, value) in out.iter().enumerate() {
+            assert!((value - 2.0 * t as f64).abs() < 1e-9, "{t} {value}");
+        }
+    }
+
+    #[test]
+    fn a_repeating_season_is_told_from_a_wandering_one() {
+        let (mut patterns, mut differences) = (0, 0);
+        for seed in 0..20 {
+            let e = NormalStream::new(300 + seed, 0).take(240);
+            let fixed: Vec<f64> =
+                e.iter().enumerate().map(|(t, v)| v + 4.0 * f64::from(u8::from(t % 12 < 4))).collect();
+            let mut walk = e.clone();
+            for t in 12..240 {
+                walk[t] += walk[t - 12];
+            }
+            patterns += usize::from(SeasonFinding::of(&fixed, 12).treatment == Treatment::Pattern);
+            differences += usize::from(SeasonFinding::of(&walk, 12).treatment == Treatment::Difference);
+            assert_eq!(SeasonFinding::of(&e, 1).treatment, Treatment::None);
+        }
+        assert!(patterns >= 18 && differences >= 17, "{patterns} {differences}");
+    }
+}

@@ -1,0 +1,110 @@
+//! What is simulated together.
+
+use kandrel_core::nulldist::{Family, SeasonLength};
+
+use crate::adf::AdfSimulator;
+use crate::design;
+use crate::extended::{
+    BREAK_SIZES, BreakSimulator, GlsSimulator, PpSimulator, RulesSimulator, SEASONS, SIZES, SeasonSimulator,
+};
+use crate::kpss::KpssSimulator;
+use crate::sample::Simulator;
+use crate::terms_by_data::TermsByDataSimulator;
+
+/// Long regressions are dear and seldom asked for: they get one draw in so many.
+const MANY_LAGS_SHARE: usize = 10;
+/// So does the choice of terms, whose effect hardly depends on size and lags.
+const CHOSEN_TERMS_SHARE: usize = 16;
+/// And whatever searches or has a long regression.
+const DEAR_SHARE: usize = 5;
+/// With fewer draws the outermost quantiles have no measurable error.
+pub const FEWEST_DRAWS: usize = 20_000;
+
+/// A set of families that one run simulates.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Part {
+    /// Dickey-Fuller and KPSS
+    Classic,
+    /// Phillips-Perron
+    Pp,
+    /// Lag rules and joint hypotheses of Dickey-Fuller
+    Rules,
+    /// Statistics of series detrended by generalised least squares
+    Gls,
+    /// Searches over a break date
+    Breaks,
+    /// Seasonal roots
+    Season,
+}
+
+/// A simulator, its draws, and what is added to the seed: no two distributions may share
+/// their draws.
+pub type Run = (Box<dyn Simulator>, usize, u64);
+
+impl Part {
+    /// The part of a family.
+    pub fn of(family: Family) -> Self {
+        match family {
+            Family::PhillipsPerron(..) => Self::Pp,
+            Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
+            Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
+            Family::ZivotAndrews(_) => Self::Breaks,
+            Family::SeasonalRoots(..) => Self::Season,
+            _ => Self::Classic,
+        }
+    }
+
+    /// Everything it simulates.
+    pub fn runs(self, draws: usize) -> Vec<Run> {
+        let few = (draws / DEAR_SHARE).max(FEWEST_DRAWS);
+        match self {
+            Self::Classic => classic(draws),
+            Self::Pp => SIZES.map(|n| run(PpSimulator { n }, draws, 4)).into(),
+            Self::Rules => SIZES.map(|n| run(RulesSimulator { n }, few, 5)).into(),
+            Self::Gls => SIZES.map(|n| run(GlsSimulator { n }, few, 6)).into(),
+            Self::Breaks => BREAK_SIZES.map(|n| run(BreakSimulator { n }, few, 7)).into(),
+            Self::Season => SeasonLength::ALL
+                .into_iter()
+                .flat_map(|season| {
+                    SEASONS.map(|seasons| {
+                        let n = seasons * season.observations();
+                        run(SeasonSimulator { season, n }, few, 8 + season.observations() as u64)
+                    })
+                })
+                .collect(),
+        }
+    }
+
+    /// Draws of a family, in words.
+    pub fn draws_in_words(family: Family, draws: usize) -> String {
+        let dear = (draws / DEAR_SHARE).max(FEWEST_DRAWS);
+        match (family, Self::of(family)) {
+            (Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_), _) => {
+                (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS).to_string()
+            }
+            (Family::AdfGiven(_) | Family::AdfSearched(..), _) => {
+                format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
+            }
+            (_, Self::Classic | Self::Pp) => draws.to_string(),
+            _ => dear.to_string(),
+        }
+    }
+}
+
+fn run(simulator: impl Simulator + 'static, draws: usize, seed: u64) -> Run {
+    (Box::new(simulator), draws, seed)
+}
+
+fn classic(draws: usize) -> Vec<Run> {
+    let mut all = Vec::new();
+    for n in design::SIZES {
+        all.push(run(AdfSimulator::new(n), draws, 0));
+        all.push(run(KpssSimulator::new(n), draws, 1));
+        if let Some(simulator) = AdfSimulator::with_many_lags(n) {
+            all.push(run(simulator, (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS), 2));
+        }
+    }
+    let few = (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS);
+    all.extend(design::CHOSEN_TERMS_SIZES.map(|n| run(TermsByDataSimulator::new(n), few, 3)));
+    all
+}

@@ -1,0 +1,318 @@
+//! How often the verdict is right on processes whose truth is known.
+
+use std::fmt::Write as _;
+
+use kandrel_core::num::rng::NormalStream;
+use kandrel_core::unitroot::story::{Kind, weigh_stories};
+use rayon::prelude::*;
+
+use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
+
+/// A process with its truth.
+pub struct Process {
+    pub name: &'static str,
+    pub truth: Kind,
+    season: Option<usize>,
+    draw: fn(&mut NormalStream, usize) -> Vec<f64>,
+}
+
+/// Values left out until the start is forgotten.
+const BURN: usize = 200;
+
+/// An autoregressive moving average without its start.
+pub fn mixture(ar: &[f64], ma: &[f64], stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let e = stream.take(n + BURN);
+    let mut x: Vec<f64> = Vec::with_capacity(n + BURN);
+    for t in 0..n + BURN {
+        let past: f64 = ar.iter().zip(1..).filter(|(_, i)| t >= *i).map(|(phi, i)| phi * x[t - i]).sum();
+        let shocks: f64 =
+            ma.iter().zip(1..).filter(|(_, j)| t >= *j).map(|(theta, j)| theta * e[t - j]).sum();
+        x.push(e[t] + past + shocks);
+    }
+    x.split_off(BURN)
+}
+
+pub fn cumulated(x: Vec<f64>) -> Vec<f64> {
+    let mut level = 0.0;
+    x.into_iter()
+        .map(|step| {
+            level += step;
+            level
+        })
+        .collect()
+}
+
+pub fn plus(mut x: Vec<f64>, more: impl Fn(f64, usize) -> f64) -> Vec<f64> {
+    let n = x.len();
+    for (t, value) in x.iter_mut().enumerate() {
+        *value += more(t as f64, n);
+    }
+    x
+}
+
+/// Long memory with d = 0.4, by its infinite moving average cut off.
+fn fractional(stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let long = 1000;
+    let e = stream.take(n + long);
+    let mut weights = vec![1.0];
+    for k in 1..long {
+        weights.push(weights[k - 1] * (k as f64 - 1.0 + 0.4) / k as f64);
+    }
+    (long..n + long).map(|t| weights.iter().enumerate().map(|(k, w)| w * e[t - k]).sum()).collect()
+}
+
+/// Student's t with three degrees of freedom from four normal draws each.
+fn heavy(stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let z = stream.take(4 * n);
+    z.chunks(4).map(|q| q[0] / ((q[1] * q[1] + q[2] * q[2] + q[3] * q[3]) / 3.0).sqrt()).collect()
+}
+
+/// Every process of the table.
+pub const PROCESSES: &[Process] = &[
+    Process { name: "white noise", truth: Kind::Stationary, season: None, draw: |s, n| s.take(n) },
+    Process {
+        name: "AR 0.5",
+        truth: Kind::Stationary,
+        season: None,
+        draw: |s, n| mixture(&[0.5], &[], s, n),
+    },
+    Process {
+        name: "AR 0.9",
+        truth: Kind::Stationary,
+        season: None,
+        draw: |s, n| mixture(&[0.9], &[], s, n),
+    },
+    Process {
+        name: "AR 0.97",
+        truth: Kind::Stationary,
+        season: None,
+        draw: |s, n| mixture(&[0.97], &[], s, n),
+    },
+    Process {
+        name: "AR(4) 0.3 0.2 0.1 0.2",
+        truth: Kind::Stationary,
+        season: None,
+        draw: |s, n| mixture(&[0.3, 0.2, 0.1, 0.2], &[], s, n),
+    },
+    Process {
+        name: "trend and AR 0.5",
+        truth: Kind::TrendStationary,
+        season: None,
+        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, _| 0.05 * t),
+    },
+    Process { name: "random walk", truth: Kind::UnitRoot, season: None, draw: |s, n| cumulated(s.take(n)) },
+    Process {
+        name: "random walk, drift 0.3",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| plus(cumulated(s.take(n)), |t, _| 0.3 * t),
+    },
+    Process {
+        name: "changes MA -0.5",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(mixture(&[], &[-0.5], s, n)),
+    },
+    Process {
+        name: "changes MA -0.8",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(mixture(&[], &[-0.8], s, n)),
+    },
+    Process {
+        name: "changes complex AR(2) 1 -0.7",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(mixture(&[1.0, -0.7], &[], s, n)),
+    },
+    Process {
+        name: "changes AR(3) 0.4 -0.3 0.3",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(mixture(&[0.4, -0.3, 0.3], &[], s, n)),
+    },
+    Process {
+        name: "changes seasonal MA -0.6 at 12",
+        truth: Kind::UnitRoot,
+        season: Some(12),
+        draw: |s, n| cumulated(mixture(&[], &[0., 0., 0., 0., 0., 0., 0., 0., 0., 0., 0., -0.6], s, n)),
+    },
+    Process {
+        name: "changes MA(2) -1.3 0.5",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(mixture(&[], &[-1.3, 0.5], s, n)),
+    },
+    Process {
+        name: "twice integrated",
+        truth: Kind::TwoUnitRoots,
+        season: None,
+        draw: |s, n| cumulated(cumulated(s.take(n))),
+    },
+    Process {
+        name: "level break of 5 sd",
+        truth: Kind::Broken,
+        season: None,
+        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, n| if t >= 0.6 * n as f64 { 5.0 } else { 0.0 }),
+    },
+    Process {
+        name: "trend, level break of 5 sd",
+        truth: Kind::Broken,
+        season: None,
+        draw: |s, n| {
+            plus(mixture(&[0.5], &[], s, n), |t, n| 0.05 * t + if t >= 0.4 * n as f64 { 5.0 } else { 0.0 })
+        },
+    },
+    Process {
+        name: "slope break",
+        truth: Kind::Broken,
+        season: None,
+        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, n| 0.1 * (t - 0.5 * n as f64).max(0.0)),
+    },
+    Process {
+        name: "random walk, break of 8 sd",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| plus(cumulated(s.take(n)), |t, n| if t >= 0.5 * n as f64 { 8.0 } else { 0.0 }),
+    },
+    Process { name: "fractional 0.4", truth: Kind::Stationary, season: None, draw: fractional },
+    Process {
+        name: "random walk, variance x 9 at half",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| {
+            cumulated(
+                s.take(n)
+                    .into_iter()
+                    .enumerate()
+                    .map(|(t, e)| if 2 * t >= n { 3.0 * e } else { e })
+                    .collect(),
+            )
+        },
+    },
+    Process {
+        name: "random walk, t(3) errors",
+        truth: Kind::UnitRoot,
+        season: None,
+        draw: |s, n| cumulated(heavy(s, n)),
+    },
+    Process {
+        name: "AR 0.5, t(3) errors",
+        truth: Kind::Stationary,
+        season: None,
+        draw: |s, n| {
+            let e = heavy(s, n + BURN);
+            let mut x = e.clone();
+            for t in 1..x.len() {
+                x[t] += 0.5 * x[t - 1];
+            }
+            x.split_off(BURN)
+        },
+    },
+];
+
+/// Sample sizes of the table.
+const SIZES: [usize; 4] = [60, 100, 200, 500];
+
+/// What one draw came to.
+struct Call {
+    right: bool,
+    probability: f64,
+    adf_alone: bool,
+    adf_with_kpss: bool,
+}
+
+fn call(process: &Process, number: u64, n: usize) -> Option<Call> {
+    let mut stream = NormalStream::new(77_000 + n as u64, number);
+    let y = (process.draw)(&mut stream, n);
+    let weights = weigh_stories(&y, process.season)?;
+    let kind = weights.kind();
+    let (plain, both) = by_tests(&y);
+    Some(Call {
+        right: kind == process.truth,
+        probability: weights.probability(kind),
+        adf_alone: order(process.truth) == Some(plain),
+        adf_with_kpss: order(process.truth) == both,
+    })
+}
+
+/// The order of integration; none where no count of differences is the answer.
+fn order(kind: Kind) -> Option<usize> {
+    match kind {
+        Kind::Stationary | Kind::TrendStationary => Some(0),
+        Kind::UnitRoot => Some(1),
+        Kind::TwoUnitRoots => Some(2),
+        Kind::Broken => None,
+    }
+}
+
+/// The order of integration by ADF alone, and where KPSS agrees with it.
+fn by_tests(y: &[f64]) -> (usize, Option<usize>) {
+    let mut x = y.to_vec();
+    for times in 0..3 {
+        let terms = if times == 0 {
+            kandrel_core::nulldist::Terms::Trend
+        } else {
+            kandrel_core::nulldist::Terms::Constant
+        };
+        let rejects =
+            adf(&x, &AdfOptions { terms, ..AdfOptions::default() }).is_ok_and(|test| test.rejects(0.05));
+        let stationary =
+            kpss(&x, &KpssOptions { terms, ..KpssOptions::default() }).is_ok_and(|test| !test.rejects(0.05));
+        if rejects {
+            return (times, stationary.then_some(times));
+        }
+        if times == 0 && stationary {
+            // Neither null is rejected at the level: the pair does not say.
+            return (1, None);
+        }
+        x = x.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    }
+    (2, Some(2))
+}
+
+/// The table, `draws` series for each process and size.
+pub fn table(draws: u64, only: &str) -> String {
+    let mut out = String::from(
+        "| process | n | right | ADF alone | ADF with KPSS | high: share, right | moderate: share, right |\n| --- | --- | --- | --- | --- | --- | --- |\n",
+    );
+    let mut pooled = vec![(0.0, 0.0, 0.0, 0.0); SIZES.len()];
+    for process in PROCESSES.iter().filter(|process| process.name.contains(only)) {
+        for (n, pool) in SIZES.into_iter().zip(&mut pooled) {
+            let calls: Vec<Call> =
+                (0..draws).into_par_iter().filter_map(|number| call(process, number, n)).collect();
+            let count = calls.len().max(1) as f64;
+            let share = |test: &dyn Fn(&Call) -> bool| calls.iter().filter(|one| test(one)).count() as f64;
+            let right = share(&|one| one.right);
+            let high = share(&|one| one.probability >= 0.90);
+            let high_right = share(&|one| one.probability >= 0.90 && one.right);
+            let moderate = share(&|one| (0.75..0.90).contains(&one.probability));
+            let moderate_right = share(&|one| (0.75..0.90).contains(&one.probability) && one.right);
+            *pool = (pool.0 + high, pool.1 + high_right, pool.2 + moderate, pool.3 + moderate_right);
+            let percent = |part: f64, whole: f64| {
+                if whole > 0.0 { format!("{:.0}", 100.0 * part / whole) } else { "-".to_owned() }
+            };
+            let _ = writeln!(
+                out,
+                "| {} | {n} | {} | {} | {} | {}, {} | {}, {} |",
+                process.name,
+                percent(right, count),
+                percent(share(&|one| one.adf_alone), count),
+                percent(share(&|one| one.adf_with_kpss), count),
+                percent(high, count),
+                percent(high_right, high),
+                percent(moderate, count),
+                percent(moderate_right, moderate),
+            );
+        }
+    }
+    for (n, (high, high_right, moderate, moderate_right)) in SIZES.into_iter().zip(pooled) {
+        let _ = writeln!(
+            out,
+            "| all of these | {n} | | | | high {:.1} right | moderate {:.1} right |",
+            100.0 * high_right / high.max(1.0),
+            100.0 * moderate_right / moderate.max(1.0)
+        );
+    }
+    out
+}

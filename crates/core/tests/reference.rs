@@ -3,7 +3,7 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::corr::{AcfOptions, acf};
-use kandrel_core::nulldist::{Family, Side, Terms};
+use kandrel_core::nulldist::{BreakModel, Family, GlsStatistic, PpStatistic, Side, Terms};
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 
 fn column(file: &str) -> Vec<f64> {
@@ -81,6 +81,45 @@ fn critical_values_in_the_limit() {
             let published_is_off = family == Family::KpssGiven(Terms::Trend) && level > 0.04 && level < 0.06;
             let true_level = if published_is_off { 0.0523 } else { level };
             assert!((p - true_level).abs() <= 0.002, "{family:?}: p = {p} at the published {level} point");
+        }
+    }
+}
+
+#[test]
+fn critical_values_of_the_other_unit_root_tests_in_the_limit() {
+    // Elliott, Rothenberg and Stock (1996), Zivot and Andrews (1992): of a few thousand draws each, so the
+    // tolerance is theirs; docs/validation.md has a second simulation of ours.
+    let gls = |which, terms| Family::GlsGiven(which, terms);
+    let cases = [
+        (gls(GlsStatistic::Tau, Terms::Constant), [-2.58, -1.95, -1.62], 0.02),
+        (gls(GlsStatistic::Tau, Terms::Trend), [-3.48, -2.89, -2.57], 0.09),
+        (gls(GlsStatistic::PointOptimal, Terms::Constant), [1.99, 3.26, 4.48], 0.08),
+        (gls(GlsStatistic::PointOptimal, Terms::Trend), [3.96, 5.62, 6.89], 0.12),
+        (Family::ZivotAndrews(BreakModel::Intercept), [-5.34, -4.80, -4.58], 0.08),
+        (Family::ZivotAndrews(BreakModel::Trend), [-4.93, -4.42, -4.11], 0.05),
+        (Family::ZivotAndrews(BreakModel::Both), [-5.57, -5.08, -4.82], 0.03),
+        (Family::PhillipsPerron(PpStatistic::Tau, Terms::None), [-2.566, -1.941, -1.617], 0.02),
+        (Family::PhillipsPerron(PpStatistic::Tau, Terms::Constant), [-3.430, -2.862, -2.567], 0.02),
+        (Family::PhillipsPerron(PpStatistic::Tau, Terms::Trend), [-3.958, -3.410, -3.127], 0.04),
+    ];
+    for (family, published, tolerance) in cases {
+        let distribution = family.surface().expect("a table").asymptotic();
+        for (level, value) in [0.01, 0.05, 0.10].into_iter().zip(published) {
+            let ours = distribution.critical_value(level, family.side());
+            assert!((ours - value).abs() <= tolerance, "{family:?} {level}: {ours} against {value}");
+        }
+    }
+}
+
+#[test]
+fn every_family_has_its_table() {
+    for family in Family::all() {
+        let surface = family.surface().expect("a table");
+        let distribution = surface.at(100, 4);
+        for level in [0.01, 0.05, 0.10] {
+            let value = distribution.critical_value(level, family.side());
+            let back = distribution.p_value(value, family.side());
+            assert!((back - level).abs() < 1e-3, "{family:?}: {back} at {level}");
         }
     }
 }

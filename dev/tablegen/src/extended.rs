@@ -229,14 +229,17 @@ pub struct SeasonSimulator {
     pub n: usize,
 }
 
-/// Sample sizes in seasons.
-pub const SEASONS: [usize; 7] = [5, 6, 8, 11, 16, 25, 40];
+/// Sample sizes of quarterly and of monthly series.
+pub const QUARTERLY_SIZES: [usize; 11] = [24, 26, 28, 32, 38, 48, 64, 90, 130, 200, 400];
+pub const MONTHLY_SIZES: [usize; 6] = [72, 96, 132, 192, 300, 480];
 
 impl SeasonSimulator {
     fn lags(&self) -> Vec<usize> {
         let season = self.season.observations();
-        [0, season / 2, season]
-            .into_iter()
+        let wanted: &[usize] = if season == 4 { &[0, 1, 2, 4, 6, 9, 13] } else { &[0, 6, 12] };
+        wanted
+            .iter()
+            .copied()
             .filter(|p| self.n > 3 * season + 2 * p + season / 2 && 5 * p <= self.n)
             .collect()
     }
@@ -289,8 +292,8 @@ mod tests {
             Box::new(RulesSimulator { n: 24 }),
             Box::new(GlsSimulator { n: 24 }),
             Box::new(BreakSimulator { n: 24 }),
-            Box::new(SeasonSimulator { season: SeasonLength::Quarterly, n: 20 }),
-            Box::new(SeasonSimulator { season: SeasonLength::Monthly, n: 60 }),
+            Box::new(SeasonSimulator { season: SeasonLength::Quarterly, n: 24 }),
+            Box::new(SeasonSimulator { season: SeasonLength::Monthly, n: 72 }),
         ];
         for simulator in simulators {
             let mut out = Vec::new();

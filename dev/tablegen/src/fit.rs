@@ -1,6 +1,8 @@
 //! Fits a response surface to the simulated quantiles of one family.
 
-use kandrel_core::nulldist::{Family, LEVEL_COUNT, Quantiles, Side, Steps, Stretch, levels, monomials};
+use kandrel_core::nulldist::{
+    Family, LEVEL_COUNT, Quantiles, SeasonLength, Side, Steps, Stretch, levels, monomials,
+};
 use nalgebra::{DMatrix, DVector};
 
 use crate::sample::Point;
@@ -13,9 +15,13 @@ fn degree(family: Family) -> i32 {
         Family::AdfTermsByDataGiven
         | Family::AdfTermsByDataSearched(_)
         | Family::ZivotAndrews(_)
-        | Family::SeasonalRoots(..) => 3,
+        | Family::SeasonalRoots(SeasonLength::Monthly, ..) => 3,
         Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) => 4,
-        Family::AdfGiven(_) | Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..) => 5,
+        Family::SeasonalRoots(SeasonLength::Quarterly, ..)
+        | Family::AdfGiven(_)
+        | Family::AdfByMaic(_)
+        | Family::AdfByT(_)
+        | Family::GlsByMaic(..) => 5,
         Family::KpssAutomatic(_) => 6,
         Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
@@ -49,7 +55,11 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         Family::KpssAutomatic(_) => Steps::Quarter,
         _ => Steps::Smooth,
     };
-    let powers = powers(degree(family), steps, is_along_a_line(family));
+    let mut powers = powers(degree(family), steps, is_along_a_line(family));
+    if matches!(family, Family::SeasonalRoots(SeasonLength::Monthly, ..)) {
+        // Three numbers of lags determine no more than a straight line between them safely.
+        powers.retain(|[_, lags, _]| *lags <= 1);
+    }
     let terms: Vec<Vec<f64>> =
         points.iter().map(|p| monomials(&powers, steps, p.observations, p.cell.lags)).collect();
     let coefficients = (0..LEVEL_COUNT)

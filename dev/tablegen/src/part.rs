@@ -5,7 +5,8 @@ use kandrel_core::nulldist::{Family, SeasonLength};
 use crate::adf::AdfSimulator;
 use crate::design;
 use crate::extended::{
-    BREAK_SIZES, BreakSimulator, GlsSimulator, PpSimulator, RulesSimulator, SEASONS, SIZES, SeasonSimulator,
+    BREAK_SIZES, BreakSimulator, GlsSimulator, MONTHLY_SIZES, PpSimulator, QUARTERLY_SIZES, RulesSimulator,
+    SIZES, SeasonSimulator,
 };
 use crate::kpss::KpssSimulator;
 use crate::sample::Simulator;
@@ -33,8 +34,10 @@ pub enum Part {
     Gls,
     /// Searches over a break date
     Breaks,
-    /// Seasonal roots
-    Season,
+    /// Seasonal roots of quarterly series
+    Quarterly,
+    /// Seasonal roots of monthly series
+    Monthly,
 }
 
 /// A simulator, its draws, and what is added to the seed: no two distributions may share
@@ -49,7 +52,8 @@ impl Part {
             Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
-            Family::SeasonalRoots(..) => Self::Season,
+            Family::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::Quarterly,
+            Family::SeasonalRoots(SeasonLength::Monthly, ..) => Self::Monthly,
             _ => Self::Classic,
         }
     }
@@ -63,15 +67,12 @@ impl Part {
             Self::Rules => SIZES.map(|n| run(RulesSimulator { n }, few, 5)).into(),
             Self::Gls => SIZES.map(|n| run(GlsSimulator { n }, few, 6)).into(),
             Self::Breaks => BREAK_SIZES.map(|n| run(BreakSimulator { n }, few, 7)).into(),
-            Self::Season => SeasonLength::ALL
-                .into_iter()
-                .flat_map(|season| {
-                    SEASONS.map(|seasons| {
-                        let n = seasons * season.observations();
-                        run(SeasonSimulator { season, n }, few, 8 + season.observations() as u64)
-                    })
-                })
-                .collect(),
+            Self::Quarterly => QUARTERLY_SIZES
+                .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, few, 8))
+                .into(),
+            Self::Monthly => MONTHLY_SIZES
+                .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, few, 9))
+                .into(),
         }
     }
 

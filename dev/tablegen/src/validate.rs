@@ -16,14 +16,19 @@ use kandrel_core::unitroot::{
 use rayon::prelude::*;
 
 use crate::check;
+use crate::further;
 use crate::published::{self, LEVELS};
 use crate::randomness;
+use crate::verdicts;
 
 /// Another seed than those of the tables and of their check.
 const SEED: u64 = 90_417;
 
 /// Draws for the tests of randomness.
 const RANDOM_DRAWS: u32 = 20_000;
+
+/// Series of each process for the verdicts.
+const VERDICTS: u64 = 1_000;
 
 /// The sizes the report is about.
 const SIZES: [usize; 3] = [30, 100, 400];
@@ -61,6 +66,10 @@ pub fn validate(draws: usize, into: &Path) -> Result<(), String> {
     }
     surfaces(&mut report, 20 * draws);
     randomness::report(&mut report, RANDOM_DRAWS)?;
+    report.push('\n');
+    report.push_str(&further::section(draws as u64));
+    report.push('\n');
+    report.push_str(&verdicts::table(VERDICTS, ""));
     fs::write(into, report).map_err(|e| format!("{}: {e}", into.display()))
 }
 

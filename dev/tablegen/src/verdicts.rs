@@ -4,6 +4,7 @@ use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::story::{Kind, weigh_stories};
+use kandrel_core::unitroot::verdict::{AssessOptions, Confidence, assess};
 use rayon::prelude::*;
 
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
@@ -217,7 +218,7 @@ const SIZES: [usize; 4] = [60, 100, 200, 500];
 /// What one draw came to.
 struct Call {
     right: bool,
-    probability: f64,
+    confidence: Confidence,
     adf_alone: bool,
     adf_with_kpss: bool,
 }
@@ -225,15 +226,32 @@ struct Call {
 fn call(process: &Process, number: u64, n: usize) -> Option<Call> {
     let mut stream = NormalStream::new(77_000 + n as u64, number);
     let y = (process.draw)(&mut stream, n);
-    let weights = weigh_stories(&y, process.season)?;
-    let kind = weights.kind();
+    let (kind, confidence) = if process.season.is_some() {
+        // As after a seasonal difference, whose moving average is among the dynamics.
+        let weights = weigh_stories(&y, process.season)?;
+        let kind = weights.kind();
+        (kind, by_probability(weights.probability(kind), n))
+    } else {
+        let verdict = assess(&y, &AssessOptions::default()).ok()?.verdict;
+        (verdict.kind, verdict.confidence)
+    };
     let (plain, both) = by_tests(&y);
     Some(Call {
         right: kind == process.truth,
-        probability: weights.probability(kind),
+        confidence,
         adf_alone: order(process.truth) == Some(plain),
         adf_with_kpss: order(process.truth) == both,
     })
+}
+
+/// Confidence without the witness of tests.
+fn by_probability(probability: f64, n: usize) -> Confidence {
+    match (probability, n < 100) {
+        (p, false) if p >= 0.90 => Confidence::High,
+        (p, false) if p >= 0.75 => Confidence::Moderate,
+        (p, true) if p >= 0.90 => Confidence::Moderate,
+        _ => Confidence::Low,
+    }
 }
 
 /// The order of integration; none where no count of differences is the answer.
@@ -271,9 +289,17 @@ fn by_tests(y: &[f64]) -> (usize, Option<usize>) {
     (2, Some(2))
 }
 
-/// The table, `draws` series for each process and size.
+/// The section of the report, `draws` series for each process and size.
 pub fn table(draws: u64, only: &str) -> String {
-    let mut out = String::from(
+    let mut out = format!(
+        "## How often the verdict is right\n\nOf {draws} series of each process and length (per cent), the most probable kind \
+         of story is the true one; beside it the order of integration by ADF alone at 5 %, and by ADF where KPSS agrees (a \
+         break has no order). The last two columns: how many verdicts have that confidence, and how many of these are right. \
+         The prices of the stories were fitted to series of random parameters (`kandrel-nulls prices`), never to these. A \
+         level break of 5 stands against innovations of 1; an AR(1) with 0.97 is not told from a unit root by any test; long \
+         memory with d = 0.4 counts as stationary.\n\n",
+    );
+    out.push_str(
         "| process | n | right | ADF alone | ADF with KPSS | high: share, right | moderate: share, right |\n| --- | --- | --- | --- | --- | --- | --- |\n",
     );
     let mut pooled = vec![(0.0, 0.0, 0.0, 0.0); SIZES.len()];
@@ -284,10 +310,10 @@ pub fn table(draws: u64, only: &str) -> String {
             let count = calls.len().max(1) as f64;
             let share = |test: &dyn Fn(&Call) -> bool| calls.iter().filter(|one| test(one)).count() as f64;
             let right = share(&|one| one.right);
-            let high = share(&|one| one.probability >= 0.90);
-            let high_right = share(&|one| one.probability >= 0.90 && one.right);
-            let moderate = share(&|one| (0.75..0.90).contains(&one.probability));
-            let moderate_right = share(&|one| (0.75..0.90).contains(&one.probability) && one.right);
+            let high = share(&|one| one.confidence == Confidence::High);
+            let high_right = share(&|one| one.confidence == Confidence::High && one.right);
+            let moderate = share(&|one| one.confidence == Confidence::Moderate);
+            let moderate_right = share(&|one| one.confidence == Confidence::Moderate && one.right);
             *pool = (pool.0 + high, pool.1 + high_right, pool.2 + moderate, pool.3 + moderate_right);
             let percent = |part: f64, whole: f64| {
                 if whole > 0.0 { format!("{:.0}", 100.0 * part / whole) } else { "-".to_owned() }

@@ -60,7 +60,7 @@ pub const TOPICS: &[Topic] = &[
     },
     Topic {
         name: "adf_gls",
-        title: "ADF test after detrending by generalised least squares (ADF-GLS)",
+        title: "ADF test after detrending by GLS (ADF-GLS)",
         what: "The terms are estimated from quasi-differences, as if the largest root were a little below one, and \
                taken out; then the ADF regression without terms, lags by the modified AIC.",
         null: Some("a unit root"),
@@ -102,7 +102,7 @@ pub const TOPICS: &[Topic] = &[
     },
     Topic {
         name: "zivot_andrews",
-        title: "Unit root against a trend that breaks once, at a date that the data choose",
+        title: "Unit root against one break, its date by the data",
         what: "The smallest ADF t-value over all break dates between 15 % and 85 % of the series, for a break of the \
                level, of the slope, and of both.",
         null: Some("a unit root without a break"),
@@ -111,7 +111,10 @@ pub const TOPICS: &[Topic] = &[
                   gives the last period of the old regime.",
         misleads: "The null has no break: a random walk with a break is rejected too often. The date is chosen to \
                    speak against the unit root, not to be found well.",
-        size: Some("the nominal one for given lags; a little above it where the lags are chosen too"),
+        size: Some(
+            "the nominal one for given lags; with lags by AIC too often: 12 % at n = 50, 9 to 11 % at 100, 7 to 8 % at \
+                    250, as the p-value does not allow for that search",
+        ),
         source: "Zivot and Andrews (1992), Journal of Business & Economic Statistics 10, 251-270.",
         example: "kandrel stationarity demo:harbour tug_hours --tests zivot_andrews",
     },
@@ -128,7 +131,9 @@ pub const TOPICS: &[Topic] = &[
                   enough.",
         misleads: "With few seasons it has little power: a season that repeats itself is then not told from one that \
                    wanders. Quarterly and monthly seasons only.",
-        size: Some("the nominal one for given lags"),
+        size: Some(
+            "the nominal one for given lags; with lags by AIC 7.6 % at n = 50, 6.4 % at 100, 5.7 % at 250 (quarterly)",
+        ),
         source: "Hylleberg, Engle, Granger and Yoo (1990), Journal of Econometrics 44, 215-238; Beaulieu and Miron \
                  (1993), Journal of Econometrics 55, 305-328.",
         example: "kandrel stationarity demo:harbour freight:ln --tests hegy",

@@ -48,7 +48,7 @@ fn bars_beyond_the_band_are_filled_and_bars_within_it_outlined() {
 fn the_title_says_the_finding_and_hostile_names_are_only_letters() {
     assert!(svg("acf demo:harbour claims").contains("<title>claims shows no autocorrelation.</title>"));
     assert!(
-        svg("stationarity demo:harbour berth_fee").contains("<title>berth_fee is not stationary, it has")
+        svg("stationarity demo:harbour freight:ln").contains("<title>freight:ln is not stationary, it has")
     );
     let folder = Folder::with("a.csv", monthly(&scattered(40)).replace(",x", ",<script>&"));
     folder.run_words(&["acf", "a.csv", "--figure", "a.svg"], "").succeeds();

@@ -105,10 +105,8 @@ fn csv_gives_numbers_at_full_precision() {
 #[test]
 fn endings_name_the_form() {
     let folder = Folder::new();
-    for (name, begins) in
-        [("a.md", "berth\\_fee is not"), ("a.tex", "% berth_fee is not"), ("a.csv", "Of,Test")]
-    {
-        folder.run(&format!("stationarity demo:harbour berth_fee --out {name}")).succeeds();
+    for (name, begins) in [("a.md", "tug\\_hours is"), ("a.tex", "% tug_hours is"), ("a.csv", "Of,Test")] {
+        folder.run(&format!("stationarity demo:harbour tug_hours --out {name}")).succeeds();
         let text = String::from_utf8(folder.read(name)).expect("UTF-8");
         assert!(text.starts_with(begins), "{name}: {text:.60}");
     }

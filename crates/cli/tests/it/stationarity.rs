@@ -227,7 +227,7 @@ fn lags_terms_and_bandwidth_are_taken_as_typed() {
 fn a_stricter_level_changes_the_decision_and_not_the_p_value() {
     let folder = Folder::new();
     let test = |alpha: &str| {
-        let words = format!("stationarity demo:harbour ice --terms constant --alpha {alpha}");
+        let words = format!("stationarity demo:harbour tug_hours --tests kpss --at 0 --alpha {alpha}");
         folder.json(&words)["results"][0]["tests"][0].clone()
     };
     let (wide, strict) = (test("0.05"), test("0.001"));

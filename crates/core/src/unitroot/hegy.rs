@@ -27,15 +27,15 @@ pub struct SeasonalOptions {
 /// together; the detail has every frequency.
 ///
 /// # Input
-/// `y` in order of time, without gaps, at least five seasons.
+/// `y` in order of time, without gaps, at least six seasons.
 ///
 /// # Errors
 /// [`UnitRootError`]; [`UnitRootError::NoDistribution`] for another season.
 pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRootError> {
     let (n, season) = (y.len(), options.season);
     let length = SeasonLength::of(season).ok_or(UnitRootError::NoDistribution)?;
-    if n < 5 * season {
-        return Err(UnitRootError::TooShort { observations: n, needed: 5 * season });
+    if n < 6 * season {
+        return Err(UnitRootError::TooShort { observations: n, needed: 6 * season });
     }
     scale::check(y)?;
     let x = scale::deviations(y);
@@ -58,6 +58,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
     let surface = seasonal.surface().ok_or(UnitRootError::NoDistribution)?;
     let p_value = p(SeasonalStatistic::Seasonal, found.seasonal)?;
     let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
+    let searched = options.lags.is_none().then_some(Note::LagsAsIfGiven);
     Ok(UnitRootTest {
         test: TestName::Hegy,
         null: Null::UnitRoot,
@@ -86,7 +87,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
                 },
             ],
         },
-        notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
+        notes: [outside, searched, note_on_p_value(p_value)].into_iter().flatten().collect(),
     })
 }
 

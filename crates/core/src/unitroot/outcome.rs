@@ -145,6 +145,8 @@ pub enum Note {
     OutsideSimulation,
     /// The p-value lies beyond the outermost simulated level, 0.0001.
     BeyondSimulatedLevels,
+    /// The p-value is as if the lags had been given: after a search it is a little too small.
+    LagsAsIfGiven,
     /// The bandwidth spans a quarter of the series or more.
     WideBandwidth,
 }

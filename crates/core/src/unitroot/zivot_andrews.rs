@@ -65,6 +65,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     let distribution = surface.at(n, lags);
     let p_value = distribution.p_value(found.statistic, Side::Lower);
     let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
+    let searched = (!matches!(options.lags, LagRule::Given(_))).then_some(Note::LagsAsIfGiven);
     Ok(UnitRootTest {
         test: TestName::ZivotAndrews,
         null: Null::UnitRoot,
@@ -83,7 +84,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         regression: Vec::new(),
         joint: Vec::new(),
         detail: Detail::Break { place: found.before.saturating_sub(1), model: options.model },
-        notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
+        notes: [outside, searched, note_on_p_value(p_value)].into_iter().flatten().collect(),
     })
 }
 

@@ -1,9 +1,14 @@
 use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::BreakModel;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::verdict::{AssessOptions, assess};
-use kandrel_core::unitroot::{AdfOptions, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
+use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
+use kandrel_core::unitroot::{
+    BreakOptions, FurtherOptions, GlsOptions, PpOptions, SeasonalOptions, TestName, UnitRootError,
+    UnitRootTest, further_tests, gls_tests, hegy, pp, zivot_andrews,
+};
 use proptest::prelude::*;
 
 use crate::{agree, moved, series};
@@ -130,4 +135,63 @@ fn lags_beyond_the_sample_are_refused_with_the_most_there_may_be() {
     assert_eq!(adf(&y, &options), Err(UnitRootError::TooManyLags { lags: 11, most: 10, observations: 30 }));
     let most = AdfOptions { lags: LagRule::Given(10), terms: Terms::Trend, max_lags: None };
     assert!(adf(&y, &most).is_ok());
+}
+
+/// Every test beside ADF and KPSS, and the one of seasonal roots.
+fn others(y: &[f64]) -> Vec<UnitRootTest> {
+    let options = FurtherOptions {
+        tests: vec![
+            TestName::Pp,
+            TestName::AdfGls,
+            TestName::PointOptimal,
+            TestName::NgPerron,
+            TestName::ZivotAndrews,
+        ],
+        terms: Terms::Trend,
+        lags: LagRule::Criterion(Criterion::Bic),
+        max_lags: None,
+        bandwidth: Bandwidth::Automatic,
+    };
+    let mut all = further_tests(y, &options).expect("long enough");
+    let seasonal = SeasonalOptions { season: 4, trend: true, lags: None, max_lags: None };
+    all.push(hegy(y, &seasonal).expect("long enough"));
+    all
+}
+
+#[test]
+fn shift_scale_and_sign_change_no_other_test_either() {
+    for seed in 0..4 {
+        let mut y = NormalStream::new(8_000 + seed, 0).take(120);
+        for t in 1..120 {
+            y[t] += 0.95 * y[t - 1];
+        }
+        let moved: Vec<f64> = y.iter().map(|v| 250.0 - 0.04 * v).collect();
+        for (one, other) in others(&y).iter().zip(others(&moved)) {
+            assert_eq!((one.test, one.lags), (other.test, other.lags));
+            let apart = (one.statistic - other.statistic).abs() / one.statistic.abs().max(1.0);
+            assert!(apart < 1e-7, "{:?}: {} {}", one.test, one.statistic, other.statistic);
+            assert!((0.0..=1.0).contains(&one.p_value));
+        }
+    }
+}
+
+#[test]
+fn short_constant_and_wild_series_are_refused_by_every_other_test() {
+    let y = NormalStream::new(1, 0).take(40);
+    let mut wild = y.clone();
+    wild[7] = f64::INFINITY;
+    let seasonal = SeasonalOptions { season: 4, trend: false, lags: None, max_lags: None };
+    for bad in [&y[..10], &[2.0; 40][..], &wild[..]] {
+        assert!(pp(bad, &PpOptions::default()).is_err());
+        assert!(gls_tests(bad, &GlsOptions::default()).is_err());
+        let options = BreakOptions {
+            model: BreakModel::Both,
+            lags: LagRule::Criterion(Criterion::Aic),
+            max_lags: None,
+        };
+        assert!(zivot_andrews(bad, &options).is_err());
+        assert!(hegy(bad, &seasonal).is_err());
+    }
+    let other = SeasonalOptions { season: 6, ..seasonal };
+    assert_eq!(hegy(&y, &other).expect_err("no table"), UnitRootError::NoDistribution);
 }

@@ -83,7 +83,8 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
     reasons.push(stories(series, assessment));
     reasons.extend(assessment.terms_choice.map(terms));
     for stage in assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1) {
-        reasons.push(both(stage, alpha));
+        let broken = assessment.verdict.kind == Kind::Broken && stage.differenced == 0;
+        reasons.push(both(stage, alpha) + if broken { " Neither allows for a break." } else { "" });
         reasons.extend(doubts(&stage.unit_root, stage.differenced));
         reasons.extend(doubts(&stage.stationarity, stage.differenced));
     }
@@ -320,7 +321,7 @@ pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> V
     let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
     match assessment.verdict.class {
         Class::TrendStationary => chain.push("detrend".to_owned()),
-        Class::BrokenTrend => {
+        Class::BrokenTrend | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
             let after = assessment.break_at.map(|place| series.period(place + 1).to_string());
             let rest =
                 after.map(|after| format!("kandrel stationarity {file} {} --sample {after}..", further(&[])));

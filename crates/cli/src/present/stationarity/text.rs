@@ -68,6 +68,9 @@ fn legend(result: &StationarityResult) -> String {
     if has(&[TestName::ZivotAndrews]) {
         text += " ZA: Zivot and Andrews, against a trend with a break of level, slope, or both.";
     }
+    if has(&[TestName::ZivotAndrews, TestName::Hegy]) {
+        text += " The p-values of ZA and HEGY are as if the lags had been given: a little too small after a search.";
+    }
     match result.tests.first().map(|test| test.season_out) {
         Some("pattern") => text += " The pattern of the season was taken out before.",
         Some("difference") => text += " The tests are of the seasonal difference.",

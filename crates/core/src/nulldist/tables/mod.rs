@@ -7,10 +7,17 @@ mod adf_constant_aic;
 mod adf_constant_bic;
 mod adf_constant_given;
 mod adf_constant_hq;
+mod adf_constant_maic;
+mod adf_constant_t;
 mod adf_none_aic;
 mod adf_none_bic;
 mod adf_none_given;
 mod adf_none_hq;
+mod adf_none_maic;
+mod adf_none_t;
+mod adf_phi1;
+mod adf_phi2;
+mod adf_phi3;
 mod adf_terms_by_data_aic;
 mod adf_terms_by_data_bic;
 mod adf_terms_by_data_given;
@@ -19,6 +26,8 @@ mod adf_trend_aic;
 mod adf_trend_bic;
 mod adf_trend_given;
 mod adf_trend_hq;
+mod adf_trend_maic;
+mod adf_trend_t;
 mod gls_tau_constant_given;
 mod gls_tau_constant_maic;
 mod gls_tau_trend_given;
@@ -35,6 +44,32 @@ mod point_optimal_constant_given;
 mod point_optimal_constant_maic;
 mod point_optimal_trend_given;
 mod point_optimal_trend_maic;
+mod pp_rho_constant;
+mod pp_rho_none;
+mod pp_rho_trend;
+mod pp_tau_constant;
+mod pp_tau_none;
+mod pp_tau_trend;
+mod roots_12_all_dummies;
+mod roots_12_all_trend;
+mod roots_12_pair_dummies;
+mod roots_12_pair_trend;
+mod roots_12_seasonal_dummies;
+mod roots_12_seasonal_trend;
+mod roots_12_shortest_dummies;
+mod roots_12_shortest_trend;
+mod roots_12_zero_dummies;
+mod roots_12_zero_trend;
+mod roots_4_all_dummies;
+mod roots_4_all_trend;
+mod roots_4_pair_dummies;
+mod roots_4_pair_trend;
+mod roots_4_seasonal_dummies;
+mod roots_4_seasonal_trend;
+mod roots_4_shortest_dummies;
+mod roots_4_shortest_trend;
+mod roots_4_zero_dummies;
+mod roots_4_zero_trend;
 mod zivot_andrews_both;
 mod zivot_andrews_intercept;
 mod zivot_andrews_trend;
@@ -61,6 +96,21 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "kpss_constant_automatic" => Some(&kpss_constant_automatic::SURFACE),
         "kpss_trend_given" => Some(&kpss_trend_given::SURFACE),
         "kpss_trend_automatic" => Some(&kpss_trend_automatic::SURFACE),
+        "adf_none_maic" => Some(&adf_none_maic::SURFACE),
+        "adf_constant_maic" => Some(&adf_constant_maic::SURFACE),
+        "adf_trend_maic" => Some(&adf_trend_maic::SURFACE),
+        "adf_none_t" => Some(&adf_none_t::SURFACE),
+        "adf_constant_t" => Some(&adf_constant_t::SURFACE),
+        "adf_trend_t" => Some(&adf_trend_t::SURFACE),
+        "adf_phi1" => Some(&adf_phi1::SURFACE),
+        "adf_phi2" => Some(&adf_phi2::SURFACE),
+        "adf_phi3" => Some(&adf_phi3::SURFACE),
+        "pp_rho_none" => Some(&pp_rho_none::SURFACE),
+        "pp_rho_constant" => Some(&pp_rho_constant::SURFACE),
+        "pp_rho_trend" => Some(&pp_rho_trend::SURFACE),
+        "pp_tau_none" => Some(&pp_tau_none::SURFACE),
+        "pp_tau_constant" => Some(&pp_tau_constant::SURFACE),
+        "pp_tau_trend" => Some(&pp_tau_trend::SURFACE),
         "gls_tau_constant_given" => Some(&gls_tau_constant_given::SURFACE),
         "gls_tau_constant_maic" => Some(&gls_tau_constant_maic::SURFACE),
         "gls_tau_trend_given" => Some(&gls_tau_trend_given::SURFACE),
@@ -76,6 +126,26 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "zivot_andrews_intercept" => Some(&zivot_andrews_intercept::SURFACE),
         "zivot_andrews_trend" => Some(&zivot_andrews_trend::SURFACE),
         "zivot_andrews_both" => Some(&zivot_andrews_both::SURFACE),
+        "roots_4_zero_dummies" => Some(&roots_4_zero_dummies::SURFACE),
+        "roots_4_zero_trend" => Some(&roots_4_zero_trend::SURFACE),
+        "roots_4_shortest_dummies" => Some(&roots_4_shortest_dummies::SURFACE),
+        "roots_4_shortest_trend" => Some(&roots_4_shortest_trend::SURFACE),
+        "roots_4_pair_dummies" => Some(&roots_4_pair_dummies::SURFACE),
+        "roots_4_pair_trend" => Some(&roots_4_pair_trend::SURFACE),
+        "roots_4_seasonal_dummies" => Some(&roots_4_seasonal_dummies::SURFACE),
+        "roots_4_seasonal_trend" => Some(&roots_4_seasonal_trend::SURFACE),
+        "roots_4_all_dummies" => Some(&roots_4_all_dummies::SURFACE),
+        "roots_4_all_trend" => Some(&roots_4_all_trend::SURFACE),
+        "roots_12_zero_dummies" => Some(&roots_12_zero_dummies::SURFACE),
+        "roots_12_zero_trend" => Some(&roots_12_zero_trend::SURFACE),
+        "roots_12_shortest_dummies" => Some(&roots_12_shortest_dummies::SURFACE),
+        "roots_12_shortest_trend" => Some(&roots_12_shortest_trend::SURFACE),
+        "roots_12_pair_dummies" => Some(&roots_12_pair_dummies::SURFACE),
+        "roots_12_pair_trend" => Some(&roots_12_pair_trend::SURFACE),
+        "roots_12_seasonal_dummies" => Some(&roots_12_seasonal_dummies::SURFACE),
+        "roots_12_seasonal_trend" => Some(&roots_12_seasonal_trend::SURFACE),
+        "roots_12_all_dummies" => Some(&roots_12_all_dummies::SURFACE),
+        "roots_12_all_trend" => Some(&roots_12_all_trend::SURFACE),
         _ => None,
     }
 }

@@ -27,7 +27,7 @@ const INSIDE: [(f64, f64); 9] = [
 ];
 
 /// A unit root, as near as the filter bears; the constant takes the level out.
-const UNIT: f64 = 1.0 - 1e-6;
+pub const UNIT: f64 = 1.0 - 1e-6;
 
 /// The second root.
 const SECOND: [(f64, f64); 6] =
@@ -154,7 +154,7 @@ fn cycles(moving: &[(f64, f64)]) -> Vec<(Vec<f64>, Vec<f64>, f64)> {
 }
 
 /// The autoregressive weights of `(1 - ρB)` times those given.
-fn times(ar: &[f64], rho: f64) -> Vec<f64> {
+pub fn times(ar: &[f64], rho: f64) -> Vec<f64> {
     let mut out = vec![0.0; ar.len() + 1];
     out[0] = rho;
     for (i, phi) in ar.iter().enumerate() {

@@ -2,8 +2,8 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::dates::{break_date, largest_change};
-use super::dynamics::{Weighted, inside, outside};
-use super::likelihood::{Averaged, averaged, innovations};
+use super::dynamics::{UNIT, Weighted, inside, outside};
+use super::likelihood::{Averaged, averaged, innovations, refined};
 use crate::nulldist::BreakModel;
 use crate::num::scale;
 
@@ -99,7 +99,7 @@ pub struct StoryWeights {
     /// Moduli of the largest root and their probabilities, in rising order, over the stories
     /// without a break.
     pub roots: Vec<(f64, f64)>,
-    /// Innovations of the most probable story under its likeliest dynamics.
+    /// Innovations of the most probable story under the likeliest dynamics near those tried.
     pub innovations: Vec<f64>,
 }
 
@@ -263,14 +263,17 @@ impl Weighing {
     fn innovations(&self, story: Story) -> Option<Vec<f64>> {
         if let Some(place) = INSIDE.iter().position(|(other, _)| *other == story) {
             let best = self.inner.get(self.stationary.likeliest(place)?)?;
-            return innovations(&self.rows, INSIDE[place].1, &best.mixture);
+            let columns = INSIDE[place].1;
+            return innovations(&self.rows, columns, &refined(&self.rows, columns, &best.mixture, None));
         }
+        let root = Some(UNIT);
         if let Some(place) = OUTSIDE.iter().position(|(other, _)| *other == story) {
             let best = self.outer.get(self.integrated.likeliest(place)?)?;
-            return innovations(&self.rows, OUTSIDE[place].1, &best.mixture);
+            let columns = OUTSIDE[place].1;
+            return innovations(&self.rows, columns, &refined(&self.rows, columns, &best.mixture, root));
         }
         let best = self.outer.get(self.changes_with_root.likeliest(0)?)?;
-        innovations(&self.changes, &[1], &best.mixture)
+        innovations(&self.changes, &[1], &refined(&self.changes, &[1], &best.mixture, root))
     }
 
     /// The largest root's probabilities over the stories without a break.

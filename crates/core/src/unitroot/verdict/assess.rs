@@ -6,6 +6,7 @@ use super::season::{SeasonFinding, Treatment};
 use crate::corr::{AcfOptions, acf};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
+use crate::num::scale;
 use crate::ols::Bandwidth;
 use crate::unitroot::story::{Kind, StoryWeights, weigh_stories};
 use crate::unitroot::terms::{TermsChoice, adf_with_terms_by_data};
@@ -18,7 +19,7 @@ const SHORT: usize = 100;
 /// Level at which a test contradicts.
 const LEVEL: f64 = 0.05;
 /// Innovations with a smaller p-value are correlated.
-const CORRELATED: f64 = 0.001;
+const CORRELATED: f64 = 0.01;
 
 /// How the deterministic terms of the level are found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -144,6 +145,11 @@ pub struct Assessment {
 pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRootError> {
     let season = SeasonFinding::of(y, options.season);
     let judged = season.taken_out(y);
+    scale::check(y)?;
+    // Nothing but a pattern: what is left of it is rounding.
+    if season.treatment == Treatment::Pattern && is_rounding(&judged, y) {
+        return Err(UnitRootError::Deterministic);
+    }
     let (terms_choice, level) = match options.terms {
         TermsRule::Auto => {
             let by_data = adf_with_terms_by_data(&judged, options.lags, options.max_lags)?;
@@ -207,8 +213,17 @@ fn doubts(
 /// Ljung-Box at ten lags, two seasons, or a fifth of the values.
 fn no_autocorrelation(e: &[f64], season: usize) -> Option<f64> {
     let lags = if season > 1 { 2 * season } else { 10 }.min(e.len() / 5);
-    let options = AcfOptions { lags: Some(lags), fitted: 2, ..AcfOptions::default() };
+    let options = AcfOptions { lags: Some(lags), fitted: 3, ..AcfOptions::default() };
     acf(e, &options).ok()?.lags.last()?.p_value
+}
+
+/// Whether what is left varies by no more than rounding of what there was.
+fn is_rounding(left: &[f64], y: &[f64]) -> bool {
+    let spread = |x: &[f64]| {
+        let mean = scale::mean(x);
+        x.iter().fold(0.0, |most: f64, v| most.max((v - mean).abs()))
+    };
+    spread(left) <= 1e-12 * spread(y).max(scale::largest(y) * 1e-3)
 }
 
 fn difference(y: &[f64]) -> Vec<f64> {

@@ -115,19 +115,22 @@ fn season(assessment: &Assessment) -> Option<String> {
     let season = &assessment.season;
     let length = season.season;
     let acf = season.acf.map_or(String::new(), |acf| format!(" (autocorrelation of the changes {acf:.2})"));
-    let test = match &season.roots {
-        Some(roots) => {
-            let p = wording::simulated_p(roots.p_value);
-            match season.treatment {
-                Treatment::Difference => {
-                    format!("unit roots at its frequencies cannot be ruled out (HEGY, {p}), so it may wander")
-                }
-                _ => format!("unit roots at its frequencies are rejected (HEGY, {p}), so it repeats itself"),
-            }
+    let wanders = season.treatment == Treatment::Difference;
+    let test = match (&season.roots, wanders) {
+        (Some(roots), true) if roots.p_value <= 0.05 => {
+            "its mean pattern, taken out, leaves the changes alike one season apart and two, so it wanders"
+                .to_owned()
         }
-        None => {
-            "whether it wanders is not tested for such a season, so it is taken to repeat itself".to_owned()
-        }
+        (Some(roots), true) => format!(
+            "unit roots at its frequencies cannot be ruled out (HEGY, {}), so it may wander",
+            wording::simulated_p(roots.p_value)
+        ),
+        (Some(roots), false) => format!(
+            "unit roots at its frequencies are rejected (HEGY, {}), so it repeats itself",
+            wording::simulated_p(roots.p_value)
+        ),
+        (None, true) => "its mean pattern leaves the changes alike a season apart, so it wanders".to_owned(),
+        (None, false) => "its mean pattern leaves nothing of it, so it repeats itself".to_owned(),
     };
     let how = match season.treatment {
         Treatment::None => return None,

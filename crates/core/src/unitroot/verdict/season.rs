@@ -36,7 +36,9 @@ impl SeasonFinding {
     ///
     /// A season is there where the changes are alike a season apart. Whether it repeats
     /// itself or wanders is the matter of the test of seasonal unit roots (seasons of 4 and
-    /// 12, six of them at least); a season of another length is taken to repeat itself.
+    /// 12, six of them at least). As that test rejects too often where the season wanders
+    /// slowly (a seasonal moving average), a season also wanders if its mean pattern, taken
+    /// out, leaves the changes alike one season apart and two.
     pub fn of(y: &[f64], season: usize) -> Self {
         let none = Self { season: 1, treatment: Treatment::None, acf: None, roots: None };
         if season < 2 || y.len() < SEASONS * season {
@@ -47,7 +49,7 @@ impl SeasonFinding {
         };
         let options = SeasonalOptions { season, trend: true, lags: None, max_lags: None };
         let roots = hegy(y, &options).ok();
-        let wanders = roots.as_ref().is_some_and(|test| !test.rejects(LEVEL));
+        let wanders = roots.as_ref().is_some_and(|test| !test.rejects(LEVEL)) || is_left_over(y, season);
         let treatment = if wanders { Treatment::Difference } else { Treatment::Pattern };
         Self { season, treatment, acf: Some(acf), roots }
     }
@@ -78,6 +80,17 @@ fn seasonal_acf(y: &[f64], season: usize) -> Option<f64> {
     corr::read(&acf, season).into_iter().find_map(|finding| match finding {
         Finding::Seasonal { acf, .. } => Some(acf),
         _ => None,
+    })
+}
+
+/// Whether a season is still there without its mean pattern: outside the band at one season
+/// and at two.
+fn is_left_over(y: &[f64], season: usize) -> bool {
+    let left = without_pattern(y, season);
+    let changes: Vec<f64> = left.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    let options = AcfOptions { lags: Some(2 * season), ..AcfOptions::default() };
+    corr::acf(&changes, &options).is_ok_and(|acf| {
+        [season, 2 * season].iter().all(|lag| acf.lags.get(lag - 1).is_some_and(|one| one.acf > acf.band))
     })
 }
 

@@ -71,7 +71,7 @@ impl Part {
                 .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, few, 8))
                 .into(),
             Self::Monthly => MONTHLY_SIZES
-                .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, few, 9))
+                .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, few, 20))
                 .into(),
         }
     }

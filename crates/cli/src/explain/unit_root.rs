@@ -129,7 +129,8 @@ pub const TOPICS: &[Topic] = &[
         alternative: Some("a season that repeats itself, beside whatever else there is"),
         reading: "A large p-value: the season may wander, difference at lag s. A small one: seasonal terms are \
                   enough.",
-        misleads: "With few seasons it has little power: a season that repeats itself is then not told from one that \
+        misleads: "Where the season wanders slowly (a seasonal moving average) it rejects too often; the verdict looks at what \
+                   the mean pattern leaves as well. With few seasons it has little power: a season that repeats itself is then not told from one that \
                    wanders. Quarterly and monthly seasons only.",
         size: Some(
             "the nominal one for given lags; with lags by AIC 7.6 % at n = 50, 6.4 % at 100, 5.7 % at 250 (quarterly)",
@@ -156,7 +157,7 @@ pub const TOPICS: &[Topic] = &[
         name: "stories",
         title: "The verdict: which story is most probable",
         what: "Twelve stories (a mean, a trend, a random walk with or without drift, two unit roots, and these with \
-               breaks) are fitted by exact likelihood and averaged over several hundred short-run dynamics. Each pays \
+               breaks) are fitted by exact likelihood and averaged over about a thousand short-run dynamics. Each pays \
                for its terms and for the search of its break date, at prices fitted to series of random parameters.",
         null: None,
         alternative: None,

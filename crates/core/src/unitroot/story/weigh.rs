@@ -121,7 +121,7 @@ const PRICES: [(Story, f64, f64); 12] = [
 ];
 
 /// Columns: the series, constant, clock, then steps and ramps of the break stories.
-const COLUMNS: usize = 10;
+const COLUMNS: usize = 9;
 
 /// Weighs twelve stories: each by its exact likelihood averaged over short-run dynamics, less
 /// what its terms and the search for its break cost.
@@ -140,7 +140,7 @@ const COLUMNS: usize = 10;
 /// `None` for a series that is too short, constant or not finite, or fits a story exactly.
 ///
 /// # Numerics
-/// About 700 filters of ten columns: linear in n.
+/// About 1,000 filters of nine columns, and as many of two for the changes: linear in n.
 pub fn weigh_stories(y: &[f64], season: Option<usize>) -> Option<StoryWeights> {
     let weighing = Weighing::new(y, season)?;
     let longer = (y.len() as f64 / 200.0).ln();
@@ -383,7 +383,6 @@ impl Dates {
                     ramp(self.trend_both, t),
                     ramp(self.trend_slope, t),
                     step(self.walk_level, t),
-                    0.0,
                 ]
             })
             .collect()

@@ -142,6 +142,6 @@ mod tests {
             differences += usize::from(SeasonFinding::of(&walk, 12).treatment == Treatment::Difference);
             assert_eq!(SeasonFinding::of(&e, 1).treatment, Treatment::None);
         }
-        assert!(patterns >= 13 && differences >= 17, "{patterns} {differences}");
+        assert!(patterns >= 18 && differences >= 17, "{patterns} {differences}");
     }
 }

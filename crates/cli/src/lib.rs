@@ -14,6 +14,7 @@ mod explain;
 mod figure;
 mod output;
 mod present;
+mod progress;
 mod read;
 mod render;
 mod words;

@@ -133,8 +133,11 @@ fn kpss_is_the_ratio_its_definition_says() {
             }
             let partial = (0..y.len()).map(|t| (0..=t).map(|i| e[i]).sum::<f64>().powi(2)).sum::<f64>();
             let plain = partial / (n * n * variance);
-            let ours =
-                kpss(&y, &KpssOptions { terms, bandwidth: Bandwidth::Given(bandwidth) }).expect("fits");
+            let ours = kpss(
+                &y,
+                &KpssOptions { terms, bandwidth: Bandwidth::Given(bandwidth), ..KpssOptions::default() },
+            )
+            .expect("fits");
             assert!(close(ours.statistic, plain, 9), "{terms:?} {bandwidth}: {} {plain}", ours.statistic);
         }
     }

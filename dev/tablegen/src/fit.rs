@@ -15,8 +15,9 @@ fn degree(family: Family) -> i32 {
         Family::AdfTermsByDataGiven
         | Family::AdfTermsByDataSearched(_)
         | Family::ZivotAndrews(_)
+        | Family::SeasonStability(..)
         | Family::SeasonalRoots(SeasonLength::Monthly, ..) => 3,
-        Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) => 4,
+        Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) | Family::Lagrange(_) => 4,
         Family::SeasonalRoots(SeasonLength::Quarterly, ..)
         | Family::AdfGiven(_)
         | Family::AdfByMaic(_)

@@ -10,7 +10,8 @@ use kandrel_core::nulldist::{
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{GlsLags, gls_statistics};
 use kandrel_core::unitroot::{
-    BreakOptions, FurtherOptions, SeasonalOptions, TestName, UnitRootTest, further_tests, hegy, zivot_andrews,
+    BreakOptions, FurtherOptions, SeasonalOptions, TestName, USUAL_TRIM, UnitRootTest, further_tests, hegy,
+    zivot_andrews,
 };
 use rayon::prelude::*;
 
@@ -248,9 +249,7 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
         let options = FurtherOptions {
             tests: vec![TestName::Pp, TestName::AdfGls, TestName::PointOptimal, TestName::NgPerron],
             terms,
-            lags: LagRule::Criterion(Criterion::Aic),
-            max_lags: None,
-            bandwidth: kandrel_core::ols::Bandwidth::Automatic,
+            ..FurtherOptions::default()
         };
         all.extend(further_tests(&walk, &options).iter().flatten().map(|test| named(test, how)));
     }
@@ -262,7 +261,7 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
         for (lags, how) in
             [(LagRule::Given(2), "2 lags given"), (LagRule::Criterion(Criterion::Aic), "lags by AIC")]
         {
-            let test = zivot_andrews(&walk, &BreakOptions { model, lags, max_lags: None });
+            let test = zivot_andrews(&walk, &BreakOptions { model, lags, max_lags: None, trim: USUAL_TRIM });
             all.extend(test.map(|test| (format!("Zivot-Andrews, break of {name}, {how}"), test.p_value)));
         }
     }

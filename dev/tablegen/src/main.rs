@@ -10,6 +10,7 @@ mod extended;
 mod fit;
 mod further;
 mod kpss;
+mod late;
 mod part;
 mod prices;
 mod published;

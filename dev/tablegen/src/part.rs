@@ -9,6 +9,7 @@ use crate::extended::{
     SIZES, SeasonSimulator,
 };
 use crate::kpss::KpssSimulator;
+use crate::late::{LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes};
 use crate::sample::Simulator;
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -18,6 +19,8 @@ const MANY_LAGS_SHARE: usize = 10;
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches or has a long regression.
 const DEAR_SHARE: usize = 5;
+/// Pairs of dates are dearer still.
+const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -34,6 +37,12 @@ pub enum Part {
     Gls,
     /// Searches over a break date
     Breaks,
+    /// Searches over one break date, detrended under the null
+    OneBreak,
+    /// Searches over two
+    TwoBreaks,
+    /// Seasonal patterns that stay
+    Stability,
     /// Seasonal roots of quarterly series
     Quarterly,
     /// Seasonal roots of monthly series
@@ -52,6 +61,9 @@ impl Part {
             Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
+            Family::Lagrange(case) if case.two => Self::TwoBreaks,
+            Family::Lagrange(_) => Self::OneBreak,
+            Family::SeasonStability(..) => Self::Stability,
             Family::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::Quarterly,
             Family::SeasonalRoots(SeasonLength::Monthly, ..) => Self::Monthly,
             _ => Self::Classic,
@@ -61,12 +73,20 @@ impl Part {
     /// Everything it simulates.
     pub fn runs(self, draws: usize) -> Vec<Run> {
         let few = (draws / DEAR_SHARE).max(FEWEST_DRAWS);
+        let pairs = (draws / PAIRS_SHARE).max(FEWEST_DRAWS);
         match self {
             Self::Classic => classic(draws),
             Self::Pp => SIZES.map(|n| run(PpSimulator { n }, draws, 4)).into(),
             Self::Rules => SIZES.map(|n| run(RulesSimulator { n }, few, 5)).into(),
             Self::Gls => SIZES.map(|n| run(GlsSimulator { n }, few, 6)).into(),
             Self::Breaks => BREAK_SIZES.map(|n| run(BreakSimulator { n }, few, 7)).into(),
+            Self::OneBreak => {
+                ONE_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: false }, few, 30)).into()
+            }
+            Self::TwoBreaks => {
+                TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, pairs, 31)).into()
+            }
+            Self::Stability => stability(few),
             Self::Quarterly => QUARTERLY_SIZES
                 .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, few, 8))
                 .into(),
@@ -86,6 +106,7 @@ impl Part {
             (Family::AdfGiven(_) | Family::AdfSearched(..), _) => {
                 format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
             }
+            (_, Self::TwoBreaks) => (draws / PAIRS_SHARE).max(FEWEST_DRAWS).to_string(),
             (_, Self::Classic | Self::Pp) => draws.to_string(),
             _ => dear.to_string(),
         }
@@ -94,6 +115,13 @@ impl Part {
 
 fn run(simulator: impl Simulator + 'static, draws: usize, seed: u64) -> Run {
     (Box::new(simulator), draws, seed)
+}
+
+fn stability(draws: usize) -> Vec<Run> {
+    let of = |season: SeasonLength| {
+        stability_sizes(season).iter().map(move |n| run(StabilitySimulator { season, n: *n }, draws, 32))
+    };
+    SeasonLength::ALL.into_iter().flat_map(of).collect()
 }
 
 fn classic(draws: usize) -> Vec<Run> {

@@ -96,7 +96,7 @@ fn ways() -> Vec<(String, Way)> {
         [("automatic", Bandwidth::Automatic), ("short", Bandwidth::Short), ("long", Bandwidth::Long)];
     for terms in [Terms::Constant, Terms::Trend] {
         for (name, bandwidth) in bandwidths {
-            let options = KpssOptions { terms, bandwidth };
+            let options = KpssOptions { terms, bandwidth, ..KpssOptions::default() };
             ways.push((format!("KPSS, {}, {name} bandwidth", in_words(terms)), Way::Kpss(options)));
         }
     }
@@ -135,7 +135,7 @@ fn test(way: Way, values: &mut [f64]) -> Result<UnitRootTest, UnitRootError> {
         Way::Kpss(options) => kpss(values, &options),
         Way::KpssWithTermsByTheData => {
             let terms = adf_with_chosen_terms(values, aic, None)?.choice.terms;
-            kpss(values, &KpssOptions { terms, bandwidth: Bandwidth::Automatic })
+            kpss(values, &KpssOptions { terms, ..KpssOptions::default() })
         }
     }
 }

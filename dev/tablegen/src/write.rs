@@ -69,6 +69,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         }
         Family::KpssGiven(_) => "independent standard normal values; given bandwidth",
         Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
+        Family::SeasonStability(..) => "independent standard normal values; given bandwidth",
         Family::SeasonalRoots(..) => "a walk in steps of a season, independent standard normal steps",
         Family::PhillipsPerron(..) => {
             "random walk from zero, independent standard normal steps; given bandwidth"
@@ -76,9 +77,11 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..) => {
             "random walk from zero, independent standard normal steps; lags searched up to the default largest number"
         }
-        Family::AdfGiven(_) | Family::AdfJoint(_) | Family::GlsGiven(..) | Family::ZivotAndrews(_) => {
-            "random walk from zero, independent standard normal steps; given lags"
-        }
+        Family::AdfGiven(_)
+        | Family::AdfJoint(_)
+        | Family::GlsGiven(..)
+        | Family::ZivotAndrews(_)
+        | Family::Lagrange(_) => "random walk from zero, independent standard normal steps; given lags",
     };
     let mut out = format!(
         "//! `{}`, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\

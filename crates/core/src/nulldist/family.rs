@@ -73,6 +73,31 @@ pub enum Family {
     /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and
     /// perhaps a trend; `lags` of the seasonal difference.
     SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
+    /// The smallest t-ratio over all dates of one break or two, detrended under the null.
+    Lagrange(LagrangeCase),
+    /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and
+    /// perhaps a trend; `lags` is the bandwidth.
+    SeasonStability(SeasonLength, StabilityStatistic, bool),
+}
+
+/// Breaks under the null and the alternative of Lee and Strazicich (2003).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub struct LagrangeCase {
+    /// Whether the slope changes with the level.
+    pub slope: bool,
+    /// Two breaks rather than one.
+    pub two: bool,
+}
+
+/// Statistics of a seasonal pattern that stays as it is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum StabilityStatistic {
+    /// Of the shortest cycle.
+    Shortest,
+    /// Of any other cycle.
+    Pair,
+    /// Of all together.
+    Seasonal,
 }
 
 /// The joint hypotheses of Dickey and Fuller (1981).
@@ -181,7 +206,30 @@ impl SeasonLength {
     }
 }
 
+impl LagrangeCase {
+    /// All of them.
+    pub const ALL: [Self; 4] = [
+        Self { slope: false, two: false },
+        Self { slope: true, two: false },
+        Self { slope: false, two: true },
+        Self { slope: true, two: true },
+    ];
+}
+
+impl StabilityStatistic {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Shortest, Self::Pair, Self::Seasonal];
+}
+
 impl SeasonalStatistic {
+    /// The tail that speaks against the null.
+    pub fn side(self) -> Side {
+        match self {
+            Self::Zero | Self::Shortest => Side::Lower,
+            Self::Pair | Self::Seasonal | Self::All => Side::Upper,
+        }
+    }
+
     /// All of them.
     pub const ALL: [Self; 5] = [Self::Zero, Self::Shortest, Self::Pair, Self::Seasonal, Self::All];
 }
@@ -189,12 +237,11 @@ impl SeasonalStatistic {
 impl Family {
     /// The tail that speaks against the null.
     pub fn side(self) -> Side {
-        use SeasonalStatistic as S;
         match self {
-            Self::KpssGiven(_)
-            | Self::KpssAutomatic(_)
-            | Self::AdfJoint(_)
-            | Self::SeasonalRoots(_, S::Pair | S::Seasonal | S::All, _) => Side::Upper,
+            Self::KpssGiven(_) | Self::KpssAutomatic(_) | Self::AdfJoint(_) | Self::SeasonStability(..) => {
+                Side::Upper
+            }
+            Self::SeasonalRoots(_, statistic, _) => statistic.side(),
             _ => Side::Lower,
         }
     }
@@ -240,9 +287,13 @@ impl Family {
             }
         }
         all.extend(BreakModel::ALL.map(Self::ZivotAndrews));
+        all.extend(LagrangeCase::ALL.map(Self::Lagrange));
         for season in SeasonLength::ALL {
             for statistic in SeasonalStatistic::ALL {
                 all.extend([false, true].map(|trend| Self::SeasonalRoots(season, statistic, trend)));
+            }
+            for statistic in StabilityStatistic::ALL {
+                all.extend([false, true].map(|trend| Self::SeasonStability(season, statistic, trend)));
             }
         }
         all
@@ -282,6 +333,19 @@ impl Family {
             Self::SeasonalRoots(season, statistic, trend) => {
                 let around = if trend { "trend" } else { "dummies" };
                 format!("roots_{}_{}_{around}", season.observations(), seasonal(statistic))
+            }
+            Self::Lagrange(case) => {
+                let what = if case.slope { "both" } else { "intercept" };
+                format!("lagrange_{what}_{}", if case.two { "two" } else { "one" })
+            }
+            Self::SeasonStability(season, statistic, trend) => {
+                let around = if trend { "trend" } else { "constant" };
+                let which = match statistic {
+                    StabilityStatistic::Shortest => "shortest",
+                    StabilityStatistic::Pair => "pair",
+                    StabilityStatistic::Seasonal => "seasonal",
+                };
+                format!("stability_{}_{which}_{around}", season.observations())
             }
         }
     }

@@ -10,14 +10,17 @@
 //! Cheung, Y.-W. and Lai, K. S. (1995), *Journal of Business & Economic
 //! Statistics* 13, 277-280.
 
+mod drawn;
 mod family;
 mod levels;
 mod quantiles;
 mod surface;
 mod tables;
 
+pub use drawn::{Drawn, draw_null};
 pub use family::{
-    BreakModel, Family, GlsStatistic, JointTest, PpStatistic, SeasonLength, SeasonalStatistic, Terms,
+    BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, PpStatistic, SeasonLength, SeasonalStatistic,
+    StabilityStatistic, Terms,
 };
 pub use levels::{LEVEL_COUNT, levels};
 pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};

@@ -103,6 +103,12 @@ impl Quantiles {
         self.stretch.undo(line(self.scores, &self.stretched, score))
     }
 
+    /// The quantile at the level whose normal quantile is `score`; of standard normal scores,
+    /// draws from the distribution.
+    pub fn at_score(&self, score: f64) -> f64 {
+        self.stretch.undo(line(self.scores, &self.stretched, score))
+    }
+
     /// Critical values at 1, 5 and 10 %.
     pub fn critical_values(&self, side: Side) -> CriticalValues {
         CriticalValues {

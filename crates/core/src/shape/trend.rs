@@ -179,7 +179,7 @@ fn without_season(y: &[f64], season: usize) -> Vec<f64> {
 fn weight(y: &[f64]) -> Option<f64> {
     let options = AdfOptions { terms: Terms::None, lags: LagRule::Criterion(Criterion::Aic), max_lags: None };
     let unit_root = adf(&gls_detrended(y), &options).ok()?.statistic;
-    let options = KpssOptions { terms: Terms::Trend, bandwidth: Bandwidth::Short };
+    let options = KpssOptions { terms: Terms::Trend, bandwidth: Bandwidth::Short, ..KpssOptions::default() };
     let stationarity = kpss(y, &options).ok()?.statistic;
     Some((-KAPPA * (unit_root / stationarity).powi(2)).exp())
 }

@@ -38,6 +38,24 @@ pub enum UnitRootError {
         /// Observations given.
         observations: usize,
     },
+    /// More observations than a search over break dates can try.
+    #[error("{observations} observations are too many for this search: at most {most}")]
+    TooLong {
+        /// Observations given.
+        observations: usize,
+        /// The most there may be.
+        most: usize,
+    },
+    /// A break too near an end.
+    #[error("a break after {before} of {observations} observations leaves fewer than {needed} on one side")]
+    BreakTooNear {
+        /// Observations before it.
+        before: usize,
+        /// Observations given.
+        observations: usize,
+        /// Observations needed on either side.
+        needed: usize,
+    },
     /// All values are alike.
     #[error("the series is constant")]
     Constant,

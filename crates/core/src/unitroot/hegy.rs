@@ -4,13 +4,20 @@ use super::outcome::{
 };
 use super::statistic::{SeasonalRoots, chosen_seasonal_lags, seasonal_roots};
 use crate::lag::{Criterion, LagRule};
-use crate::nulldist::{Family, SeasonLength, SeasonalStatistic, Side, Terms};
+use crate::nulldist::{
+    CriticalValues, Drawn, Family, SeasonLength, SeasonalStatistic, Side, Terms, draw_null,
+};
 use crate::num::scale;
+
+/// Series drawn for seasons without a table.
+const DRAWS: usize = 1_999;
+/// Their seed.
+const SEED: u64 = 20_261_131;
 
 /// What the test of seasonal unit roots is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct SeasonalOptions {
-    /// Observations in a season: 4 or 12.
+    /// Observations in a season, an even number.
     pub season: usize,
     /// Whether a trend stands beside the seasonal dummies.
     pub trend: bool,
@@ -30,10 +37,12 @@ pub struct SeasonalOptions {
 /// `y` in order of time, without gaps, at least six seasons.
 ///
 /// # Errors
-/// [`UnitRootError`]; [`UnitRootError::NoDistribution`] for another season.
+/// [`UnitRootError`]; [`UnitRootError::NoDistribution`] for an odd season.
 pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRootError> {
     let (n, season) = (y.len(), options.season);
-    let length = SeasonLength::of(season).ok_or(UnitRootError::NoDistribution)?;
+    if season < 2 || season % 2 == 1 {
+        return Err(UnitRootError::NoDistribution);
+    }
     if n < 6 * season {
         return Err(UnitRootError::TooShort { observations: n, needed: 6 * season });
     }
@@ -49,15 +58,11 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         None => chosen_seasonal_lags(&x, season, options.trend, most, Criterion::Aic)?,
     };
     let found = seasonal_roots(&x, season, options.trend, lags)?;
-    let p = |which, statistic: f64| -> Result<f64, UnitRootError> {
-        let family = Family::SeasonalRoots(length, which, options.trend);
-        let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
-        Ok(surface.at(n, lags).p_value(statistic, family.side()))
-    };
-    let seasonal = Family::SeasonalRoots(length, SeasonalStatistic::Seasonal, options.trend);
-    let surface = seasonal.surface().ok_or(UnitRootError::NoDistribution)?;
+    let against = Against::of(n, season, options.trend, lags);
+    let p = |which, statistic: f64| against.p_value(which, statistic);
     let p_value = p(SeasonalStatistic::Seasonal, found.seasonal)?;
-    let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
+    let critical = against.critical_values()?;
+    let doubt = against.note(p_value);
     let searched = options.lags.is_none().then_some(Note::LagsAsIfGiven);
     Ok(UnitRootTest {
         test: TestName::Hegy,
@@ -73,7 +78,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         first_used: season + lags,
         statistic: found.seasonal,
         p_value,
-        critical: surface.at(n, lags).critical_values(Side::Upper),
+        critical,
         regression: Vec::new(),
         joint: Vec::new(),
         detail: Detail::Seasonal {
@@ -87,8 +92,74 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
                 },
             ],
         },
-        notes: [outside, searched, note_on_p_value(p_value)].into_iter().flatten().collect(),
+        notes: [searched, doubt].into_iter().flatten().collect(),
     })
+}
+
+/// What the statistics are held against: the tables of quarters and months, or a distribution
+/// drawn for another season.
+enum Against {
+    Tables { n: usize, lags: usize, length: SeasonLength, trend: bool },
+    Drawn(Vec<Drawn>),
+}
+
+impl Against {
+    fn of(n: usize, season: usize, trend: bool, lags: usize) -> Self {
+        if let Some(length) = SeasonLength::of(season) {
+            return Self::Tables { n, lags, length, trend };
+        }
+        Self::Drawn(draw_null(DRAWS, SEED, |stream| {
+            let mut x = stream.take(n);
+            for t in season..n {
+                x[t] += x[t - season];
+            }
+            let found = seasonal_roots(&x, season, trend, lags).ok()?;
+            // Every pair has one distribution; a season of two has none.
+            let pair = found.pairs.first().copied().unwrap_or(0.0);
+            Some(vec![found.zero, found.shortest, pair, found.seasonal, found.all])
+        }))
+    }
+
+    fn p_value(&self, which: SeasonalStatistic, statistic: f64) -> Result<f64, UnitRootError> {
+        match self {
+            Self::Tables { n, lags, length, trend } => {
+                let family = Family::SeasonalRoots(*length, which, *trend);
+                let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
+                Ok(surface.at(*n, *lags).p_value(statistic, family.side()))
+            }
+            Self::Drawn(all) => {
+                let place = SeasonalStatistic::ALL.iter().position(|one| *one == which);
+                let drawn = place.and_then(|place| all.get(place)).ok_or(UnitRootError::NoDistribution)?;
+                Ok(drawn.p_value(statistic, which.side()))
+            }
+        }
+    }
+
+    /// Of all seasonal roots together.
+    fn critical_values(&self) -> Result<CriticalValues, UnitRootError> {
+        match self {
+            Self::Tables { n, lags, length, trend } => {
+                let family = Family::SeasonalRoots(*length, SeasonalStatistic::Seasonal, *trend);
+                let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
+                Ok(surface.at(*n, *lags).critical_values(Side::Upper))
+            }
+            Self::Drawn(all) => all
+                .get(3)
+                .and_then(|drawn| drawn.critical_values(Side::Upper))
+                .ok_or(UnitRootError::NoDistribution),
+        }
+    }
+
+    fn note(&self, p_value: f64) -> Option<Note> {
+        match self {
+            Self::Tables { n, lags, length, trend } => {
+                let family = Family::SeasonalRoots(*length, SeasonalStatistic::Seasonal, *trend);
+                let covers = family.surface().is_some_and(|surface| surface.covers(*n, *lags));
+                (!covers).then_some(Note::OutsideSimulation).or(note_on_p_value(p_value))
+            }
+            Self::Drawn(all) => all.first().map(|drawn| Note::Drawn(drawn.draws())),
+        }
+    }
 }
 
 fn frequencies(

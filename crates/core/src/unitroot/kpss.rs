@@ -1,6 +1,7 @@
 use super::error::{FEWEST, UnitRootError};
-use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
-use crate::nulldist::{Family, Side, Terms};
+use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::statistic::{quadratic_bandwidth, quadratic_variance};
+use crate::nulldist::{Family, Side, Terms, draw_null};
 use crate::num::scale;
 use crate::num::sum::dot;
 use crate::ols::{Bandwidth, autocovariances_examined, partial_sums, variance_from_partial_sums};
@@ -13,6 +14,13 @@ const WIDE: usize = 4;
 /// No bandwidth beyond the sample over this number was simulated.
 const WIDEST: usize = 3;
 
+/// Series drawn for weights without a table.
+const DRAWS: usize = 1_999;
+/// Their seed.
+const SEED: u64 = 20_261_133;
+/// Of a longer series the distribution is that of this length: it has settled.
+const LONGEST_DRAWN: usize = 2_000;
+
 /// What the KPSS test is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct KpssOptions {
@@ -20,11 +28,13 @@ pub struct KpssOptions {
     pub terms: Terms,
     /// Bandwidth of the long-run variance; default: automatic.
     pub bandwidth: Bandwidth,
+    /// Its weights; default: Bartlett.
+    pub kernel: Kernel,
 }
 
 impl Default for KpssOptions {
     fn default() -> Self {
-        Self { terms: Terms::Constant, bandwidth: Bandwidth::Automatic }
+        Self { terms: Terms::Constant, bandwidth: Bandwidth::Automatic, kernel: Kernel::Bartlett }
     }
 }
 
@@ -64,6 +74,9 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
         return Err(UnitRootError::TooWide { bandwidth, most, observations: n });
     }
     let residuals = residuals(y, options.terms)?;
+    if options.kernel == Kernel::Quadratic {
+        return quadratic(&residuals, options);
+    }
     let bandwidth = options.bandwidth.resolve(&residuals);
     let sums = partial_sums(&residuals);
     let statistic = dot(&sums, &sums) / (n as f64).powi(2) / variance_from_partial_sums(&sums, bandwidth);
@@ -76,25 +89,44 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
     let p_value = distribution.p_value(statistic, Side::Upper);
     let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
     let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
+    let critical = distribution.critical_values(Side::Upper);
     Ok(UnitRootTest {
-        test: TestName::Kpss,
-        null: Null::Stationary,
         terms: options.terms,
-        lags: None,
-        lag_rule: None,
-        max_lags: None,
         bandwidth: Some(bandwidth),
         bandwidth_rule: Some(options.bandwidth),
         kernel: Some(Kernel::Bartlett),
-        observations: n,
-        first_used: 0,
-        statistic,
-        p_value,
-        critical: distribution.critical_values(Side::Upper),
-        regression: Vec::new(),
-        joint: Vec::new(),
-        detail: Detail::None,
         notes: [outside, wide, note_on_p_value(p_value)].into_iter().flatten().collect(),
+        ..UnitRootTest::bare(TestName::Kpss, Null::Stationary, n, statistic, (p_value, critical))
+    })
+}
+
+/// The same with quadratic-spectral weights, against a distribution drawn for this length.
+fn quadratic(e: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootError> {
+    let n = e.len();
+    let value = |e: &[f64]| {
+        let bandwidth = match options.bandwidth {
+            Bandwidth::Automatic => quadratic_bandwidth(e),
+            other => other.resolve(e),
+        };
+        let sums = partial_sums(e);
+        (dot(&sums, &sums) / (e.len() as f64).powi(2) / quadratic_variance(e, bandwidth), bandwidth)
+    };
+    let (statistic, bandwidth) = value(e);
+    let null = draw_null(DRAWS, SEED, |stream| {
+        let own = residuals(&stream.take(n.min(LONGEST_DRAWN)), options.terms).ok()?;
+        Some(vec![value(&own).0])
+    });
+    let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Side::Upper).ok_or(UnitRootError::NoDistribution)?;
+    let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
+    let p_value = drawn.p_value(statistic, Side::Upper);
+    Ok(UnitRootTest {
+        terms: options.terms,
+        bandwidth: Some(bandwidth),
+        bandwidth_rule: Some(options.bandwidth),
+        kernel: Some(Kernel::Quadratic),
+        notes: wide.into_iter().chain([Note::Drawn(drawn.draws())]).collect(),
+        ..UnitRootTest::bare(TestName::Kpss, Null::Stationary, n, statistic, (p_value, critical))
     })
 }
 

@@ -5,6 +5,8 @@ use crate::lag::LagRule;
 use crate::nulldist::{BreakModel, CriticalValues, Terms};
 use crate::ols::Bandwidth;
 
+use super::statistic::Memory;
+
 /// Which test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
@@ -23,8 +25,18 @@ pub enum TestName {
     NgPerron,
     /// Zivot and Andrews: a break at a date that the data choose.
     ZivotAndrews,
+    /// Perron: a break at a known date.
+    Perron,
+    /// Lee and Strazicich: one break or two, detrended under the null.
+    LeeStrazicich,
     /// Hylleberg, Engle, Granger and Yoo: roots at the frequencies of a season.
     Hegy,
+    /// Canova and Hansen: a seasonal pattern that stays.
+    CanovaHansen,
+    /// The log-periodogram regression.
+    LogPeriodogram,
+    /// The local Whittle estimate.
+    LocalWhittle,
 }
 
 /// What a test gives beside its statistic.
@@ -56,9 +68,13 @@ pub enum Detail {
     Break {
         /// Place (0-based) of the last period of the old regime.
         place: usize,
+        /// The same of a second break.
+        second: Option<usize>,
         /// What breaks.
         model: BreakModel,
     },
+    /// An order of fractional integration.
+    Memory(Memory),
     /// Roots at the frequencies of a season.
     Seasonal {
         /// From the long run to the shortest cycle.
@@ -101,6 +117,12 @@ pub enum Null {
     /// The series is stationary around its terms.
     #[serde(rename = "stationary")]
     Stationary,
+    /// The pattern of the season stays as it is.
+    #[serde(rename = "fixed season")]
+    FixedSeason,
+    /// Neither long memory nor a unit root: d = 0.
+    #[serde(rename = "d = 0")]
+    NoMemory,
 }
 
 /// Weights of a long-run variance.
@@ -109,6 +131,8 @@ pub enum Null {
 pub enum Kernel {
     /// `1 - j/(l+1)`
     Bartlett,
+    /// Quadratic spectral.
+    Quadratic,
 }
 
 /// A regressor of the auxiliary regression.
@@ -147,6 +171,8 @@ pub enum Note {
     BeyondSimulatedLevels,
     /// The p-value is as if the lags had been given: after a search it is a little too small.
     LagsAsIfGiven,
+    /// The p-value is from so many series drawn for this length and these settings.
+    Drawn(usize),
     /// The bandwidth spans a quarter of the series or more.
     WideBandwidth,
 }
@@ -194,6 +220,36 @@ pub struct UnitRootTest {
 }
 
 impl UnitRootTest {
+    /// A result with nothing beside its statistic and what it was held against.
+    pub(super) fn bare(
+        test: TestName,
+        null: Null,
+        observations: usize,
+        statistic: f64,
+        against: (f64, CriticalValues),
+    ) -> Self {
+        Self {
+            test,
+            null,
+            terms: Terms::Constant,
+            lags: None,
+            lag_rule: None,
+            max_lags: None,
+            bandwidth: None,
+            bandwidth_rule: None,
+            kernel: None,
+            observations,
+            first_used: 0,
+            statistic,
+            p_value: against.0,
+            critical: against.1,
+            regression: Vec::new(),
+            joint: Vec::new(),
+            detail: Detail::None,
+            notes: Vec::new(),
+        }
+    }
+
     /// Whether the null is rejected at the level `alpha`.
     pub fn rejects(&self, alpha: f64) -> bool {
         self.p_value <= alpha

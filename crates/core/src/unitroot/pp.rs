@@ -1,9 +1,17 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
-use super::statistic::phillips_perron;
-use crate::nulldist::{Family, PpStatistic, Side, Terms};
+use super::perron::walk;
+use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};
+use crate::nulldist::{CriticalValues, Family, PpStatistic, Side, Terms, draw_null};
 use crate::num::scale;
 use crate::ols::Bandwidth;
+
+/// Series drawn for weights without a table.
+const DRAWS: usize = 1_999;
+/// Their seed.
+const SEED: u64 = 20_261_132;
+/// Of a longer series the distribution is that of this length: it has settled.
+const LONGEST_DRAWN: usize = 2_000;
 
 /// What the test of Phillips and Perron is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -12,11 +20,13 @@ pub struct PpOptions {
     pub terms: Terms,
     /// Bandwidth of the long-run variance; default: `floor(4 (n/100)^{2/9})`.
     pub bandwidth: Option<Bandwidth>,
+    /// Its weights; default: Bartlett.
+    pub kernel: Kernel,
 }
 
 impl Default for PpOptions {
     fn default() -> Self {
-        Self { terms: Terms::Constant, bandwidth: None }
+        Self { terms: Terms::Constant, bandwidth: None, kernel: Kernel::Bartlett }
     }
 }
 
@@ -61,6 +71,21 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
         Terms::None => y.iter().map(|value| value / unit).collect(),
         Terms::Constant | Terms::Trend => scale::deviations(y),
     };
+    let shared = PpRequest { n, options, rule };
+    if options.kernel == Kernel::Quadratic {
+        let found = FirstOrder::new(&x, options.terms)?.corrected_quadratic(rule);
+        let null = draw_null(DRAWS, SEED, |stream| {
+            let x = walk(stream, n.min(LONGEST_DRAWN));
+            let one = FirstOrder::new(&x, options.terms).ok()?.corrected_quadratic(rule);
+            Some(vec![one.z_tau, one.z_rho])
+        });
+        let [tau, rho] = null.as_slice() else {
+            return Err(UnitRootError::NoDistribution);
+        };
+        let critical = tau.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+        let p_values = [tau.p_value(found.z_tau, Side::Lower), rho.p_value(found.z_rho, Side::Lower)];
+        return Ok(shared.result(&found, p_values, critical, vec![Note::Drawn(tau.draws())]));
+    }
     let found = phillips_perron(&x, options.terms, rule)?;
     let family = |which| Family::PhillipsPerron(which, options.terms);
     let surface = family(PpStatistic::Tau).surface().ok_or(UnitRootError::NoDistribution)?;
@@ -68,28 +93,40 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
     let p_value = distribution.p_value(found.z_tau, Side::Lower);
     let rho = family(PpStatistic::Rho).surface().ok_or(UnitRootError::NoDistribution)?.at(n, found.bandwidth);
     let outside = (!surface.covers(n, found.bandwidth)).then_some(Note::OutsideSimulation);
-    Ok(UnitRootTest {
-        test: TestName::Pp,
-        null: Null::UnitRoot,
-        terms: options.terms,
-        lags: None,
-        lag_rule: None,
-        max_lags: None,
-        bandwidth: Some(found.bandwidth),
-        bandwidth_rule: Some(options.bandwidth.unwrap_or(Bandwidth::Short)),
-        kernel: Some(Kernel::Bartlett),
-        observations: n,
-        first_used: 1,
-        statistic: found.z_tau,
-        p_value,
-        critical: distribution.critical_values(Side::Lower),
-        regression: Vec::new(),
-        joint: Vec::new(),
-        detail: Detail::PhillipsPerron {
-            z_rho: found.z_rho,
-            z_rho_p_value: rho.p_value(found.z_rho, Side::Lower),
-            z_tau: found.z_tau,
-        },
-        notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
-    })
+    let notes = outside.into_iter().chain(note_on_p_value(p_value)).collect();
+    let p_values = [p_value, rho.p_value(found.z_rho, Side::Lower)];
+    Ok(shared.result(&found, p_values, distribution.critical_values(Side::Lower), notes))
+}
+
+/// What both kernels' results have in common.
+struct PpRequest<'a> {
+    n: usize,
+    options: &'a PpOptions,
+    rule: Bandwidth,
+}
+
+impl PpRequest<'_> {
+    fn result(
+        &self,
+        found: &PhillipsPerron,
+        [tau_p_value, rho_p_value]: [f64; 2],
+        critical: CriticalValues,
+        notes: Vec<Note>,
+    ) -> UnitRootTest {
+        let usual = self.options.bandwidth.is_none();
+        UnitRootTest {
+            terms: self.options.terms,
+            bandwidth: Some(found.bandwidth),
+            bandwidth_rule: Some(if usual { Bandwidth::Short } else { self.rule }),
+            kernel: Some(self.options.kernel),
+            first_used: 1,
+            detail: Detail::PhillipsPerron {
+                z_rho: found.z_rho,
+                z_rho_p_value: rho_p_value,
+                z_tau: found.z_tau,
+            },
+            notes,
+            ..UnitRootTest::bare(TestName::Pp, Null::UnitRoot, self.n, found.z_tau, (tau_p_value, critical))
+        }
+    }
 }

@@ -1,17 +1,33 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::perron::walk;
 use super::statistic::{BreakSearch, break_search};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, Family, Side, Terms};
+use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::nested_residual_sums;
 
-/// Percent of the series left out at either end of the search.
-const TRIM: usize = 15;
+/// The share of the series usually left out at either end of a search over dates, for which
+/// there are tables.
+pub const USUAL_TRIM: f64 = 0.15;
+/// Series drawn where another share is left out.
+const DRAWS: usize = 1_999;
+/// Their seed.
+const SEED: u64 = 20_261_126;
+/// Of a longer series the distribution is that of this length: it has settled.
+const LONGEST_DRAWN: usize = 500;
+
+/// Observations left out at either end.
+pub(super) fn fewest_outside(n: usize, trim: f64) -> usize {
+    // A small non-negative number; what is a whole number but for rounding stays one.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let fewest = (trim * n as f64 - 1e-9).ceil().max(1.0) as usize;
+    fewest
+}
 
 /// What the test of Zivot and Andrews is told.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct BreakOptions {
     /// What breaks.
     pub model: BreakModel,
@@ -19,13 +35,15 @@ pub struct BreakOptions {
     pub lags: LagRule,
     /// The most lags a search may take; default: [`default_max_lags`].
     pub max_lags: Option<usize>,
+    /// Share of the series left out at either end.
+    pub trim: f64,
 }
 
 /// The test of a unit root against a trend that breaks once, at the date that speaks most
 /// against the unit root.
 ///
 /// # Formula
-/// That of [`break_search`], dates from 15 % to 85 % of the series. A search for lags looks
+/// That of [`break_search`], dates from the share left out at either end. A search for lags looks
 /// for the date without lags, takes the lags with the best criterion for a break at that
 /// date, and looks for the date again.
 ///
@@ -53,18 +71,15 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     if wanted > largest_max_lags(n) {
         return Err(UnitRootError::TooManyLags { lags: wanted, most: largest_max_lags(n), observations: n });
     }
-    let dates = (TRIM * n).div_ceil(100)..=(100 - TRIM) * n / 100;
-    let search = |lags: usize| break_search(&x, options.model, lags, dates.clone());
+    let outside = fewest_outside(n, options.trim);
+    let search = |lags: usize| break_search(&x, options.model, lags, outside..=n - outside);
     let (lags, found): (usize, BreakSearch) = match options.lags {
         LagRule::Given(lags) => (lags, search(lags)?),
         LagRule::Criterion(criterion) => with_lags_by(&x, options.model, criterion, most, search)?,
         // The penalties of these rules are made for a regression without a break.
         LagRule::Maic | LagRule::T => with_lags_by(&x, options.model, Criterion::Aic, most, search)?,
     };
-    let surface = Family::ZivotAndrews(options.model).surface().ok_or(UnitRootError::NoDistribution)?;
-    let distribution = surface.at(n, lags);
-    let p_value = distribution.p_value(found.statistic, Side::Lower);
-    let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
+    let (p_value, critical, doubt) = against(n, options, lags, found.statistic)?;
     let searched = (!matches!(options.lags, LagRule::Given(_))).then_some(Note::LagsAsIfGiven);
     Ok(UnitRootTest {
         test: TestName::ZivotAndrews,
@@ -80,12 +95,42 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         first_used: lags + 1,
         statistic: found.statistic,
         p_value,
-        critical: distribution.critical_values(Side::Lower),
+        critical,
         regression: Vec::new(),
         joint: Vec::new(),
-        detail: Detail::Break { place: found.before.saturating_sub(1), model: options.model },
-        notes: [outside, searched, note_on_p_value(p_value)].into_iter().flatten().collect(),
+        detail: Detail::Break { place: found.before.saturating_sub(1), second: None, model: options.model },
+        notes: [searched, doubt].into_iter().flatten().collect(),
     })
+}
+
+/// p-value, critical values and a note: from the table, or drawn where none was made.
+fn against(
+    n: usize,
+    options: &BreakOptions,
+    lags: usize,
+    statistic: f64,
+) -> Result<(f64, CriticalValues, Option<Note>), UnitRootError> {
+    if (options.trim - USUAL_TRIM).abs() < 1e-9 {
+        let surface = Family::ZivotAndrews(options.model).surface().ok_or(UnitRootError::NoDistribution)?;
+        let distribution = surface.at(n, lags);
+        let p_value = distribution.p_value(statistic, Side::Lower);
+        let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
+        return Ok((
+            p_value,
+            distribution.critical_values(Side::Lower),
+            outside.or(note_on_p_value(p_value)),
+        ));
+    }
+    let length = n.min(LONGEST_DRAWN);
+    let outside = fewest_outside(length, options.trim);
+    let null = draw_null(DRAWS, SEED, |stream| {
+        let x = walk(stream, length);
+        let found = break_search(&x, options.model, lags, outside..=length - outside).ok()?;
+        Some(vec![found.statistic])
+    });
+    let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+    Ok((drawn.p_value(statistic, Side::Lower), critical, Some(Note::Drawn(drawn.draws()))))
 }
 
 fn with_lags_by(

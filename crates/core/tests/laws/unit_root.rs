@@ -6,8 +6,9 @@ use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::verdict::{AssessOptions, assess};
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 use kandrel_core::unitroot::{
-    BreakOptions, FurtherOptions, GlsOptions, PpOptions, SeasonalOptions, TestName, UnitRootError,
-    UnitRootTest, further_tests, gls_tests, hegy, pp, zivot_andrews,
+    BreakOptions, BreakRequest, FurtherOptions, GlsOptions, KnownBreakOptions, LagrangeOptions, PpOptions,
+    SeasonalOptions, StabilityOptions, TestName, USUAL_TRIM, UnitRootError, UnitRootTest, canova_hansen,
+    fractional_order, further_tests, gls_tests, hegy, lee_strazicich, perron, pp, zivot_andrews,
 };
 use proptest::prelude::*;
 
@@ -31,7 +32,7 @@ fn members() -> Vec<Run> {
             all.push(Box::new(move |y| adf(y, &AdfOptions { terms, lags, max_lags: None })));
         }
         for bandwidth in [Bandwidth::Automatic, Bandwidth::Short, Bandwidth::Given(0)] {
-            all.push(Box::new(move |y| kpss(y, &KpssOptions { terms, bandwidth })));
+            all.push(Box::new(move |y| kpss(y, &KpssOptions { terms, bandwidth, ..KpssOptions::default() })));
         }
     }
     all
@@ -60,7 +61,7 @@ proptest! {
         let trend = AdfOptions { terms: Terms::Trend, lags: LagRule::Given(2), max_lags: None };
         let (a, b) = (adf(&y, &trend).expect("long enough"), adf(&sloped, &trend).expect("long enough"));
         prop_assert!(agree(a.statistic, b.statistic, 1e-7), "{} {}", a.statistic, b.statistic);
-        let options = KpssOptions { terms: Terms::Trend, bandwidth: Bandwidth::Short };
+        let options = KpssOptions { terms: Terms::Trend, bandwidth: Bandwidth::Short, ..KpssOptions::default() };
         let (a, b) = (kpss(&y, &options).expect("long enough"), kpss(&sloped, &options).expect("long enough"));
         prop_assert!(agree(a.statistic, b.statistic, 1e-7), "{} {}", a.statistic, b.statistic);
     }
@@ -146,15 +147,21 @@ fn others(y: &[f64]) -> Vec<UnitRootTest> {
             TestName::PointOptimal,
             TestName::NgPerron,
             TestName::ZivotAndrews,
+            TestName::Perron,
+            TestName::LeeStrazicich,
+            TestName::LogPeriodogram,
+            TestName::LocalWhittle,
         ],
         terms: Terms::Trend,
         lags: LagRule::Criterion(Criterion::Bic),
-        max_lags: None,
-        bandwidth: Bandwidth::Automatic,
+        breaks: BreakRequest { count: 2, known: Some(70), trim: USUAL_TRIM },
+        ..FurtherOptions::default()
     };
     let mut all = further_tests(y, &options).expect("long enough");
     let seasonal = SeasonalOptions { season: 4, trend: true, lags: None, max_lags: None };
     all.push(hegy(y, &seasonal).expect("long enough"));
+    let stays = StabilityOptions { season: 4, trend: true, bandwidth: Bandwidth::Automatic };
+    all.push(canova_hansen(y, &stays).expect("long enough"));
     all
 }
 
@@ -188,10 +195,31 @@ fn short_constant_and_wild_series_are_refused_by_every_other_test() {
             model: BreakModel::Both,
             lags: LagRule::Criterion(Criterion::Aic),
             max_lags: None,
+            trim: USUAL_TRIM,
         };
         assert!(zivot_andrews(bad, &options).is_err());
         assert!(hegy(bad, &seasonal).is_err());
+        let stays = StabilityOptions { season: 4, trend: true, bandwidth: Bandwidth::Automatic };
+        assert!(canova_hansen(bad, &stays).is_err());
+        let known = KnownBreakOptions {
+            model: BreakModel::Both,
+            before: 12,
+            lags: LagRule::Given(0),
+            max_lags: None,
+        };
+        assert!(perron(bad, &known).is_err());
+        for breaks in [1, 2] {
+            let options = LagrangeOptions {
+                model: BreakModel::Both,
+                breaks,
+                lags: LagRule::Given(0),
+                max_lags: None,
+                trim: USUAL_TRIM,
+            };
+            assert!(lee_strazicich(bad, &options).is_err());
+        }
+        assert!(fractional_order(bad, TestName::LocalWhittle).is_err());
     }
-    let other = SeasonalOptions { season: 6, ..seasonal };
+    let other = SeasonalOptions { season: 7, ..seasonal };
     assert_eq!(hegy(&y, &other).expect_err("no table"), UnitRootError::NoDistribution);
 }

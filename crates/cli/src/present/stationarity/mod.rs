@@ -1,6 +1,7 @@
 //! Unit-root and stationarity tests: the contract's result, its sentences and
 //! its text.
 
+pub mod panel;
 mod reasons;
 mod test;
 mod text;
@@ -25,9 +26,28 @@ pub struct StationarityResult {
     pub tests: Vec<TestResult>,
     /// None for a series shorter than ten values a segment.
     pub moments: Option<MomentsResult>,
+    /// How bootstrap p-values were drawn; none where none were asked for.
+    pub bootstrap: Option<BootstrapResult>,
     pub verdict: VerdictResult,
     #[serde(skip)]
     shows_regression: bool,
+}
+
+/// How bootstrap p-values were drawn.
+#[derive(Clone, Copy, JsonSchema, Serialize)]
+pub struct BootstrapResult {
+    pub draws: u32,
+    pub seed: u64,
+    /// Whether each shock kept its time.
+    pub wild: bool,
+}
+
+/// The result of one series, or of several together.
+#[derive(JsonSchema, Serialize)]
+#[serde(untagged)]
+pub enum StationarityOrPanel {
+    One(Box<StationarityResult>),
+    Panel(panel::PanelResult),
 }
 
 /// Mean, variance and autocovariance by segment.
@@ -103,13 +123,23 @@ pub struct Setting<'a> {
     pub file: &'a str,
     pub alpha: f64,
     pub shows_regression: bool,
+    pub bootstrap: Option<BootstrapResult>,
+}
+
+/// A test to show.
+pub struct Shown {
+    /// How often its series was differenced.
+    pub differenced: usize,
+    /// Its bootstrap p-value, if there is one.
+    pub bootstrap_p_value: Option<f64>,
+    pub test: UnitRootTest,
 }
 
 /// What was found out about a series.
 pub struct Found<'a> {
     pub assessment: &'a Assessment,
     /// Tests to show, with the number of differences of each.
-    pub shown: Vec<(usize, UnitRootTest)>,
+    pub shown: Vec<Shown>,
     pub moments: Option<Moments>,
     pub spread: Option<Spread>,
 }
@@ -127,12 +157,9 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
     StationarityResult {
         series: series.name.clone(),
         observations: assessment.observations,
-        tests: found
-            .shown
-            .iter()
-            .map(|(differenced, one)| test::result(series, assessment, *differenced, one, setting.alpha))
-            .collect(),
+        tests: found.shown.iter().map(|one| test::result(series, assessment, one, setting.alpha)).collect(),
         moments: found.moments.as_ref().map(|moments| moments_result(series, moments, setting.alpha)),
+        bootstrap: setting.bootstrap,
         verdict: VerdictResult {
             integration: verdict.integration,
             seasonal_integration: verdict.seasonal_integration,

@@ -10,7 +10,9 @@ use kandrel_core::unitroot::{
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::Shown;
 use super::wording;
+use crate::render::number;
 
 /// The contract's UNITROOT.
 #[derive(JsonSchema, Serialize)]
@@ -35,7 +37,9 @@ pub struct TestResult {
     pub critical: CriticalValues,
     pub decision: &'static str,
     pub meaning: String,
-    pub notes: Vec<&'static str>,
+    pub notes: Vec<String>,
+    /// From series drawn with this one's dynamics and shocks (`--bootstrap`).
+    pub bootstrap_p_value: Option<f64>,
     pub detail: DetailResult,
 }
 
@@ -72,8 +76,19 @@ pub struct DetailResult {
     pub mpt: Option<f64>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub break_at: Option<String>,
+    /// The last period before a second break.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub second_break_at: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub model: Option<BreakModel>,
+    /// Order of fractional integration.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub d: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub std_error: Option<f64>,
+    /// Frequencies used.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bandwidth: Option<usize>,
 }
 
 /// A line of the auxiliary regression.
@@ -106,18 +121,14 @@ pub struct FrequencyLine {
 
 /// One test in the contract's form. `hegy` is of the series as it came, the others of what
 /// was judged: without its season.
-pub fn result(
-    series: &Series,
-    assessment: &Assessment,
-    differenced: usize,
-    test: &UnitRootTest,
-    alpha: f64,
-) -> TestResult {
-    let is_whole = test.test == TestName::Hegy;
+pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f64) -> TestResult {
+    let (differenced, test) = (shown.differenced, &shown.test);
+    let is_whole = matches!(test.test, TestName::Hegy | TestName::CanovaHansen);
     let lost = if is_whole { 0 } else { assessment.season.lost() };
     let chosen = differenced == 0
         && assessment.terms_choice.is_some()
-        && !matches!(test.test, TestName::Hegy | TestName::ZivotAndrews);
+        && !is_whole
+        && !matches!(test.detail, Detail::Break { .. } | Detail::Memory(_));
     TestResult {
         test: test.test,
         differenced,
@@ -147,6 +158,7 @@ pub fn result(
         decision: decision(test.p_value, alpha),
         meaning: meaning(differenced, test, alpha),
         notes: test.notes.iter().map(|note| doubt(*note)).collect(),
+        bootstrap_p_value: shown.bootstrap_p_value,
         detail: detail(series, lost, test),
     }
 }
@@ -167,8 +179,13 @@ fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
         Detail::NgPerron { mza, mzt, msb, mpt } => {
             (out.mza, out.mzt, out.msb, out.mpt) = (Some(*mza), Some(*mzt), Some(*msb), Some(*mpt));
         }
-        Detail::Break { place, model } => {
+        Detail::Memory(memory) => {
+            (out.d, out.std_error) = (Some(memory.d), Some(memory.std_error));
+            out.bandwidth = Some(memory.bandwidth);
+        }
+        Detail::Break { place, second, model } => {
             out.break_at = Some(series.period(place + lost).to_string());
+            out.second_break_at = second.map(|place| series.period(place + lost).to_string());
             out.model = Some(*model);
         }
         Detail::Seasonal { frequencies, joint: together } => {
@@ -207,8 +224,8 @@ pub fn decision(p_value: f64, alpha: f64) -> &'static str {
     if p_value <= alpha { "rejected" } else { "not rejected" }
 }
 
-pub fn doubt(note: Note) -> &'static str {
-    match note {
+pub fn doubt(note: Note) -> String {
+    let text = match note {
         Note::OutsideSimulation => {
             "the null distribution is extrapolated: so many lags for so short a series were not simulated"
         }
@@ -221,7 +238,13 @@ pub fn doubt(note: Note) -> &'static str {
         Note::WideBandwidth => {
             "the bandwidth spans a quarter of the series or more: the test has little power"
         }
-    }
+        Note::Drawn(draws) => {
+            return format!(
+                "the p-value is the rank among {draws} series drawn for this length and these settings"
+            );
+        }
+    };
+    text.to_owned()
 }
 
 /// What a decision means for this series, in words.
@@ -236,15 +259,42 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
         (TestName::Hegy, _, false) => {
             "unit roots at the frequencies of the season cannot be ruled out".to_owned()
         }
-        (TestName::ZivotAndrews, _, true) => {
+        (TestName::ZivotAndrews | TestName::Perron, _, true) => {
             format!("a unit root in {what} is rejected: it returns to a trend that breaks once")
         }
+        (TestName::LeeStrazicich, _, true) => {
+            format!("a unit root in {what}, breaks or not, is rejected: it returns to a trend that breaks")
+        }
+        (_, Null::FixedSeason, true) => {
+            format!("that the season of {what} stays as it is is rejected: its pattern wanders")
+        }
+        (_, Null::FixedSeason, false) => {
+            format!("nothing speaks against a season of {what} that stays as it is")
+        }
+        (_, Null::NoMemory, _) => memory(test, what, rejected),
         (_, Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
         (_, Null::UnitRoot, false) => format!("a unit root in {what} cannot be ruled out"),
         (_, Null::Stationary, true) => format!("that {what} is stationary around {around} is rejected"),
         (_, Null::Stationary, false) => {
             format!("nothing speaks against {what} being stationary around {around}")
         }
+    }
+}
+
+/// What an estimate of fractional integration says.
+fn memory(test: &UnitRootTest, what: &str, rejected: bool) -> String {
+    let Detail::Memory(found) = &test.detail else {
+        return String::new();
+    };
+    let size = format!("d of {what} is {} ({})", number(found.d, 2), number(found.std_error, 2));
+    match (rejected, found.d) {
+        (false, _) => format!("{size}: nothing speaks for long memory"),
+        (true, d) if d < 0.0 => format!("{size}, below nought: differenced too often"),
+        (true, d) if d < 0.5 => {
+            format!("{size}: long memory, stationary, unless a short-run root is near one")
+        }
+        (true, d) if d < 0.75 => format!("{size}: long memory, beyond stationarity"),
+        _ => format!("{size}: as good as a unit root"),
     }
 }
 
@@ -259,7 +309,15 @@ pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
         (TestName::ZivotAndrews, Some(BreakModel::Intercept)) => "ZA level",
         (TestName::ZivotAndrews, Some(BreakModel::Trend)) => "ZA slope",
         (TestName::ZivotAndrews, _) => "ZA both",
+        (TestName::Perron, Some(BreakModel::Intercept)) => "Perron A",
+        (TestName::Perron, Some(BreakModel::Trend)) => "Perron B",
+        (TestName::Perron, _) => "Perron C",
+        (TestName::LeeStrazicich, Some(BreakModel::Intercept)) => "LS level",
+        (TestName::LeeStrazicich, _) => "LS both",
         (TestName::Hegy, _) => "HEGY",
+        (TestName::CanovaHansen, _) => "Canova-Hansen",
+        (TestName::LogPeriodogram, _) => "d, log-per.",
+        (TestName::LocalWhittle, _) => "d, Whittle",
     }
 }
 

@@ -48,8 +48,15 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
             document.table(regression(test));
         }
     }
-    for test in result.tests.iter().filter(|test| test.test == TestName::Hegy) {
-        document.paragraph("Unit roots at the frequencies of the season (HEGY)");
+    for test in &result.tests {
+        let title = match test.test {
+            TestName::Hegy => "Unit roots at the frequencies of the season (HEGY)".to_owned(),
+            TestName::CanovaHansen => {
+                format!("A season that stays as it is (Canova-Hansen, of the {})", long(test.differenced))
+            }
+            _ => continue,
+        };
+        document.paragraph(title);
         document.table(frequencies(test));
     }
     document.list("Reasons", result.verdict.reasons.clone());
@@ -68,8 +75,26 @@ fn legend(result: &StationarityResult) -> String {
     if has(&[TestName::ZivotAndrews]) {
         text += " ZA: Zivot and Andrews, against a trend with a break of level, slope, or both.";
     }
-    if has(&[TestName::ZivotAndrews, TestName::Hegy]) {
-        text += " The p-values of ZA and HEGY are as if the lags had been given: a little too small after a search.";
+    if has(&[TestName::Perron]) {
+        text += " Perron A, B, C: the same with the break that --break-at names.";
+    }
+    if has(&[TestName::LeeStrazicich]) {
+        text += " LS: Lee and Strazicich, breaks under the null too.";
+    }
+    if has(&[TestName::LogPeriodogram, TestName::LocalWhittle]) {
+        text += " d: order of fractional integration over its error; lags are frequencies.";
+    }
+    let searched = result.tests.iter().filter(|test| test.detail.model.is_some() || is_of_season(test.test));
+    if searched.clone().any(|test| test.max_lags.is_some()) {
+        text += " The p-values of the tests with breaks and of HEGY are as if the lags had been given: a little too \
+                 small after a search.";
+    }
+    if let Some(drawn) = result.bootstrap {
+        let how = if drawn.wild { "each with its sign drawn (wild)" } else { "drawn with replacement" };
+        text += &format!(
+            " Boot. p: the rank among {} series with this one's dynamics and shocks, {how}, seed {}.",
+            drawn.draws, drawn.seed
+        );
     }
     match result.tests.first().map(|test| test.season_out) {
         Some("pattern") => text += " The pattern of the season was taken out before.",
@@ -88,7 +113,8 @@ fn confidence_word(confidence: Confidence) -> &'static str {
 }
 
 fn table(result: &StationarityResult) -> Table {
-    let mut table = Table::new(&[
+    let drawn = result.tests.iter().any(|test| test.bootstrap_p_value.is_some());
+    let mut heads = vec![
         ("Of", Align::Left),
         ("Test", Align::Left),
         ("Null", Align::Left),
@@ -97,10 +123,11 @@ fn table(result: &StationarityResult) -> Table {
         ("Stat.", Align::Decimal),
         ("5 %", Align::Decimal),
         ("p", Align::Left),
-        ("Rejected", Align::Left),
-    ]);
+    ];
+    heads.push(if drawn { ("Boot. p", Align::Left) } else { ("Rejected", Align::Left) });
+    let mut table = Table::new(&heads);
     let mut last = None;
-    for test in result.tests.iter().filter(|test| test.test != TestName::Hegy) {
+    for test in result.tests.iter().filter(|test| !is_of_season(test.test)) {
         let new_block = last != Some(test.differenced);
         last = Some(test.differenced);
         table.rows.push(vec![
@@ -109,16 +136,26 @@ fn table(result: &StationarityResult) -> Table {
             Cell::text(match test.null {
                 Null::UnitRoot => "unit root",
                 Null::Stationary => "stationary",
+                Null::FixedSeason => "fixed season",
+                Null::NoMemory => "d = 0",
             }),
-            Cell::text(wording::terms(test.terms)),
+            if test.null == Null::NoMemory { Cell::text("") } else { Cell::text(wording::terms(test.terms)) },
             test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
             Cell::number(test.statistic, 3),
             Cell::number(test.critical.five, 3),
             Cell::SimulatedPValue(test.p_value),
-            Cell::text(if test.decision == "rejected" { "yes" } else { "no" }),
+            match test.bootstrap_p_value {
+                Some(p) => Cell::text(format!("{p:.4}")),
+                None if drawn => Cell::Missing,
+                None => Cell::text(if test.decision == "rejected" { "yes" } else { "no" }),
+            },
         ]);
     }
     table
+}
+
+fn is_of_season(test: TestName) -> bool {
+    matches!(test, TestName::Hegy | TestName::CanovaHansen)
 }
 
 fn segments(moments: &MomentsResult) -> Table {
@@ -203,6 +240,14 @@ fn frequencies(test: &TestResult) -> Table {
         ]);
     }
     table
+}
+
+fn long(times: usize) -> &'static str {
+    match times {
+        0 => "level",
+        1 => "first difference",
+        _ => "second difference",
+    }
 }
 
 fn differenced(times: usize) -> &'static str {

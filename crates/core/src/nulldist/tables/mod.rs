@@ -36,6 +36,8 @@ mod kpss_constant_automatic;
 mod kpss_constant_given;
 mod kpss_trend_automatic;
 mod kpss_trend_given;
+mod lagrange_both_one;
+mod lagrange_intercept_one;
 mod mz_t_constant_given;
 mod mz_t_constant_maic;
 mod mz_t_trend_given;
@@ -70,6 +72,18 @@ mod roots_4_shortest_dummies;
 mod roots_4_shortest_trend;
 mod roots_4_zero_dummies;
 mod roots_4_zero_trend;
+mod stability_12_pair_constant;
+mod stability_12_pair_trend;
+mod stability_12_seasonal_constant;
+mod stability_12_seasonal_trend;
+mod stability_12_shortest_constant;
+mod stability_12_shortest_trend;
+mod stability_4_pair_constant;
+mod stability_4_pair_trend;
+mod stability_4_seasonal_constant;
+mod stability_4_seasonal_trend;
+mod stability_4_shortest_constant;
+mod stability_4_shortest_trend;
 mod zivot_andrews_both;
 mod zivot_andrews_intercept;
 mod zivot_andrews_trend;
@@ -126,6 +140,8 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "zivot_andrews_intercept" => Some(&zivot_andrews_intercept::SURFACE),
         "zivot_andrews_trend" => Some(&zivot_andrews_trend::SURFACE),
         "zivot_andrews_both" => Some(&zivot_andrews_both::SURFACE),
+        "lagrange_intercept_one" => Some(&lagrange_intercept_one::SURFACE),
+        "lagrange_both_one" => Some(&lagrange_both_one::SURFACE),
         "roots_4_zero_dummies" => Some(&roots_4_zero_dummies::SURFACE),
         "roots_4_zero_trend" => Some(&roots_4_zero_trend::SURFACE),
         "roots_4_shortest_dummies" => Some(&roots_4_shortest_dummies::SURFACE),
@@ -136,6 +152,12 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "roots_4_seasonal_trend" => Some(&roots_4_seasonal_trend::SURFACE),
         "roots_4_all_dummies" => Some(&roots_4_all_dummies::SURFACE),
         "roots_4_all_trend" => Some(&roots_4_all_trend::SURFACE),
+        "stability_4_shortest_constant" => Some(&stability_4_shortest_constant::SURFACE),
+        "stability_4_shortest_trend" => Some(&stability_4_shortest_trend::SURFACE),
+        "stability_4_pair_constant" => Some(&stability_4_pair_constant::SURFACE),
+        "stability_4_pair_trend" => Some(&stability_4_pair_trend::SURFACE),
+        "stability_4_seasonal_constant" => Some(&stability_4_seasonal_constant::SURFACE),
+        "stability_4_seasonal_trend" => Some(&stability_4_seasonal_trend::SURFACE),
         "roots_12_zero_dummies" => Some(&roots_12_zero_dummies::SURFACE),
         "roots_12_zero_trend" => Some(&roots_12_zero_trend::SURFACE),
         "roots_12_shortest_dummies" => Some(&roots_12_shortest_dummies::SURFACE),
@@ -146,6 +168,12 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "roots_12_seasonal_trend" => Some(&roots_12_seasonal_trend::SURFACE),
         "roots_12_all_dummies" => Some(&roots_12_all_dummies::SURFACE),
         "roots_12_all_trend" => Some(&roots_12_all_trend::SURFACE),
+        "stability_12_shortest_constant" => Some(&stability_12_shortest_constant::SURFACE),
+        "stability_12_shortest_trend" => Some(&stability_12_shortest_trend::SURFACE),
+        "stability_12_pair_constant" => Some(&stability_12_pair_constant::SURFACE),
+        "stability_12_pair_trend" => Some(&stability_12_pair_trend::SURFACE),
+        "stability_12_seasonal_constant" => Some(&stability_12_seasonal_constant::SURFACE),
+        "stability_12_seasonal_trend" => Some(&stability_12_seasonal_trend::SURFACE),
         _ => None,
     }
 }

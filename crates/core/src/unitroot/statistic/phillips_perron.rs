@@ -3,6 +3,7 @@ use crate::num::sum::dot;
 use crate::ols::{Bandwidth, OlsError, bartlett_variance, estimate};
 
 use super::ladder::regression;
+use super::quadratic::{quadratic_bandwidth, quadratic_variance};
 
 /// The two statistics of Phillips and Perron.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -62,12 +63,26 @@ impl FirstOrder {
         })
     }
 
-    /// Both statistics for one bandwidth.
+    /// Both statistics for one bandwidth, with Bartlett weights.
     pub fn corrected(&self, bandwidth: Bandwidth) -> PhillipsPerron {
+        let lags = bandwidth.resolve(&self.residuals);
+        self.corrected_by(lags, bartlett_variance(&self.residuals, lags))
+    }
+
+    /// Both with quadratic-spectral weights.
+    pub fn corrected_quadratic(&self, bandwidth: Bandwidth) -> PhillipsPerron {
+        let e = &self.residuals;
+        let lags = match bandwidth {
+            Bandwidth::Automatic => quadratic_bandwidth(e),
+            other => other.resolve(e),
+        };
+        self.corrected_by(lags, quadratic_variance(e, lags))
+    }
+
+    fn corrected_by(&self, lags: usize, long_run: f64) -> PhillipsPerron {
         let (e, error, variance) = (&self.residuals, self.error, self.variance);
         let rows = e.len() as f64;
-        let lags = bandwidth.resolve(e);
-        let (own, long_run) = (dot(e, e) / rows, bartlett_variance(e, lags));
+        let own = dot(e, e) / rows;
         let excess = long_run - own;
         let t = self.coefficient / error;
         PhillipsPerron {

@@ -10,7 +10,7 @@ use crate::num::scale;
 use crate::ols::Bandwidth;
 use crate::unitroot::story::{Kind, StoryWeights, weigh_stories};
 use crate::unitroot::terms::{TermsChoice, adf_with_terms_by_data};
-use crate::unitroot::{AdfOptions, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
+use crate::unitroot::{AdfOptions, Kernel, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
 
 /// A longer season's moving average would make the filters dear.
 const LONGEST_SEASONAL_FILTER: usize = 24;
@@ -41,6 +41,8 @@ pub struct AssessOptions {
     pub max_lags: Option<usize>,
     /// Bandwidth of the stationarity test.
     pub bandwidth: Bandwidth,
+    /// Its weights.
+    pub kernel: Kernel,
     /// Level of every decision.
     pub alpha: f64,
     /// Observations in a season; 1 for none.
@@ -54,6 +56,7 @@ impl Default for AssessOptions {
             lags: LagRule::Criterion(Criterion::Aic),
             max_lags: None,
             bandwidth: Bandwidth::Automatic,
+            kernel: Kernel::Bartlett,
             alpha: 0.05,
             season: 1,
         }
@@ -258,7 +261,8 @@ fn beside_stationarity(
     options: &AssessOptions,
 ) -> Result<DifferenceTests, UnitRootError> {
     let around = if unit_root.terms == Terms::Trend { Terms::Trend } else { Terms::Constant };
-    let stationarity = kpss(y, &KpssOptions { terms: around, bandwidth: options.bandwidth })?;
+    let stationarity =
+        kpss(y, &KpssOptions { terms: around, bandwidth: options.bandwidth, kernel: options.kernel })?;
     let reading = Reading::of(&unit_root, &stationarity, options.alpha);
     Ok(DifferenceTests { differenced, unit_root, stationarity, reading })
 }

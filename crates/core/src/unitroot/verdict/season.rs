@@ -1,4 +1,5 @@
 use crate::corr::{self, AcfOptions, Finding};
+use crate::nulldist::SeasonLength;
 use crate::unitroot::UnitRootTest;
 use crate::unitroot::hegy::{SeasonalOptions, hegy};
 
@@ -48,7 +49,8 @@ impl SeasonFinding {
             return none;
         };
         let options = SeasonalOptions { season, trend: true, lags: None, max_lags: None };
-        let roots = hegy(y, &options).ok();
+        let has_tables = SeasonLength::of(season).is_some();
+        let roots = has_tables.then(|| hegy(y, &options).ok()).flatten();
         let wanders = roots.as_ref().is_some_and(|test| !test.rejects(LEVEL)) || is_left_over(y, season);
         let treatment = if wanders { Treatment::Difference } else { Treatment::Pattern };
         Self { season, treatment, acf: Some(acf), roots }

@@ -1,0 +1,218 @@
+//! How the tests are done, as it is typed.
+
+use clap::ValueEnum;
+use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::Terms;
+use kandrel_core::ols::Bandwidth;
+use kandrel_core::unitroot::verdict::TermsRule;
+use kandrel_core::unitroot::{Kernel, TestName, USUAL_TRIM};
+
+use crate::args::alpha;
+use crate::error::CliError;
+use crate::present::stationarity::BootstrapResult;
+
+/// Options of the tests.
+// Each flag stands for itself.
+#[allow(clippy::struct_excessive_bools)]
+#[derive(clap::Args)]
+#[command(next_help_heading = "Method")]
+pub struct MethodArgs {
+    #[arg(long, help = "Tests to show: adf, kpss, pp, adf_gls, point_optimal, ng_perron, zivot_andrews, perron, lee_strazicich, hegy, canova_hansen, log_periodogram, local_whittle, or all (default: adf, kpss, pp, adf_gls, hegy)", value_name = "LIST|all", value_parser = tests)]
+    pub tests: Option<Tests>,
+    /// Deterministic terms at the level
+    #[arg(long, default_value = "auto")]
+    pub terms: TermsArg,
+    /// Lagged differences in the regressions: a number, or chosen by a criterion or by t-ratios
+    #[arg(long, value_name = "N|aic|bic|hq|maic|t", default_value = "aic", value_parser = lag_rule)]
+    pub lags: LagRule,
+    /// The most lags a choice may take (default: 12 (n/100)^(1/4))
+    #[arg(long, value_name = "N")]
+    pub max_lags: Option<usize>,
+    /// Lags in the long-run variance of KPSS and PP
+    #[arg(long, value_name = "N|auto|short|long", default_value = "auto", value_parser = bandwidth)]
+    pub bandwidth: Bandwidth,
+    /// Weights of the long-run variance of KPSS and PP
+    #[arg(long, default_value = "bartlett")]
+    pub kernel: KernelArg,
+    /// Numbers of differences to test, 0 for the level (default: as many as the verdict needs)
+    #[arg(long, value_name = "N,N", value_delimiter = ',', value_parser = clap::value_parser!(u8).range(0..=2))]
+    pub at: Option<Vec<u8>>,
+    /// Tests that allow for so many breaks, at dates that the data choose
+    #[arg(long, value_name = "1|2", value_parser = clap::value_parser!(u8).range(1..=2))]
+    pub breaks: Option<u8>,
+    /// Perron's test with a break known from elsewhere: the last period before it
+    #[arg(long, value_name = "PERIOD")]
+    pub break_at: Option<String>,
+    /// Share of the series without break dates at either end
+    #[arg(long, value_name = "SHARE", default_value_t = USUAL_TRIM, value_parser = trim)]
+    pub trim: f64,
+    /// Print the regression of the ADF test
+    #[arg(long)]
+    pub regression: bool,
+    /// Bootstrap p-values from so many series drawn with this one's dynamics and shocks
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(99..=100_000))]
+    pub bootstrap: Option<u32>,
+    /// Bootstrap that keeps each shock at its time, for a variance that changes
+    #[arg(long, requires = "bootstrap")]
+    pub wild: bool,
+    /// Seed of the bootstrap
+    #[arg(long, value_name = "N", default_value_t = 1, requires = "bootstrap")]
+    pub seed: u64,
+    /// Test several series together as a panel
+    #[arg(long)]
+    pub panel: bool,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha)]
+    pub alpha: f64,
+}
+
+/// Names of tests.
+#[derive(Debug, Clone)]
+pub struct Tests {
+    names: Vec<TestName>,
+    is_all: bool,
+}
+
+/// The tests that are shown where none are named.
+const USUAL: [TestName; 5] = [TestName::Adf, TestName::Kpss, TestName::Pp, TestName::AdfGls, TestName::Hegy];
+
+/// Every test by its name in results.
+const TESTS: [(&str, TestName); 13] = [
+    ("adf", TestName::Adf),
+    ("kpss", TestName::Kpss),
+    ("pp", TestName::Pp),
+    ("adf_gls", TestName::AdfGls),
+    ("point_optimal", TestName::PointOptimal),
+    ("ng_perron", TestName::NgPerron),
+    ("zivot_andrews", TestName::ZivotAndrews),
+    ("perron", TestName::Perron),
+    ("lee_strazicich", TestName::LeeStrazicich),
+    ("hegy", TestName::Hegy),
+    ("canova_hansen", TestName::CanovaHansen),
+    ("log_periodogram", TestName::LogPeriodogram),
+    ("local_whittle", TestName::LocalWhittle),
+];
+
+fn tests(text: &str) -> Result<Tests, String> {
+    if text == "all" {
+        return Ok(Tests { names: TESTS.map(|(_, test)| test).into(), is_all: true });
+    }
+    let one = |name: &str| {
+        let plain = name.trim().replace('-', "_");
+        TESTS.iter().find(|(known, _)| *known == plain).map(|(_, test)| *test).ok_or_else(|| {
+            let names: Vec<&str> = TESTS.iter().map(|(known, _)| *known).collect();
+            format!("there is no test {name:?}; there are {} and all", names.join(", "))
+        })
+    };
+    text.split(',').map(one).collect::<Result<_, _>>().map(|names| Tests { names, is_all: false })
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+pub enum TermsArg {
+    /// Constant or trend, whichever the data ask for
+    Auto,
+    None,
+    Constant,
+    Trend,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+pub enum KernelArg {
+    /// Falling in a straight line to nought
+    Bartlett,
+    /// Quadratic spectral
+    Quadratic,
+}
+
+fn lag_rule(text: &str) -> Result<LagRule, String> {
+    match text {
+        "aic" => Ok(LagRule::Criterion(Criterion::Aic)),
+        "bic" => Ok(LagRule::Criterion(Criterion::Bic)),
+        "hq" => Ok(LagRule::Criterion(Criterion::Hq)),
+        "maic" => Ok(LagRule::Maic),
+        "t" => Ok(LagRule::T),
+        number => number
+            .parse()
+            .map(LagRule::Given)
+            .map_err(|_| "write a number, aic, bic, hq, maic or t".to_owned()),
+    }
+}
+
+fn bandwidth(text: &str) -> Result<Bandwidth, String> {
+    match text {
+        "auto" => Ok(Bandwidth::Automatic),
+        "short" => Ok(Bandwidth::Short),
+        "long" => Ok(Bandwidth::Long),
+        number => {
+            number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned())
+        }
+    }
+}
+
+fn trim(text: &str) -> Result<f64, String> {
+    let value: f64 = text.parse().map_err(|_| "write a number, as 0.15".to_owned())?;
+    if (0.05..=0.3).contains(&value) { Ok(value) } else { Err("write a share from 0.05 to 0.3".to_owned()) }
+}
+
+impl MethodArgs {
+    /// Refuses options that contradict each other.
+    pub fn check(&self) -> Result<(), CliError> {
+        if self.max_lags.is_some() && matches!(self.lags, LagRule::Given(_)) {
+            return Err(CliError::call("--max-lags bounds a choice, and --lags gives the number")
+                .advise("leave one of them out"));
+        }
+        if self.is_named(TestName::Perron) && self.break_at.is_none() {
+            return Err(CliError::call("--tests perron: the test needs a break that is known")
+                .advise("name the last period before it: --break-at PERIOD"));
+        }
+        Ok(())
+    }
+
+    /// The tests to show: those named, and those that options ask for.
+    pub fn names(&self) -> Vec<TestName> {
+        let mut names = self.tests.as_ref().map_or(USUAL.to_vec(), |tests| tests.names.clone());
+        if self.breaks.is_some() {
+            names.push(TestName::LeeStrazicich);
+        }
+        if self.breaks == Some(1) {
+            names.push(TestName::ZivotAndrews);
+        }
+        if self.break_at.is_some() {
+            names.push(TestName::Perron);
+        }
+        names
+    }
+
+    /// Whether a test was asked for by its own name.
+    pub fn is_named(&self, name: TestName) -> bool {
+        self.tests.as_ref().is_some_and(|tests| !tests.is_all && tests.names.contains(&name))
+    }
+
+    /// How the terms of the level are found.
+    pub fn terms_rule(&self) -> TermsRule {
+        self.given_terms().map_or(TermsRule::Auto, TermsRule::Given)
+    }
+
+    /// The terms, where they are given.
+    pub fn given_terms(&self) -> Option<Terms> {
+        match self.terms {
+            TermsArg::Auto => None,
+            TermsArg::None => Some(Terms::None),
+            TermsArg::Constant => Some(Terms::Constant),
+            TermsArg::Trend => Some(Terms::Trend),
+        }
+    }
+
+    /// How bootstrap p-values are drawn, where they are asked for.
+    pub fn drawing(&self) -> Option<BootstrapResult> {
+        self.bootstrap.map(|draws| BootstrapResult { draws, seed: self.seed, wild: self.wild })
+    }
+
+    /// The weights of the long-run variance.
+    pub fn weights(&self) -> Kernel {
+        match self.kernel {
+            KernelArg::Bartlett => Kernel::Bartlett,
+            KernelArg::Quadratic => Kernel::Quadratic,
+        }
+    }
+}

@@ -1,0 +1,157 @@
+//! `kandrel stationarity`: unit-root and stationarity tests and what follows.
+
+mod method;
+mod panel;
+mod shown;
+
+use kandrel_core::series::Series;
+use kandrel_core::shape::spread;
+use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
+use rayon::prelude::*;
+
+use schemars::Schema;
+
+use self::method::MethodArgs;
+use self::shown::{Request, before_break, shown};
+use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::cmd::{acf, deliver};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::output::Files;
+use crate::present;
+use crate::present::stationarity::StationarityOrPanel;
+use crate::present::{stationarity, to_json};
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
+pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth_fee\n  \
+    kandrel stationarity demo:harbour freight:ln --terms trend --lags bic\n  \
+    kandrel stationarity demo:harbour tug_hours --tests all";
+
+/// Observations a series needs so that its differences can be tested too.
+const FEWEST: usize = 20;
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln
+    series: Vec<String>,
+    #[command(flatten)]
+    method: MethodArgs,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<StationarityOrPanel>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    args.method.check()?;
+    let target = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = args.data.series(&mut dataset, &args.series)?;
+    let file = words::shell_word(&args.data.file);
+    if args.method.panel {
+        return panel::run(args, &dataset, &all, season, context);
+    }
+    let setting = stationarity::Setting {
+        file: &file,
+        alpha: args.method.alpha,
+        shows_regression: args.method.regression,
+        bootstrap: args.method.drawing(),
+    };
+    let found: Vec<stationarity::StationarityResult> = all
+        .par_iter()
+        .map(|series| one(&dataset, series, args, season, setting))
+        .collect::<Result<_, _>>()?;
+    let documents =
+        found.iter().zip(&all).map(|(result, series)| stationarity::document(result, series)).collect();
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        let (series, correlation) = acf::beside(&dataset, &all, season)?;
+        let answer = found.first().map_or("", |result| result.verdict.sentence.as_str());
+        let pair = [(&series, &correlation)];
+        files.add(path, form.draw(&figure::acf::drawing(&pair, answer, &dataset, &args.figure.sheet()))?);
+    }
+    let one = |result| to_json(&StationarityOrPanel::One(Box::new(result)));
+    let results = found.into_iter().map(one).collect::<Result<_, _>>()?;
+    let report = Report { command: "stationarity", documents, results };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+fn one(
+    dataset: &Dataset,
+    series: &Series,
+    args: &Args,
+    season: usize,
+    setting: stationarity::Setting<'_>,
+) -> Result<stationarity::StationarityResult, CliError> {
+    let observations = series.values.len();
+    if observations < FEWEST {
+        let error = UnitRootError::TooShort { observations, needed: FEWEST };
+        return Err(refusal(dataset, series, error));
+    }
+    let method = &args.method;
+    let known = method.break_at.as_ref().map(|text| before_break(series, text)).transpose()?;
+    let options = AssessOptions {
+        terms: method.terms_rule(),
+        lags: method.lags,
+        max_lags: method.max_lags,
+        bandwidth: method.bandwidth,
+        kernel: method.weights(),
+        alpha: method.alpha,
+        season,
+    };
+    let refused = |error| refusal(dataset, series, error);
+    let assessment = assess(&series.values, &options).map_err(refused)?;
+    let request = Request { args: method, season, known, quiet: args.output.quiet };
+    let shown = shown(series, &assessment, request).map_err(refused)?;
+    let found = stationarity::Found {
+        assessment: &assessment,
+        shown,
+        moments: moments(&series.values, SEGMENTS),
+        spread: spread(&series.values, season),
+    };
+    Ok(stationarity::result(series, &found, setting))
+}
+
+fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        UnitRootError::TooShort { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} lags or fewer, or a longer series")),
+        UnitRootError::TooWide { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} or fewer, or leave --bandwidth out")),
+        UnitRootError::TooLong { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take a --sample of at most {most} observations, or fewer lags or breaks")),
+        UnitRootError::BreakTooNear { .. } => CliError::call(format!("{at}: {error}"))
+            .advise("name an earlier or a later period with --break-at"),
+        UnitRootError::Constant => {
+            CliError::data(format!("{at}: the series, or its difference, is constant"))
+                .advise("a series without variation cannot be tested; check the column or the --sample")
+        }
+        UnitRootError::NotFinite { place } => CliError::data(format!(
+            "{at}: the value in {} is too large to compute with",
+            series.period(place)
+        ))
+        .advise("rescale the series"),
+        UnitRootError::Deterministic | UnitRootError::Collinear => {
+            CliError::computation(format!("{at}: {error}"))
+                .advise("the series follows a rule without any error, so there is nothing to test")
+        }
+        UnitRootError::NoDistribution => CliError::call(format!("{at}: {error}"))
+            .advise("leave the test out of --tests, or its rule out of --lags"),
+        UnitRootError::NeedsConstant => CliError::computation(format!("{at}: {error}")),
+    }
+}

@@ -1,0 +1,80 @@
+//! Several series tested together.
+
+use kandrel_core::series::{Series, common_periods};
+use kandrel_core::unitroot::panel::{PanelError, PanelOptions, panel};
+
+use super::{Args, refusal};
+use crate::cmd::deliver;
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present::stationarity::{StationarityOrPanel, panel as present};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub fn run(
+    args: &Args,
+    dataset: &Dataset,
+    all: &[Series],
+    season: usize,
+    context: &mut Context<'_>,
+) -> Result<(), CliError> {
+    check(args)?;
+    let together = common_periods(all).ok_or_else(|| {
+        CliError::data(format!("{}: the series have no period in common", dataset.source))
+            .advise("their spans are listed by kandrel inspect")
+    })?;
+    let values: Vec<Vec<f64>> = together.iter().map(|series| series.values.clone()).collect();
+    let method = &args.method;
+    let options = PanelOptions {
+        terms: method.given_terms(),
+        lags: method.lags,
+        max_lags: method.max_lags,
+        bandwidth: method.bandwidth,
+    };
+    let found = panel(&values, &options).map_err(|error| refused(dataset, &together, error))?;
+    let file = words::shell_word(&args.data.file);
+    let result = present::result(&together, &found, &file, method.alpha);
+    let report = Report {
+        command: "stationarity",
+        documents: vec![present::document(&result)],
+        results: vec![to_json(&StationarityOrPanel::Panel(result))?],
+    };
+    deliver(&report, dataset, season, &args.output, Files::default(), context)
+}
+
+/// Options that one series has and a panel has not.
+fn check(args: &Args) -> Result<(), CliError> {
+    let method = &args.method;
+    let without = [
+        (method.tests.is_some(), "--tests"),
+        (method.at.is_some(), "--at"),
+        (method.breaks.is_some(), "--breaks"),
+        (method.break_at.is_some(), "--break-at"),
+        (method.bootstrap.is_some(), "--bootstrap"),
+        (method.regression, "--regression"),
+        (args.figure.figure.is_some(), "--figure"),
+    ];
+    match without.into_iter().find(|(is_given, _)| *is_given) {
+        Some((_, option)) => {
+            Err(CliError::call(format!("{option} is for one series at a time, not for --panel"))
+                .advise("leave one of them out"))
+        }
+        None => Ok(()),
+    }
+}
+
+fn refused(dataset: &Dataset, all: &[Series], error: PanelError) -> CliError {
+    match error {
+        PanelError::Series { place, reason } => match all.get(place) {
+            Some(series) => refusal(dataset, series, reason),
+            None => CliError::data(reason.to_string()),
+        },
+        PanelError::OneSeries | PanelError::Lengths => CliError::call(format!("--panel: {error}"))
+            .advise("name the series: kandrel stationarity FILE first second --panel"),
+        PanelError::Together(reason) => CliError::computation(format!("{}: {reason}", dataset.source))
+            .advise("take longer series, fewer lags or other --lags"),
+    }
+}

@@ -1,0 +1,131 @@
+use super::error::UnitRootError;
+use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::perron::walk;
+use super::statistic::{LagrangeModel, LagrangeSearch, lagrange_lags, lagrange_search};
+use super::zivot_andrews::{USUAL_TRIM, fewest_outside};
+use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
+use crate::nulldist::{BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null};
+use crate::num::scale;
+
+/// Series drawn where no table covers the trimming.
+const DRAWS: usize = 999;
+/// Their seed.
+const SEED: u64 = 20_261_128;
+/// The running sums of longer series, or of more lags, do not fit into memory.
+const MOST_SUMS: usize = 25_000_000;
+/// Pairs of dates in longer series are too many to try.
+const LONGEST_FOR_TWO: usize = 2_000;
+
+/// What the test of Lee and Strazicich is told.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LagrangeOptions {
+    /// The level, or level and slope.
+    pub model: BreakModel,
+    /// One break or two.
+    pub breaks: usize,
+    /// How the lags are chosen.
+    pub lags: LagRule,
+    /// The most lags a search may take; default: [`default_max_lags`].
+    pub max_lags: Option<usize>,
+    /// Share of the series left out at either end, and kept between two breaks.
+    pub trim: f64,
+}
+
+/// The test of a unit root with one break or two, at dates that the data choose, where breaks
+/// belong to the null too: a rejection means stationary about a broken trend, not merely "no
+/// unit root or a break".
+///
+/// # Formula
+/// That of [`lagrange_search`]. A search for lags looks for the dates without lags, takes the
+/// lags with the best criterion for breaks there, and looks again.
+///
+/// # Input
+/// `y` in order of time, without gaps, at least 24 values; with two breaks at most 2,000.
+///
+/// # Result
+/// `Detail::Break` has the places of the last period of the old regimes.
+///
+/// # Errors
+/// [`UnitRootError`].
+pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTest, UnitRootError> {
+    let n = y.len();
+    if n < 24 {
+        return Err(UnitRootError::TooShort { observations: n, needed: 24 });
+    }
+    let two = options.breaks > 1;
+    if two && n > LONGEST_FOR_TWO {
+        return Err(UnitRootError::TooLong { observations: n, most: LONGEST_FOR_TWO });
+    }
+    scale::check(y)?;
+    let x = scale::deviations(y);
+    let model = |lags| LagrangeModel {
+        slope: options.model != BreakModel::Intercept,
+        breaks: if two { 2 } else { 1 },
+        lags,
+    };
+    let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
+    let fewest = fewest_outside(n, options.trim);
+    let search = |lags: usize| -> Result<LagrangeSearch, UnitRootError> {
+        let columns = lags + 4;
+        if n * columns * (columns + 1) / 2 > MOST_SUMS {
+            return Err(UnitRootError::TooLong {
+                observations: n,
+                most: 2 * MOST_SUMS / (columns * columns),
+            });
+        }
+        Ok(lagrange_search(&x, model(lags), fewest)?)
+    };
+    let by = |criterion| -> Result<(usize, LagrangeSearch), UnitRootError> {
+        let first = search(0)?;
+        let lags = lagrange_lags(&x, model(most), &first.before, criterion)?;
+        Ok((lags, if lags == 0 { first } else { search(lags)? }))
+    };
+    let (lags, found) = match options.lags {
+        LagRule::Given(lags) if lags > largest_max_lags(n) => {
+            return Err(UnitRootError::TooManyLags { lags, most: largest_max_lags(n), observations: n });
+        }
+        LagRule::Given(lags) => (lags, search(lags)?),
+        LagRule::Criterion(criterion) => by(criterion)?,
+        // The penalties of these rules are made for a regression without a break.
+        LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
+    };
+    let (p_value, critical, doubt) = against(n, model(lags), options.trim, found.statistic)?;
+    let searched = !matches!(options.lags, LagRule::Given(_));
+    let place = |which: usize| found.before.get(which).map(|before| before - 1);
+    Ok(UnitRootTest {
+        terms: Terms::Trend,
+        lags: Some(lags),
+        lag_rule: Some(options.lags),
+        max_lags: searched.then_some(most),
+        first_used: lags + 1,
+        detail: Detail::Break { place: place(0).unwrap_or(0), second: place(1), model: options.model },
+        notes: searched.then_some(Note::LagsAsIfGiven).into_iter().chain(doubt).collect(),
+        ..UnitRootTest::bare(TestName::LeeStrazicich, Null::UnitRoot, n, found.statistic, (p_value, critical))
+    })
+}
+
+/// p-value, critical values and a note: from the table, or drawn where none was made.
+fn against(
+    n: usize,
+    model: LagrangeModel,
+    trim: f64,
+    statistic: f64,
+) -> Result<(f64, CriticalValues, Option<Note>), UnitRootError> {
+    if (trim - USUAL_TRIM).abs() < 1e-9 {
+        let case = LagrangeCase { slope: model.slope, two: model.breaks > 1 };
+        let surface = Family::Lagrange(case).surface().ok_or(UnitRootError::NoDistribution)?;
+        let distribution = surface.at(n, model.lags);
+        let p_value = distribution.p_value(statistic, Side::Lower);
+        let outside = (!surface.covers(n, model.lags)).then_some(Note::OutsideSimulation);
+        let critical = distribution.critical_values(Side::Lower);
+        return Ok((p_value, critical, outside.or(note_on_p_value(p_value))));
+    }
+    let length = n.min(if model.breaks > 1 { 120 } else { 500 });
+    let fewest = fewest_outside(length, trim);
+    let null = draw_null(DRAWS, SEED, |stream| {
+        lagrange_search(&walk(stream, length), model, fewest).ok().map(|found| vec![found.statistic])
+    });
+    let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+    Ok((drawn.p_value(statistic, Side::Lower), critical, Some(Note::Drawn(drawn.draws()))))
+}

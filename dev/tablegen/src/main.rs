@@ -76,6 +76,12 @@ enum Job {
         #[arg(long, default_value_t = 100)]
         draws: u64,
     },
+    /// Where long memory would be flagged by mistake, on series of random parameters
+    Memory {
+        /// Series for each unit of share and size
+        #[arg(long, default_value_t = 100)]
+        draws: u64,
+    },
     /// How often the verdict is right on known processes
     Verdicts {
         /// Series of each process and size
@@ -109,6 +115,10 @@ fn main() -> ExitCode {
         }
         Job::Prices { draws } => {
             print!("{}", prices::fitted(draws));
+            Ok(())
+        }
+        Job::Memory { draws } => {
+            print!("{}", prices::memory(draws));
             Ok(())
         }
         Job::Verdicts { draws, only } => {

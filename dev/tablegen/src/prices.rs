@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::unitroot::story::{Evidence, Story, evidence};
+use kandrel_core::unitroot::story::{Evidence, Story, evidence, fractional_noise};
 use rayon::prelude::*;
 
 use crate::verdicts::{cumulated, mixture, plus};
@@ -111,6 +111,50 @@ fn draw(story: Story, stream: &mut NormalStream, n: usize) -> Vec<f64> {
             plus(cumulated(x), |t, _| drift * t + change * (t - at).max(0.0))
         }
     }
+}
+
+/// By how much long memory falls short of, or exceeds, the best story that has paid its price,
+/// on series of random parameters: its quantiles by size, for the price of the flag.
+pub fn memory(draws: u64) -> String {
+    let mut out = String::new();
+    for n in [200, 280, 400, 600] {
+        let mut jobs = Vec::new();
+        for (place, (story, share)) in SHARES.into_iter().enumerate() {
+            // Shares of a few hundred.
+            #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+            let count = (share * draws as f64) as u64;
+            jobs.extend((0..count).map(|number| (story, number + 1_000_000 * place as u64)));
+        }
+        let mut gaps: Vec<f64> = jobs
+            .into_par_iter()
+            .filter_map(|(story, number)| {
+                let y = draw(story, &mut NormalStream::new(98_000 + n as u64, number), n);
+                gap(&y)
+            })
+            .collect();
+        gaps.sort_by(f64::total_cmp);
+        let at = |share: f64| kandrel_core::num::scale::quantile(&gaps, share).unwrap_or(f64::NAN);
+        // Writing to a string cannot fail.
+        let _ = writeln!(
+            out,
+            "n = {n}: {} series; 95 %: {:.2}, 97.7 %: {:.2}, 99 %: {:.2}",
+            gaps.len(),
+            at(0.95),
+            at(0.977),
+            at(0.99)
+        );
+    }
+    out
+}
+
+/// The logarithm of long memory's odds against the best story, before it pays.
+fn gap(y: &[f64]) -> Option<f64> {
+    let longer = (y.len() as f64 / 200.0).ln();
+    let best = evidence(y, None)?
+        .iter()
+        .map(|one| one.value + one.story.price()[0] + one.story.price()[1] * longer)
+        .fold(f64::NEG_INFINITY, f64::max);
+    Some(fractional_noise(y)?.likelihood - best)
 }
 
 /// Fits the prices by the logarithm of the probability that the true kind gets.

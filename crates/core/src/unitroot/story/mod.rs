@@ -3,7 +3,9 @@
 mod dates;
 mod dynamics;
 mod likelihood;
+mod memory;
 mod weigh;
 mod whiten;
 
+pub use memory::{FractionalNoise, fractional_noise};
 pub use weigh::{Evidence, Kind, Story, StoryProbability, StoryWeights, evidence, weigh_stories};

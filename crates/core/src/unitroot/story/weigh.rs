@@ -107,17 +107,17 @@ pub struct StoryWeights {
 /// the probability that the true kind gets on series of random parameters.
 const PRICES: [(Story, f64, f64); 12] = [
     (Story::Mean, 0.00, 0.00),
-    (Story::Trend, -3.83, -0.62),
-    (Story::RandomWalk, -2.09, -1.03),
-    (Story::RandomWalkWithDrift, -2.59, 0.17),
-    (Story::TwiceIntegrated, -0.71, 1.56),
-    (Story::MeanWithLevelBreak, -10.26, -2.99),
-    (Story::TrendWithLevelBreak, -13.20, -2.65),
-    (Story::TrendWithBothBreaks, -21.09, -5.93),
-    (Story::TrendWithSlopeBreak, -12.24, -1.41),
-    (Story::RandomWalkWithLevelBreak, -13.09, -3.47),
-    (Story::DriftWithLevelBreak, -15.39, -4.76),
-    (Story::DriftWithSlopeBreak, -16.83, -4.90),
+    (Story::Trend, -3.89, -0.67),
+    (Story::RandomWalk, -1.44, -0.46),
+    (Story::RandomWalkWithDrift, -3.56, -0.58),
+    (Story::TwiceIntegrated, -1.30, 0.86),
+    (Story::MeanWithLevelBreak, -10.53, -3.07),
+    (Story::TrendWithLevelBreak, -13.81, -2.85),
+    (Story::TrendWithBothBreaks, -24.08, -8.27),
+    (Story::TrendWithSlopeBreak, -11.03, -0.76),
+    (Story::RandomWalkWithLevelBreak, -14.39, -4.41),
+    (Story::DriftWithLevelBreak, -16.84, -5.75),
+    (Story::DriftWithSlopeBreak, -2.60, 1.80),
 ];
 
 /// Columns: the series, constant, clock, then steps and ramps of the break stories.
@@ -130,7 +130,7 @@ const COLUMNS: usize = 9;
 /// `E = L (1 + (k-1)/(n-k)) + c + d ln(n/200)`, L the averaged restricted likelihood with k
 /// columns; the probability of a story is its share of the sum of `e^E`. Twice integrated:
 /// the likelihood of a random walk with drift, plus how much likelier the changes are with a
-/// unit root than without.
+/// unit root than without; a drift that changes: how much likelier they are with a step.
 ///
 /// # Input
 /// `y` in order of time, without gaps, at least 20 values; `season` where a seasonal moving
@@ -181,12 +181,11 @@ const INSIDE: [(Story, &[usize]); 6] = [
 ];
 
 /// Columns of the stories with a unit root.
-const OUTSIDE: [(Story, &[usize]); 5] = [
+const OUTSIDE: [(Story, &[usize]); 4] = [
     (Story::RandomWalk, &[1]),
     (Story::RandomWalkWithDrift, &[1, 2]),
     (Story::RandomWalkWithLevelBreak, &[1, 8]),
     (Story::DriftWithLevelBreak, &[1, 2, 8]),
-    (Story::DriftWithSlopeBreak, &[1, 2, 7]),
 ];
 
 /// Around a break a series has to settle: its largest root is smaller.
@@ -195,7 +194,7 @@ const SETTLES: f64 = 0.9;
 /// All likelihoods of one series.
 struct Weighing {
     rows: Vec<[f64; COLUMNS]>,
-    changes: Vec<[f64; 2]>,
+    changes: Vec<[f64; 3]>,
     dates: Dates,
     inner: Vec<Weighted>,
     outer: Vec<Weighted>,
@@ -216,13 +215,13 @@ impl Weighing {
         let x: Vec<f64> = deviations.iter().map(|e| e / size).collect();
         let dates = Dates::of(&x);
         let rows = dates.rows(&x);
-        let changes: Vec<[f64; 2]> = x.windows(2).map(|pair| [pair[1] - pair[0], 1.0]).collect();
+        let changes = dates.changes(&x);
         let (inner, outer) = (inside(season), outside(season));
         Some(Self {
             stationary: averaged(&rows, &INSIDE.map(|(_, columns)| columns), &inner),
             integrated: averaged(&rows, &OUTSIDE.map(|(_, columns)| columns), &outer),
             changes_with_root: averaged(&changes, &[&[1]], &outer),
-            changes_without: averaged(&changes, &[&[1]], &inner),
+            changes_without: averaged(&changes, &[&[1], &[1, 2]], &inner),
             rows,
             changes,
             dates,
@@ -256,8 +255,13 @@ impl Weighing {
         if let Some(place) = OUTSIDE.iter().position(|(other, _)| *other == story) {
             return (self.integrated.stories[place], OUTSIDE[place].1.len());
         }
-        let again = self.changes_with_root.stories[0] - self.changes_without.stories[0];
-        (self.integrated.stories[1] + again, 2)
+        // Both are told by the changes, against changes without a root and without a step.
+        let drift = self.integrated.stories[1] - self.changes_without.stories[0];
+        if story == Story::DriftWithSlopeBreak {
+            let settled = |dynamic: usize| self.inner[dynamic].largest < SETTLES;
+            return (drift + self.changes_without.averaged_where(1, settled), 3);
+        }
+        (drift + self.changes_with_root.stories[0], 2)
     }
 
     fn innovations(&self, story: Story) -> Option<Vec<f64>> {
@@ -271,6 +275,15 @@ impl Weighing {
             let best = self.outer.get(self.integrated.likeliest(place)?)?;
             let columns = OUTSIDE[place].1;
             return innovations(&self.rows, columns, &refined(&self.rows, columns, &best.mixture, root));
+        }
+        if story == Story::DriftWithSlopeBreak {
+            let best = self.inner.get(self.changes_without.likeliest(1)?)?;
+            let columns = &[1, 2];
+            return innovations(
+                &self.changes,
+                columns,
+                &refined(&self.changes, columns, &best.mixture, None),
+            );
         }
         let best = self.outer.get(self.changes_with_root.likeliest(0)?)?;
         innovations(&self.changes, &[1], &refined(&self.changes, &[1], &best.mixture, root))
@@ -361,6 +374,12 @@ impl Dates {
             | Story::RandomWalkWithDrift
             | Story::TwiceIntegrated => None,
         }
+    }
+
+    /// The changes, a constant, and a step where the slope changes.
+    fn changes(&self, x: &[f64]) -> Vec<[f64; 3]> {
+        let step = |t: usize| f64::from(u8::from(self.trend_slope.is_some_and(|before| t >= before)));
+        x.windows(2).zip(1..).map(|(pair, t)| [pair[1] - pair[0], 1.0, step(t)]).collect()
     }
 
     /// The columns; a break without a date is a column of nought, whose stories have no

@@ -165,7 +165,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             seasonal_integration: verdict.seasonal_integration,
             class: verdict.class,
             break_at: assessment.break_at.map(|place| series.period(place).to_string()),
-            fractional_d: None,
+            fractional_d: verdict.fractional_d,
             confidence: verdict.confidence,
             probability: verdict.probability,
             stories: assessment.stories.stories.iter().map(story).collect(),

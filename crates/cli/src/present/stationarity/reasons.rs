@@ -53,7 +53,10 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
             broken(assessment),
             assessment.break_at.map_or(String::new(), |place| series.period(place).to_string())
         ),
-        Class::LongMemory => format!("{name} is stationary with long memory."),
+        Class::LongMemory => format!(
+            "{name} has long memory{beside}, d = {}: its shocks die out, but slowly.",
+            number(verdict.fractional_d.unwrap_or(0.0), 2)
+        ),
         Class::Inconclusive => format!(
             "The data do not settle whether {name} is stationary{beside}; {} is the likelier reading.",
             match verdict.kind {
@@ -90,6 +93,7 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
     }
     reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
     reasons.push(largest_root(assessment));
+    reasons.extend(long_memory(assessment));
     reasons.push(confidence(assessment));
     reasons
 }
@@ -288,6 +292,19 @@ fn largest_root(assessment: &Assessment) -> String {
     )
 }
 
+/// Long memory, where it explains the series about as well as the stories do.
+fn long_memory(assessment: &Assessment) -> Option<String> {
+    assessment.verdict.fractional_d?;
+    let memory = assessment.stories.long_memory?;
+    Some(format!(
+        "Fractional noise with d = {} (give or take {}) has odds of {} to 1 against the best of these stories: long \
+         memory, in which shocks die out slowly, without a unit root.",
+        number(memory.d, 2),
+        number(memory.sd, 2),
+        number(memory.odds.min(999.0), 1)
+    ))
+}
+
 fn confidence(assessment: &Assessment) -> String {
     let verdict = &assessment.verdict;
     let kind = match verdict.kind {
@@ -304,6 +321,7 @@ fn confidence(assessment: &Assessment) -> String {
             Doubt::TestContradicts => "the ADF test does not bear it out",
             Doubt::InnovationsCorrelated => "the innovations of the best story are autocorrelated",
             Doubt::Short => "the series has fewer than 100 observations",
+            Doubt::LongMemory => "long memory explains it as well",
         })
         .collect();
     let notches = match less.as_slice() {
@@ -323,6 +341,12 @@ pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> V
     let further = |steps: &[String]| words::with_steps(&series.name, steps);
     let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
     match assessment.verdict.class {
+        Class::LongMemory => {
+            return vec![format!(
+                "kandrel stationarity {file} {} --tests log_periodogram,local_whittle",
+                further(&[])
+            )];
+        }
         Class::TrendStationary => chain.push("detrend".to_owned()),
         Class::BrokenTrend | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
             let after = assessment.break_at.map(|place| series.period(place + 1).to_string());

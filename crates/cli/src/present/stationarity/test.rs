@@ -316,8 +316,8 @@ pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
         (TestName::LeeStrazicich, _) => "LS both",
         (TestName::Hegy, _) => "HEGY",
         (TestName::CanovaHansen, _) => "Canova-Hansen",
-        (TestName::LogPeriodogram, _) => "d, log-per.",
-        (TestName::LocalWhittle, _) => "d, Whittle",
+        (TestName::LogPeriodogram, _) => "GPH d",
+        (TestName::LocalWhittle, _) => "Whittle d",
     }
 }
 

@@ -82,7 +82,7 @@ fn legend(result: &StationarityResult) -> String {
         text += " LS: Lee and Strazicich, breaks under the null too.";
     }
     if has(&[TestName::LogPeriodogram, TestName::LocalWhittle]) {
-        text += " d: order of fractional integration over its error; lags are frequencies.";
+        text += " GPH d, Whittle d: order of fractional integration (log-periodogram, local Whittle) over its error; lags are frequencies.";
     }
     let searched = result.tests.iter().filter(|test| test.detail.model.is_some() || is_of_season(test.test));
     if searched.clone().any(|test| test.max_lags.is_some()) {

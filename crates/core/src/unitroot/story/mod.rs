@@ -8,4 +8,4 @@ mod weigh;
 mod whiten;
 
 pub use memory::{FractionalNoise, fractional_noise};
-pub use weigh::{Evidence, Kind, Story, StoryProbability, StoryWeights, evidence, weigh_stories};
+pub use weigh::{Evidence, Kind, LongMemory, Story, StoryProbability, StoryWeights, evidence, weigh_stories};

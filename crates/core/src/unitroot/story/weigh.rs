@@ -4,6 +4,7 @@ use serde::Serialize;
 use super::dates::{break_date, largest_change};
 use super::dynamics::{UNIT, Weighted, inside, outside};
 use super::likelihood::{Averaged, averaged, innovations, refined};
+use super::memory::fractional_noise;
 use crate::nulldist::BreakModel;
 use crate::num::scale;
 
@@ -101,7 +102,24 @@ pub struct StoryWeights {
     pub roots: Vec<(f64, f64)>,
     /// Innovations of the most probable story under the likeliest dynamics near those tried.
     pub innovations: Vec<f64>,
+    /// Long memory beside them, for series of 200 to 2,000 observations.
+    pub long_memory: Option<LongMemory>,
 }
+
+/// Long memory against the best story.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LongMemory {
+    /// Odds against the best story, both with their prices paid.
+    pub odds: f64,
+    /// Order of fractional integration, averaged by likelihood.
+    pub d: f64,
+    /// Its spread.
+    pub sd: f64,
+}
+
+/// What long memory pays, so that its odds pass 0.7 for 2.3 % of series of 200 observations of
+/// random parameters that have none (`kandrel-nulls memory`); of longer ones for fewer.
+const MEMORY_PRICE: f64 = -1.3;
 
 /// What a story pays: a constant, and per unit of `ln(n/200)`; fitted by `kandrel-nulls prices` to
 /// the probability that the true kind gets on series of random parameters.
@@ -150,7 +168,13 @@ pub fn weigh_stories(y: &[f64], season: Option<usize>) -> Option<StoryWeights> {
     });
     let stories = shares(&priced)?;
     let innovations = stories.first().and_then(|one| weighing.innovations(one.story)).unwrap_or_default();
-    Some(StoryWeights { stories, roots: weighing.roots(longer), innovations })
+    let best = priced.iter().map(|one| one.value).fold(f64::NEG_INFINITY, f64::max);
+    let long_memory = fractional_noise(y).map(|noise| LongMemory {
+        odds: (noise.likelihood + MEMORY_PRICE - best).exp(),
+        d: noise.d,
+        sd: noise.sd,
+    });
+    Some(StoryWeights { stories, roots: weighing.roots(longer), innovations, long_memory })
 }
 
 /// What a series says for a story, before the story pays its price.

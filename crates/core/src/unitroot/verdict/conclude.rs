@@ -45,6 +45,8 @@ pub enum Doubt {
     InnovationsCorrelated,
     /// Fewer than 100 observations.
     Short,
+    /// Long memory explains the series as well.
+    LongMemory,
 }
 
 /// The verdict.
@@ -60,6 +62,9 @@ pub struct Verdict {
     pub kind: Kind,
     /// Its probability.
     pub probability: f64,
+    /// Order of fractional integration, where long memory explains the series as well as the
+    /// stories do.
+    pub fractional_d: Option<f64>,
     /// How sure.
     pub confidence: Confidence,
     /// What cost a notch of it.
@@ -70,9 +75,14 @@ pub struct Verdict {
 const HIGH: f64 = 0.90;
 const MODERATE: f64 = 0.75;
 const LOW: f64 = 0.50;
+/// Odds from which long memory is flagged, and from which it is the verdict.
+const FLAGGED: f64 = 0.7;
+const CLEARLY: f64 = 3.0;
 
 /// The most probable kind, and its probability less what speaks against it.
-pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, doubts: Vec<Doubt>) -> Verdict {
+pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts: Vec<Doubt>) -> Verdict {
+    let memory = stories.long_memory.filter(|memory| memory.odds >= FLAGGED);
+    doubts.extend(memory.map(|_| Doubt::LongMemory));
     let kind = stories.kind();
     let probability = stories.probability(kind);
     let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + doubts.len();
@@ -84,7 +94,9 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, doubts: Vec
         1 => Confidence::Moderate,
         _ => Confidence::Low,
     };
+    let clearly = memory.is_some_and(|memory| memory.odds >= CLEARLY);
     let class = match (settled, treatment, kind) {
+        (_, Treatment::None | Treatment::Pattern, _) if clearly => Class::LongMemory,
         (false, ..) => Class::Inconclusive,
         (_, Treatment::Difference, _) => Class::SeasonalUnitRoot,
         (_, _, Kind::Stationary) => Class::Stationary,
@@ -106,6 +118,7 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, doubts: Vec
         class,
         kind,
         probability,
+        fractional_d: memory.map(|memory| memory.d),
         confidence: if settled { confidence } else { Confidence::Low },
         doubts,
     }
@@ -114,7 +127,7 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, doubts: Vec
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::unitroot::story::{Story, StoryProbability};
+    use crate::unitroot::story::{LongMemory, Story, StoryProbability};
 
     fn stories(walk: f64, mean: f64) -> StoryWeights {
         let one = |story, probability| StoryProbability { story, probability, before: None };
@@ -127,6 +140,7 @@ mod tests {
             ],
             roots: Vec::new(),
             innovations: Vec::new(),
+            long_memory: None,
         }
     }
 
@@ -144,6 +158,15 @@ mod tests {
         assert_eq!(of(0.80, &[Doubt::Short, Doubt::TestContradicts]), (walk, Confidence::Low));
         assert_eq!(of(0.60, &[Doubt::Short, Doubt::TestContradicts]).0, Class::Inconclusive);
         let open = conclude(&stories(0.45, 0.30), Treatment::None, Vec::new());
+        let with_memory = |odds: f64| {
+            let long_memory = Some(LongMemory { odds, d: 0.3, sd: 0.05 });
+            let verdict =
+                conclude(&StoryWeights { long_memory, ..stories(0.02, 0.97) }, Treatment::None, Vec::new());
+            (verdict.class, verdict.confidence, verdict.fractional_d)
+        };
+        assert_eq!(with_memory(0.5), (Class::Stationary, Confidence::High, None));
+        assert_eq!(with_memory(1.0), (Class::Stationary, Confidence::Moderate, Some(0.3)));
+        assert_eq!(with_memory(9.0).0, Class::LongMemory);
         assert_eq!((open.class, open.confidence), (Class::Inconclusive, Confidence::Low));
     }
 

@@ -57,6 +57,10 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         _ => Steps::Smooth,
     };
     let mut powers = powers(degree(family), steps, is_along_a_line(family));
+    if matches!(family, Family::Lagrange(_)) {
+        // Nor do four.
+        powers.retain(|[_, lags, _]| *lags <= 2);
+    }
     if matches!(family, Family::SeasonalRoots(SeasonLength::Monthly, ..)) {
         // Three numbers of lags determine no more than a straight line between them safely.
         powers.retain(|[_, lags, _]| *lags <= 1);

@@ -15,6 +15,7 @@ mod outcome;
 pub mod panel;
 mod perron;
 mod pp;
+mod rolling;
 pub mod statistic;
 pub mod story;
 mod terms;
@@ -37,6 +38,7 @@ pub use outcome::{
 };
 pub use perron::{KnownBreakOptions, perron};
 pub use pp::{PpOptions, default_pp_bandwidth, pp};
+pub use rolling::rolling;
 pub use terms::{
     TermsChoice, TermsReason, TestWithChosenTerms, adf_with_chosen_terms, adf_with_terms_by_data,
     normal_score,

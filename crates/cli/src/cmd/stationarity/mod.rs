@@ -2,11 +2,12 @@
 
 mod method;
 mod panel;
+mod picture;
 mod shown;
 
 use kandrel_core::series::Series;
 use kandrel_core::shape::spread;
-use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, assess};
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
 use rayon::prelude::*;
 
@@ -15,14 +16,13 @@ use schemars::Schema;
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{acf, deliver};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::figure;
 use crate::output::Files;
 use crate::present;
-use crate::present::stationarity::StationarityOrPanel;
+use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::present::{stationarity, to_json};
 use crate::read::Dataset;
 use crate::words;
@@ -68,20 +68,24 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         shows_regression: args.method.regression,
         bootstrap: args.method.drawing(),
     };
-    let found: Vec<stationarity::StationarityResult> = all
+    let found: Vec<(Assessment, StationarityResult)> = all
         .par_iter()
         .map(|series| one(&dataset, series, args, season, setting))
         .collect::<Result<_, _>>()?;
     let documents =
-        found.iter().zip(&all).map(|(result, series)| stationarity::document(result, series)).collect();
+        found.iter().zip(&all).map(|((_, result), series)| stationarity::document(result, series)).collect();
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let (series, correlation) = acf::beside(&dataset, &all, season)?;
-        let answer = found.first().map_or("", |result| result.verdict.sentence.as_str());
-        let pair = [(&series, &correlation)];
-        files.add(path, form.draw(&figure::acf::drawing(&pair, answer, &dataset, &args.figure.sheet()))?);
+        let ([series], [(assessment, result)]) = (all.as_slice(), found.as_slice()) else {
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
+        };
+        let sheet = args.figure.sheet();
+        let drawing = picture::draw(&dataset, series, assessment, result, season, &sheet)?;
+        files.add(path, form.draw(&drawing)?);
     }
-    let one = |result| to_json(&StationarityOrPanel::One(Box::new(result)));
+    let one = |(_, result)| to_json(&StationarityOrPanel::One(Box::new(result)));
     let results = found.into_iter().map(one).collect::<Result<_, _>>()?;
     let report = Report { command: "stationarity", documents, results };
     deliver(&report, &dataset, season, &args.output, files, context)
@@ -93,7 +97,7 @@ fn one(
     args: &Args,
     season: usize,
     setting: stationarity::Setting<'_>,
-) -> Result<stationarity::StationarityResult, CliError> {
+) -> Result<(Assessment, StationarityResult), CliError> {
     let observations = series.values.len();
     if observations < FEWEST {
         let error = UnitRootError::TooShort { observations, needed: FEWEST };
@@ -120,7 +124,8 @@ fn one(
         moments: moments(&series.values, SEGMENTS),
         spread: spread(&series.values, season),
     };
-    Ok(stationarity::result(series, &found, setting))
+    let result = stationarity::result(series, &found, setting);
+    Ok((assessment, result))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {

@@ -3,6 +3,7 @@
 
 pub mod panel;
 mod reasons;
+mod strip;
 mod test;
 mod text;
 mod wording;
@@ -15,6 +16,7 @@ use kandrel_core::unitroot::{MomentTest, Moments, UnitRootTest};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+pub use strip::strip;
 pub use test::TestResult;
 pub use text::document;
 

@@ -2,10 +2,12 @@
 
 mod dates;
 mod dynamics;
+mod fitted;
 mod likelihood;
 mod memory;
 mod weigh;
 mod whiten;
 
+pub use fitted::fixed_part;
 pub use memory::{FractionalNoise, fractional_noise};
 pub use weigh::{Evidence, Kind, LongMemory, Story, StoryProbability, StoryWeights, evidence, weigh_stories};

@@ -1,0 +1,69 @@
+//! What the figure of one series shows.
+
+use kandrel_core::corr::{Acf, AcfOptions, acf};
+use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::unitroot::rolling;
+use kandrel_core::unitroot::story::fixed_part;
+use kandrel_core::unitroot::verdict::{Assessment, Treatment};
+
+use crate::error::CliError;
+use crate::figure::Drawing;
+use crate::figure::Sheet;
+use crate::figure::stationarity::{Picture, StripRow, drawing};
+use crate::present::stationarity::{StationarityResult, strip};
+use crate::read::Dataset;
+
+/// Periods over which mean and spread are taken, where there is no season.
+fn window(n: usize, season: usize) -> usize {
+    let tenth = (n / 10).max(8);
+    if season > 1 { season * (tenth + season / 2).max(season).div_euclid(season) } else { tenth }
+}
+
+/// The figure of one series and its verdict.
+pub fn draw(
+    dataset: &Dataset,
+    series: &Series,
+    assessment: &Assessment,
+    result: &StationarityResult,
+    season: usize,
+    sheet: &Sheet,
+) -> Result<Drawing, CliError> {
+    let y = &series.values;
+    let window = window(y.len(), season);
+    // What is fixed about a seasonal difference cannot be drawn beside the level.
+    let drawn = assessment.season.treatment != Treatment::Difference;
+    let best = assessment.stories.best_of(assessment.verdict.kind).filter(|_| drawn);
+    let rows: Vec<StripRow> = strip(result);
+    let change: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    let function = |values: &[f64]| -> Result<Acf, CliError> {
+        let options = AcfOptions { season, ..AcfOptions::default() };
+        acf(values, &options).map_err(|error| {
+            CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
+                .advise("take a longer series, or leave out --figure")
+        })
+    };
+    let whole = SeriesWithGaps::from(series.clone());
+    let picture = Picture {
+        title: &result.verdict.sentence,
+        subtitle: format!(
+            "{}, {} to {}, {} {} observations",
+            dataset.source,
+            series.start,
+            series.last(),
+            y.len(),
+            series.start.frequency().adjective()
+        ),
+        series: &whole,
+        fixed: best.and_then(|story| fixed_part(y, story.story, story.before)),
+        break_at: assessment.break_at.filter(|_| drawn),
+        rolling: (rolling(y, window), window),
+        tests: rows,
+        functions: [
+            ("ACF of the level".to_owned(), function(y)?),
+            ("ACF of Δ".to_owned(), function(&change)?),
+        ],
+        season,
+        axis: format!("Lag in {}s", series.start.frequency().noun()),
+    };
+    Ok(drawing(&picture, sheet))
+}

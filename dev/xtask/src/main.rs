@@ -2,6 +2,7 @@
 
 mod harbour;
 mod messy;
+mod timber;
 
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -54,6 +55,7 @@ fn write_schemas(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
 
 fn write(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
     std::fs::write(into.join("harbour.csv"), harbour::csv())?;
+    std::fs::write(into.join("timber.csv"), timber::csv())?;
     std::fs::write(into.join("messy.csv"), messy::csv())?;
     std::fs::write(into.join("messy.xlsx"), messy::xlsx()?)?;
     Ok(())

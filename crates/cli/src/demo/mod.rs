@@ -3,6 +3,7 @@
 /// Name and contents of each set.
 const SETS: &[(&str, &[u8])] = &[
     ("harbour", include_bytes!("harbour.csv")),
+    ("timber", include_bytes!("timber.csv")),
     ("messy.csv", include_bytes!("messy.csv")),
     ("messy.xlsx", include_bytes!("messy.xlsx")),
 ];

@@ -1,7 +1,9 @@
 //! What each test and criterion assumes, how it is read, when it misleads, where it is
 //! from.
 
+mod breaks;
 mod correlation;
+mod panel;
 mod randomness;
 mod unit_root;
 
@@ -36,6 +38,8 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Correlation", correlation::TOPICS),
     ("Randomness", randomness::TOPICS),
     ("Unit roots and stationarity", unit_root::TOPICS),
+    ("Breaks, memory, bootstrap", breaks::TOPICS),
+    ("Several series together", panel::TOPICS),
 ];
 
 /// All topics in order.

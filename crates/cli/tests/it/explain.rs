@@ -8,13 +8,18 @@ use crate::harness::{Folder, fits_80_columns};
 fn every_test_that_a_command_reports_is_explained() {
     let folder = Folder::new();
     let mut names = BTreeSet::new();
-    for call in ["randomness demo:harbour claims", "stationarity demo:harbour berth_fee"] {
+    for call in [
+        "randomness demo:harbour claims",
+        "stationarity demo:harbour tug_hours --tests all --break-at 2012-05",
+        "stationarity demo:harbour freight:ln --tests hegy,canova_hansen",
+        "stationarity demo:harbour waiting claims --panel",
+    ] {
         let tests = folder.json(call)["results"][0]["tests"].clone();
         for test in tests.as_array().expect("tests") {
             names.insert(test["test"].as_str().expect("a name").replace("_joint", ""));
         }
     }
-    assert!(names.len() >= 11, "{names:?}");
+    assert!(names.len() >= 27, "{names:?}");
     for name in names {
         let output = folder.run(&format!("explain {name}"));
         output.succeeds();

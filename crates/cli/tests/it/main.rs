@@ -4,6 +4,7 @@
 
 mod acf;
 mod bad_input;
+mod breaks;
 mod dialects;
 mod explain;
 mod figure;
@@ -14,6 +15,7 @@ mod inspect;
 mod layers;
 mod messy;
 mod output;
+mod panel;
 mod plot;
 mod randomness;
 mod registry;

@@ -72,8 +72,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .par_iter()
         .map(|series| one(&dataset, series, args, season, setting))
         .collect::<Result<_, _>>()?;
-    let documents =
-        found.iter().zip(&all).map(|((_, result), series)| stationarity::document(result, series)).collect();
+    let documents = match (found.as_slice(), all.as_slice()) {
+        ([(_, result)], [series]) => vec![stationarity::document(result, series)],
+        (several, _) => {
+            let results: Vec<&StationarityResult> = several.iter().map(|(_, result)| result).collect();
+            vec![stationarity::overview(&results, &file)]
+        }
+    };
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let ([series], [(assessment, result)]) = (all.as_slice(), found.as_slice()) else {

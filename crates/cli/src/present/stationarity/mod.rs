@@ -1,9 +1,9 @@
 //! Unit-root and stationarity tests: the contract's result, its sentences and
 //! its text.
 
+mod overview;
 pub mod panel;
 mod reasons;
-mod strip;
 mod test;
 mod text;
 mod wording;
@@ -16,8 +16,8 @@ use kandrel_core::unitroot::{MomentTest, Moments, UnitRootTest};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-pub use strip::strip;
-pub use test::TestResult;
+pub use overview::overview;
+pub use test::{TestResult, name_of};
 pub use text::document;
 
 /// The contract's result of `stationarity`.

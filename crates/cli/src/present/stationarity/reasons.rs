@@ -57,6 +57,11 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
             "{name} has long memory{beside}, d = {}: its shocks die out, but slowly.",
             number(verdict.fractional_d.unwrap_or(0.0), 2)
         ),
+        Class::Inconclusive if without_root(assessment) >= SETTLED => format!(
+            "{name} has no unit root ({} of the probability){beside}, but the data do not settle whether it keeps to \
+             a mean, to a trend, or breaks (I(0)).",
+            share(without_root(assessment))
+        ),
         Class::Inconclusive => format!(
             "The data do not settle whether {name} is stationary{beside}; {} is the likelier reading.",
             match verdict.kind {
@@ -65,6 +70,17 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
             }
         ),
     }
+}
+
+/// From so much together the order of integration is settled, though the kind is not.
+const SETTLED: f64 = 0.75;
+
+/// The probability of all kinds without a unit root.
+fn without_root(assessment: &Assessment) -> f64 {
+    [Kind::Stationary, Kind::TrendStationary, Kind::Broken]
+        .into_iter()
+        .map(|kind| assessment.stories.probability(kind))
+        .sum()
 }
 
 fn broken(assessment: &Assessment) -> &'static str {
@@ -99,11 +115,13 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
 }
 
 fn few(observations: usize) -> Option<String> {
-    (observations < 50).then(|| {
-        format!(
+    match observations {
+        0..50 => Some(format!(
             "{observations} observations are few: tests find little in them, and a root of 0.9 looks like a unit root."
-        )
-    })
+        )),
+        50..100 => Some(format!("{observations} observations hardly tell a root of 0.9 from a unit root.")),
+        _ => None,
+    }
 }
 
 fn uneven(series: &Series, advice: SpreadAdvice) -> Option<String> {

@@ -317,7 +317,7 @@ pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
         (TestName::Hegy, _) => "HEGY",
         (TestName::CanovaHansen, _) => "Canova-Hansen",
         (TestName::LogPeriodogram, _) => "GPH d",
-        (TestName::LocalWhittle, _) => "Whittle d",
+        (TestName::LocalWhittle, _) => "LW d",
     }
 }
 

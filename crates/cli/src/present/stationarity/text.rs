@@ -82,7 +82,7 @@ fn legend(result: &StationarityResult) -> String {
         text += " LS: Lee and Strazicich, breaks under the null too.";
     }
     if has(&[TestName::LogPeriodogram, TestName::LocalWhittle]) {
-        text += " GPH d, Whittle d: order of fractional integration (log-periodogram, local Whittle) over its error; lags are frequencies.";
+        text += " GPH d, LW d: order of fractional integration (log-periodogram, local Whittle) over its error; lags are frequencies.";
     }
     let searched = result.tests.iter().filter(|test| test.detail.model.is_some() || is_of_season(test.test));
     if searched.clone().any(|test| test.max_lags.is_some()) {
@@ -104,7 +104,7 @@ fn legend(result: &StationarityResult) -> String {
     text
 }
 
-fn confidence_word(confidence: Confidence) -> &'static str {
+pub fn confidence_word(confidence: Confidence) -> &'static str {
     match confidence {
         Confidence::High => "high",
         Confidence::Moderate => "moderate",

@@ -37,7 +37,9 @@ mod kpss_constant_given;
 mod kpss_trend_automatic;
 mod kpss_trend_given;
 mod lagrange_both_one;
+mod lagrange_both_two;
 mod lagrange_intercept_one;
+mod lagrange_intercept_two;
 mod mz_t_constant_given;
 mod mz_t_constant_maic;
 mod mz_t_trend_given;
@@ -142,6 +144,8 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "zivot_andrews_both" => Some(&zivot_andrews_both::SURFACE),
         "lagrange_intercept_one" => Some(&lagrange_intercept_one::SURFACE),
         "lagrange_both_one" => Some(&lagrange_both_one::SURFACE),
+        "lagrange_intercept_two" => Some(&lagrange_intercept_two::SURFACE),
+        "lagrange_both_two" => Some(&lagrange_both_two::SURFACE),
         "roots_4_zero_dummies" => Some(&roots_4_zero_dummies::SURFACE),
         "roots_4_zero_trend" => Some(&roots_4_zero_trend::SURFACE),
         "roots_4_shortest_dummies" => Some(&roots_4_shortest_dummies::SURFACE),

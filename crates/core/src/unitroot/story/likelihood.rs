@@ -1,3 +1,5 @@
+use rayon::prelude::*;
+
 use super::dynamics::{Weighted, times};
 use super::whiten::{Mixture, Whitening};
 use crate::num::triangular::TriangularFactor;
@@ -18,15 +20,16 @@ pub struct Averaged {
 /// Of several stories on one set of columns, the series in column 0; a story names its
 /// columns.
 pub fn averaged<const C: usize>(rows: &[[f64; C]], stories: &[&[usize]], dynamics: &[Weighted]) -> Averaged {
-    let mut values = vec![Vec::with_capacity(dynamics.len()); stories.len()];
     let total: f64 = dynamics.iter().map(|one| one.weight).sum();
-    for (place, one) in dynamics.iter().enumerate() {
-        let Some(whitening) = Whitening::new(&one.mixture, rows.len()) else {
-            continue;
-        };
-        let (gram, logs) = whitening.products(rows);
-        for (story, values) in stories.iter().zip(&mut values) {
-            values.push((place, restricted(&gram, logs, story, rows.len()), one.weight / total));
+    let likelihoods = |(place, one): (usize, &Weighted)| -> Option<Vec<(usize, f64, f64)>> {
+        let (gram, logs) = Whitening::new(&one.mixture, rows.len())?.products(rows);
+        let of = |story: &&[usize]| (place, restricted(&gram, logs, story, rows.len()), one.weight / total);
+        Some(stories.iter().map(of).collect())
+    };
+    let mut values = vec![Vec::with_capacity(dynamics.len()); stories.len()];
+    for row in dynamics.par_iter().enumerate().filter_map(likelihoods).collect::<Vec<_>>() {
+        for (value, values) in row.into_iter().zip(&mut values) {
+            values.push(value);
         }
     }
     Averaged { stories: values.iter().map(|all| log_mean(all)).collect(), values }

@@ -1,15 +1,20 @@
-//! What a search over lags and a wide bandwidth cost, each as a ratio to a
+//! What a search over lags or break dates, all tests, verdicts and a wide bandwidth cost, each as a ratio to a
 //! named baseline measured in the same run.
 
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
-use kandrel_core::lag::{Criterion, LagRule};
-use kandrel_core::nulldist::Terms;
+use kandrel_core::lag::{Criterion, LagRule, default_max_lags};
+use kandrel_core::nulldist::{BreakModel, Terms};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::num::sum::dot;
 use kandrel_core::ols::bartlett_variance;
-use kandrel_core::unitroot::{AdfOptions, adf};
+use kandrel_core::unitroot::statistic::{LagrangeModel, break_search, lagrange_search};
+use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::unitroot::{
+    AdfOptions, FurtherOptions, KpssOptions, SeasonalOptions, TestName, adf, further_tests, hegy, kpss,
+};
+use rayon::prelude::*;
 
 const LAGS: usize = 20;
 
@@ -73,7 +78,83 @@ fn long_run_variance(n: usize, lags: usize, runs: usize) {
     compare("  partial sums", ours, "sum of autocovariances", direct);
 }
 
+/// The tests of one series with automatic lags, without searches for breaks, against an ADF test
+/// that fits a regression for each number of lags.
+fn battery(n: usize, runs: usize) {
+    let walk = random_walk(n);
+    let most = default_max_lags(n);
+    let refitted = || {
+        let one = |lags| adf(&walk, &options(LagRule::Given(lags))).map(|test| test.statistic);
+        (0..=most).map(one).collect::<Vec<_>>()
+    };
+    let further = FurtherOptions {
+        tests: vec![TestName::Pp, TestName::AdfGls, TestName::PointOptimal, TestName::NgPerron],
+        ..FurtherOptions::default()
+    };
+    let seasonal = SeasonalOptions { season: 12, trend: true, lags: None, max_lags: None };
+    let all = || {
+        let searching = options(LagRule::Criterion(Criterion::Aic));
+        let own = (adf(&walk, &searching).is_ok(), kpss(&walk, &KpssOptions::default()).is_ok());
+        (own, further_tests(&walk, &further).is_ok(), hegy(&walk, &seasonal).is_ok())
+    };
+    let base = shortest(runs, refitted);
+    println!("Tests of one series, n = {n}, automatic lags, no searches for breaks");
+    compare("  ADF with a regression for each of the lags", base, "itself", base);
+    compare(
+        "  ADF, KPSS, PP, ADF-GLS, P_T, M-tests, HEGY (s = 12)",
+        shortest(runs, all),
+        "such an ADF",
+        base,
+    );
+}
+
+/// Searches over one break date against a regression for each date.
+fn breaks(n: usize, lags: usize, runs: usize) {
+    let walk = random_walk(n);
+    let outside = 15 * n / 100;
+    let dates = outside..=n - outside;
+    let refitted = || {
+        let one = |before| break_search(&walk, BreakModel::Both, lags, before..=before);
+        dates.clone().map(one).filter(Result::is_ok).count()
+    };
+    let base = shortest(runs, refitted);
+    println!("One break date of {}, n = {n}, {lags} lags", n - 2 * outside + 1);
+    compare("  a factorisation for each date", base, "itself", base);
+    let once = || break_search(&walk, BreakModel::Both, lags, dates.clone()).is_ok();
+    compare("  Zivot-Andrews, level and slope", shortest(runs, once), "one for each", base);
+    let model = LagrangeModel { slope: true, breaks: 1, lags };
+    let score = || lagrange_search(&walk, model, outside).is_ok();
+    compare("  Lee-Strazicich, level and slope", shortest(runs, score), "one for each", base);
+}
+
+/// Verdicts of many series, on one thread and on all.
+fn verdicts(count: u64, n: usize) {
+    let series: Vec<Vec<f64>> = (0..count)
+        .map(|number| {
+            let mut x = NormalStream::new(3, number).take(n);
+            let root = if number % 2 == 0 { 1.0 } else { 0.6 };
+            for t in 1..n {
+                x[t] += root * x[t - 1];
+            }
+            x
+        })
+        .collect();
+    let all = || series.par_iter().filter(|y| assess(y, &AssessOptions::default()).is_ok()).count();
+    let alone = rayon::ThreadPoolBuilder::new().num_threads(1).build();
+    let Ok(alone) = alone else {
+        return;
+    };
+    let base = shortest(2, || alone.install(all));
+    println!("Verdicts of {count} series of {n}");
+    compare("  one thread", base, "itself", base);
+    compare("  all threads", shortest(2, all), "one thread", base);
+}
+
 fn main() {
+    battery(300, 50);
+    breaks(300, 4, 20);
+    breaks(2_000, 4, 3);
+    verdicts(200, 300);
     search(300, 50);
     search(10_000, 10);
     search(1_000_000, 2);

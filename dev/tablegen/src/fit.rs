@@ -16,13 +16,17 @@ fn degree(family: Family) -> i32 {
         | Family::AdfTermsByDataSearched(_)
         | Family::ZivotAndrews(_)
         | Family::SeasonStability(..)
-        | Family::SeasonalRoots(SeasonLength::Monthly, ..) => 3,
+        | Family::SeasonalRoots(SeasonLength::Monthly, ..)
+        | Family::SeasonalRootsByAic(SeasonLength::Monthly, ..) => 3,
         Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) | Family::Lagrange(_) => 4,
         Family::SeasonalRoots(SeasonLength::Quarterly, ..)
         | Family::AdfGiven(_)
         | Family::AdfByMaic(_)
         | Family::AdfByT(_)
-        | Family::GlsByMaic(..) => 5,
+        | Family::GlsByMaic(..)
+        | Family::ZivotAndrewsByAic(_)
+        | Family::LagrangeByAic(_) => 5,
+        Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => 5,
         Family::KpssAutomatic(_) => 6,
         Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
@@ -30,7 +34,15 @@ fn degree(family: Family) -> i32 {
 
 /// Whether the lags follow from the size, so that only the size varies.
 fn is_along_a_line(family: Family) -> bool {
-    matches!(family, Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..))
+    matches!(
+        family,
+        Family::AdfByMaic(_)
+            | Family::AdfByT(_)
+            | Family::GlsByMaic(..)
+            | Family::ZivotAndrewsByAic(_)
+            | Family::LagrangeByAic(_)
+            | Family::SeasonalRootsByAic(..)
+    )
 }
 
 /// A fitted surface and how well it fits.

@@ -11,11 +11,13 @@ mod fit;
 mod further;
 mod kpss;
 mod late;
+mod later;
 mod part;
 mod prices;
 mod published;
 mod randomness;
 mod sample;
+mod searched;
 mod store;
 mod terms_by_data;
 mod validate;
@@ -70,6 +72,12 @@ enum Job {
         #[arg(long, default_value_t = 20_000)]
         draws: u64,
     },
+    /// Published values and sizes of the tests with breaks under the null and of those drawn
+    Later {
+        /// Series for each size
+        #[arg(long, default_value_t = 20_000)]
+        draws: u64,
+    },
     /// Fit what each story of the verdict pays, on series of random parameters
     Prices {
         /// Series for each unit of share and size
@@ -111,6 +119,10 @@ fn main() -> ExitCode {
         }
         Job::Further { draws } => {
             print!("{}", further::section(draws));
+            Ok(())
+        }
+        Job::Later { draws } => {
+            print!("{}", later::section(draws));
             Ok(())
         }
         Job::Prices { draws } => {

@@ -11,6 +11,7 @@ use crate::extended::{
 use crate::kpss::KpssSimulator;
 use crate::late::{LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes};
 use crate::sample::Simulator;
+use crate::searched::{SearchedBreakSimulator, SearchedSeasonSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
 /// Long regressions are dear and seldom asked for: they get one draw in so many.
@@ -41,6 +42,12 @@ pub enum Part {
     OneBreak,
     /// Searches over two
     TwoBreaks,
+    /// Searches over one break date after a search for lags
+    BreaksByAic,
+    /// Seasonal roots of quarterly series after a search for lags
+    QuarterlyByAic,
+    /// Seasonal roots of monthly series after a search for lags
+    MonthlyByAic,
     /// Seasonal patterns that stay
     Stability,
     /// Seasonal roots of quarterly series
@@ -63,6 +70,9 @@ impl Part {
             Family::ZivotAndrews(_) => Self::Breaks,
             Family::Lagrange(case) if case.two => Self::TwoBreaks,
             Family::Lagrange(_) => Self::OneBreak,
+            Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
+            Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
+            Family::SeasonalRootsByAic(SeasonLength::Monthly, ..) => Self::MonthlyByAic,
             Family::SeasonStability(..) => Self::Stability,
             Family::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::Quarterly,
             Family::SeasonalRoots(SeasonLength::Monthly, ..) => Self::Monthly,
@@ -86,6 +96,13 @@ impl Part {
             Self::TwoBreaks => {
                 TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, pairs, 31)).into()
             }
+            Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, few, 33)).into(),
+            Self::QuarterlyByAic => QUARTERLY_SIZES
+                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Quarterly, n }, few, 34))
+                .into(),
+            Self::MonthlyByAic => MONTHLY_SIZES
+                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Monthly, n }, few, 35))
+                .into(),
             Self::Stability => stability(few),
             Self::Quarterly => QUARTERLY_SIZES
                 .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, few, 8))

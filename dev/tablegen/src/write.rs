@@ -70,11 +70,18 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         Family::KpssGiven(_) => "independent standard normal values; given bandwidth",
         Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
         Family::SeasonStability(..) => "independent standard normal values; given bandwidth",
+        Family::SeasonalRootsByAic(..) => {
+            "a walk in steps of a season, independent standard normal steps; lags by AIC among a season's"
+        }
         Family::SeasonalRoots(..) => "a walk in steps of a season, independent standard normal steps",
         Family::PhillipsPerron(..) => {
             "random walk from zero, independent standard normal steps; given bandwidth"
         }
-        Family::AdfByMaic(_) | Family::AdfByT(_) | Family::GlsByMaic(..) => {
+        Family::AdfByMaic(_)
+        | Family::AdfByT(_)
+        | Family::GlsByMaic(..)
+        | Family::ZivotAndrewsByAic(_)
+        | Family::LagrangeByAic(_) => {
             "random walk from zero, independent standard normal steps; lags searched up to the default largest number"
         }
         Family::AdfGiven(_)

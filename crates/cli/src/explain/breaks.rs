@@ -14,7 +14,7 @@ pub const TOPICS: &[Topic] = &[
                   series' length, its lags and the place of the break.",
         misleads: "A date found by looking at the series is not known from elsewhere: the p-value is then too small. \
                    Take Zivot-Andrews or Lee-Strazicich, which pay for the search.",
-        size: Some("the nominal one with given lags; a little above it after a search for lags"),
+        size: Some("the nominal one: the search for lags is part of what is drawn"),
         source: "Perron (1989), Econometrica 57, 1361-1401; Perron and Vogelsang (1993), Econometrica 61, 248-249.",
         example: "kandrel stationarity demo:harbour tug_hours --break-at 2012-05",
     },
@@ -29,7 +29,10 @@ pub const TOPICS: &[Topic] = &[
                   Zivot-Andrews may mean a unit root with a break.",
         misleads: "With level and slope its distribution depends a little on where true breaks are; the tables hold for \
                    none. No break may lie in the outer 15 % of the series (--trim), nor two nearer than that.",
-        size: Some("the nominal one with given lags; above it after a search for lags in short series"),
+        size: Some(
+            "the nominal one, after a search for lags by AIC too; with two breaks or another rule it is above that in \
+             short series",
+        ),
         source: "Lee and Strazicich (2003), Review of Economics and Statistics 85, 1082-1089; (2013), Economics Bulletin \
                  33, 2483-2492.",
         example: "kandrel stationarity demo:harbour tug_hours --breaks 1",

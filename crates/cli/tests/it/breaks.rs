@@ -21,7 +21,7 @@ fn a_known_break_has_three_models_and_is_the_last_period_before() {
     assert_eq!(models, ["intercept", "trend", "both"]);
     assert!(perron.iter().all(|test| test["detail"]["break_at"] == "2012-05"));
     assert_eq!(perron[0]["decision"], "rejected");
-    assert!(perron[0]["notes"][1].as_str().expect("a note").contains("4999 series drawn"));
+    assert!(perron[0]["notes"][0].as_str().expect("a note").contains("2999 series drawn"));
 }
 
 #[test]

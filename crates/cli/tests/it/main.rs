@@ -14,6 +14,7 @@ mod hostile;
 mod inspect;
 mod layers;
 mod messy;
+mod odd_series;
 mod output;
 mod panel;
 mod plot;

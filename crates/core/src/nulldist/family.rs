@@ -73,8 +73,14 @@ pub enum Family {
     /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and
     /// perhaps a trend; `lags` of the seasonal difference.
     SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
+    /// The same after a search for lags by AIC among the default number.
+    ZivotAndrewsByAic(BreakModel),
+    /// Seasonal unit roots after a search for lags by AIC among a season's.
+    SeasonalRootsByAic(SeasonLength, SeasonalStatistic, bool),
     /// The smallest t-ratio over all dates of one break or two, detrended under the null.
     Lagrange(LagrangeCase),
+    /// The same after a search for lags by AIC among the default number.
+    LagrangeByAic(LagrangeCase),
     /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and
     /// perhaps a trend; `lags` is the bandwidth.
     SeasonStability(SeasonLength, StabilityStatistic, bool),
@@ -241,7 +247,9 @@ impl Family {
             Self::KpssGiven(_) | Self::KpssAutomatic(_) | Self::AdfJoint(_) | Self::SeasonStability(..) => {
                 Side::Upper
             }
-            Self::SeasonalRoots(_, statistic, _) => statistic.side(),
+            Self::SeasonalRoots(_, statistic, _) | Self::SeasonalRootsByAic(_, statistic, _) => {
+                statistic.side()
+            }
             _ => Side::Lower,
         }
     }
@@ -287,10 +295,13 @@ impl Family {
             }
         }
         all.extend(BreakModel::ALL.map(Self::ZivotAndrews));
+        all.extend(BreakModel::ALL.map(Self::ZivotAndrewsByAic));
         all.extend(LagrangeCase::ALL.map(Self::Lagrange));
+        all.extend(LagrangeCase::ALL.into_iter().filter(|case| !case.two).map(Self::LagrangeByAic));
         for season in SeasonLength::ALL {
             for statistic in SeasonalStatistic::ALL {
                 all.extend([false, true].map(|trend| Self::SeasonalRoots(season, statistic, trend)));
+                all.extend([false, true].map(|trend| Self::SeasonalRootsByAic(season, statistic, trend)));
             }
             for statistic in StabilityStatistic::ALL {
                 all.extend([false, true].map(|trend| Self::SeasonStability(season, statistic, trend)));
@@ -333,6 +344,11 @@ impl Family {
             Self::SeasonalRoots(season, statistic, trend) => {
                 let around = if trend { "trend" } else { "dummies" };
                 format!("roots_{}_{}_{around}", season.observations(), seasonal(statistic))
+            }
+            Self::ZivotAndrewsByAic(model) => format!("{}_aic", Self::ZivotAndrews(model).name()),
+            Self::LagrangeByAic(case) => format!("{}_aic", Self::Lagrange(case).name()),
+            Self::SeasonalRootsByAic(season, statistic, trend) => {
+                format!("{}_aic", Self::SeasonalRoots(season, statistic, trend).name())
             }
             Self::Lagrange(case) => {
                 let what = if case.slope { "both" } else { "intercept" };

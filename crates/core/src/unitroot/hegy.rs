@@ -58,12 +58,13 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         None => chosen_seasonal_lags(&x, season, options.trend, most, Criterion::Aic)?,
     };
     let found = seasonal_roots(&x, season, options.trend, lags)?;
-    let against = Against::of(n, season, options.trend, lags);
+    let usual = options.lags.is_none() && options.max_lags.is_none();
+    let against = Against::of(n, season, options.trend, lags, usual);
     let p = |which, statistic: f64| against.p_value(which, statistic);
     let p_value = p(SeasonalStatistic::Seasonal, found.seasonal)?;
     let critical = against.critical_values()?;
     let doubt = against.note(p_value);
-    let searched = options.lags.is_none().then_some(Note::LagsAsIfGiven);
+    let searched = (options.lags.is_none() && !against.allows_for_search()).then_some(Note::LagsAsIfGiven);
     Ok(UnitRootTest {
         test: TestName::Hegy,
         null: Null::UnitRoot,
@@ -99,14 +100,24 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
 /// What the statistics are held against: the tables of quarters and months, or a distribution
 /// drawn for another season.
 enum Against {
-    Tables { n: usize, lags: usize, length: SeasonLength, trend: bool },
+    /// `usual`: the lags were chosen by AIC among a season's.
+    Tables {
+        n: usize,
+        lags: usize,
+        length: SeasonLength,
+        trend: bool,
+        usual: bool,
+    },
     Drawn(Vec<Drawn>),
 }
 
 impl Against {
-    fn of(n: usize, season: usize, trend: bool, lags: usize) -> Self {
+    fn of(n: usize, season: usize, trend: bool, lags: usize, usual: bool) -> Self {
         if let Some(length) = SeasonLength::of(season) {
-            return Self::Tables { n, lags, length, trend };
+            let first = Family::SeasonalRootsByAic(length, SeasonalStatistic::Seasonal, trend);
+            let usual = usual && first.surface().is_some();
+            let lags = if usual { season } else { lags };
+            return Self::Tables { n, lags, length, trend, usual };
         }
         Self::Drawn(draw_null(DRAWS, SEED, |stream| {
             let mut x = stream.take(n);
@@ -122,8 +133,8 @@ impl Against {
 
     fn p_value(&self, which: SeasonalStatistic, statistic: f64) -> Result<f64, UnitRootError> {
         match self {
-            Self::Tables { n, lags, length, trend } => {
-                let family = Family::SeasonalRoots(*length, which, *trend);
+            Self::Tables { n, lags, length, trend, usual } => {
+                let family = roots(*length, which, *trend, *usual);
                 let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
                 Ok(surface.at(*n, *lags).p_value(statistic, family.side()))
             }
@@ -138,8 +149,8 @@ impl Against {
     /// Of all seasonal roots together.
     fn critical_values(&self) -> Result<CriticalValues, UnitRootError> {
         match self {
-            Self::Tables { n, lags, length, trend } => {
-                let family = Family::SeasonalRoots(*length, SeasonalStatistic::Seasonal, *trend);
+            Self::Tables { n, lags, length, trend, usual } => {
+                let family = roots(*length, SeasonalStatistic::Seasonal, *trend, *usual);
                 let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
                 Ok(surface.at(*n, *lags).critical_values(Side::Upper))
             }
@@ -150,15 +161,28 @@ impl Against {
         }
     }
 
+    /// Whether the distribution is that of a search for lags.
+    fn allows_for_search(&self) -> bool {
+        matches!(self, Self::Tables { usual: true, .. })
+    }
+
     fn note(&self, p_value: f64) -> Option<Note> {
         match self {
-            Self::Tables { n, lags, length, trend } => {
-                let family = Family::SeasonalRoots(*length, SeasonalStatistic::Seasonal, *trend);
+            Self::Tables { n, lags, length, trend, usual } => {
+                let family = roots(*length, SeasonalStatistic::Seasonal, *trend, *usual);
                 let covers = family.surface().is_some_and(|surface| surface.covers(*n, *lags));
                 (!covers).then_some(Note::OutsideSimulation).or(note_on_p_value(p_value))
             }
             Self::Drawn(all) => all.first().map(|drawn| Note::Drawn(drawn.draws())),
         }
+    }
+}
+
+fn roots(length: SeasonLength, which: SeasonalStatistic, trend: bool, usual: bool) -> Family {
+    if usual {
+        Family::SeasonalRootsByAic(length, which, trend)
+    } else {
+        Family::SeasonalRoots(length, which, trend)
     }
 }
 

@@ -1,8 +1,8 @@
 use super::error::UnitRootError;
-use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
+use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::perron::walk;
-use super::statistic::{LagrangeModel, LagrangeSearch, lagrange_lags, lagrange_search};
-use super::zivot_andrews::{USUAL_TRIM, fewest_outside};
+use super::statistic::{LagrangeModel, LagrangeSearch, lagrange_search, lagrange_search_with_lags};
+use super::zivot_andrews::{BreakLags, USUAL_TRIM, by_table, fewest_outside};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null};
 use crate::num::scale;
@@ -66,19 +66,12 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
     let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
     let fewest = fewest_outside(n, options.trim);
     let search = |lags: usize| -> Result<LagrangeSearch, UnitRootError> {
-        let columns = lags + 4;
-        if n * columns * (columns + 1) / 2 > MOST_SUMS {
-            return Err(UnitRootError::TooLong {
-                observations: n,
-                most: 2 * MOST_SUMS / (columns * columns),
-            });
-        }
+        check_room(n, lags)?;
         Ok(lagrange_search(&x, model(lags), fewest)?)
     };
     let by = |criterion| -> Result<(usize, LagrangeSearch), UnitRootError> {
-        let first = search(0)?;
-        let lags = lagrange_lags(&x, model(most), &first.before, criterion)?;
-        Ok((lags, if lags == 0 { first } else { search(lags)? }))
+        check_room(n, 0)?;
+        Ok(lagrange_search_with_lags(&x, model(0), criterion, most, fewest)?)
     };
     let (lags, found) = match options.lags {
         LagRule::Given(lags) if lags > largest_max_lags(n) => {
@@ -89,7 +82,7 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         // The penalties of these rules are made for a regression without a break.
         LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
     };
-    let (p_value, critical, doubt) = against(n, model(lags), options.trim, found.statistic)?;
+    let (p_value, critical, notes) = against(n, model(lags), options, found.statistic)?;
     let searched = !matches!(options.lags, LagRule::Given(_));
     let place = |which: usize| found.before.get(which).map(|before| before - 1);
     Ok(UnitRootTest {
@@ -99,26 +92,38 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         max_lags: searched.then_some(most),
         first_used: lags + 1,
         detail: Detail::Break { place: place(0).unwrap_or(0), second: place(1), model: options.model },
-        notes: searched.then_some(Note::LagsAsIfGiven).into_iter().chain(doubt).collect(),
+        notes,
         ..UnitRootTest::bare(TestName::LeeStrazicich, Null::UnitRoot, n, found.statistic, (p_value, critical))
     })
 }
 
-/// p-value, critical values and a note: from the table, or drawn where none was made.
+/// Whether the running sums fit into memory.
+fn check_room(n: usize, lags: usize) -> Result<(), UnitRootError> {
+    let columns = lags + 4;
+    if n * columns * (columns + 1) / 2 > MOST_SUMS {
+        return Err(UnitRootError::TooLong { observations: n, most: 2 * MOST_SUMS / (columns * columns) });
+    }
+    Ok(())
+}
+
+/// p-value, critical values and notes: from the tables, or drawn where none was made.
 fn against(
     n: usize,
     model: LagrangeModel,
-    trim: f64,
+    options: &LagrangeOptions,
     statistic: f64,
-) -> Result<(f64, CriticalValues, Option<Note>), UnitRootError> {
+) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
+    let trim = options.trim;
+    let is_searched = !matches!(options.lags, LagRule::Given(_));
     if (trim - USUAL_TRIM).abs() < 1e-9 {
         let case = LagrangeCase { slope: model.slope, two: model.breaks > 1 };
-        let surface = Family::Lagrange(case).surface().ok_or(UnitRootError::NoDistribution)?;
-        let distribution = surface.at(n, model.lags);
-        let p_value = distribution.p_value(statistic, Side::Lower);
-        let outside = (!surface.covers(n, model.lags)).then_some(Note::OutsideSimulation);
-        let critical = distribution.critical_values(Side::Lower);
-        return Ok((p_value, critical, outside.or(note_on_p_value(p_value))));
+        let is_usual = options.lags == LagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
+        return by_table(
+            [Family::LagrangeByAic(case), Family::Lagrange(case)],
+            n,
+            BreakLags { lags: model.lags, is_searched, is_usual },
+            statistic,
+        );
     }
     let length = n.min(if model.breaks > 1 { 120 } else { 500 });
     let fewest = fewest_outside(length, trim);
@@ -127,5 +132,7 @@ fn against(
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
-    Ok((drawn.p_value(statistic, Side::Lower), critical, Some(Note::Drawn(drawn.draws()))))
+    let as_if = is_searched.then_some(Note::LagsAsIfGiven);
+    let notes = as_if.into_iter().chain([Note::Drawn(drawn.draws())]).collect();
+    Ok((drawn.p_value(statistic, Side::Lower), critical, notes))
 }

@@ -7,7 +7,7 @@ use crate::num::rng::NormalStream;
 use crate::num::scale;
 
 /// Series drawn for the null distribution.
-const DRAWS: usize = 4_999;
+const DRAWS: usize = 2_999;
 /// Of a longer series the distribution is that of this length: it has settled.
 const LONGEST_DRAWN: usize = 500;
 /// Its seed.
@@ -33,7 +33,7 @@ pub struct KnownBreakOptions {
 /// # Formula
 /// That of [`known_break`]. The null distribution depends on where in the series the break
 /// lies; it is drawn from random walks with a break at the same share of a series of this
-/// length, with these lags.
+/// length, each with its own search for lags.
 ///
 /// # Input
 /// `y` in order of time, without gaps, at least 20 values, five of them on either side of the
@@ -56,23 +56,27 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
     scale::check(y)?;
     let x = scale::deviations(y);
     let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
-    let by = |criterion| known_break_lags(&x, model, before, most, criterion);
-    let lags = match options.lags {
-        LagRule::Given(lags) if lags > largest_max_lags(n) => {
-            return Err(UnitRootError::TooManyLags { lags, most: largest_max_lags(n), observations: n });
-        }
-        LagRule::Given(lags) => lags,
-        LagRule::Criterion(criterion) => by(criterion)?,
+    if let LagRule::Given(lags) = options.lags
+        && lags > largest_max_lags(n)
+    {
+        return Err(UnitRootError::TooManyLags { lags, most: largest_max_lags(n), observations: n });
+    }
+    let lags_of = |x: &[f64], before: usize| match options.lags {
+        LagRule::Given(lags) => Ok(lags),
+        LagRule::Criterion(criterion) => known_break_lags(x, model, before, most, criterion),
         // The penalties of these rules are made for a regression without a break.
-        LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
+        LagRule::Maic | LagRule::T => known_break_lags(x, model, before, most, Criterion::Aic),
     };
+    let lags = lags_of(&x, before)?;
     let statistic = known_break(&x, model, before, lags)?;
     let length = n.min(LONGEST_DRAWN);
     // The same share of the series, rounded; at least the shortest regime on either side.
     let there = (before * length + n / 2) / n;
     let there = there.clamp(SHORTEST_REGIME, length - SHORTEST_REGIME);
     let null = draw_null(DRAWS, SEED, |stream| {
-        known_break(&walk(stream, length), model, there, lags).ok().map(|value| vec![value])
+        let x = walk(stream, length);
+        let lags = lags_of(&x, there).ok()?;
+        known_break(&x, model, there, lags).ok().map(|value| vec![value])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
@@ -84,10 +88,7 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
         max_lags: searched.then_some(most),
         first_used: lags + 1,
         detail: Detail::Break { place: before - 1, second: None, model },
-        notes: [searched.then_some(Note::LagsAsIfGiven), Some(Note::Drawn(drawn.draws()))]
-            .into_iter()
-            .flatten()
-            .collect(),
+        notes: vec![Note::Drawn(drawn.draws())],
         ..UnitRootTest::bare(
             TestName::Perron,
             Null::UnitRoot,

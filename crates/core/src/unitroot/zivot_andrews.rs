@@ -1,12 +1,10 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::perron::walk;
-use super::statistic::{BreakSearch, break_search};
+use super::statistic::{BreakSearch, break_search, break_search_with_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null};
 use crate::num::scale;
-use crate::num::triangular::TriangularFactor;
-use crate::ols::nested_residual_sums;
 
 /// The share of the series usually left out at either end of a search over dates, for which
 /// there are tables.
@@ -73,14 +71,14 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     }
     let outside = fewest_outside(n, options.trim);
     let search = |lags: usize| break_search(&x, options.model, lags, outside..=n - outside);
+    let by = |criterion| break_search_with_lags(&x, options.model, criterion, most, outside..=n - outside);
     let (lags, found): (usize, BreakSearch) = match options.lags {
         LagRule::Given(lags) => (lags, search(lags)?),
-        LagRule::Criterion(criterion) => with_lags_by(&x, options.model, criterion, most, search)?,
+        LagRule::Criterion(criterion) => by(criterion)?,
         // The penalties of these rules are made for a regression without a break.
-        LagRule::Maic | LagRule::T => with_lags_by(&x, options.model, Criterion::Aic, most, search)?,
+        LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
     };
-    let (p_value, critical, doubt) = against(n, options, lags, found.statistic)?;
-    let searched = (!matches!(options.lags, LagRule::Given(_))).then_some(Note::LagsAsIfGiven);
+    let (p_value, critical, doubts) = against(n, options, lags, found.statistic)?;
     Ok(UnitRootTest {
         test: TestName::ZivotAndrews,
         null: Null::UnitRoot,
@@ -99,27 +97,26 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         regression: Vec::new(),
         joint: Vec::new(),
         detail: Detail::Break { place: found.before.saturating_sub(1), second: None, model: options.model },
-        notes: [searched, doubt].into_iter().flatten().collect(),
+        notes: doubts,
     })
 }
 
-/// p-value, critical values and a note: from the table, or drawn where none was made.
+/// p-value, critical values and notes: from the table of the search for lags or of given ones,
+/// or drawn where none was made.
 fn against(
     n: usize,
     options: &BreakOptions,
     lags: usize,
     statistic: f64,
-) -> Result<(f64, CriticalValues, Option<Note>), UnitRootError> {
+) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
     if (options.trim - USUAL_TRIM).abs() < 1e-9 {
-        let surface = Family::ZivotAndrews(options.model).surface().ok_or(UnitRootError::NoDistribution)?;
-        let distribution = surface.at(n, lags);
-        let p_value = distribution.p_value(statistic, Side::Lower);
-        let outside = (!surface.covers(n, lags)).then_some(Note::OutsideSimulation);
-        return Ok((
-            p_value,
-            distribution.critical_values(Side::Lower),
-            outside.or(note_on_p_value(p_value)),
-        ));
+        let usual = options.lags == LagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
+        return by_table(
+            [Family::ZivotAndrewsByAic(options.model), Family::ZivotAndrews(options.model)],
+            n,
+            BreakLags { lags, is_searched: !matches!(options.lags, LagRule::Given(_)), is_usual: usual },
+            statistic,
+        );
     }
     let length = n.min(LONGEST_DRAWN);
     let outside = fewest_outside(length, options.trim);
@@ -130,45 +127,39 @@ fn against(
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
-    Ok((drawn.p_value(statistic, Side::Lower), critical, Some(Note::Drawn(drawn.draws()))))
+    let searched = (!matches!(options.lags, LagRule::Given(_))).then_some(Note::LagsAsIfGiven);
+    let notes = searched.into_iter().chain([Note::Drawn(drawn.draws())]).collect();
+    Ok((drawn.p_value(statistic, Side::Lower), critical, notes))
 }
 
-fn with_lags_by(
-    x: &[f64],
-    model: BreakModel,
-    criterion: Criterion,
-    most: usize,
-    search: impl Fn(usize) -> Result<BreakSearch, crate::ols::OlsError>,
-) -> Result<(usize, BreakSearch), UnitRootError> {
-    let first = search(0)?;
-    let lags = best_lags(x, model, first.before, criterion, most)?;
-    Ok((lags, search(lags)?))
+/// How the lags of a search over dates came about.
+#[derive(Clone, Copy)]
+pub(super) struct BreakLags {
+    /// Their number.
+    pub lags: usize,
+    /// The data chose it.
+    pub is_searched: bool,
+    /// By AIC among the default number, for which there is a table of its own.
+    pub is_usual: bool,
 }
 
-/// The lags with the best criterion for a break at this date, all on one sample.
-fn best_lags(
-    x: &[f64],
-    model: BreakModel,
-    before: usize,
-    criterion: Criterion,
-    most: usize,
-) -> Result<usize, UnitRootError> {
-    let dummies = if model == BreakModel::Both { 2 } else { 1 };
-    let base = 3 + dummies;
-    let n = x.len() as f64;
-    let mut factor = TriangularFactor::new(base + most + 1);
-    for t in most + 1..x.len() {
-        let since = (t + 1).saturating_sub(before) as f64 / n;
-        let step = if t >= before { 1.0 } else { 0.0 };
-        let both = match model {
-            BreakModel::Intercept => [step, 0.0],
-            BreakModel::Trend => [since, 0.0],
-            BreakModel::Both => [step, since],
-        };
-        let fixed = [1.0, t as f64 / n, x[t - 1]].into_iter().chain(both.into_iter().take(dummies));
-        let past = (1..=most).map(|i| x[t - i] - x[t - i - 1]);
-        factor.push_row(fixed.chain(past).chain([x[t] - x[t - 1]]));
-    }
-    let sums = nested_residual_sums(&mut factor, base)?;
-    Ok(criterion.best_of(&sums, base, factor.rows()).unwrap_or(0))
+/// p-value, critical values and notes by the first table if the lags were searched for as
+/// usual, else by the second, for given lags.
+pub(super) fn by_table(
+    [searched, given]: [Family; 2],
+    n: usize,
+    how: BreakLags,
+    statistic: f64,
+) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
+    let own = searched.surface().filter(|_| how.is_usual);
+    let (surface, size) = match own {
+        Some(surface) => (surface, default_max_lags(n)),
+        None => (given.surface().ok_or(UnitRootError::NoDistribution)?, how.lags),
+    };
+    let distribution = surface.at(n, size);
+    let p_value = distribution.p_value(statistic, given.side());
+    let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
+    let as_if = (how.is_searched && own.is_none()).then_some(Note::LagsAsIfGiven);
+    let notes = [as_if, outside.or(note_on_p_value(p_value))].into_iter().flatten().collect();
+    Ok((p_value, distribution.critical_values(given.side()), notes))
 }

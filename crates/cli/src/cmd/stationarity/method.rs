@@ -183,6 +183,11 @@ impl MethodArgs {
         names
     }
 
+    /// Whether all tests are asked for.
+    pub fn is_all(&self) -> bool {
+        self.tests.as_ref().is_some_and(|tests| tests.is_all)
+    }
+
     /// Whether a test was asked for by its own name.
     pub fn is_named(&self, name: TestName) -> bool {
         self.tests.as_ref().is_some_and(|tests| !tests.is_all && tests.names.contains(&name))

@@ -122,10 +122,11 @@ fn one(
     let refused = |error| refusal(dataset, series, error);
     let assessment = assess(&series.values, &options).map_err(refused)?;
     let request = Request { args: method, season, known, quiet: args.output.quiet };
-    let shown = shown(series, &assessment, request).map_err(refused)?;
+    let (shown, left_out) = shown(series, &assessment, request).map_err(refused)?;
     let found = stationarity::Found {
         assessment: &assessment,
         shown,
+        left_out,
         moments: moments(&series.values, SEGMENTS),
         spread: spread(&series.values, season),
     };

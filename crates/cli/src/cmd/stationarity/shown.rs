@@ -48,7 +48,7 @@ pub fn shown(
     series: &Series,
     assessment: &Assessment,
     request: Request<'_>,
-) -> Result<Vec<Shown>, UnitRootError> {
+) -> Result<(Vec<Shown>, Vec<LeftOut>), UnitRootError> {
     let Request { args, season, known, .. } = request;
     let names = args.names();
     let usual = 0..=assessment.verdict.integration.max(1);
@@ -58,6 +58,7 @@ pub fn shown(
         .map_or_else(|| usual.collect(), |at| at.iter().map(|times| usize::from(*times)).collect());
     let wanted = |name: TestName| names.contains(&name);
     let mut all = Vec::new();
+    let mut left_out = Vec::new();
     let mut judged = assessment.judged.clone();
     for times in 0..=MOST_DIFFERENCES {
         let stage = assessment.stages.iter().find(|stage| stage.differenced == times);
@@ -65,7 +66,7 @@ pub fn shown(
             let pair = [&stage.unit_root, &stage.stationarity].into_iter().filter(|test| wanted(test.test));
             let mut level: Vec<UnitRootTest> = pair.cloned().collect();
             let kept = |name: &TestName| times == 0 || IN_DIFFERENCES.contains(name);
-            let further = FurtherOptions {
+            let further_options = FurtherOptions {
                 tests: names.iter().copied().filter(kept).collect(),
                 terms: stage.unit_root.terms,
                 lags: args.lags,
@@ -78,13 +79,36 @@ pub fn shown(
                     trim: args.trim,
                 },
             };
-            level.extend(further_tests(&judged, &further)?);
+            level.extend(further(&judged, &further_options, args.is_all(), &mut left_out)?);
             all.extend(with_bootstrap(&judged, level, times, request));
         }
         judged = differenced(&judged);
     }
     if season > 1 && at.contains(&0) {
         all.extend(of_season(series, assessment, request)?);
+    }
+    Ok((all, left_out))
+}
+
+/// A test that the series does not bear.
+pub type LeftOut = (TestName, UnitRootError);
+
+/// The further tests; among all tests, those that the series does not bear are left out.
+fn further(
+    y: &[f64],
+    options: &FurtherOptions,
+    is_all: bool,
+    left_out: &mut Vec<LeftOut>,
+) -> Result<Vec<UnitRootTest>, UnitRootError> {
+    if !is_all {
+        return further_tests(y, options);
+    }
+    let mut all = Vec::new();
+    for name in &options.tests {
+        match further_tests(y, &FurtherOptions { tests: vec![*name], ..options.clone() }) {
+            Ok(tests) => all.extend(tests),
+            Err(error) => left_out.push((*name, error)),
+        }
     }
     Ok(all)
 }

@@ -12,7 +12,7 @@ use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::story::{Story, StoryProbability};
 use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence};
-use kandrel_core::unitroot::{MomentTest, Moments, UnitRootTest};
+use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -26,6 +26,8 @@ pub struct StationarityResult {
     pub series: String,
     pub observations: usize,
     pub tests: Vec<TestResult>,
+    /// Of `--tests all`, those that the series does not bear.
+    pub left_out: Vec<LeftOutResult>,
     /// None for a series shorter than ten values a segment.
     pub moments: Option<MomentsResult>,
     /// How bootstrap p-values were drawn; none where none were asked for.
@@ -33,6 +35,13 @@ pub struct StationarityResult {
     pub verdict: VerdictResult,
     #[serde(skip)]
     shows_regression: bool,
+}
+
+/// A test that the series does not bear.
+#[derive(JsonSchema, Serialize)]
+pub struct LeftOutResult {
+    pub test: TestName,
+    pub reason: String,
 }
 
 /// How bootstrap p-values were drawn.
@@ -142,6 +151,8 @@ pub struct Found<'a> {
     pub assessment: &'a Assessment,
     /// Tests to show, with the number of differences of each.
     pub shown: Vec<Shown>,
+    /// Tests that the series does not bear, and why.
+    pub left_out: Vec<(TestName, UnitRootError)>,
     pub moments: Option<Moments>,
     pub spread: Option<Spread>,
 }
@@ -160,6 +171,11 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
         series: series.name.clone(),
         observations: assessment.observations,
         tests: found.shown.iter().map(|one| test::result(series, assessment, one, setting.alpha)).collect(),
+        left_out: found
+            .left_out
+            .iter()
+            .map(|(test, reason)| LeftOutResult { test: *test, reason: reason.to_string() })
+            .collect(),
         moments: found.moments.as_ref().map(|moments| moments_result(series, moments, setting.alpha)),
         bootstrap: setting.bootstrap,
         verdict: VerdictResult {

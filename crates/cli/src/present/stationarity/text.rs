@@ -1,10 +1,12 @@
 //! The result as a document.
 
+use std::collections::BTreeSet;
+
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::verdict::Confidence;
-use kandrel_core::unitroot::{Null, TestName};
+use kandrel_core::unitroot::{Note, Null, TestName};
 
-use super::test::{TestResult, name_of};
+use super::test::{TestResult, doubt, name_of};
 use super::wording;
 use super::{MomentsResult, StationarityResult};
 use crate::document::{Align, Block, Cell, Document, Table};
@@ -34,6 +36,9 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);
     document.paragraph(legend(result));
+    for one in &result.left_out {
+        document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
+    }
     if let Some(moments) = &result.moments {
         document.paragraph("Mean, spread and rhythm by segment");
         document.table(segments(moments));
@@ -84,10 +89,17 @@ fn legend(result: &StationarityResult) -> String {
     if has(&[TestName::LogPeriodogram, TestName::LocalWhittle]) {
         text += " GPH d, LW d: order of fractional integration (log-periodogram, local Whittle) over its error; lags are frequencies.";
     }
-    let searched = result.tests.iter().filter(|test| test.detail.model.is_some() || is_of_season(test.test));
-    if searched.clone().any(|test| test.max_lags.is_some()) {
-        text += " The p-values of the tests with breaks and of HEGY are as if the lags had been given: a little too \
-                 small after a search.";
+    let as_if: BTreeSet<&str> = result
+        .tests
+        .iter()
+        .filter(|test| test.notes.contains(&doubt(Note::LagsAsIfGiven)))
+        .map(|test| name_of(test.test, test.detail.model))
+        .collect();
+    if !as_if.is_empty() {
+        text += &format!(
+            " The p-values of {} are as if the lags had been given: a little too small after a search.",
+            as_if.into_iter().collect::<Vec<_>>().join(", ")
+        );
     }
     if let Some(drawn) = result.bootstrap {
         let how = if drawn.wild { "each with its sign drawn (wild)" } else { "drawn with replacement" };

@@ -1,6 +1,7 @@
 //! Bare statistics, before p-values and words: what the tests compute and the simulator
 //! of null distributions draws.
 
+mod break_lags;
 mod breaks;
 mod gls;
 mod joint;
@@ -13,6 +14,7 @@ mod quadratic;
 mod season_stability;
 mod seasonal;
 
+pub use break_lags::{break_search_with_lags, lagrange_search_with_lags};
 pub use breaks::{BreakSearch, break_search, least_residual_date};
 pub use gls::{GlsLags, GlsStatistics, gls_statistics};
 pub use joint::wald_f;

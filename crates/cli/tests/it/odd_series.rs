@@ -1,0 +1,95 @@
+//! Series as they come: `stationarity` answers sensibly or refuses clearly.
+
+use serde_json::Value;
+
+use crate::harness::Folder;
+
+/// Numbers that look drawn, about nought, of spread one.
+fn noise(n: usize, mut seed: u64) -> Vec<f64> {
+    let mut draw = || {
+        let mut sum = 0.0;
+        for _ in 0..12 {
+            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+            sum += (seed >> 11) as f64 / (1_u64 << 53) as f64;
+        }
+        sum - 6.0
+    };
+    (0..n).map(|_| draw()).collect()
+}
+
+fn walk(n: usize, seed: u64) -> Vec<f64> {
+    let mut level = 0.0;
+    noise(n, seed)
+        .into_iter()
+        .map(|step| {
+            level += step;
+            level
+        })
+        .collect()
+}
+
+fn folder_of(values: &[f64]) -> Folder {
+    let rows: Vec<String> = values.iter().map(|value| format!("{value}")).collect();
+    Folder::with("a.csv", format!("x\n{}\n", rows.join("\n")))
+}
+
+fn verdict(values: &[f64], words: &str) -> Value {
+    folder_of(values).json(&format!("stationarity a.csv x {words}"))["results"][0]["verdict"].clone()
+}
+
+#[test]
+fn one_outlier_does_not_make_a_walk_stationary() {
+    let mut values = walk(200, 1);
+    values[90] += 25.0;
+    assert_eq!(verdict(&values, "")["integration"], 1);
+}
+
+#[test]
+fn whole_numbers_are_numbers() {
+    let walk: Vec<f64> = walk(200, 2).iter().map(|value| (3.0 * value).round()).collect();
+    assert_eq!(verdict(&walk, "")["integration"], 1);
+    let noise: Vec<f64> = noise(200, 3).iter().map(|value| (5.0 * value).round()).collect();
+    assert_eq!(verdict(&noise, "")["class"], "stationary");
+}
+
+#[test]
+fn twenty_values_get_an_answer_of_low_confidence_and_nineteen_none() {
+    let values = walk(20, 4);
+    let found = verdict(&values, "--tests all");
+    let text = folder_of(&values).run("stationarity a.csv x --tests all").stdout;
+    assert!(text.contains("Left out: GPH d, 20 observations are too few"), "{text}");
+    assert_ne!(found["confidence"], "high");
+    assert!(found["reasons"][0].as_str().expect("words").contains("20 observations are few"));
+    folder_of(&values[..19]).run("stationarity a.csv x").fails(3, &["at least 20 are needed"]);
+}
+
+#[test]
+fn a_hundred_thousand_values_are_judged() {
+    let found = verdict(&walk(100_000, 5), "--tests adf,kpss,zivot_andrews");
+    assert_eq!((&found["integration"], &found["class"]), (&1.into(), &"difference_stationary".into()));
+    assert_eq!(found["confidence"], "high");
+}
+
+#[test]
+fn a_stretch_that_does_not_move_is_no_obstacle() {
+    let mut values = walk(240, 6);
+    let held = values[100];
+    values[100..140].iter_mut().for_each(|value| *value = held);
+    let after = values[140] - held;
+    values[140..].iter_mut().for_each(|value| *value -= after);
+    assert_eq!(verdict(&values, "--tests all")["integration"], 1);
+}
+
+#[test]
+fn ties_in_a_third_of_the_values_leave_noise_what_it_is() {
+    let mut values = noise(240, 7);
+    values.iter_mut().step_by(3).for_each(|value| *value = 0.0);
+    assert_eq!(verdict(&values, "--tests all")["class"], "stationary");
+}
+
+#[test]
+fn a_series_of_two_values_is_answered_or_refused_without_a_panic() {
+    let values: Vec<f64> = (0..120).map(|t| f64::from(t % 2)).collect();
+    let outcome = folder_of(&values).run("stationarity a.csv x --tests all");
+    assert!(outcome.status == 0 || outcome.stderr.starts_with("kandrel: a.csv, x:"), "{}", outcome.stderr);
+}

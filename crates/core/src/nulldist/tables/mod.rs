@@ -55,25 +55,45 @@ mod pp_tau_constant;
 mod pp_tau_none;
 mod pp_tau_trend;
 mod roots_12_all_dummies;
+mod roots_12_all_dummies_aic;
 mod roots_12_all_trend;
+mod roots_12_all_trend_aic;
 mod roots_12_pair_dummies;
+mod roots_12_pair_dummies_aic;
 mod roots_12_pair_trend;
+mod roots_12_pair_trend_aic;
 mod roots_12_seasonal_dummies;
+mod roots_12_seasonal_dummies_aic;
 mod roots_12_seasonal_trend;
+mod roots_12_seasonal_trend_aic;
 mod roots_12_shortest_dummies;
+mod roots_12_shortest_dummies_aic;
 mod roots_12_shortest_trend;
+mod roots_12_shortest_trend_aic;
 mod roots_12_zero_dummies;
+mod roots_12_zero_dummies_aic;
 mod roots_12_zero_trend;
+mod roots_12_zero_trend_aic;
 mod roots_4_all_dummies;
+mod roots_4_all_dummies_aic;
 mod roots_4_all_trend;
+mod roots_4_all_trend_aic;
 mod roots_4_pair_dummies;
+mod roots_4_pair_dummies_aic;
 mod roots_4_pair_trend;
+mod roots_4_pair_trend_aic;
 mod roots_4_seasonal_dummies;
+mod roots_4_seasonal_dummies_aic;
 mod roots_4_seasonal_trend;
+mod roots_4_seasonal_trend_aic;
 mod roots_4_shortest_dummies;
+mod roots_4_shortest_dummies_aic;
 mod roots_4_shortest_trend;
+mod roots_4_shortest_trend_aic;
 mod roots_4_zero_dummies;
+mod roots_4_zero_dummies_aic;
 mod roots_4_zero_trend;
+mod roots_4_zero_trend_aic;
 mod stability_12_pair_constant;
 mod stability_12_pair_trend;
 mod stability_12_seasonal_constant;
@@ -148,14 +168,24 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "lagrange_both_two" => Some(&lagrange_both_two::SURFACE),
         "roots_4_zero_dummies" => Some(&roots_4_zero_dummies::SURFACE),
         "roots_4_zero_trend" => Some(&roots_4_zero_trend::SURFACE),
+        "roots_4_zero_dummies_aic" => Some(&roots_4_zero_dummies_aic::SURFACE),
+        "roots_4_zero_trend_aic" => Some(&roots_4_zero_trend_aic::SURFACE),
         "roots_4_shortest_dummies" => Some(&roots_4_shortest_dummies::SURFACE),
         "roots_4_shortest_trend" => Some(&roots_4_shortest_trend::SURFACE),
+        "roots_4_shortest_dummies_aic" => Some(&roots_4_shortest_dummies_aic::SURFACE),
+        "roots_4_shortest_trend_aic" => Some(&roots_4_shortest_trend_aic::SURFACE),
         "roots_4_pair_dummies" => Some(&roots_4_pair_dummies::SURFACE),
         "roots_4_pair_trend" => Some(&roots_4_pair_trend::SURFACE),
+        "roots_4_pair_dummies_aic" => Some(&roots_4_pair_dummies_aic::SURFACE),
+        "roots_4_pair_trend_aic" => Some(&roots_4_pair_trend_aic::SURFACE),
         "roots_4_seasonal_dummies" => Some(&roots_4_seasonal_dummies::SURFACE),
         "roots_4_seasonal_trend" => Some(&roots_4_seasonal_trend::SURFACE),
+        "roots_4_seasonal_dummies_aic" => Some(&roots_4_seasonal_dummies_aic::SURFACE),
+        "roots_4_seasonal_trend_aic" => Some(&roots_4_seasonal_trend_aic::SURFACE),
         "roots_4_all_dummies" => Some(&roots_4_all_dummies::SURFACE),
         "roots_4_all_trend" => Some(&roots_4_all_trend::SURFACE),
+        "roots_4_all_dummies_aic" => Some(&roots_4_all_dummies_aic::SURFACE),
+        "roots_4_all_trend_aic" => Some(&roots_4_all_trend_aic::SURFACE),
         "stability_4_shortest_constant" => Some(&stability_4_shortest_constant::SURFACE),
         "stability_4_shortest_trend" => Some(&stability_4_shortest_trend::SURFACE),
         "stability_4_pair_constant" => Some(&stability_4_pair_constant::SURFACE),
@@ -164,14 +194,24 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "stability_4_seasonal_trend" => Some(&stability_4_seasonal_trend::SURFACE),
         "roots_12_zero_dummies" => Some(&roots_12_zero_dummies::SURFACE),
         "roots_12_zero_trend" => Some(&roots_12_zero_trend::SURFACE),
+        "roots_12_zero_dummies_aic" => Some(&roots_12_zero_dummies_aic::SURFACE),
+        "roots_12_zero_trend_aic" => Some(&roots_12_zero_trend_aic::SURFACE),
         "roots_12_shortest_dummies" => Some(&roots_12_shortest_dummies::SURFACE),
         "roots_12_shortest_trend" => Some(&roots_12_shortest_trend::SURFACE),
+        "roots_12_shortest_dummies_aic" => Some(&roots_12_shortest_dummies_aic::SURFACE),
+        "roots_12_shortest_trend_aic" => Some(&roots_12_shortest_trend_aic::SURFACE),
         "roots_12_pair_dummies" => Some(&roots_12_pair_dummies::SURFACE),
         "roots_12_pair_trend" => Some(&roots_12_pair_trend::SURFACE),
+        "roots_12_pair_dummies_aic" => Some(&roots_12_pair_dummies_aic::SURFACE),
+        "roots_12_pair_trend_aic" => Some(&roots_12_pair_trend_aic::SURFACE),
         "roots_12_seasonal_dummies" => Some(&roots_12_seasonal_dummies::SURFACE),
         "roots_12_seasonal_trend" => Some(&roots_12_seasonal_trend::SURFACE),
+        "roots_12_seasonal_dummies_aic" => Some(&roots_12_seasonal_dummies_aic::SURFACE),
+        "roots_12_seasonal_trend_aic" => Some(&roots_12_seasonal_trend_aic::SURFACE),
         "roots_12_all_dummies" => Some(&roots_12_all_dummies::SURFACE),
         "roots_12_all_trend" => Some(&roots_12_all_trend::SURFACE),
+        "roots_12_all_dummies_aic" => Some(&roots_12_all_dummies_aic::SURFACE),
+        "roots_12_all_trend_aic" => Some(&roots_12_all_trend_aic::SURFACE),
         "stability_12_shortest_constant" => Some(&stability_12_shortest_constant::SURFACE),
         "stability_12_shortest_trend" => Some(&stability_12_shortest_trend::SURFACE),
         "stability_12_pair_constant" => Some(&stability_12_pair_constant::SURFACE),

@@ -50,6 +50,8 @@ fn best_lags(
 ) -> Result<usize, OlsError> {
     let dummies = if model == BreakModel::Both { 2 } else { 1 };
     let base = 3 + dummies;
+    // With more lags no row would lie before the break.
+    let most = most.min(before.saturating_sub(2));
     let n = x.len() as f64;
     let mut factor = TriangularFactor::new(base + most + 1);
     for t in most + 1..x.len() {

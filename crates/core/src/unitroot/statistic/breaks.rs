@@ -43,7 +43,8 @@ pub fn break_search(
 ) -> Result<BreakSearch, OlsError> {
     let projected = Projected::new(x, lags, true)?;
     let mut best = BreakSearch { statistic: f64::INFINITY, before: 0 };
-    for before in dates {
+    // Before the first row a step is a constant.
+    for before in dates.filter(|before| *before > projected.first) {
         let statistic = projected.t_ratio(model, before);
         if statistic < best.statistic {
             best = BreakSearch { statistic, before };
@@ -64,6 +65,7 @@ pub fn least_residual_date(
     let projected = Projected::new(x, lags, trend).ok()?;
     let sum = |before: usize| projected.residual(model, before).2;
     dates
+        .filter(|before| *before > projected.first)
         .map(|before| (before, sum(before)))
         .filter(|(_, sum)| sum.is_finite())
         .min_by(|a, b| a.1.total_cmp(&b.1))
@@ -163,19 +165,15 @@ impl Projected {
     /// What is left of the lagged level's squares, its product with the change, and the
     /// residual sum of squares.
     fn residual(&self, model: BreakModel, before: usize) -> (f64, f64, f64) {
-        let at = before.max(self.first).min(self.n);
-        // A ramp that began before the first row is so much higher in every row.
-        let ahead = (at - before) as f64;
+        let at = before.min(self.n);
         let after = (self.n - at) as f64;
         let step = |tail: &Tail| tail.sums[at];
-        let ramp = |tail: &Tail| tail.ramps[at] + ahead * tail.sums[at];
+        let ramp = |tail: &Tail| tail.ramps[at];
         let steps: Vec<f64> = self.columns.iter().map(step).collect();
         let ramps: Vec<f64> = self.columns.iter().map(ramp).collect();
         let inner = |a: &[f64], b: &[f64]| a.iter().zip(b).map(|(a, b)| a * b).sum::<f64>();
-        let ramp_sum = 0.5 * after * (after + 1.0) + ahead * after;
-        let ramp_squares = after * (after + 1.0) * (2.0 * after + 1.0) / 6.0
-            + ahead * after * (after + 1.0)
-            + ahead * ahead * after;
+        let ramp_sum = 0.5 * after * (after + 1.0);
+        let ramp_squares = after * (after + 1.0) * (2.0 * after + 1.0) / 6.0;
         let (ss, sr, rr) = (
             after - inner(&steps, &steps),
             ramp_sum - inner(&steps, &ramps),
@@ -248,12 +246,13 @@ mod tests {
     }
 
     #[test]
-    fn a_break_before_the_first_row_is_counted_from_its_date() {
+    fn a_break_before_the_first_row_is_no_break() {
         let mut x = NormalStream::new(14, 0).take(60);
         for t in 1..60 {
             x[t] += x[t - 1];
         }
         let ours = break_search(&x, BreakModel::Both, 12, 9..=20).expect("well posed");
-        assert!(ours.statistic.is_finite());
+        assert!(ours.statistic.is_finite() && ours.before > 13);
+        assert!(break_search(&x, BreakModel::Both, 12, 9..=13).is_err());
     }
 }

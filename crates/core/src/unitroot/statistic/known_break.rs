@@ -40,6 +40,8 @@ pub fn known_break_lags(
     most: usize,
     criterion: Criterion,
 ) -> Result<usize, OlsError> {
+    // With more lags no row would lie before the break.
+    let most = most.min(before.saturating_sub(2));
     let (mut factor, base) = if model == BreakModel::Trend {
         (adf_regression(&without_bent_trend(x, before)?, Terms::None, most), 1)
     } else {

@@ -77,7 +77,9 @@ pub fn lagrange_lags(
     before: &[usize],
     criterion: Criterion,
 ) -> Result<usize, OlsError> {
-    let most = model.lags;
+    // With more lags no row would lie before the first break.
+    let first = before.first().copied().unwrap_or(0);
+    let most = model.lags.min(first.saturating_sub(2));
     let detrended = Detrended::new(x, before, model.slope);
     let means = if model.slope { before.len() } else { 0 };
     let base = 2 + means;

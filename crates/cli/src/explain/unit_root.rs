@@ -112,8 +112,8 @@ pub const TOPICS: &[Topic] = &[
         misleads: "The null has no break: a random walk with a break is rejected too often. The date is chosen to \
                    speak against the unit root, not to be found well.",
         size: Some(
-            "the nominal one for given lags; with lags by AIC too often: 12 % at n = 50, 9 to 11 % at 100, 7 to 8 % at \
-                    250, as the p-value does not allow for that search",
+            "the nominal one, for given lags and for lags by AIC; with another rule the p-value does not allow for \
+                    that search and is too small in short series",
         ),
         source: "Zivot and Andrews (1992), Journal of Business & Economic Statistics 10, 251-270.",
         example: "kandrel stationarity demo:harbour tug_hours --tests zivot_andrews",
@@ -132,9 +132,7 @@ pub const TOPICS: &[Topic] = &[
         misleads: "Where the season wanders slowly (a seasonal moving average) it rejects too often; the verdict looks at what \
                    the mean pattern leaves as well. With few seasons it has little power: a season that repeats itself is then not told from one that \
                    wanders. Quarterly and monthly seasons only.",
-        size: Some(
-            "the nominal one for given lags; with lags by AIC 7.6 % at n = 50, 6.4 % at 100, 5.7 % at 250 (quarterly)",
-        ),
+        size: Some("the nominal one, for given lags and for lags by AIC among a season's"),
         source: "Hylleberg, Engle, Granger and Yoo (1990), Journal of Econometrics 44, 215-238; Beaulieu and Miron \
                  (1993), Journal of Econometrics 55, 305-328.",
         example: "kandrel stationarity demo:harbour freight:ln --tests hegy",

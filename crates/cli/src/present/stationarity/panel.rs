@@ -172,9 +172,7 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
         "so the tests may take them as independent"
     };
     let root = root_test(found);
-    let verdict = |p: f64, what: &str| {
-        if p <= alpha { format!("{what} is rejected") } else { format!("{what} is not rejected") }
-    };
+    let verdict = |p: f64| if p <= alpha { "is rejected" } else { "is not rejected" };
     vec![
         format!(
             "The series' shocks have a mean correlation of {} ({}), {shocks}.",
@@ -182,14 +180,14 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
             wording::p_equals(dependence.p_value)
         ),
         format!(
-            "That all series have a unit root: {} ({}, {}). A rejection says that some of them, not all, return.",
-            verdict(p_of(found, root), "this"),
+            "That all series have a unit root {} ({}, {}). A rejection says that some of them, not all, return.",
+            verdict(p_of(found, root)),
             name(root),
             wording::p_equals(p_of(found, root))
         ),
         format!(
-            "That all are stationary: {} (Hadri, {}). A rejection says that some of them, not all, have a unit root.",
-            verdict(p_of(found, PanelTestName::Hadri), "this"),
+            "That all are stationary {} (Hadri, {}). A rejection says that some of them, not all, have a unit root.",
+            verdict(p_of(found, PanelTestName::Hadri)),
             wording::p_equals(p_of(found, PanelTestName::Hadri))
         ),
     ]

@@ -37,8 +37,10 @@ mod kpss_constant_given;
 mod kpss_trend_automatic;
 mod kpss_trend_given;
 mod lagrange_both_one;
+mod lagrange_both_one_aic;
 mod lagrange_both_two;
 mod lagrange_intercept_one;
+mod lagrange_intercept_one_aic;
 mod lagrange_intercept_two;
 mod mz_t_constant_given;
 mod mz_t_constant_maic;
@@ -107,8 +109,11 @@ mod stability_4_seasonal_trend;
 mod stability_4_shortest_constant;
 mod stability_4_shortest_trend;
 mod zivot_andrews_both;
+mod zivot_andrews_both_aic;
 mod zivot_andrews_intercept;
+mod zivot_andrews_intercept_aic;
 mod zivot_andrews_trend;
+mod zivot_andrews_trend_aic;
 
 pub(super) fn find(family: Family) -> Option<&'static Surface> {
     match family.name().as_str() {
@@ -162,10 +167,15 @@ pub(super) fn find(family: Family) -> Option<&'static Surface> {
         "zivot_andrews_intercept" => Some(&zivot_andrews_intercept::SURFACE),
         "zivot_andrews_trend" => Some(&zivot_andrews_trend::SURFACE),
         "zivot_andrews_both" => Some(&zivot_andrews_both::SURFACE),
+        "zivot_andrews_intercept_aic" => Some(&zivot_andrews_intercept_aic::SURFACE),
+        "zivot_andrews_trend_aic" => Some(&zivot_andrews_trend_aic::SURFACE),
+        "zivot_andrews_both_aic" => Some(&zivot_andrews_both_aic::SURFACE),
         "lagrange_intercept_one" => Some(&lagrange_intercept_one::SURFACE),
         "lagrange_both_one" => Some(&lagrange_both_one::SURFACE),
         "lagrange_intercept_two" => Some(&lagrange_intercept_two::SURFACE),
         "lagrange_both_two" => Some(&lagrange_both_two::SURFACE),
+        "lagrange_intercept_one_aic" => Some(&lagrange_intercept_one_aic::SURFACE),
+        "lagrange_both_one_aic" => Some(&lagrange_both_one_aic::SURFACE),
         "roots_4_zero_dummies" => Some(&roots_4_zero_dummies::SURFACE),
         "roots_4_zero_trend" => Some(&roots_4_zero_trend::SURFACE),
         "roots_4_zero_dummies_aic" => Some(&roots_4_zero_dummies_aic::SURFACE),

@@ -1,6 +1,6 @@
 use std::ops::RangeInclusive;
 
-use super::breaks::{BreakSearch, break_search};
+use super::breaks::{BreakSearch, break_search, rows_before};
 use super::lagrange::{LagrangeModel, LagrangeSearch, lagrange_lags, lagrange_search};
 use crate::lag::Criterion;
 use crate::nulldist::BreakModel;
@@ -50,8 +50,8 @@ fn best_lags(
 ) -> Result<usize, OlsError> {
     let dummies = if model == BreakModel::Both { 2 } else { 1 };
     let base = 3 + dummies;
-    // With more lags no row would lie before the break.
-    let most = most.min(before.saturating_sub(2));
+    // With more lags too few rows would lie before the break.
+    let most = most.min(before.saturating_sub(1 + rows_before(model)));
     let n = x.len() as f64;
     let mut factor = TriangularFactor::new(base + most + 1);
     for t in most + 1..x.len() {

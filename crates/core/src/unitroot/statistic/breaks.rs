@@ -7,6 +7,12 @@ fn dummies(model: BreakModel) -> usize {
     if model == BreakModel::Both { 2 } else { 1 }
 }
 
+/// Rows that have to lie before a break: with none a step is a constant, with one a ramp is a
+/// straight line.
+pub(super) fn rows_before(model: BreakModel) -> usize {
+    if model == BreakModel::Intercept { 1 } else { 2 }
+}
+
 /// The break date that speaks most against a unit root.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct BreakSearch {
@@ -43,8 +49,7 @@ pub fn break_search(
 ) -> Result<BreakSearch, OlsError> {
     let projected = Projected::new(x, lags, true)?;
     let mut best = BreakSearch { statistic: f64::INFINITY, before: 0 };
-    // Before the first row a step is a constant.
-    for before in dates.filter(|before| *before > projected.first) {
+    for before in dates.filter(|before| *before >= projected.first + rows_before(model)) {
         let statistic = projected.t_ratio(model, before);
         if statistic < best.statistic {
             best = BreakSearch { statistic, before };
@@ -65,7 +70,7 @@ pub fn least_residual_date(
     let projected = Projected::new(x, lags, trend).ok()?;
     let sum = |before: usize| projected.residual(model, before).2;
     dates
-        .filter(|before| *before > projected.first)
+        .filter(|before| *before >= projected.first + rows_before(model))
         .map(|before| (before, sum(before)))
         .filter(|(_, sum)| sum.is_finite())
         .min_by(|a, b| a.1.total_cmp(&b.1))

@@ -1,3 +1,4 @@
+use super::breaks::rows_before;
 use super::ladder::adf_regression;
 use crate::lag::Criterion;
 use crate::nulldist::{BreakModel, Terms};
@@ -40,8 +41,8 @@ pub fn known_break_lags(
     most: usize,
     criterion: Criterion,
 ) -> Result<usize, OlsError> {
-    // With more lags no row would lie before the break.
-    let most = most.min(before.saturating_sub(2));
+    // With more lags too few rows would lie before the break.
+    let most = most.min(before.saturating_sub(1 + rows_before(model)));
     let (mut factor, base) = if model == BreakModel::Trend {
         (adf_regression(&without_bent_trend(x, before)?, Terms::None, most), 1)
     } else {

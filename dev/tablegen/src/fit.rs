@@ -12,6 +12,7 @@ use crate::sample::Point;
 /// only bears less.
 fn degree(family: Family) -> i32 {
     match family {
+        Family::Lagrange(case) if case.two => 3,
         Family::AdfTermsByDataGiven
         | Family::AdfTermsByDataSearched(_)
         | Family::ZivotAndrews(_)
@@ -25,8 +26,8 @@ fn degree(family: Family) -> i32 {
         | Family::AdfByT(_)
         | Family::GlsByMaic(..)
         | Family::ZivotAndrewsByAic(_)
-        | Family::LagrangeByAic(_) => 5,
-        Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => 5,
+        | Family::LagrangeByAic(_)
+        | Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => 5,
         Family::KpssAutomatic(_) => 6,
         Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
@@ -69,8 +70,8 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
         _ => Steps::Smooth,
     };
     let mut powers = powers(degree(family), steps, is_along_a_line(family));
-    if matches!(family, Family::Lagrange(_)) {
-        // Nor do four.
+    if matches!(family, Family::Lagrange(case) if !case.two) {
+        // Four numbers of lags determine no more than a parabola.
         powers.retain(|[_, lags, _]| *lags <= 2);
     }
     if matches!(family, Family::SeasonalRoots(SeasonLength::Monthly, ..)) {

@@ -19,9 +19,9 @@ const SEED: u64 = 61_873;
 const SIZES: [usize; 3] = [50, 100, 250];
 const LEVELS: [f64; 3] = [0.01, 0.05, 0.10];
 /// Tests whose distribution is drawn for every series get one series in so many.
-const DRAWN_SHARE: u64 = 20;
+const DRAWN_SHARE: u64 = 40;
 /// The search over two dates as well.
-const PAIRS_SHARE: u64 = 10;
+const PAIRS_SHARE: u64 = 20;
 
 /// Both sections.
 pub fn section(draws: u64) -> String {

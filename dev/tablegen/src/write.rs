@@ -67,9 +67,10 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
             "random walk without drift; normal score of the p-value for terms that the data chose"
         }
-        Family::KpssGiven(_) => "independent standard normal values; given bandwidth",
+        Family::KpssGiven(_) | Family::SeasonStability(..) => {
+            "independent standard normal values; given bandwidth"
+        }
         Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
-        Family::SeasonStability(..) => "independent standard normal values; given bandwidth",
         Family::SeasonalRootsByAic(..) => {
             "a walk in steps of a season, independent standard normal steps; lags by AIC among a season's"
         }
@@ -135,13 +136,14 @@ fn list(families: &[Family]) -> String {
     for name in modules {
         let _ = writeln!(out, "mod {name};");
     }
-    out.push_str(
-        "\npub(super) fn find(family: Family) -> Option<&'static Surface> {\n    match family.name().as_str() {\n",
-    );
+    let _ = writeln!(out, "\nstatic ALL: [(&str, &Surface); {}] = [", families.len());
     for family in families {
         let name = family.name();
-        let _ = writeln!(out, "        \"{name}\" => Some(&{name}::SURFACE),");
+        let _ = writeln!(out, "    (\"{name}\", &{name}::SURFACE),");
     }
-    out.push_str("        _ => None,\n    }\n}\n");
+    out.push_str(
+        "];\n\npub(super) fn find(family: Family) -> Option<&'static Surface> {\n    let name = family.name();\n    \
+         ALL.iter().find(|(known, _)| *known == name).map(|(_, surface)| *surface)\n}\n",
+    );
     out
 }

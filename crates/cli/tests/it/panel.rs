@@ -22,14 +22,17 @@ fn csv(root: f64, common: f64, count: usize) -> String {
         sum - 6.0
     };
     let mut levels = vec![0.0; count];
-    let mut text = format!("year,{}\n", (0..count).map(|k| format!("s{k}")).collect::<Vec<_>>().join(","));
+    let mut rows =
+        vec![format!("year,{}", (0..count).map(|k| format!("s{k}")).collect::<Vec<_>>().join(","))];
     for t in 0..90 {
         let shared = draw();
-        levels.iter_mut().for_each(|level| *level = root * *level + draw() + common * shared);
+        for level in &mut levels {
+            *level = root * *level + draw() + common * shared;
+        }
         let cells: Vec<String> = levels.iter().map(|level| format!("{level:.4}")).collect();
-        text += &format!("{},{}\n", 1930 + t, cells.join(","));
+        rows.push(format!("{},{}", 1930 + t, cells.join(",")));
     }
-    text
+    rows.join("\n")
 }
 
 const ALL: &str = "stationarity a.csv s0 s1 s2 s3 s4 s5 s6 s7 --panel";

@@ -161,7 +161,9 @@ impl Sieve {
         };
         let mut innovations: Vec<f64> = (coefficients.len()..left.len()).map(own).collect();
         let mean = scale::mean(&innovations);
-        innovations.iter_mut().for_each(|e| *e -= mean);
+        for e in &mut innovations {
+            *e -= mean;
+        }
         Some(Self { summed, coefficients, innovations, length: y.len() })
     }
 

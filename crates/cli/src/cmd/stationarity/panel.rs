@@ -40,7 +40,7 @@ pub fn run(
     let report = Report {
         command: "stationarity",
         documents: vec![present::document(&result)],
-        results: vec![to_json(&StationarityOrPanel::Panel(result))?],
+        results: vec![to_json(&StationarityOrPanel::Panel(Box::new(result)))?],
     };
     deliver(&report, dataset, season, &args.output, Files::default(), context)
 }

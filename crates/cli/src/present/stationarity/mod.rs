@@ -58,7 +58,7 @@ pub struct BootstrapResult {
 #[serde(untagged)]
 pub enum StationarityOrPanel {
     One(Box<StationarityResult>),
-    Panel(panel::PanelResult),
+    Panel(Box<panel::PanelResult>),
 }
 
 /// Mean, variance and autocovariance by segment.

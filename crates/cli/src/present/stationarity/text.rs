@@ -96,17 +96,17 @@ fn legend(result: &StationarityResult) -> String {
         .map(|test| name_of(test.test, test.detail.model))
         .collect();
     if !as_if.is_empty() {
-        text += &format!(
-            " The p-values of {} are as if the lags had been given: a little too small after a search.",
-            as_if.into_iter().collect::<Vec<_>>().join(", ")
-        );
+        text.push_str(" The p-values of ");
+        text.push_str(&as_if.into_iter().collect::<Vec<_>>().join(", "));
+        text.push_str(" are as if the lags had been given: a little too small after a search.");
     }
     if let Some(drawn) = result.bootstrap {
         let how = if drawn.wild { "each with its sign drawn (wild)" } else { "drawn with replacement" };
-        text += &format!(
-            " Boot. p: the rank among {} series with this one's dynamics and shocks, {how}, seed {}.",
-            drawn.draws, drawn.seed
+        let (draws, seed) = (drawn.draws, drawn.seed);
+        let note = format!(
+            " Boot. p: the rank among {draws} series with this one's dynamics and shocks, {how}, seed {seed}."
         );
+        text.push_str(&note);
     }
     match result.tests.first().map(|test| test.season_out) {
         Some("pattern") => text += " The pattern of the season was taken out before.",

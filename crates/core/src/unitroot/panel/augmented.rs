@@ -19,7 +19,7 @@ const LONGEST_DRAWN: usize = 300;
 ///
 /// # Formula
 /// `Δy_it = terms + b_i y_{i,t-1} + c_i ȳ_{t-1} + Σ_{j=0..p} d_ij Δȳ_{t-j} + Σ_{j=1..p} δ_ij
-/// Δy_{i,t-j} + e_it`; the mean of the t-ratios of b_i. Its null distribution is drawn from
+/// Δy_{i,t-j} + e_it`; the mean of the t-ratios of `b_i`. Its null distribution is drawn from
 /// panels of this size of random walks.
 ///
 /// # Errors

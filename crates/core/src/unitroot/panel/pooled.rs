@@ -18,8 +18,8 @@ const LONGEST_DRAWN: usize = 300;
 ///
 /// # Formula
 /// With e and v the change and the lagged level of each series less its terms and lagged
-/// changes, both in units of its residual spread σ_i: δ from e on v over all series,
-/// `t* = (t_δ - N T̃ S_N σ̃⁻² se(δ) μ) / σ`, S_N the mean of long-run over short-run spread. μ
+/// changes, both in units of its residual spread `σ_i`: δ from e on v over all series,
+/// `t* = (t_δ - N T̃ S_N σ̃⁻² se(δ) μ) / σ`, `S_N` the mean of long-run over short-run spread. μ
 /// and σ, tabulated in the paper, and the null distribution are drawn for a panel of this size
 /// of random walks.
 ///

@@ -292,7 +292,8 @@ struct Products {
     rows: f64,
     row: Vec<f64>,
     sums: Vec<f64>,
-    products: Vec<f64>,
+    /// Sums of products, the lower triangle row by row.
+    pairs: Vec<f64>,
 }
 
 impl Products {
@@ -302,18 +303,18 @@ impl Products {
             rows: 0.0,
             row: Vec::with_capacity(width),
             sums: vec![0.0; width],
-            products: vec![0.0; width * (width + 1) / 2],
+            pairs: vec![0.0; width * (width + 1) / 2],
         }
     }
 
     fn clear(&mut self) {
         self.rows = 0.0;
         self.sums.fill(0.0);
-        self.products.fill(0.0);
+        self.pairs.fill(0.0);
     }
 
     fn add_product(&mut self, i: usize, j: usize, value: f64) {
-        self.products[i * (i + 1) / 2 + j] += value;
+        self.pairs[i * (i + 1) / 2 + j] += value;
     }
 
     fn add_row(&mut self, row: impl Iterator<Item = f64>) {
@@ -324,14 +325,14 @@ impl Products {
         for (i, value) in self.row.iter().enumerate() {
             self.sums[i] += value;
             for other in &self.row[..=i] {
-                self.products[at] += value * other;
+                self.pairs[at] += value * other;
                 at += 1;
             }
         }
     }
 
     fn add(&mut self, other: &Self) {
-        for (own, more) in self.products.iter_mut().zip(&other.products) {
+        for (own, more) in self.pairs.iter_mut().zip(&other.pairs) {
             *own += more;
         }
     }
@@ -341,7 +342,7 @@ impl Products {
         let mut at = 0;
         for i in 0..self.width {
             for j in 0..=i {
-                self.products[at] -= self.sums[i] * self.sums[j] / self.rows;
+                self.pairs[at] -= self.sums[i] * self.sums[j] / self.rows;
                 at += 1;
             }
         }
@@ -351,23 +352,23 @@ impl Products {
     fn t_ratio(&mut self, degrees: f64) -> f64 {
         let place = |i: usize, j: usize| i * (i + 1) / 2 + j;
         let all = self.width;
-        let whole = self.products[place(all - 2, all - 2)];
+        let whole = self.pairs[place(all - 2, all - 2)];
         for pivot in 0..all - 2 {
-            let own = self.products[place(pivot, pivot)];
+            let own = self.pairs[place(pivot, pivot)];
             if own.is_nan() || own <= 0.0 {
                 return f64::INFINITY;
             }
             for i in pivot + 1..all {
-                let share = self.products[place(i, pivot)] / own;
+                let share = self.pairs[place(i, pivot)] / own;
                 for j in pivot + 1..=i {
-                    let other = self.products[place(j, pivot)];
-                    self.products[place(i, j)] -= share * other;
+                    let other = self.pairs[place(j, pivot)];
+                    self.pairs[place(i, j)] -= share * other;
                 }
             }
         }
-        let level = self.products[place(all - 2, all - 2)];
-        let cross = self.products[place(all - 1, all - 2)];
-        let left = self.products[place(all - 1, all - 1)] - cross * cross / level;
+        let level = self.pairs[place(all - 2, all - 2)];
+        let cross = self.pairs[place(all - 1, all - 2)];
+        let left = self.pairs[place(all - 1, all - 1)] - cross * cross / level;
         if degrees < 1.0 || level.is_nan() || level <= 1e-12 * whole || left.is_nan() || left <= 0.0 {
             return f64::INFINITY;
         }

@@ -76,8 +76,8 @@ fn residuals(x: &[f64], waves: &[Vec<f64>], season: usize, trend: bool) -> Resul
     };
     let columns = 2 + usize::from(trend) + waves.len();
     let mut factor = TriangularFactor::new(columns + 1);
-    for t in 1..n {
-        factor.push_row(row(t).into_iter().chain([x[t]]));
+    for (t, value) in x.iter().enumerate().skip(1) {
+        factor.push_row(row(t).into_iter().chain([*value]));
     }
     let fit = estimate(&mut factor)?;
     let fitted = |t: usize| row(t).iter().zip(&fit.coefficients).map(|(a, b)| a * b).sum::<f64>();
@@ -136,7 +136,7 @@ mod tests {
         let x = NormalStream::new(31, 0).take(60);
         let ours = season_stability(&x, 2, false, 3).expect("well posed").seasonal;
         let mut factor = TriangularFactor::new(4);
-        let sign = |t: usize| if t % 2 == 0 { 1.0 } else { -1.0 };
+        let sign = |t: usize| if t.is_multiple_of(2) { 1.0 } else { -1.0 };
         for t in 1..60 {
             factor.push_row([1.0, x[t - 1], sign(t), x[t]]);
         }

@@ -2,20 +2,7 @@
 
 use serde_json::Value;
 
-use crate::harness::Folder;
-
-/// Numbers that look drawn, about nought, of spread one.
-fn noise(n: usize, mut seed: u64) -> Vec<f64> {
-    let mut draw = || {
-        let mut sum = 0.0;
-        for _ in 0..12 {
-            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-            sum += (seed >> 11) as f64 / (1_u64 << 53) as f64;
-        }
-        sum - 6.0
-    };
-    (0..n).map(|_| draw()).collect()
-}
+use crate::harness::{Folder, noise};
 
 fn walk(n: usize, seed: u64) -> Vec<f64> {
     let mut level = 0.0;

@@ -2,7 +2,7 @@
 
 use serde_json::Value;
 
-use crate::harness::{Folder, fits_80_columns};
+use crate::harness::{Folder, fits_80_columns, noise};
 
 fn p_of(result: &Value, name: &str) -> f64 {
     let tests = result["tests"].as_array().expect("tests");
@@ -12,15 +12,8 @@ fn p_of(result: &Value, name: &str) -> f64 {
 
 /// Series of one kind, each with its own noise and a share of a common one.
 fn csv(root: f64, common: f64, count: usize) -> String {
-    let mut seed = 12_345_u64;
-    let mut draw = || {
-        let mut sum = 0.0;
-        for _ in 0..12 {
-            seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-            sum += (seed >> 11) as f64 / (1_u64 << 53) as f64;
-        }
-        sum - 6.0
-    };
+    let mut drawn = noise(90 * (count + 1), 12_345).into_iter();
+    let mut draw = || drawn.next().expect("enough");
     let mut levels = vec![0.0; count];
     let mut rows =
         vec![format!("year,{}", (0..count).map(|k| format!("s{k}")).collect::<Vec<_>>().join(","))];

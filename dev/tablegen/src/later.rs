@@ -8,9 +8,9 @@ use kandrel_core::nulldist::{BreakModel, Family, LagrangeCase, SeasonLength, Sta
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::{
-    Kernel, KnownBreakOptions, KpssOptions, LagrangeOptions, PpOptions, StabilityOptions, TestName,
-    USUAL_TRIM, UnitRootError, UnitRootTest, canova_hansen, fractional_order, kpss, lee_strazicich, perron,
-    pp,
+    BreakOptions, Kernel, KnownBreakOptions, KpssOptions, LagrangeOptions, PpOptions, SeasonalOptions,
+    StabilityOptions, TestName, USUAL_TRIM, UnitRootError, UnitRootTest, canova_hansen, fractional_order,
+    hegy, kpss, lee_strazicich, perron, pp, zivot_andrews,
 };
 use rayon::prelude::*;
 
@@ -152,6 +152,9 @@ fn cases() -> Vec<(String, u64, Test)> {
     }
     for model in BreakModel::ALL {
         let lags = LagRule::Criterion(Criterion::Aic);
+        let options = BreakOptions { model, lags, max_lags: None, trim: USUAL_TRIM };
+        let name = format!("Zivot-Andrews, {model:?}, lags by AIC");
+        all.push((name, 1, Box::new(move |e| zivot_andrews(&walk(e), &options))));
         let test = move |e: &[f64]| {
             perron(&walk(e), &KnownBreakOptions { model, before: 2 * e.len() / 5, lags, max_lags: None })
         };
@@ -161,6 +164,15 @@ fn cases() -> Vec<(String, u64, Test)> {
             Box::new(test),
         ));
     }
+    let roots = SeasonalOptions { season: 4, trend: true, lags: None, max_lags: None };
+    let seasonal = move |e: &[f64]| {
+        let mut x = e.to_vec();
+        for t in 4..x.len() {
+            x[t] += x[t - 4];
+        }
+        hegy(&x, &roots)
+    };
+    all.push(("HEGY, s = 4, lags by AIC".to_owned(), 1, Box::new(seasonal)));
     let stays = StabilityOptions { season: 4, trend: false, bandwidth: Bandwidth::Automatic };
     all.push(("Canova-Hansen, s = 4".to_owned(), 1, Box::new(move |e| canova_hansen(e, &stays))));
     for which in [TestName::LogPeriodogram, TestName::LocalWhittle] {

@@ -4,12 +4,13 @@
 use kandrel_core::lag::default_max_lags;
 use kandrel_core::nulldist::{
     BreakModel, Family, GlsStatistic, JointTest, PpStatistic, SeasonLength, SeasonalStatistic, Terms,
+    random_walk,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::{Bandwidth, estimate};
 use kandrel_core::unitroot::statistic::{
-    FirstOrder, GlsLags, GlsStatistics, adf_regression, break_search, chosen_by_maic, chosen_by_t,
-    gls_statistics, ladder, level_squares, seasonal_roots, wald_f,
+    FirstOrder, GlsLags, GlsStatistics, SeasonalRoots, adf_regression, break_search, chosen_by_maic,
+    chosen_by_t, gls_statistics, ladder, level_squares, seasonal_roots, wald_f,
 };
 
 use crate::sample::{Cell, Simulator};
@@ -20,12 +21,21 @@ pub const SIZES: [usize; 12] = [15, 17, 20, 24, 30, 42, 60, 90, 140, 220, 400, 9
 /// Sample sizes of the searches over break dates.
 pub const BREAK_SIZES: [usize; 9] = [24, 30, 40, 55, 80, 120, 200, 350, 700];
 
-fn walk(stream: &mut NormalStream, n: usize) -> Vec<f64> {
-    let mut walk = stream.take(n);
-    for t in 1..n {
-        walk[t] += walk[t - 1];
+/// A walk in steps of a season.
+pub fn seasonal_walk(stream: &mut NormalStream, n: usize, season: usize) -> Vec<f64> {
+    let mut x = stream.take(n);
+    for t in season..n {
+        x[t] += x[t - season];
     }
-    walk
+    x
+}
+
+/// Statistics of seasonal roots, in the order of [`SeasonalStatistic::ALL`]. Every pair has one
+/// distribution: each draw gives the first of them.
+pub fn root_statistics(found: Option<SeasonalRoots>) -> [f64; 5] {
+    found.map_or([f64::NAN; 5], |found| {
+        [found.zero, found.shortest, found.pairs[0], found.seasonal, found.all]
+    })
 }
 
 /// Lags of up to a tenth of the observations.
@@ -62,7 +72,7 @@ impl Simulator for PpSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let x = walk(stream, self.n);
+        let x = random_walk(stream, self.n);
         for terms in Terms::ALL {
             let regression = FirstOrder::new(&x, terms).ok();
             for bandwidth in self.bandwidths() {
@@ -110,7 +120,7 @@ impl Simulator for RulesSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let x = walk(stream, self.n);
+        let x = random_walk(stream, self.n);
         let most = default_max_lags(self.n);
         for terms in Terms::ALL {
             let tau = |lags: usize| {
@@ -172,7 +182,7 @@ impl Simulator for GlsSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let x = walk(stream, self.n);
+        let x = random_walk(stream, self.n);
         let given = lags(self.n).into_iter().map(GlsLags::Given);
         let rules: Vec<GlsLags> = given.chain([GlsLags::Maic(default_max_lags(self.n))]).collect();
         for terms in GLS_TERMS {
@@ -212,7 +222,7 @@ impl Simulator for BreakSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let x = walk(stream, self.n);
+        let x = random_walk(stream, self.n);
         let dates = (15 * self.n).div_ceil(100)..=85 * self.n / 100;
         for model in BreakModel::ALL {
             for lags in self.lags() {
@@ -265,17 +275,10 @@ impl Simulator for SeasonSimulator {
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
         let season = self.season.observations();
-        let mut x = stream.take(self.n);
-        for t in season..self.n {
-            x[t] += x[t - season];
-        }
+        let x = seasonal_walk(stream, self.n, season);
         for trend in [false, true] {
             for lags in self.lags() {
-                // Every pair has one distribution: each draw gives the first of them.
-                let found = seasonal_roots(&x, season, trend, lags);
-                out.extend(found.map_or([f64::NAN; 5], |found| {
-                    [found.zero, found.shortest, found.pairs[0], found.seasonal, found.all]
-                }));
+                out.extend(root_statistics(seasonal_roots(&x, season, trend, lags).ok()));
             }
         }
     }

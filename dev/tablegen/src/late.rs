@@ -1,6 +1,6 @@
 //! Simulators of breaks detrended under the null and of seasonal patterns that stay.
 
-use kandrel_core::nulldist::{Family, LagrangeCase, SeasonLength, StabilityStatistic};
+use kandrel_core::nulldist::{Family, LagrangeCase, SeasonLength, StabilityStatistic, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{LagrangeModel, lagrange_search, season_stability};
 
@@ -42,10 +42,7 @@ impl Simulator for LagrangeSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let mut x = stream.take(self.n);
-        for t in 1..self.n {
-            x[t] += x[t - 1];
-        }
+        let x = random_walk(stream, self.n);
         let fewest = (15 * self.n).div_ceil(100);
         let breaks = if self.two { 2 } else { 1 };
         for case in self.cases() {

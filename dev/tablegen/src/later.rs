@@ -14,6 +14,8 @@ use kandrel_core::unitroot::{
 };
 use rayon::prelude::*;
 
+use crate::verdicts::cumulated;
+
 /// Another seed than those of the tables.
 const SEED: u64 = 61_873;
 const SIZES: [usize; 3] = [50, 100, 250];
@@ -146,7 +148,7 @@ fn cases() -> Vec<(String, u64, Test)> {
                 let options = LagrangeOptions { model, breaks, lags, max_lags: None, trim: USUAL_TRIM };
                 let share = if breaks == 2 { PAIRS_SHARE } else { 1 };
                 let name = format!("Lee-Strazicich, {what}, breaks: {breaks}, {how}");
-                all.push((name, share, Box::new(move |e| lee_strazicich(&walk(e), &options))));
+                all.push((name, share, Box::new(move |e| lee_strazicich(&cumulated(e.to_vec()), &options))));
             }
         }
     }
@@ -154,9 +156,12 @@ fn cases() -> Vec<(String, u64, Test)> {
         let lags = LagRule::Criterion(Criterion::Aic);
         let options = BreakOptions { model, lags, max_lags: None, trim: USUAL_TRIM };
         let name = format!("Zivot-Andrews, {model:?}, lags by AIC");
-        all.push((name, 1, Box::new(move |e| zivot_andrews(&walk(e), &options))));
+        all.push((name, 1, Box::new(move |e| zivot_andrews(&cumulated(e.to_vec()), &options))));
         let test = move |e: &[f64]| {
-            perron(&walk(e), &KnownBreakOptions { model, before: 2 * e.len() / 5, lags, max_lags: None })
+            perron(
+                &cumulated(e.to_vec()),
+                &KnownBreakOptions { model, before: 2 * e.len() / 5, lags, max_lags: None },
+            )
         };
         all.push((
             format!("Perron, {model:?}, break at 0.4, lags by AIC (drawn)"),
@@ -184,18 +189,8 @@ fn cases() -> Vec<(String, u64, Test)> {
     all.push((name, DRAWN_SHARE, Box::new(move |e| kpss(e, &weights))));
     let weights = PpOptions { terms: Terms::Constant, kernel: Kernel::Quadratic, ..PpOptions::default() };
     let name = "Phillips-Perron, quadratic-spectral weights (drawn)".to_owned();
-    all.push((name, DRAWN_SHARE, Box::new(move |e| pp(&walk(e), &weights))));
+    all.push((name, DRAWN_SHARE, Box::new(move |e| pp(&cumulated(e.to_vec()), &weights))));
     all
-}
-
-fn walk(e: &[f64]) -> Vec<f64> {
-    let mut level = 0.0;
-    e.iter()
-        .map(|step| {
-            level += step;
-            level
-        })
-        .collect()
 }
 
 fn shares(

@@ -2,12 +2,15 @@
 //! the commands run them by default.
 
 use kandrel_core::lag::{Criterion, default_max_lags};
-use kandrel_core::nulldist::{BreakModel, Family, LagrangeCase, SeasonLength, SeasonalStatistic};
+use kandrel_core::nulldist::{
+    BreakModel, Family, LagrangeCase, SeasonLength, SeasonalStatistic, random_walk,
+};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{
     LagrangeModel, break_search_with_lags, chosen_seasonal_lags, lagrange_search_with_lags, seasonal_roots,
 };
 
+use crate::extended::{root_statistics, seasonal_walk};
 use crate::sample::{Cell, Simulator};
 
 /// One break, both tests.
@@ -32,10 +35,7 @@ impl Simulator for SearchedBreakSimulator {
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
-        let mut x = stream.take(self.n);
-        for t in 1..self.n {
-            x[t] += x[t - 1];
-        }
+        let x = random_walk(stream, self.n);
         let (most, fewest) = (default_max_lags(self.n), (15 * self.n).div_ceil(100));
         for model in BreakModel::ALL {
             let found = break_search_with_lags(&x, model, Criterion::Aic, most, fewest..=self.n - fewest);
@@ -79,17 +79,11 @@ impl Simulator for SearchedSeasonSimulator {
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
         let season = self.season.observations();
-        let mut x = stream.take(self.n);
-        for t in season..self.n {
-            x[t] += x[t - season];
-        }
+        let x = seasonal_walk(stream, self.n, season);
         for trend in [false, true] {
             let found = chosen_seasonal_lags(&x, season, trend, self.most(), Criterion::Aic)
                 .and_then(|lags| seasonal_roots(&x, season, trend, lags));
-            // Every pair has one distribution: each draw gives the first of them.
-            out.extend(found.map_or([f64::NAN; 5], |found| {
-                [found.zero, found.shortest, found.pairs[0], found.seasonal, found.all]
-            }));
+            out.extend(root_statistics(found.ok()));
         }
     }
 }

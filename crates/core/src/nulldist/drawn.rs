@@ -23,12 +23,30 @@ pub fn draw_null(
     seed: u64,
     statistics: impl Fn(&mut NormalStream) -> Option<Vec<f64>> + Sync,
 ) -> Vec<Drawn> {
-    let all: Vec<Vec<f64>> = (0..draws as u64)
-        .into_par_iter()
-        .filter_map(|number| statistics(&mut NormalStream::new(seed, number)))
-        .collect();
+    let all = draws_of(draws, seed, statistics);
     let count = all.first().map_or(0, Vec::len);
     (0..count).map(|place| Drawn::new(all.iter().filter_map(|row| row.get(place).copied()))).collect()
+}
+
+/// The draws themselves, for statistics that are to be put together.
+pub fn draws_of<T: Send>(
+    draws: usize,
+    seed: u64,
+    statistics: impl Fn(&mut NormalStream) -> Option<T> + Sync,
+) -> Vec<T> {
+    (0..draws as u64)
+        .into_par_iter()
+        .filter_map(|number| statistics(&mut NormalStream::new(seed, number)))
+        .collect()
+}
+
+/// A random walk from nought with independent normal steps.
+pub fn random_walk(stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let mut walk = stream.take(n);
+    for t in 1..n {
+        walk[t] += walk[t - 1];
+    }
+    walk
 }
 
 impl Drawn {

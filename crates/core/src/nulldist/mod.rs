@@ -17,7 +17,7 @@ mod quantiles;
 mod surface;
 mod tables;
 
-pub use drawn::{Drawn, draw_null};
+pub use drawn::{Drawn, draw_null, draws_of, random_walk};
 pub use family::{
     BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, PpStatistic, SeasonLength, SeasonalStatistic,
     StabilityStatistic, Terms,

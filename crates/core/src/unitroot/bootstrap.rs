@@ -8,7 +8,7 @@ use super::gls::{GlsOptions, gls_tests};
 use super::hegy::{SeasonalOptions, hegy};
 use super::kpss::{KpssOptions, kpss};
 use super::lee_strazicich::{LagrangeOptions, lee_strazicich};
-use super::outcome::{Detail, Kernel, Null, TestName, UnitRootTest};
+use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest};
 use super::pp::{PpOptions, pp};
 use super::zivot_andrews::{BreakOptions, USUAL_TRIM, zivot_andrews};
 use crate::corr::lagged_products;
@@ -81,8 +81,7 @@ pub fn bootstrap(
 }
 
 fn has_one(test: &UnitRootTest) -> bool {
-    let drawn = matches!(test.test, TestName::LogPeriodogram | TestName::LocalWhittle | TestName::Perron);
-    !drawn && test.kernel != Some(Kernel::Quadratic)
+    !test.notes.iter().any(|note| matches!(note, Note::Drawn(_)))
 }
 
 fn side(test: &UnitRootTest) -> Side {
@@ -294,6 +293,21 @@ mod tests {
         assert_eq!(count.load(std::sync::atomic::Ordering::Relaxed), 99);
         assert_eq!(first, bootstrap(&y, &tests, &few, &|| ()));
         assert_ne!(first, bootstrap(&y, &tests, &BootstrapOptions { seed: 8, ..few }, &|| ()));
+    }
+
+    #[test]
+    fn a_test_whose_null_is_drawn_has_none() {
+        let y = walk(60, 76);
+        let seasonal = SeasonalOptions { season: 6, trend: false, lags: Some(0), max_lags: None };
+        let options = BreakOptions {
+            model: crate::nulldist::BreakModel::Intercept,
+            lags: LagRule::Given(0),
+            max_lags: None,
+            trim: 0.25,
+        };
+        let tests = vec![hegy(&y, &seasonal).expect("fits"), zivot_andrews(&y, &options).expect("fits")];
+        let few = BootstrapOptions { draws: 99, season: 6, ..OPTIONS };
+        assert_eq!(bootstrap(&y, &tests, &few, &|| ()), [None, None]);
     }
 
     #[test]

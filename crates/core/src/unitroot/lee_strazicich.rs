@@ -1,10 +1,11 @@
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
-use super::perron::walk;
 use super::statistic::{LagrangeModel, LagrangeSearch, lagrange_search, lagrange_search_with_lags};
 use super::zivot_andrews::{BreakLags, USUAL_TRIM, by_table, fewest_outside};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null};
+use crate::nulldist::{
+    BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null, random_walk,
+};
 use crate::num::scale;
 
 /// Series drawn where no table covers the trimming.
@@ -63,14 +64,14 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         breaks: if two { 2 } else { 1 },
         lags,
     };
-    let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
+    let most = options.max_lags.unwrap_or_else(|| default_max_lags(n).min(most_that_fit(n)));
     let fewest = fewest_outside(n, options.trim);
     let search = |lags: usize| -> Result<LagrangeSearch, UnitRootError> {
         check_room(n, lags)?;
         Ok(lagrange_search(&x, model(lags), fewest)?)
     };
     let by = |criterion| -> Result<(usize, LagrangeSearch), UnitRootError> {
-        check_room(n, 0)?;
+        check_room(n, most)?;
         Ok(lagrange_search_with_lags(&x, model(0), criterion, most, fewest)?)
     };
     let (lags, found) = match options.lags {
@@ -95,6 +96,11 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         notes,
         ..UnitRootTest::bare(TestName::LeeStrazicich, Null::UnitRoot, n, found.statistic, (p_value, critical))
     })
+}
+
+/// The most lags whose running sums fit into memory.
+fn most_that_fit(n: usize) -> usize {
+    (0..=default_max_lags(n)).rev().find(|lags| check_room(n, *lags).is_ok()).unwrap_or(0)
 }
 
 /// Whether the running sums fit into memory.
@@ -128,7 +134,7 @@ fn against(
     let length = n.min(if model.breaks > 1 { 120 } else { 500 });
     let fewest = fewest_outside(length, trim);
     let null = draw_null(DRAWS, SEED, |stream| {
-        lagrange_search(&walk(stream, length), model, fewest).ok().map(|found| vec![found.statistic])
+        lagrange_search(&random_walk(stream, length), model, fewest).ok().map(|found| vec![found.statistic])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;

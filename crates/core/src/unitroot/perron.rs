@@ -2,8 +2,7 @@ use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{known_break, known_break_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, Side, Terms, draw_null};
-use crate::num::rng::NormalStream;
+use crate::nulldist::{BreakModel, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
 
 /// Series drawn for the null distribution.
@@ -74,7 +73,7 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
     let there = (before * length + n / 2) / n;
     let there = there.clamp(SHORTEST_REGIME, length - SHORTEST_REGIME);
     let null = draw_null(DRAWS, SEED, |stream| {
-        let x = walk(stream, length);
+        let x = random_walk(stream, length);
         let lags = lags_of(&x, there).ok()?;
         known_break(&x, model, there, lags).ok().map(|value| vec![value])
     });
@@ -97,13 +96,4 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
             (drawn.p_value(statistic, Side::Lower), critical),
         )
     })
-}
-
-/// A random walk from nought.
-pub(super) fn walk(stream: &mut NormalStream, n: usize) -> Vec<f64> {
-    let mut walk = stream.take(n);
-    for t in 1..n {
-        walk[t] += walk[t - 1];
-    }
-    walk
 }

@@ -1,8 +1,7 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
-use super::perron::walk;
 use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};
-use crate::nulldist::{CriticalValues, Family, PpStatistic, Side, Terms, draw_null};
+use crate::nulldist::{CriticalValues, Family, PpStatistic, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
 use crate::ols::Bandwidth;
 
@@ -75,7 +74,7 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
     if options.kernel == Kernel::Quadratic {
         let found = FirstOrder::new(&x, options.terms)?.corrected_quadratic(rule);
         let null = draw_null(DRAWS, SEED, |stream| {
-            let x = walk(stream, n.min(LONGEST_DRAWN));
+            let x = random_walk(stream, n.min(LONGEST_DRAWN));
             let one = FirstOrder::new(&x, options.terms).ok()?.corrected_quadratic(rule);
             Some(vec![one.z_tau, one.z_rho])
         });

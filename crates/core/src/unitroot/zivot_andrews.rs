@@ -1,9 +1,8 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
-use super::perron::walk;
 use super::statistic::{BreakSearch, break_search, break_search_with_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null};
+use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
 
 /// The share of the series usually left out at either end of a search over dates, for which
@@ -121,7 +120,7 @@ fn against(
     let length = n.min(LONGEST_DRAWN);
     let outside = fewest_outside(length, options.trim);
     let null = draw_null(DRAWS, SEED, |stream| {
-        let x = walk(stream, length);
+        let x = random_walk(stream, length);
         let found = break_search(&x, options.model, lags, outside..=length - outside).ok()?;
         Some(vec![found.statistic])
     });

@@ -171,14 +171,15 @@ impl MethodArgs {
     /// The tests to show: those named, and those that options ask for.
     pub fn names(&self) -> Vec<TestName> {
         let mut names = self.tests.as_ref().map_or(USUAL.to_vec(), |tests| tests.names.clone());
-        if self.breaks.is_some() {
-            names.push(TestName::LeeStrazicich);
-        }
-        if self.breaks == Some(1) {
-            names.push(TestName::ZivotAndrews);
-        }
-        if self.break_at.is_some() {
-            names.push(TestName::Perron);
+        let asked_for = [
+            (self.breaks.is_some(), TestName::LeeStrazicich),
+            (self.breaks == Some(1), TestName::ZivotAndrews),
+            (self.break_at.is_some(), TestName::Perron),
+        ];
+        for (is_asked, name) in asked_for {
+            if is_asked && !names.contains(&name) {
+                names.push(name);
+            }
         }
         names
     }

@@ -1,11 +1,10 @@
 use super::{PanelTest, PanelTestName};
-use crate::nulldist::{Side, Terms, draw_null};
+use crate::nulldist::{Side, Terms, draw_null, random_walk};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, estimate};
 use crate::unitroot::error::UnitRootError;
 use crate::unitroot::outcome::Null;
-use crate::unitroot::perron::walk;
 
 /// Panels drawn.
 const DRAWS: usize = 1_999;
@@ -39,7 +38,7 @@ pub fn cross_section_augmented(
     let statistic = mean_ratio(series, terms, &lags)?;
     let length = n.min(LONGEST_DRAWN);
     let null = draw_null(DRAWS, SEED, |stream| {
-        let walks: Vec<Vec<f64>> = series.iter().map(|_| walk(stream, length)).collect();
+        let walks: Vec<Vec<f64>> = series.iter().map(|_| random_walk(stream, length)).collect();
         mean_ratio(&walks, terms, &lags).ok().map(|value| vec![value])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
@@ -83,7 +82,7 @@ mod tests {
 
     fn drawn(count: usize, n: usize) -> crate::nulldist::Drawn {
         let null = draw_null(4_000, 91, |stream| {
-            let walks: Vec<Vec<f64>> = (0..count).map(|_| walk(stream, n)).collect();
+            let walks: Vec<Vec<f64>> = (0..count).map(|_| random_walk(stream, n)).collect();
             mean_ratio(&walks, Terms::Constant, &vec![0; count]).ok().map(|value| vec![value])
         });
         null.into_iter().next().expect("drawn")
@@ -100,7 +99,7 @@ mod tests {
 
     #[test]
     fn what_all_share_of_the_mean_takes_no_part() {
-        let own: Vec<Vec<f64>> = (0..5).map(|k| walk(&mut NormalStream::new(92, k), 70)).collect();
+        let own: Vec<Vec<f64>> = (0..5).map(|k| random_walk(&mut NormalStream::new(92, k), 70)).collect();
         let mean: Vec<f64> = (0..70).map(|t| own.iter().map(|x| x[t]).sum::<f64>() / 5.0).collect();
         let with: Vec<Vec<f64>> =
             own.iter().map(|x| x.iter().zip(&mean).map(|(a, b)| a + 3.0 * b).collect()).collect();

@@ -1,11 +1,10 @@
 use super::{PanelTest, PanelTestName};
-use crate::nulldist::{Side, Terms, draw_null};
-use crate::num::normal;
+use crate::nulldist::{Drawn, Side, Terms, draws_of, random_walk};
 use crate::num::triangular::TriangularFactor;
+use crate::num::{normal, scale};
 use crate::ols::{OlsError, bartlett_variance, estimate};
 use crate::unitroot::error::UnitRootError;
 use crate::unitroot::outcome::Null;
-use crate::unitroot::perron::walk;
 
 /// Panels drawn.
 const DRAWS: usize = 999;
@@ -31,19 +30,16 @@ const LONGEST_DRAWN: usize = 300;
 pub fn levin_lin_chu(series: &[Vec<f64>], terms: Terms, lags: &[usize]) -> Result<PanelTest, UnitRootError> {
     let found = pooled(series, terms, lags)?;
     let n = series.first().map_or(0, Vec::len).min(LONGEST_DRAWN);
-    let null = draw_null(DRAWS, SEED, |stream| {
-        let walks: Vec<Vec<f64>> = series.iter().map(|_| walk(stream, n)).collect();
-        pooled(&walks, terms, lags).ok().map(|one| vec![one.t, one.pull])
+    let null = draws_of(DRAWS, SEED, |stream| {
+        let walks: Vec<Vec<f64>> = series.iter().map(|_| random_walk(stream, n)).collect();
+        pooled(&walks, terms, lags).ok()
     });
-    let [ratios, pulls] = null.as_slice() else {
+    let mean = |value: fn(&Pooled) -> f64| scale::mean(&null.iter().map(value).collect::<Vec<_>>());
+    let mu = if terms == Terms::None { 0.0 } else { mean(|one| one.t) / mean(|one| one.pull) };
+    let drawn = Drawn::new(null.iter().map(|one| one.t - mu * one.pull));
+    if drawn.draws() == 0 {
         return Err(UnitRootError::NoDistribution);
-    };
-    let mu = if terms == Terms::None { 0.0 } else { ratios.mean_and_sd().0 / pulls.mean_and_sd().0 };
-    let corrected = draw_null(DRAWS, SEED, |stream| {
-        let walks: Vec<Vec<f64>> = series.iter().map(|_| walk(stream, n)).collect();
-        pooled(&walks, terms, lags).ok().map(|one| vec![one.t - mu * one.pull])
-    });
-    let drawn = corrected.first().ok_or(UnitRootError::NoDistribution)?;
+    }
     let value = found.t - mu * found.pull;
     let (centre, spread) = drawn.mean_and_sd();
     let statistic = (value - centre) / spread;
@@ -130,7 +126,7 @@ mod tests {
 
     #[test]
     fn of_one_series_the_pooled_ratio_is_its_own_but_for_degrees_of_freedom() {
-        let x = walk(&mut NormalStream::new(81, 0), 90);
+        let x = random_walk(&mut NormalStream::new(81, 0), 90);
         let mut factor = TriangularFactor::new(5);
         for t in 3..90 {
             factor.push_row([x[t - 1], 1.0, x[t - 1] - x[t - 2], x[t - 2] - x[t - 3], x[t] - x[t - 1]]);

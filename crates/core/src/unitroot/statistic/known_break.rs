@@ -94,7 +94,6 @@ fn without_bent_trend(x: &[f64], before: usize) -> Result<Vec<f64>, OlsError> {
 mod tests {
     use super::*;
     use crate::num::rng::NormalStream;
-    use crate::unitroot::statistic::break_search;
 
     fn walk(n: usize, seed: u64) -> Vec<f64> {
         let mut x = NormalStream::new(seed, 0).take(n);
@@ -117,13 +116,19 @@ mod tests {
     }
 
     #[test]
-    fn beside_the_pulse_it_is_the_regression_of_the_search_at_that_date() {
-        // Where the residual of that one row is nought the pulse takes nothing away.
+    fn the_pulse_takes_its_own_row_out_and_nothing_else() {
         let x = walk(120, 42);
-        for model in [BreakModel::Intercept, BreakModel::Both] {
-            let with = known_break(&x, model, 60, 2).expect("well posed");
-            let without = break_search(&x, model, 2, 60..=60).expect("well posed").statistic;
-            assert!((with - without).abs() < 0.5, "{with} {without}");
+        for lags in [0, 2] {
+            let mut factor = TriangularFactor::new(5 + lags);
+            for t in (lags + 1..120).filter(|t| *t != 60) {
+                let step = if t >= 60 { 1.0 } else { 0.0 };
+                let past = (1..=lags).map(|i| x[t - i] - x[t - i - 1]);
+                let row = [x[t - 1], 1.0, t as f64, step].into_iter().chain(past);
+                factor.push_row(row.chain([x[t] - x[t - 1]]));
+            }
+            let without = ratio(&estimate(&mut factor).expect("well posed"), 0);
+            let with = known_break(&x, BreakModel::Intercept, 60, lags).expect("well posed");
+            assert!((with - without).abs() < 1e-8, "{with} {without}");
         }
     }
 

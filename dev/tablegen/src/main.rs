@@ -86,8 +86,8 @@ enum Job {
     },
     /// Where long memory would be flagged by mistake, on series of random parameters
     Memory {
-        /// Series for each unit of share and size
-        #[arg(long, default_value_t = 100)]
+        /// Series of each size
+        #[arg(long, default_value_t = 1_000)]
         draws: u64,
     },
     /// How often the verdict is right on known processes

@@ -117,9 +117,9 @@ pub struct LongMemory {
     pub sd: f64,
 }
 
-/// What long memory pays, so that its odds pass 0.7 for 2.3 % of series of 200 observations of
-/// random parameters that have none (`kandrel-nulls memory`); of longer ones for fewer.
-const MEMORY_PRICE: f64 = -1.3;
+/// What long memory pays, so that its odds pass 0.7 for 2.3 % of series of 200 observations that
+/// are stationary about a mean, of random parameters (`kandrel-nulls memory`).
+const MEMORY_PRICE: f64 = -2.6;
 
 /// What a story pays: a constant, and per unit of `ln(n/200)`; fitted by `kandrel-nulls prices` to
 /// the probability that the true kind gets on series of random parameters.

@@ -77,7 +77,7 @@ const MODERATE: f64 = 0.75;
 const LOW: f64 = 0.50;
 /// Odds from which long memory is flagged, and from which it is the verdict.
 const FLAGGED: f64 = 0.7;
-const CLEARLY: f64 = 20.0;
+const CLEARLY: f64 = 5.0;
 
 /// The most probable kind, and its probability less what speaks against it.
 pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts: Vec<Doubt>) -> Verdict {
@@ -168,7 +168,7 @@ mod tests {
         };
         assert_eq!(with_memory(0.5), (Class::Stationary, Confidence::High, None));
         assert_eq!(with_memory(1.0), (Class::Stationary, Confidence::Moderate, Some(0.3)));
-        assert_eq!(with_memory(9.0).0, Class::Stationary);
+        assert_eq!(with_memory(4.0).0, Class::Stationary);
         assert_eq!(with_memory(30.0).0, Class::LongMemory);
         let long_memory = Some(LongMemory { odds: 30.0, d: 0.3, sd: 0.05 });
         let walk = StoryWeights { long_memory, ..stories(0.97, 0.02) };

@@ -161,7 +161,7 @@ pub const TOPICS: &[Topic] = &[
         alternative: None,
         reading: "The verdict is the most probable kind of story. From 90 % its confidence is high, from 75 % \
                   moderate; one notch lower where the ADF test contradicts it, where innovations stay \
-                  autocorrelated, and below 100 observations.",
+                  autocorrelated, where long memory explains the series as well, and below 100 observations.",
         misleads: "A root of 0.97 is called a unit root more often than not at 200 observations, and nothing can be \
                    done about it: see the interval of the largest root. A negative moving average near one hides a \
                    unit root in short series.",

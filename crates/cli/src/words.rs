@@ -1,6 +1,7 @@
 //! Small wordings that readers, results and errors share.
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
+use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::expr::{self, ParseError, STEPS};
 use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::{Frequency, Period};
@@ -142,6 +143,28 @@ pub fn lambda(choice: &Choice) -> String {
         end(high, boxcox::LARGEST, "above"),
         short(choice.guerrero)
     )
+}
+
+/// How a season was found that a step takes out.
+pub fn season_taken_out(windows: &Windows) -> String {
+    match windows.season_window {
+        SeasonWindow::Periodic => format!("season of {}, the same every time, taken out", windows.season),
+        SeasonWindow::Evolving(window) => {
+            format!("season of {}, evolving over {window} seasons at a time, taken out", windows.season)
+        }
+    }
+}
+
+/// The values that a step replaced.
+pub fn mended(values: &[(Period, f64, f64)]) -> String {
+    let one = |(period, from, to): &(Period, f64, f64)| format!("{period} {} → {}", short(*from), short(*to));
+    match values {
+        [] => "no odd values, nothing replaced".to_owned(),
+        some => {
+            let each: Vec<String> = some.iter().map(one).collect();
+            format!("{} replaced: {}", count(some.len(), "odd value"), first_few(&each))
+        }
+    }
 }
 
 /// A share as a percentage without needless noughts.

@@ -20,8 +20,8 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`expr`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`],
-//! [`relation`].
+//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
+//! [`decomp`], [`outlier`], [`expr`].
 //!
 //! # Example
 //! ```
@@ -34,13 +34,16 @@
 //! # Ok::<(), kandrel_core::unitroot::UnitRootError>(())
 //! ```
 
+pub mod arma;
 pub mod boxcox;
 pub mod corr;
+pub mod decomp;
 pub mod expr;
 pub mod lag;
 pub mod nulldist;
 pub mod num;
 pub mod ols;
+pub mod outlier;
 pub mod randomness;
 pub mod relation;
 pub mod series;

@@ -9,12 +9,12 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 13] = [
+const ORDER: [&str; 16] = [
     "num",
     "time",
     "series",
     "boxcox",
-    "expr",
+    "arma",
     "ols",
     "lag",
     "corr",
@@ -23,6 +23,9 @@ const ORDER: [&str; 13] = [
     "unitroot",
     "shape",
     "relation",
+    "decomp",
+    "outlier",
+    "expr",
 ];
 
 /// What a crate of pure numbers has no use for.

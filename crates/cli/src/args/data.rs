@@ -1,5 +1,7 @@
 use clap::{Args, ValueEnum};
-use kandrel_core::expr::{self, EvaluateError, Expression, Node, Undefined};
+use kandrel_core::decomp::DecompError;
+use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined};
+use kandrel_core::outlier::OutlierError;
 use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
 
 use kandrel_core::time::Period;
@@ -221,7 +223,7 @@ impl DataArgs {
         }
         let season = self.season(dataset);
         for one in &mut parsed {
-            choose_lambdas(dataset, one, span, season)?;
+            resolve(dataset, one, span, season)?;
         }
         if gaps == Gaps::Drop {
             dataset.note_left_out(&parsed.iter().flat_map(|one| one.node.columns()).collect::<Vec<_>>());
@@ -315,17 +317,21 @@ fn one_series(
     })
 }
 
-/// Puts chosen λs into the Box-Cox steps that leave them open, with a note each.
-fn choose_lambdas(
+/// Finds what steps take from the data, with a note for each.
+fn resolve(
     dataset: &mut Dataset,
     expression: &mut Expression,
     span: Span,
     season: usize,
 ) -> Result<(), CliError> {
-    let choices = expr::choose_lambdas(expression, &dataset.frame, span, season)
+    let found = expr::resolve(expression, &dataset.frame, span, season)
         .map_err(|error| evaluation_error(dataset, &expression.text, error))?;
-    let notes = choices.iter().map(|choice| format!("{}: {}", expression.text, words::lambda(choice)));
-    dataset.notes.extend(notes);
+    let note = |one: &Resolved| match one {
+        Resolved::Lambda(choice) => words::lambda(choice),
+        Resolved::Season(windows) => words::season_taken_out(windows),
+        Resolved::Mended(values) => words::mended(values),
+    };
+    dataset.notes.extend(found.iter().map(|one| format!("{}: {}", expression.text, note(one))));
     Ok(())
 }
 
@@ -381,7 +387,14 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         EvaluateError::NoBase { period } => {
             CliError::data(format!("{at}: there is no value in {period} to be 100")).advise(span)
         }
-        EvaluateError::OpenLambda => CliError::computation(format!("{at}: {error}")),
+        EvaluateError::Open => CliError::computation(format!("{at}: {error}")),
+        EvaluateError::Season(DecompError::NoSeason) | EvaluateError::Mend(OutlierError::NoSeason) => {
+            CliError::call(format!("{at}: {error}"))
+                .advise("give the number of observations in a season with --season N")
+        }
+        EvaluateError::Season(_) | EvaluateError::Mend(_) => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or leave the step out")
+        }
         EvaluateError::BoxCox(reason) => CliError::data(format!("{at}: no λ can be chosen: {reason}"))
             .advise("write the λ yourself, as boxcox=0.5, or take a longer series"),
         EvaluateError::TooFew { .. } => {

@@ -30,7 +30,7 @@ pub(super) fn apply(step: &Step, cells: &[Cell], setting: Setting<'_>) -> Result
         Step::Sqrt => each(cells, |v| power(v, 0.5)),
         Step::Abs => each(cells, |v| Ok(v.abs())),
         Step::BoxCox(lambda) => each(cells, |v| logarithm(v).map(|_| boxcox::transform(v, *lambda))),
-        Step::ChooseBoxCox => return Err(EvaluateError::OpenLambda),
+        Step::ChooseBoxCox | Step::Deseason | Step::Mend => return Err(EvaluateError::Open),
         Step::Difference(lag) => with_earlier(cells, *lag, |now, then| Ok(now - then)),
         Step::Percent(lag) => with_earlier(cells, *lag, |now, then| Ok(100.0 * (quotient(now, then)? - 1.0))),
         Step::Growth(lag) => {
@@ -57,11 +57,28 @@ pub(super) fn apply(step: &Step, cells: &[Cell], setting: Setting<'_>) -> Result
             each(cells, |v| Ok((v - mean) / sd))
         }
         Step::Cumulate => cumulated(cells),
+        Step::Without(season) => without(cells, season),
+        Step::Replaced(found) => replaced(cells, found),
     })
 }
 
 fn each(cells: &[Cell], function: impl Fn(f64) -> Result<f64, Undefined>) -> Vec<Cell> {
     cells.iter().enumerate().map(|(row, cell)| cell.map(row, &function)).collect()
+}
+
+fn without(cells: &[Cell], season: &[f64]) -> Vec<Cell> {
+    let pairs = cells.iter().zip(season).enumerate();
+    pairs.map(|(row, (cell, season))| cell.map(row, |value| Ok(value - season))).collect()
+}
+
+fn replaced(cells: &[Cell], found: &[(usize, f64)]) -> Vec<Cell> {
+    let mut out = cells.to_vec();
+    for (row, value) in found {
+        if let Some(cell) = out.get_mut(*row) {
+            *cell = Cell::Value(*value);
+        }
+    }
+    out
 }
 
 fn with_earlier(

@@ -5,6 +5,8 @@ use super::cells::{Cell, Trouble, Undefined, power, quotient};
 use super::node::{Kind, Node, Operator};
 use super::parse::Expression;
 use crate::boxcox::BoxCoxError;
+use crate::decomp::DecompError;
+use crate::outlier::OutlierError;
 use crate::series::{Frame, Lost, Series, SeriesError, SeriesWithGaps, Span};
 use crate::time::Period;
 
@@ -40,9 +42,15 @@ pub enum EvaluateError {
         /// Values needed.
         needed: usize,
     },
-    /// A λ that has not been chosen.
-    #[error("a λ has not been chosen")]
-    OpenLambda,
+    /// A step whose λ, season or odd values have not been found.
+    #[error("a step waits for what it takes from the data")]
+    Open,
+    /// No season can be taken out.
+    #[error("no season can be taken out: {0}")]
+    Season(DecompError),
+    /// Odd values cannot be looked for.
+    #[error("odd values cannot be looked for: {0}")]
+    Mend(OutlierError),
     /// No λ can be chosen.
     #[error(transparent)]
     BoxCox(#[from] BoxCoxError),

@@ -3,22 +3,22 @@
 
 mod apply;
 mod cells;
-mod choose;
 mod error;
 mod evaluate;
 mod names;
 mod node;
 mod parse;
+mod resolve;
 mod step;
 #[cfg(test)]
 mod tests;
 mod token;
 
 pub use cells::Undefined;
-pub use choose::choose_lambdas;
 pub use error::ParseError;
 pub use evaluate::{EvaluateError, evaluate, evaluate_with_gaps};
 pub use names::with_names;
 pub use node::{Kind, Node, Operator};
 pub use parse::{Expression, parse, with_steps};
+pub use resolve::{Resolved, resolve};
 pub use step::{STEPS, Step, StepSpec, Takes};

@@ -41,6 +41,14 @@ pub enum Step {
     Standardize,
     /// Cumulative sum.
     Cumulate,
+    /// Less its season, which is to be found.
+    Deseason,
+    /// Less the season found, one value a row of the frame.
+    Without(Vec<f64>),
+    /// Odd values replaced, which are to be found.
+    Mend,
+    /// The values of these rows replaced by those found.
+    Replaced(Vec<(usize, f64)>),
 }
 
 /// The largest polynomial that is taken out.
@@ -150,6 +158,8 @@ pub static STEPS: &[StepSpec] = &[
     plain!("demean", "minus the mean", Demean),
     plain!("standardize", "minus the mean, over the standard deviation", Standardize),
     plain!("cumulate", "cumulative sum", Cumulate),
+    plain!("deseason", "seasonally adjusted (loess decomposition)", Deseason),
+    plain!("mend", "odd values replaced (see the command outliers)", Mend),
 ];
 
 impl Step {
@@ -164,6 +174,11 @@ impl Step {
             Self::Per(name) | Self::Real(name) => Some(name),
             _ => None,
         }
+    }
+
+    /// Whether it takes something from the data that has not been found yet.
+    pub fn is_open(&self) -> bool {
+        matches!(self, Self::ChooseBoxCox | Self::Deseason | Self::Mend)
     }
 
     /// Whether it averages neighbours.

@@ -1,6 +1,7 @@
 //! Every step on values computed by hand.
 
 use super::*;
+use crate::decomp::DecompError;
 use crate::series::{Column, Frame, Series, SeriesError, Span};
 use crate::time::{Frequency, Period};
 
@@ -200,9 +201,10 @@ fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
     let start = Period::month(2001, 1).expect("valid");
     let frame = frame_of(start, &[("x", &cells)]);
     let mut expression = parse("x:boxcox,d1").expect("valid");
-    assert_eq!(evaluate(&expression, &frame, Span::default()), Err(EvaluateError::OpenLambda));
-    let choices = choose_lambdas(&mut expression, &frame, Span::default(), 1).expect("a choice");
-    let lambda = choices[0].likelihood.lambda;
+    assert_eq!(evaluate(&expression, &frame, Span::default()), Err(EvaluateError::Open));
+    let choices = resolve(&mut expression, &frame, Span::default(), 1).expect("a choice");
+    let Resolved::Lambda(choice) = &choices[0] else { panic!("{choices:?}") };
+    let lambda = choice.likelihood.lambda;
     let given = parse(&format!("x:boxcox={lambda},d1")).expect("valid");
     let values = |expression| evaluate(expression, &frame, Span::default()).expect("values").values;
     assert_eq!(values(&expression), values(&given));
@@ -210,9 +212,60 @@ fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
     let mut cells = cells;
     cells[30] = Some(-1.0);
     let frame = frame_of(start, &[("x", &cells)]);
-    let refused = choose_lambdas(&mut parse("x:boxcox").expect("valid"), &frame, Span::default(), 1);
+    let refused = resolve(&mut parse("x:boxcox").expect("valid"), &frame, Span::default(), 1);
     assert!(
         matches!(refused, Err(EvaluateError::Undefined { period, .. }) if period == start.offset(30)),
         "{refused:?}"
     );
+}
+
+/// Quarters from 2000 with a season, a line and small waves.
+fn quarters(count: u32) -> Vec<Option<f64>> {
+    let value =
+        |t: u32| 30.0 + f64::from(t) + [6.0, -2.0, 1.0, -5.0][t as usize % 4] + (f64::from(t) * 2.7).sin();
+    (0..count).map(|t| Some(value(t))).collect()
+}
+
+#[test]
+fn a_season_taken_out_on_the_sample_reaches_beyond_it() {
+    let start = Period::quarter(2000, 1).expect("valid");
+    let frame = frame_of(start, &[("x", &quarters(48))]);
+    let sample = Span::parse("2003-Q1..2009-Q4", Frequency::Quarter).expect("a span");
+    let mut expression = parse("x:deseason,d4").expect("valid");
+    let found = resolve(&mut expression, &frame, sample, 4).expect("a season");
+    assert!(matches!(found[..], [Resolved::Season(windows)] if windows.season == 4));
+    let changes = evaluate(&expression, &frame, sample).expect("values");
+    // The first change reaches back before the sample, where the season is that of its first year.
+    assert_eq!(changes.values.len(), 28);
+    assert!(changes.values.iter().all(|change| (change - 4.0).abs() < 2.5), "{:?}", changes.values);
+    let adjusted = {
+        let mut expression = parse("x:deseason").expect("valid");
+        resolve(&mut expression, &frame, Span::default(), 4).expect("a season");
+        evaluate(&expression, &frame, Span::default()).expect("values").values
+    };
+    let steps: Vec<f64> = adjusted.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    assert!(steps.iter().all(|step| (step - 1.0).abs() < 2.6), "{steps:?}");
+    assert_eq!(
+        resolve(&mut parse("x:deseason").expect("valid"), &frame, sample, 1),
+        Err(EvaluateError::Season(DecompError::NoSeason))
+    );
+}
+
+#[test]
+fn odd_values_are_replaced_and_named() {
+    let start = Period::quarter(2000, 1).expect("valid");
+    let mut cells = quarters(48);
+    cells[30] = Some(200.0);
+    let frame = frame_of(start, &[("x", &cells)]);
+    let mut expression = parse("x:mend").expect("valid");
+    let found = resolve(&mut expression, &frame, Span::default(), 4).expect("a search");
+    let [Resolved::Mended(values)] = &found[..] else { panic!("{found:?}") };
+    assert_eq!(values.iter().map(|one| one.0).collect::<Vec<_>>(), [start.offset(30)]);
+    let mended = evaluate(&expression, &frame, Span::default()).expect("values").values;
+    assert!((mended[30] - (30.0 + 30.0 + 1.0)).abs() < 2.0, "{}", mended[30]);
+    assert_eq!(mended[29], cells[29].expect("known"));
+    cells[12] = None;
+    let holed = frame_of(start, &[("x", &cells)]);
+    let refused = resolve(&mut parse("x:mend").expect("valid"), &holed, Span::default(), 4);
+    assert_eq!(refused, Err(SeriesError::Gaps { periods: vec![start.offset(12)] }.into()));
 }

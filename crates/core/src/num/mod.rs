@@ -1,6 +1,7 @@
 //! Numerical helpers that know nothing of time series.
 
 pub mod chi_squared;
+pub mod descent;
 pub mod normal;
 pub mod rng;
 pub mod scale;

@@ -3,6 +3,7 @@
 #![allow(clippy::expect_used)]
 
 mod correlation;
+mod decomp;
 mod randomness;
 mod shape;
 mod unit_root;

@@ -2,7 +2,7 @@
 
 use std::f64::consts::PI;
 
-use super::whiten::Mixture;
+use crate::arma::Mixture;
 
 /// A dynamic and its weight.
 #[derive(Debug, Clone)]
@@ -167,7 +167,7 @@ pub fn times(ar: &[f64], rho: f64) -> Vec<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::unitroot::story::whiten::Whitening;
+    use crate::arma::Whitening;
 
     #[test]
     fn factors_multiply() {

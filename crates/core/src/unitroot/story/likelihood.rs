@@ -1,7 +1,7 @@
 use rayon::prelude::*;
 
 use super::dynamics::{Weighted, times};
-use super::whiten::{Mixture, Whitening};
+use crate::arma::{Mixture, Whitening};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::estimate;
 

@@ -6,7 +6,6 @@ mod fitted;
 mod likelihood;
 mod memory;
 mod weigh;
-mod whiten;
 
 pub use fitted::fixed_part;
 pub use memory::{FractionalNoise, fractional_noise};

@@ -127,7 +127,7 @@ impl Whitening {
     pub fn products<const C: usize>(&self, rows: &[[f64; C]]) -> ([[f64; C]; C], f64) {
         let mut gram = [[0.0; C]; C];
         let (mut logs, mut product) = (0.0, 1.0_f64);
-        self.each(rows, |value, variance| {
+        self.each(0, rows, |value, variance| {
             let inverse = 1.0 / variance;
             for (a, sums) in gram.iter_mut().enumerate() {
                 let own = value[a] * inverse;
@@ -146,29 +146,34 @@ impl Whitening {
 
     /// The filtered columns over their standard deviations.
     pub fn filtered<const C: usize>(&self, rows: &[[f64; C]]) -> Vec<[f64; C]> {
+        self.filtered_from(0, rows)
+    }
+
+    /// The same of columns that are nought before the row `first`, from there on.
+    pub fn filtered_from<const C: usize>(&self, first: usize, rows: &[[f64; C]]) -> Vec<[f64; C]> {
         let mut out = Vec::with_capacity(rows.len());
-        self.each(rows, |value, variance| out.push(value.map(|v| v / variance.sqrt())));
+        self.each(first, rows, |value, variance| out.push(value.map(|v| v / variance.sqrt())));
         out
     }
 
-    /// Gives every filtered row with its variance.
-    fn each<const C: usize>(&self, rows: &[[f64; C]], mut take: impl FnMut(&[f64; C], f64)) {
+    /// Gives every filtered row from `first` on with its variance; those before are nought.
+    fn each<const C: usize>(&self, first: usize, rows: &[[f64; C]], mut take: impl FnMut(&[f64; C], f64)) {
         let mut filtered: Vec<[f64; C]> = Vec::with_capacity(rows.len());
         let Some(last) = self.steps.last() else {
             return;
         };
         for (t, row) in rows.iter().enumerate() {
-            let (variance, weights) = self.steps.get(t).unwrap_or(last);
+            let (variance, weights) = self.steps.get(first + t).unwrap_or(last);
             let mut value = *row;
-            if t >= self.raw {
-                for (i, phi) in self.ar.iter().enumerate() {
+            if first + t >= self.raw {
+                for (i, phi) in self.ar.iter().take(t).enumerate() {
                     let past = &rows[t - i - 1];
                     for c in 0..C {
                         value[c] -= phi * past[c];
                     }
                 }
             }
-            for (j, weight) in weights.iter().enumerate() {
+            for (j, weight) in weights.iter().take(t).enumerate() {
                 let past = &filtered[t - j - 1];
                 for c in 0..C {
                     value[c] -= weight * past[c];
@@ -223,6 +228,19 @@ mod tests {
                     assert!((gram[a][b] - plain[(a, b)]).abs() < 1e-7, "{mixture:?}");
                 }
             }
+        }
+    }
+
+    #[test]
+    fn columns_that_begin_later_are_filtered_from_there() {
+        let mixture = Mixture { ar: vec![0.9, -0.4], ma: vec![0.5, 0.3] };
+        let whitening = Whitening::new(&mixture, 40).expect("stationary");
+        let values = NormalStream::new(2, 0).take(40);
+        for first in [0, 1, 2, 7] {
+            let row = |(t, v): (usize, &f64)| [if t < first { 0.0 } else { *v }];
+            let rows: Vec<[f64; 1]> = values.iter().enumerate().map(row).collect();
+            let (whole, part) = (whitening.filtered(&rows), whitening.filtered_from(first, &rows[first..]));
+            assert!(whole[first..].iter().zip(&part).all(|(a, b)| (a[0] - b[0]).abs() < 1e-15));
         }
     }
 

@@ -1,0 +1,122 @@
+use super::whiten::{Mixture, Whitening};
+use crate::num::descent;
+
+/// A model of the changes of a series: a drift and a short mixture around it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ChangesModel {
+    /// The mixture of the changes.
+    pub mixture: Mixture,
+    /// Twice the negative logarithm of the likelihood, constants left out.
+    pub deviance: f64,
+}
+
+/// Autoregressive terms that are tried.
+const MOST_TERMS: usize = 2;
+
+/// How near to one a partial autocorrelation and the moving average may come; nearer for short
+/// series, where the memory of the filter costs nothing.
+fn bound(observations: usize) -> f64 {
+    if observations <= 2_000 { 0.9995 } else { 0.995 }
+}
+
+/// The mixture of up to two autoregressive terms and one moving-average term under which the
+/// changes `w` are likeliest, the number of terms by AICc.
+///
+/// # Formula
+/// `w_t = μ + Σ φ_i (w_{t-i} - μ) + e_t + θ e_{t-1}`, by exact maximum likelihood with μ and the
+/// variance concentrated out. A series that stays about a line has θ near minus one, a random
+/// walk has θ nought.
+///
+/// # Source
+/// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis; stationarity is kept by
+/// partial autocorrelations as in Monahan, J. F. (1984), Biometrika 71, 403-404.
+///
+/// # Result
+/// None where no mixture has a likelihood: all changes are alike.
+pub fn fit_changes(w: &[f64]) -> Option<ChangesModel> {
+    let rows: Vec<[f64; 2]> = w.iter().map(|change| [*change, 1.0]).collect();
+    let mut best: Option<(f64, ChangesModel)> = None;
+    let mut start = vec![0.0];
+    for terms in 0..=MOST_TERMS {
+        let deviance = |at: &[f64]| deviance(&mixture(at, bound(w.len())), &rows);
+        let starts = [start.clone(), vec![vec![0.0; terms], vec![-1.0]].concat()];
+        let fits =
+            starts.iter().filter_map(|from| descent::least(from, |at| descent::with_slope(at, deviance)));
+        let Some(found) = fits.min_by(|a, b| a.value.total_cmp(&b.value)) else {
+            continue;
+        };
+        // Drift, moving average and variance beside the autoregressive terms.
+        let (n, k) = (w.len() as f64, terms as f64 + 3.0);
+        let criterion = found.value + 2.0 * k * n / (n - k - 1.0).max(1.0);
+        if best.as_ref().is_none_or(|(least, _)| criterion < *least) {
+            let mixture = mixture(&found.at, bound(w.len()));
+            best = Some((criterion, ChangesModel { mixture, deviance: found.value }));
+        }
+        start = found.at;
+        start.insert(terms, 0.05);
+    }
+    best.map(|(_, model)| model)
+}
+
+/// The mixture of free numbers: partial autocorrelations, then the moving average.
+fn mixture(free: &[f64], bound: f64) -> Mixture {
+    let held = |x: &f64| bound * x / (1.0 + x * x).sqrt();
+    let (terms, moving) = free.split_at(free.len().saturating_sub(1));
+    let mut ar: Vec<f64> = Vec::new();
+    for partial in terms.iter().map(held) {
+        let before = ar.clone();
+        for (i, phi) in ar.iter_mut().enumerate() {
+            *phi -= partial * before[before.len() - 1 - i];
+        }
+        ar.push(partial);
+    }
+    Mixture { ar, ma: moving.iter().map(held).collect() }
+}
+
+fn deviance(mixture: &Mixture, rows: &[[f64; 2]]) -> Option<f64> {
+    let (gram, logs) = Whitening::new(mixture, rows.len())?.products(rows);
+    let sum = gram[0][0] - gram[0][1] * gram[0][1] / gram[1][1];
+    let n = rows.len() as f64;
+    (sum > 1e-14 * gram[0][0]).then(|| n * (sum / n).ln() + logs)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    fn changes(levels: &[f64]) -> Vec<f64> {
+        levels.windows(2).map(|pair| pair[1] - pair[0]).collect()
+    }
+
+    #[test]
+    fn noise_about_a_line_a_walk_and_an_autoregression_are_recognised() {
+        let noise = NormalStream::new(3, 0).take(400);
+        let flat: Vec<f64> = noise.iter().enumerate().map(|(t, e)| 5.0 + 0.1 * t as f64 + e).collect();
+        let model = fit_changes(&changes(&flat)).expect("changes");
+        assert!(model.mixture.ma[0] < -0.95, "{model:?}");
+        let walk: Vec<f64> = noise
+            .iter()
+            .scan(0.0, |level, e| {
+                *level += e;
+                Some(*level)
+            })
+            .collect();
+        let model = fit_changes(&changes(&walk)).expect("changes");
+        assert!(model.mixture.ma[0].abs() < 0.3 || !model.mixture.ar.is_empty(), "{model:?}");
+        let mut cycle = vec![0.0; 400];
+        for t in 2..400 {
+            cycle[t] = 1.2 * cycle[t - 1] - 0.6 * cycle[t - 2] + noise[t];
+        }
+        let model = fit_changes(&changes(&cycle)).expect("changes");
+        assert!(
+            (model.mixture.ar[0] - 1.2).abs() < 0.12 && (model.mixture.ar[1] + 0.6).abs() < 0.12,
+            "{model:?}"
+        );
+    }
+
+    #[test]
+    fn changes_that_are_all_alike_have_no_model() {
+        assert_eq!(fit_changes(&[0.5; 40]), None);
+    }
+}

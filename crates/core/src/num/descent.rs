@@ -1,0 +1,147 @@
+//! The least value of a smooth function of a few arguments.
+
+/// Where it is least.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Least {
+    /// The arguments.
+    pub at: Vec<f64>,
+    /// The value there.
+    pub value: f64,
+    /// Whether the slope had vanished when the search ended.
+    pub settled: bool,
+}
+
+/// Steps, at most.
+const MOST_STEPS: usize = 200;
+/// Halvings of a step that does not descend, at most.
+const MOST_HALVINGS: usize = 30;
+/// A step must gain this share of what the slope promises.
+const SUFFICIENT: f64 = 1e-4;
+/// The slope counts as vanished once `½ g'Hg` is no larger.
+const VANISHED: f64 = 1e-9;
+
+/// Descends from a start by the method of Broyden, Fletcher, Goldfarb and Shanno (1970), with
+/// steps halved until they gain enough.
+///
+/// # Input
+/// `function` gives the value and its slope; none, or a value that is not finite, where it is
+/// not defined: such a point is not taken. None is returned where the start is such a point.
+pub fn least(start: &[f64], function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>) -> Option<Least> {
+    let defined = |at: &[f64]| {
+        function(at).filter(|(value, slope)| value.is_finite() && slope.iter().all(|g| g.is_finite()))
+    };
+    let count = start.len();
+    let mut at = start.to_vec();
+    let (mut value, mut slope) = defined(&at)?;
+    let mut inverse = identity(count);
+    let mut settled = count == 0;
+    for step in 0..MOST_STEPS {
+        let mut direction: Vec<f64> = inverse.iter().map(|row| -product(row, &slope)).collect();
+        let mut promised = product(&direction, &slope);
+        if promised >= 0.0 {
+            inverse = identity(count);
+            direction = slope.iter().map(|g| -g).collect();
+            promised = -product(&slope, &slope);
+        }
+        settled = -0.5 * promised <= VANISHED;
+        if settled {
+            break;
+        }
+        // The first direction has no scale yet.
+        let longest = direction.iter().fold(0.0, |most: f64, d| most.max(d.abs()));
+        let mut length = if step == 0 { (0.2 / longest).min(1.0) } else { (2.0 / longest).min(1.0) };
+        let mut next = None;
+        for _ in 0..MOST_HALVINGS {
+            let tried: Vec<f64> = at.iter().zip(&direction).map(|(x, d)| x + length * d).collect();
+            next = defined(&tried)
+                .filter(|(reached, _)| *reached <= value + SUFFICIENT * length * promised)
+                .map(|(reached, own)| (tried, reached, own));
+            if next.is_some() {
+                break;
+            }
+            length *= 0.5;
+        }
+        let Some((tried, reached, own)) = next else {
+            break;
+        };
+        let moved: Vec<f64> = tried.iter().zip(&at).map(|(a, b)| a - b).collect();
+        let turned: Vec<f64> = own.iter().zip(&slope).map(|(a, b)| a - b).collect();
+        update(&mut inverse, &moved, &turned, step == 0);
+        (at, value, slope) = (tried, reached, own);
+    }
+    Some(Least { at, value, settled })
+}
+
+/// The slope by central differences, for functions that do not give theirs.
+pub fn with_slope(at: &[f64], function: impl Fn(&[f64]) -> Option<f64>) -> Option<(f64, Vec<f64>)> {
+    let value = function(at)?;
+    let slope = |place: usize| {
+        let step = 1e-5 * at[place].abs().max(1.0);
+        let moved = |sign: f64| {
+            let mut near = at.to_vec();
+            near[place] += sign * step;
+            function(&near)
+        };
+        Some((moved(1.0)? - moved(-1.0)?) / (2.0 * step))
+    };
+    Some((value, (0..at.len()).map(slope).collect::<Option<_>>()?))
+}
+
+fn identity(count: usize) -> Vec<Vec<f64>> {
+    (0..count).map(|row| (0..count).map(|column| f64::from(u8::from(row == column))).collect()).collect()
+}
+
+fn product(a: &[f64], b: &[f64]) -> f64 {
+    a.iter().zip(b).map(|(x, y)| x * y).sum()
+}
+
+/// The inverse curvature learns from a step, unless that tells of no curvature.
+fn update(inverse: &mut [Vec<f64>], moved: &[f64], turned: &[f64], first: bool) {
+    let curvature = product(moved, turned);
+    if curvature <= 1e-12 * product(turned, turned).sqrt() * product(moved, moved).sqrt() {
+        return;
+    }
+    if first {
+        let scale = curvature / product(turned, turned);
+        inverse.iter_mut().flatten().for_each(|entry| *entry *= scale);
+    }
+    let through: Vec<f64> = inverse.iter().map(|row| product(row, turned)).collect();
+    let factor = (1.0 + product(turned, &through) / curvature) / curvature;
+    for (i, row) in inverse.iter_mut().enumerate() {
+        for (j, entry) in row.iter_mut().enumerate() {
+            *entry +=
+                factor * moved[i] * moved[j] - (through[i] * moved[j] + moved[i] * through[j]) / curvature;
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Rosenbrock's valley (1960): least at (1, 1).
+    fn valley(at: &[f64]) -> Option<f64> {
+        Some(100.0 * (at[1] - at[0] * at[0]).powi(2) + (1.0 - at[0]).powi(2))
+    }
+
+    #[test]
+    fn a_bent_valley_is_followed_to_its_end() {
+        let found = least(&[-1.2, 1.0], |at| with_slope(at, valley)).expect("defined everywhere");
+        assert!(found.settled && found.value < 1e-8, "{found:?}");
+        assert!((found.at[0] - 1.0).abs() < 1e-3 && (found.at[1] - 1.0).abs() < 1e-3);
+    }
+
+    #[test]
+    fn places_without_a_value_are_walked_around() {
+        let bounded = |at: &[f64]| (at[0] > 0.0).then(|| at[0] - at[0].ln());
+        let found = least(&[5.0], |at| with_slope(at, bounded)).expect("a start inside");
+        assert!((found.at[0] - 1.0).abs() < 1e-4);
+        assert_eq!(least(&[-1.0], |at| with_slope(at, bounded)), None);
+    }
+
+    #[test]
+    fn without_arguments_there_is_only_the_value() {
+        let found = least(&[], |_| Some((3.0, Vec::new()))).expect("a value");
+        assert_eq!((found.value, found.settled), (3.0, true));
+    }
+}

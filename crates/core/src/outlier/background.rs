@@ -1,0 +1,61 @@
+use super::error::OutlierError;
+use crate::decomp::{DecompOptions, Loess, Points, by_loess};
+use crate::num::scale;
+
+/// What a series would be without odd values: trend and season that these do not move.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Background {
+    pub trend: Vec<f64>,
+    pub season: Vec<f64>,
+}
+
+/// Values that the trend of a series without season takes together.
+const TREND_WINDOW: usize = 13;
+/// Rounds of weighing of such a trend.
+const ROUNDS: usize = 5;
+
+impl Background {
+    /// Of the robust decomposition; where there is no season, a robust local line.
+    pub fn of(y: &[f64], season: usize) -> Result<Self, OutlierError> {
+        if season > 1 {
+            let cells: Vec<Option<f64>> = y.iter().copied().map(Some).collect();
+            let options = DecompOptions { robust: true, ..DecompOptions::of(season) };
+            let found = by_loess(&cells, &options)?;
+            let season = found.season();
+            return Ok(Self { trend: found.trend.into_iter().flatten().collect(), season });
+        }
+        let places: Vec<f64> = (0..y.len()).map(|t| t as f64).collect();
+        let line = Loess::new(TREND_WINDOW, 1);
+        let mut weights = vec![1.0; y.len()];
+        let mut trend = Vec::new();
+        for _ in 0..ROUNDS {
+            let points = Points { places: &places, values: y, weights: Some(&weights) };
+            trend = line.smooth(points, 0.0, y.len());
+            let sizes: Vec<f64> = y.iter().zip(&trend).map(|(value, level)| (value - level).abs()).collect();
+            let reach = 6.0 * median(&sizes);
+            if reach <= 0.0 {
+                break;
+            }
+            let weight = |size: &f64| (1.0 - (size / reach).powi(2)).max(0.0).powi(2);
+            weights = sizes.iter().map(weight).collect();
+        }
+        Ok(Self { trend, season: vec![0.0; y.len()] })
+    }
+
+    /// What a value would be if nothing odd had happened.
+    pub fn expected(&self, t: usize) -> f64 {
+        self.trend[t] + self.season[t]
+    }
+
+    /// What is left of each value.
+    pub fn remainder(&self, y: &[f64]) -> Vec<f64> {
+        y.iter().enumerate().map(|(t, value)| value - self.expected(t)).collect()
+    }
+}
+
+/// The middle value.
+pub(super) fn median(values: &[f64]) -> f64 {
+    let mut sorted = values.to_vec();
+    sorted.sort_unstable_by(f64::total_cmp);
+    scale::quantile(&sorted, 0.5).unwrap_or_default()
+}

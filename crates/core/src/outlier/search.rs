@@ -1,0 +1,231 @@
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::background::Background;
+use super::error::OutlierError;
+use super::event::{Event, EventKind};
+use super::growing::growing;
+use super::likelihood::{Limits, likelihood_search};
+use super::remainder::far_out;
+use super::same_season::same_season;
+use crate::num::scale;
+
+/// A way to find odd values.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Method {
+    /// Each value against all before it.
+    Growing,
+    /// Each value against the same season of the other years.
+    Season,
+    /// Remainders of a robust decomposition.
+    Remainder,
+    /// Likelihood ratio of single values, shifts and temporary changes.
+    Likelihood,
+}
+
+impl Method {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::Growing, Self::Season, Self::Remainder, Self::Likelihood];
+}
+
+/// Values needed at least.
+const FEWEST: usize = 20;
+/// Seasons needed at least.
+const FEWEST_SEASONS: usize = 3;
+/// Standard deviations from which a method calls a value odd.
+pub(super) const LIMIT: f64 = 3.5;
+/// Standard errors from which the likelihood alone marks a single value.
+const CLEAR: f64 = 3.8;
+/// Standard errors from which the likelihood alone calls a shift.
+const SHIFT_LIMIT: f64 = 4.5;
+
+/// What is asked for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct OutlierOptions {
+    /// Observations in a season; 1 for none.
+    pub season: usize,
+    /// The ways to be gone; those that need a season are left out without one.
+    pub methods: Vec<Method>,
+}
+
+/// A value that one method at least calls odd.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OddValue {
+    /// Where.
+    pub place: usize,
+    /// What happened.
+    pub kind: EventKind,
+    /// What the value would have been.
+    pub expected: f64,
+    /// Score by each method that calls it odd, in standard deviations.
+    pub scores: Vec<(Method, f64)>,
+    /// Whether the methods agree enough to mark it.
+    pub marked: bool,
+}
+
+/// What was found.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Outliers {
+    /// The methods that were used.
+    pub methods: Vec<Method>,
+    /// How many of them must agree.
+    pub agreeing: usize,
+    /// In order of time.
+    pub odd: Vec<OddValue>,
+    /// What each value would be without odd ones.
+    pub expected: Vec<f64>,
+    /// Values at the beginning that the growing window cannot judge.
+    pub unjudged: usize,
+    pub(super) background: Background,
+    pub(super) events: Vec<Event>,
+}
+
+impl Outliers {
+    /// Those that are marked.
+    pub fn marked(&self) -> impl Iterator<Item = &OddValue> {
+        self.odd.iter().filter(|odd| odd.marked)
+    }
+}
+
+/// Looks for odd values in several ways.
+///
+/// # Rule
+/// A single value or temporary change is marked if two methods call it odd (one, if only one is
+/// used): beyond 3.5 standard deviations, or three interquartile ranges for the remainder. The
+/// likelihood search alone marks a single value from 3.8 standard errors on, and a level shift,
+/// which no other method can tell, from 4.5; a shift is taken out before the others look.
+///
+/// # Errors
+/// [`OutlierError`].
+pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierError> {
+    let season = options.season.max(1);
+    let methods = usable(y, season, &options.methods)?;
+    let uses = |method| methods.contains(&method);
+    let mut background = Background::of(y, season)?;
+    let mut events = Vec::new();
+    let mut level = y.to_vec();
+    if uses(Method::Likelihood) {
+        events = searched(y, &background)?;
+        level = without_shifts(y, &events);
+        if events.iter().any(|event| event.kind == EventKind::LevelShift) {
+            background = Background::of(&level, season)?;
+            events = searched(y, &background)?;
+            level = without_shifts(y, &events);
+            background = Background::of(&level, season)?;
+        }
+    }
+    let remainder = background.remainder(&level);
+    let agreeing = methods.len().min(2);
+    let mut found = Found { odd: Vec::new() };
+    let mut unjudged = 0;
+    if uses(Method::Growing) {
+        let judged = growing(&level, season, LIMIT);
+        unjudged = judged.scores.iter().position(Option::is_some).unwrap_or(y.len());
+        for (place, score) in judged.scores.iter().enumerate().filter(|(_, score)| beyond(**score)) {
+            let kind =
+                if judged.shifts.contains(&place) { EventKind::LevelShift } else { EventKind::Additive };
+            found.add(place, kind, Method::Growing, score.unwrap_or_default());
+        }
+    }
+    if uses(Method::Season) {
+        let detrended: Vec<f64> =
+            level.iter().zip(&background.trend).map(|(value, trend)| value - trend).collect();
+        for (place, score) in
+            same_season(&detrended, season).iter().enumerate().filter(|(_, score)| beyond(**score))
+        {
+            found.add(place, EventKind::Additive, Method::Season, score.unwrap_or_default());
+        }
+    }
+    if uses(Method::Remainder) {
+        let (scores, odd) = far_out(&remainder);
+        for place in (0..y.len()).filter(|place| odd[*place]) {
+            found.add(place, EventKind::Additive, Method::Remainder, scores[place].unwrap_or_default());
+        }
+    }
+    for event in &events {
+        found.add(event.place, event.kind, Method::Likelihood, event.score);
+    }
+    let expected: Vec<f64> = (0..y.len()).map(|t| background.expected(t) + y[t] - level[t]).collect();
+    let odd = found.judged(&expected, &level, y, agreeing);
+    Ok(Outliers { methods, agreeing, odd, expected, unjudged, background, events })
+}
+
+fn beyond(score: Option<f64>) -> bool {
+    score.is_some_and(|score| score.abs() > LIMIT)
+}
+
+/// The methods that a series bears.
+fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, OutlierError> {
+    scale::check(y).map_err(|unusable| match unusable {
+        scale::Unusable::Constant => OutlierError::Constant,
+        scale::Unusable::NotFinite(place) => OutlierError::NotFinite { place },
+    })?;
+    let needed = FEWEST.max(if season > 1 { FEWEST_SEASONS * season } else { 0 });
+    if y.len() < needed {
+        return Err(OutlierError::TooShort { observations: y.len(), needed });
+    }
+    let fits = |method: &Method| season > 1 || *method != Method::Season;
+    let mut methods: Vec<Method> = asked.iter().copied().filter(fits).collect();
+    methods.sort_unstable();
+    methods.dedup();
+    if methods.is_empty() { Err(OutlierError::NoSeason) } else { Ok(methods) }
+}
+
+fn searched(y: &[f64], background: &Background) -> Result<Vec<Event>, OutlierError> {
+    let adjusted: Vec<f64> = y.iter().zip(&background.season).map(|(value, season)| value - season).collect();
+    likelihood_search(&adjusted, Limits { value: LIMIT, shift: SHIFT_LIMIT })
+}
+
+/// The series with every shift of its level taken back.
+fn without_shifts(y: &[f64], events: &[Event]) -> Vec<f64> {
+    let mut level = y.to_vec();
+    for event in events.iter().filter(|event| event.kind == EventKind::LevelShift) {
+        level.iter_mut().skip(event.place).for_each(|value| *value -= event.size);
+    }
+    level
+}
+
+struct Found {
+    odd: Vec<OddValue>,
+}
+
+impl Found {
+    fn add(&mut self, place: usize, kind: EventKind, method: Method, score: f64) {
+        match self.odd.iter_mut().find(|odd| odd.place == place) {
+            Some(odd) => {
+                odd.scores.push((method, score));
+                // The likelihood, which comes last, knows the kinds apart.
+                odd.kind = if method == Method::Likelihood { kind } else { odd.kind };
+            }
+            None => {
+                self.odd.push(OddValue {
+                    place,
+                    kind,
+                    expected: 0.0,
+                    scores: vec![(method, score)],
+                    marked: false,
+                });
+            }
+        }
+    }
+
+    fn judged(mut self, expected: &[f64], level: &[f64], y: &[f64], agreeing: usize) -> Vec<OddValue> {
+        for odd in &mut self.odd {
+            let shift = odd.kind == EventKind::LevelShift;
+            let likelihood = odd.scores.iter().find(|(method, _)| *method == Method::Likelihood);
+            let clear = likelihood.is_some_and(|(_, score)| match odd.kind {
+                EventKind::Additive => score.abs() > CLEAR,
+                EventKind::LevelShift => true,
+                EventKind::TemporaryChange => false,
+            });
+            odd.marked = odd.scores.len() >= agreeing || clear;
+            // A shift is odd against the level before it.
+            let before = odd.place.saturating_sub(1);
+            let moved = (y[odd.place] - level[odd.place]) - (y[before] - level[before]);
+            odd.expected = expected[odd.place] - if shift { moved } else { 0.0 };
+        }
+        self.odd.sort_by_key(|odd| odd.place);
+        self.odd
+    }
+}

@@ -35,7 +35,8 @@ use schemars::Schema;
 #[command(name = "kandrel", version, infer_subcommands = true, arg_required_else_help = true)]
 #[command(max_term_width = 80)]
 #[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`. \
-    Demo data: any FILE may be `demo:harbour`, or `demo:timber`.")]
+    Demo data: any FILE may be `demo:harbour`, \
+    `demo:timber` or `demo:gate`.")]
 struct Call {
     #[command(subcommand)]
     command: Command,

@@ -233,6 +233,12 @@ pub fn season_names(frequency: Frequency, season: usize) -> Vec<String> {
     }
 }
 
+/// The preposition before such a place: days are `on`, all else is `in`.
+pub fn at_place(place: &str) -> &'static str {
+    let is_date = place.len() == 10 && place.starts_with(|c: char| c.is_ascii_digit());
+    if is_date || DAYS.contains(&place) { "on" } else { "in" }
+}
+
 /// The name of an axis of such places.
 pub fn season_axis(frequency: Frequency, season: usize) -> String {
     match frequency {

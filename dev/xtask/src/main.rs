@@ -1,5 +1,6 @@
 //! Chores of the workspace.
 
+mod gate;
 mod harbour;
 mod messy;
 mod timber;
@@ -56,6 +57,7 @@ fn write_schemas(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
 fn write(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
     std::fs::write(into.join("harbour.csv"), harbour::csv())?;
     std::fs::write(into.join("timber.csv"), timber::csv())?;
+    std::fs::write(into.join("gate.csv"), gate::csv())?;
     std::fs::write(into.join("messy.csv"), messy::csv())?;
     std::fs::write(into.join("messy.xlsx"), messy::xlsx()?)?;
     Ok(())

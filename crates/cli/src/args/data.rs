@@ -177,7 +177,7 @@ impl DataArgs {
             return Err(CliError::call("--gaps keep: this command takes no gaps")
                 .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
         }
-        let all = self.series_with_gaps(dataset, expressions, Gaps::Refuse)?;
+        let all = self.evaluated(dataset, expressions, Gaps::Refuse, false)?;
         note_smoothing(dataset, &all);
         let whole = |series: SeriesWithGaps| {
             let name = series.name.clone();
@@ -206,6 +206,17 @@ impl DataArgs {
         expressions: &[String],
         usual: Gaps,
     ) -> Result<Vec<SeriesWithGaps>, CliError> {
+        self.evaluated(dataset, expressions, usual, true)
+    }
+
+    /// The same, for a command that `keeps` gaps or does not.
+    fn evaluated(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+        usual: Gaps,
+        keeps: bool,
+    ) -> Result<Vec<SeriesWithGaps>, CliError> {
         let gaps = self.gaps.unwrap_or(usual);
         let span = self.span(dataset)?;
         let named = self.named(dataset)?;
@@ -228,7 +239,7 @@ impl DataArgs {
         if gaps == Gaps::Drop {
             dataset.note_left_out(&parsed.iter().flat_map(|one| one.node.columns()).collect::<Vec<_>>());
         }
-        parsed.iter().map(|one| one_series(dataset, one, span, gaps)).collect()
+        parsed.iter().map(|one| one_series(dataset, one, span, gaps, keeps)).collect()
     }
 
     /// The expressions that `--let` names; each may use the ones before it.
@@ -300,6 +311,7 @@ fn one_series(
     expression: &Expression,
     span: Span,
     gaps: Gaps,
+    keeps: bool,
 ) -> Result<SeriesWithGaps, CliError> {
     let reduced = (gaps == Gaps::Drop).then(|| dataset.frame.without_gaps_in(&expression.node.columns()));
     let frame = reduced.as_ref().unwrap_or(&dataset.frame);
@@ -311,7 +323,7 @@ fn one_series(
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
             let stretch =
                 expr::evaluate_with_gaps(expression, frame, span).ok().map(|series| longest(&series, span));
-            gaps_error(dataset, &expression.text, &periods, stretch.as_deref())
+            gaps_error(dataset, &expression.text, &periods, stretch.as_deref(), keeps)
         }
         error => evaluation_error(dataset, &expression.text, error),
     })
@@ -346,10 +358,22 @@ fn longest(series: &SeriesWithGaps, span: Span) -> String {
     format!("{}..{last}", series.period(best.start))
 }
 
-fn gaps_error(dataset: &Dataset, text: &str, periods: &[Period], stretch: Option<&str>) -> CliError {
+fn gaps_error(
+    dataset: &Dataset,
+    text: &str,
+    periods: &[Period],
+    stretch: Option<&str>,
+    keeps: bool,
+) -> CliError {
     let sample = stretch.map_or("--sample".to_owned(), |stretch| format!("--sample {stretch}"));
-    CliError::data(format!("{}, {text}: values are missing in {}", dataset.source, words::periods(periods)))
-        .advise("fill them with --gaps linear, seasonal or previous")
+    let error = CliError::data(format!(
+        "{}, {text}: values are missing in {}",
+        dataset.source,
+        words::periods(periods)
+    ))
+    .advise("fill them with --gaps linear, seasonal or previous");
+    let error = if keeps { error.advise("or leave them open with --gaps keep") } else { error };
+    error
         .advise("or leave them out with --gaps drop")
         .advise(format!("or take the longest stretch without gaps with {sample}"))
 }
@@ -406,7 +430,9 @@ fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> CliE
         EvaluateError::Series(SeriesError::Empty) => {
             CliError::data(format!("{at}: no values in the periods asked for")).advise(span)
         }
-        EvaluateError::Series(SeriesError::Gaps { periods }) => gaps_error(dataset, text, &periods, None),
+        EvaluateError::Series(SeriesError::Gaps { periods }) => {
+            gaps_error(dataset, text, &periods, None, false)
+        }
     }
 }
 

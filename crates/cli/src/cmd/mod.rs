@@ -1,8 +1,10 @@
 //! The one registry of commands.
 
 mod acf;
+mod decompose;
 mod explain;
 mod inspect;
+mod outliers;
 mod plot;
 mod randomness;
 mod relate;
@@ -62,6 +64,8 @@ commands! {
     Relate => relate,
     Randomness => randomness,
     Stationarity => stationarity,
+    Decompose => decompose,
+    Outliers => outliers,
     Transform => transform,
     Tour => tour,
     Explain => explain,

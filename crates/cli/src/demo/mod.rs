@@ -4,6 +4,7 @@
 const SETS: &[(&str, &[u8])] = &[
     ("harbour", include_bytes!("harbour.csv")),
     ("timber", include_bytes!("timber.csv")),
+    ("gate", include_bytes!("gate.csv")),
     ("messy.csv", include_bytes!("messy.csv")),
     ("messy.xlsx", include_bytes!("messy.xlsx")),
 ];

@@ -31,6 +31,20 @@ pub struct Panel {
     pub bars: Vec<(f64, f64)>,
     /// Half the width of a band around nought.
     pub band: Option<f64>,
+    /// Values that are pointed out.
+    pub marks: Vec<Mark>,
+    /// Height of a bar beside the panel that stands for the same amount in every panel.
+    pub measure: Option<f64>,
+}
+
+/// A value that is pointed out.
+#[derive(Debug, Clone)]
+pub struct Mark {
+    pub at: f64,
+    pub value: f64,
+    pub name: String,
+    /// Filled, or an outline only.
+    pub filled: bool,
 }
 
 /// What the bottom axis shows.
@@ -103,6 +117,15 @@ impl Line {
     }
 }
 
+impl Plot {
+    /// With the first line of each panel only, as a terminal shows one line at a time.
+    #[must_use]
+    pub fn of_first_lines(mut self) -> Self {
+        self.panels.iter_mut().for_each(|panel| panel.lines.truncate(1));
+        self
+    }
+}
+
 impl Panel {
     /// The lowest and highest value in it.
     pub fn reach(&self) -> (f64, f64) {
@@ -119,6 +142,7 @@ impl Panel {
             .chain(boxes)
             .chain(bars)
             .chain(dots)
+            .chain(self.marks.iter().map(|mark| mark.value))
             .chain(band)
             .fold(ends, |(low, high), value| (low.min(value), high.max(value)))
     }

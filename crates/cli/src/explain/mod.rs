@@ -4,6 +4,7 @@
 mod breaks;
 mod correlation;
 mod panel;
+mod parts;
 mod randomness;
 mod unit_root;
 
@@ -40,6 +41,7 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Unit roots and stationarity", unit_root::TOPICS),
     ("Breaks, memory, bootstrap", breaks::TOPICS),
     ("Several series together", panel::TOPICS),
+    ("Decomposition and odd values", parts::TOPICS),
 ];
 
 /// All topics in order.

@@ -8,7 +8,7 @@ use super::panel::{
     value_scale,
 };
 use super::theme;
-use crate::document::{Along, BoxMark, Ink, Line, Panel, Plot};
+use crate::document::{Along, BoxMark, Ink, Line, Mark, Panel, Plot};
 use crate::render::number;
 
 /// Room left of a panel for its numbers.
@@ -76,6 +76,42 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
     }
     for line in &panel.lines {
         draw_line(drawing, line, along, up);
+    }
+    draw_marks(drawing, &panel.marks, along, up);
+    if let Some(amount) = panel.measure {
+        draw_measure(drawing, amount, place, up);
+    }
+}
+
+/// A bar at the right edge as high as an amount.
+fn draw_measure(drawing: &mut Drawing, amount: f64, place: Place, up: Scale) {
+    let height = (up.at(0.0) - up.at(amount)).abs();
+    let y = 0.5 * (place.top + place.bottom - height);
+    let x = place.right + 8.0;
+    drawing.add(Shape::Rect { x, y, width: 9.0, height, fill: theme::SAND, stroke: Some(theme::SAND_EDGE) });
+}
+
+/// Squares on the values pointed out, and their names as far as there is room.
+fn draw_marks(drawing: &mut Drawing, marks: &[Mark], along: Scale, up: Scale) {
+    let (left, right) = (along.at(along.low), along.at(along.high));
+    let mut named: Vec<(f64, f64)> = Vec::new();
+    for mark in marks {
+        let (x, y) = (along.at(mark.at), up.at(mark.value));
+        let fill = if mark.filled { theme::BRICK } else { theme::PAPER };
+        let stroke = Some(theme::BRICK);
+        let square = Shape::Rect { x: x - 4.0, y: y - 4.0, width: 8.0, height: 8.0, fill, stroke };
+        drawing.add(Shape::Titled {
+            title: format!("{}: {}", mark.name, number(mark.value, 2)),
+            shapes: vec![square],
+        });
+        let wide = font(false).width(&mark.name, theme::TICK);
+        let free = |other: &(f64, f64)| (other.0 - x).abs() > wide + 16.0 || (other.1 - y).abs() > 18.0;
+        if mark.filled && named.iter().all(free) {
+            let at_right = x + 10.0 + wide <= right || x - 10.0 - wide < left;
+            let (x_name, anchor) = if at_right { (x + 10.0, Anchor::Start) } else { (x - 10.0, Anchor::End) };
+            drawing.text((x_name, y + 4.5), &mark.name, theme::TICK, theme::TEXT, anchor);
+            named.push((x, y));
+        }
     }
 }
 

@@ -9,9 +9,10 @@ pub const TEXT: &str = "#22221f";
 pub const FAINT_TEXT: &str = "#5c5c56";
 pub const PAPER: &str = "#ffffff";
 pub const OCHRE: &str = "#b8741a";
+pub const BRICK: &str = "#9e4a34";
 
 /// Series take these in turn.
-pub const SERIES: [&str; 6] = [PETROL, OCHRE, "#7a3b69", "#5f7a35", "#5b6675", "#9e4a34"];
+pub const SERIES: [&str; 6] = [PETROL, OCHRE, "#7a3b69", "#5f7a35", "#5b6675", BRICK];
 
 /// From old to new.
 pub const AGES: [&str; 7] = ["#d5dfe2", "#b6c8cd", "#93b0b8", "#6d96a1", "#477a88", "#275f6f", PETROL];

@@ -1,7 +1,9 @@
 //! From results of the core to documents and to the JSON contract.
 
 pub mod acf;
+pub mod decompose;
 pub mod inspect;
+pub mod outliers;
 pub mod plot;
 pub mod randomness;
 pub mod relate;

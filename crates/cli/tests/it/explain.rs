@@ -19,6 +19,9 @@ fn every_test_that_a_command_reports_is_explained() {
             names.insert(test["test"].as_str().expect("a name").replace("_joint", ""));
         }
     }
+    for method in ["growing", "season", "remainder", "likelihood"] {
+        folder.run(&format!("explain {method}")).succeeds();
+    }
     assert!(names.len() >= 27, "{names:?}");
     for name in names {
         let output = folder.run(&format!("explain {name}"));

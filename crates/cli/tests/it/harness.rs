@@ -93,6 +93,12 @@ impl Outcome {
         self
     }
 
+    /// A call that the reader of the command line itself refuses.
+    pub fn fails_call(&self, text: &str) {
+        assert_eq!((self.status, self.stdout.as_str()), (2, ""), "{}", self.stderr);
+        assert!(self.stderr.contains(text), "{text:?} is not in:\n{}", self.stderr);
+    }
+
     pub fn first_line(&self) -> &str {
         self.stdout.lines().next().unwrap_or("")
     }

@@ -5,6 +5,7 @@
 mod acf;
 mod bad_input;
 mod breaks;
+mod decompose;
 mod dialects;
 mod explain;
 mod figure;
@@ -15,6 +16,7 @@ mod inspect;
 mod layers;
 mod messy;
 mod odd_series;
+mod outliers;
 mod output;
 mod panel;
 mod plot;

@@ -8,7 +8,7 @@ use serde_json::Value;
 use crate::harness::Folder;
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 10] = [
+const CALLS: [&str; 14] = [
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",
@@ -19,6 +19,10 @@ const CALLS: [&str; 10] = [
     "stationarity demo:harbour berth_fee claims",
     "acf demo:messy.csv waiting --gaps linear",
     "randomness demo:harbour claims waiting",
+    "decompose demo:harbour ice",
+    "decompose demo:gate lorries --seasons 7,365 --gaps keep",
+    "decompose demo:harbour freight --method classical --kind multiplicative",
+    "outliers demo:harbour ice tug_hours",
 ];
 
 fn schema(name: &str) -> Value {

@@ -110,6 +110,8 @@ pub struct Decomposition {
     pub remainder: Vec<Option<f64>>,
     /// How strong trend and season are.
     pub strength: Strength,
+    /// Whether each season foretells left-out values clearly better than none does.
+    pub evident: Vec<bool>,
 }
 
 impl Decomposition {
@@ -196,7 +198,19 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
             (found[place], trend) = (parts.season, parts.trend);
         }
     }
-    Ok(assembled(&logs, kind, trend.into_iter().map(Some).collect(), found, windows))
+    let mut evident = Vec::new();
+    for (own, windows) in found.iter().zip(&windows) {
+        // Beside the others' seasons, which are known to it.
+        let mut beside = left.clone();
+        add(&mut beside, own, 1.0);
+        evident.push(window::season_foretells(
+            &beside,
+            windows.season,
+            windows.season_window,
+            options.season_degree,
+        ));
+    }
+    Ok(assembled(&logs, kind, trend.into_iter().map(Some).collect(), found, windows, evident))
 }
 
 /// Takes a series apart by moving averages ([`Kind::Multiplicative`]: ratios to them).
@@ -207,15 +221,17 @@ pub fn by_moving_averages(
     cells: &[Option<f64>],
     options: &DecompOptions,
 ) -> Result<Decomposition, DecompError> {
-    let [season] = checked(cells, options)?[..] else {
+    let [length] = checked(cells, options)?[..] else {
         return Err(DecompError::OneSeasonOnly);
     };
     let kind = options.kind;
-    let parts = classical::classical(cells, season, kind == Kind::Multiplicative)?;
+    let parts = classical::classical(cells, length, kind == Kind::Multiplicative)?;
     let log = |cells: Vec<Option<f64>>| worked(&cells, kind);
     let season = log(parts.season.into_iter().map(Some).collect());
     let season = season.into_iter().map(Option::unwrap_or_default).collect();
-    Ok(assembled(&worked(cells, kind), kind, log(parts.trend), vec![season], Vec::new()))
+    let cells = worked(cells, kind);
+    let evident = window::season_foretells(&cells, length, SeasonWindow::Periodic, 0);
+    Ok(assembled(&cells, kind, log(parts.trend), vec![season], Vec::new(), vec![evident]))
 }
 
 /// The seasons in order, each once.
@@ -266,6 +282,7 @@ fn assembled(
     trend: Vec<Option<f64>>,
     seasons: Vec<Vec<f64>>,
     windows: Vec<Windows>,
+    evident: Vec<bool>,
 ) -> Decomposition {
     let left = |t: usize| {
         let season: f64 = seasons.iter().map(|season| season[t]).sum();
@@ -282,6 +299,7 @@ fn assembled(
         seasons: seasons.into_iter().map(|season| season.into_iter().map(back).collect()).collect(),
         remainder: each(remainder),
         strength,
+        evident,
     }
 }
 

@@ -6,6 +6,7 @@ use super::error::{DecompError, LEAST_SEASON_WINDOW};
 use super::loess::{Loess, Points};
 use super::moving::centred;
 use crate::num::scale;
+use crate::series::{Fill, fill};
 
 /// How far a season may change over the years.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
@@ -109,21 +110,21 @@ fn mean(points: Points<'_>) -> f64 {
     if total > f64::MIN_POSITIVE { sum / total } else { plain }
 }
 
+/// Fewer years than this say nothing about each other.
+const FEWEST_YEARS: usize = 3;
 /// A window other than periodic must foretell better by so many standard errors.
 const CLEARLY: f64 = 2.0;
 
 /// The window under which the other years foresee each value best.
 ///
 /// # Formula
-/// The series less its centred moving average is cut into one series for each place of the
+/// The series less its centred moving average (gaps filled for it) is cut into one series for each place of the
 /// season; each value is foretold by the smoother of its place without it. Among 7, 11, 15, 23
 /// and 35 years that with the least mean absolute error is taken (no more years than there are,
 /// the stiffer of equals) if its errors are smaller than those of a periodic season by more than
 /// two standard errors of the mean difference; else the season is periodic.
 pub(super) fn choose(cells: &[Option<f64>], season: usize, degree: usize) -> SeasonWindow {
-    let level = centred(cells, season);
-    let detrended: Vec<Option<f64>> =
-        cells.iter().zip(&level).map(|(cell, level)| Some((*cell)? - (*level)?)).collect();
+    let detrended = detrended(cells, season);
     let years = cells.len() / season.max(1);
     let fixed = errors(&detrended, season, &SubSeries::Mean);
     let mut best: Option<(f64, SeasonWindow, Vec<f64>)> = None;
@@ -135,21 +136,51 @@ pub(super) fn choose(cells: &[Option<f64>], season: usize, degree: usize) -> Sea
             best = Some((mean, window, own));
         }
     }
-    let better = best.filter(|(_, _, own)| {
-        let gains: Vec<f64> = fixed.iter().zip(own).map(|(fixed, own)| fixed - own).collect();
-        let gain = scale::mean(&gains);
-        let squares: f64 = gains.iter().map(|one| (one - gain).powi(2)).sum();
-        gain > CLEARLY * squares.sqrt() / gains.len() as f64
-    });
+    let better = best.filter(|(_, _, own)| clearly_smaller(own, &fixed));
     better.map_or(SeasonWindow::Periodic, |(_, window, _)| window)
+}
+
+/// The known values less their centred moving average, for which gaps are filled beside the mean
+/// of each place.
+fn detrended(cells: &[Option<f64>], season: usize) -> Vec<Option<f64>> {
+    let filled = fill(cells, Fill::Seasonal, season).cells;
+    let level = centred(&filled, season);
+    cells.iter().zip(&level).map(|(cell, level)| Some((*cell)? - (*level)?)).collect()
+}
+
+/// Whether left-out values are foretold better with the season than without one, by more than two
+/// standard errors of the mean difference of the absolute errors.
+pub(super) fn season_foretells(
+    cells: &[Option<f64>],
+    season: usize,
+    window: SeasonWindow,
+    degree: usize,
+) -> bool {
+    let detrended = detrended(cells, season);
+    let with = errors(&detrended, season, &window.smoother(degree));
+    clearly_smaller(&with, &without_season(&detrended, season))
+}
+
+/// Absolute errors of foretelling nought, in the order of [`errors`].
+fn without_season(detrended: &[Option<f64>], season: usize) -> Vec<f64> {
+    let of_place = |place| SubPoints::of(detrended, None, season, place).values;
+    let judged = (0..season).map(of_place).filter(|values| values.len() >= FEWEST_YEARS);
+    judged.flatten().map(f64::abs).collect()
+}
+
+/// Whether errors are smaller by more than two standard errors of the mean difference.
+fn clearly_smaller(own: &[f64], than: &[f64]) -> bool {
+    let gains: Vec<f64> = than.iter().zip(own).map(|(than, own)| than - own).collect();
+    let gain = scale::mean(&gains);
+    let squares: f64 = gains.iter().map(|one| (one - gain).powi(2)).sum();
+    gain > CLEARLY * squares.sqrt() / gains.len().max(1) as f64
 }
 
 /// Absolute errors of the values foretold by the other years.
 fn errors(detrended: &[Option<f64>], season: usize, smoother: &SubSeries) -> Vec<f64> {
     let of_place = |place: usize| {
         let own = SubPoints::of(detrended, None, season, place);
-        // One year says nothing about itself.
-        if own.values.len() < 3 {
+        if own.values.len() < FEWEST_YEARS {
             return Vec::new();
         }
         let foretold = smoother.left_out(own.points());

@@ -1,10 +1,12 @@
 use super::error::OutlierError;
-use crate::decomp::{DecompOptions, Loess, Points, by_loess};
+use crate::decomp::{DecompOptions, Loess, Points, SeasonWindow, by_loess};
 use crate::num::scale;
 
 /// What a series would be without odd values: trend and season that these do not move.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Background {
+    /// Over how many years a season that evolves may change; none for one that does not.
+    pub evolving: Option<usize>,
     pub trend: Vec<f64>,
     pub season: Vec<f64>,
 }
@@ -22,7 +24,11 @@ impl Background {
             let options = DecompOptions { robust: true, ..DecompOptions::of(season) };
             let found = by_loess(&cells, &options)?;
             let season = found.season();
-            return Ok(Self { trend: found.trend.into_iter().flatten().collect(), season });
+            let evolving = found.windows.iter().find_map(|windows| match windows.season_window {
+                SeasonWindow::Evolving(window) => Some(window),
+                SeasonWindow::Periodic => None,
+            });
+            return Ok(Self { evolving, trend: found.trend.into_iter().flatten().collect(), season });
         }
         let places: Vec<f64> = (0..y.len()).map(|t| t as f64).collect();
         let line = Loess::new(TREND_WINDOW, 1);
@@ -39,7 +45,7 @@ impl Background {
             let weight = |size: &f64| (1.0 - (size / reach).powi(2)).max(0.0).powi(2);
             weights = sizes.iter().map(weight).collect();
         }
-        Ok(Self { trend, season: vec![0.0; y.len()] })
+        Ok(Self { evolving: None, trend, season: vec![0.0; y.len()] })
     }
 
     /// What a value would be if nothing odd had happened.

@@ -20,16 +20,17 @@ pub(super) struct Growing {
 ///
 /// # Formula
 /// The value less the mean of the season before it (of the last four values, without a season)
-/// is compared with the mean of the same in all earlier years at its place of the season; the
-/// difference, over `√(1 + 1/k)` for k earlier years, is measured in standard deviations of all
+/// is compared with the mean of the same in all earlier years at its place of the season (in the
+/// last few `years`, where the season evolves); the difference, over `√(1 + 1/k)` for k years, is
+/// measured in standard deviations of all
 /// such differences before it, and turned from a Student variable into a normal score. A value
 /// beyond `limit` does not enter the later means; three in a row to one side are a new level,
 /// to which the earlier values are moved.
 ///
 /// # Cost
 /// Linear in the number of values.
-pub(super) fn growing(y: &[f64], season: usize, limit: f64) -> Growing {
-    let mut state = State::new(y, season, limit);
+pub(super) fn growing(y: &[f64], season: usize, years: Option<usize>, limit: f64) -> Growing {
+    let mut state = State::new(y, season, years, limit);
     for t in 0..y.len() {
         state.take(t);
     }
@@ -45,6 +46,8 @@ struct State<'a> {
     /// Sum of the last `span` kept values.
     recent: f64,
     span: usize,
+    /// Years that a season lasts.
+    years: f64,
     /// Number and mean of the deviations at each place of the season.
     places: Vec<(f64, f64)>,
     /// Number, mean and sum of squares of the standardised differences.
@@ -56,7 +59,7 @@ struct State<'a> {
 }
 
 impl<'a> State<'a> {
-    fn new(y: &'a [f64], season: usize, limit: f64) -> Self {
+    fn new(y: &'a [f64], season: usize, years: Option<usize>, limit: f64) -> Self {
         Self {
             y,
             season: season.max(1),
@@ -64,6 +67,7 @@ impl<'a> State<'a> {
             kept: Vec::with_capacity(y.len()),
             recent: 0.0,
             span: if season > 1 { season } else { RECENT },
+            years: years.map_or(f64::INFINITY, |years| years as f64),
             places: vec![(0.0, 0.0); season.max(1)],
             spread: (0.0, 0.0, 0.0),
             row: Vec::new(),
@@ -91,7 +95,9 @@ impl<'a> State<'a> {
             return self.odd(t, difference, level + mean);
         }
         self.row.clear();
-        self.places[place] = (count + 1.0, mean + difference / (count + 1.0));
+        // Once the years are up, older ones fade as newer ones come.
+        let count = (count + 1.0).min(self.years);
+        self.places[place] = (count, mean + difference / count);
         let (n, centre, squares) = self.spread;
         let moved = centre + (standard - centre) / (n + 1.0);
         self.spread = (n + 1.0, moved, squares + (standard - centre) * (standard - moved));
@@ -166,7 +172,7 @@ mod tests {
     fn one_odd_value_stands_out_and_does_not_spoil_the_next_year() {
         let mut y = seasonal(80);
         y[50] += 9.0;
-        let found = growing(&y, 4, 3.0);
+        let found = growing(&y, 4, None, 3.0);
         assert!(found.scores[50].expect("judged") > 4.0);
         let later = found.scores[51..].iter().flatten().filter(|score| score.abs() > 3.0).count();
         assert_eq!((later, found.shifts.len()), (0, 0));
@@ -178,16 +184,27 @@ mod tests {
     fn a_new_level_is_found_where_it_begins_and_then_taken_as_usual() {
         let mut y = seasonal(120);
         y[60..].iter_mut().for_each(|value| *value += 12.0);
-        let found = growing(&y, 4, 3.0);
+        let found = growing(&y, 4, None, 3.0);
         assert_eq!(found.shifts, [60]);
         assert!(found.scores[63..].iter().flatten().all(|score| score.abs() < 4.0));
+    }
+
+    #[test]
+    fn a_season_that_evolves_is_followed() {
+        // One place of four sinks by one each year, without an end.
+        let mut y = seasonal(160);
+        y.iter_mut().enumerate().filter(|(t, _)| t % 4 == 0).for_each(|(t, value)| *value -= t as f64 / 4.0);
+        let odd = |years| {
+            growing(&y, 4, years, 3.0).scores.iter().flatten().filter(|score| score.abs() > 3.0).count()
+        };
+        assert!(odd(Some(3)) < 2 && odd(None) > 4, "{} {}", odd(Some(3)), odd(None));
     }
 
     #[test]
     fn shift_and_unit_change_nothing() {
         let y = seasonal(60);
         let moved: Vec<f64> = y.iter().map(|v| 300.0 - 7.0 * v).collect();
-        for (a, b) in growing(&y, 4, 3.0).scores.iter().zip(growing(&moved, 4, 3.0).scores) {
+        for (a, b) in growing(&y, 4, None, 3.0).scores.iter().zip(growing(&moved, 4, None, 3.0).scores) {
             assert_eq!(a.is_some(), b.is_some());
             assert!((a.unwrap_or(0.0) + b.unwrap_or(0.0)).abs() < 1e-7);
         }

@@ -92,9 +92,10 @@ impl Outliers {
 ///
 /// # Rule
 /// A single value or temporary change is marked if two methods call it odd (one, if only one is
-/// used): beyond 3.5 standard deviations, or three interquartile ranges for the remainder. The
-/// likelihood search alone marks a single value from 3.8 standard errors on, and a level shift,
-/// which no other method can tell, from 4.5; a shift is taken out before the others look.
+/// used): beyond 3.5 standard deviations, or three interquartile ranges for the remainder. Where
+/// the likelihood search is used it must be one of the two, as no other allows for neighbours
+/// that are alike; alone it marks a single value from 3.8 standard errors on, and a level shift,
+/// which no other method can tell, from 4.5. A shift is taken out before the others look.
 ///
 /// # Errors
 /// [`OutlierError`].
@@ -116,11 +117,12 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
         }
     }
     let remainder = background.remainder(&level);
-    let agreeing = methods.len().min(2);
     let mut found = Found { odd: Vec::new() };
     let mut unjudged = 0;
     if uses(Method::Growing) {
-        let judged = growing(&level, season, LIMIT);
+        // Of an evolving season the middle third of its window is the same season still.
+        let years = background.evolving.map(|window| window / 3);
+        let judged = growing(&level, season, years, LIMIT);
         unjudged = judged.scores.iter().position(Option::is_some).unwrap_or(y.len());
         for (place, score) in judged.scores.iter().enumerate().filter(|(_, score)| beyond(**score)) {
             let kind =
@@ -147,8 +149,14 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
         found.add(event.place, event.kind, Method::Likelihood, event.score);
     }
     let expected: Vec<f64> = (0..y.len()).map(|t| background.expected(t) + y[t] - level[t]).collect();
-    let odd = found.judged(&expected, &level, y, agreeing);
+    let odd = found.judged(&expected, &level, y, &methods);
+    let agreeing = agreeing(&methods);
     Ok(Outliers { methods, agreeing, odd, expected, unjudged, background, events })
+}
+
+/// So many methods must agree.
+fn agreeing(methods: &[Method]) -> usize {
+    methods.len().min(2)
 }
 
 fn beyond(score: Option<f64>) -> bool {
@@ -210,7 +218,8 @@ impl Found {
         }
     }
 
-    fn judged(mut self, expected: &[f64], level: &[f64], y: &[f64], agreeing: usize) -> Vec<OddValue> {
+    fn judged(mut self, expected: &[f64], level: &[f64], y: &[f64], methods: &[Method]) -> Vec<OddValue> {
+        let agreeing = agreeing(methods);
         for odd in &mut self.odd {
             let shift = odd.kind == EventKind::LevelShift;
             let likelihood = odd.scores.iter().find(|(method, _)| *method == Method::Likelihood);
@@ -219,7 +228,8 @@ impl Found {
                 EventKind::LevelShift => true,
                 EventKind::TemporaryChange => false,
             });
-            odd.marked = odd.scores.len() >= agreeing || clear;
+            let heard = likelihood.is_some() || !methods.contains(&Method::Likelihood);
+            odd.marked = (heard && odd.scores.len() >= agreeing) || clear;
             // A shift is odd against the level before it.
             let before = odd.place.saturating_sub(1);
             let moved = (y[odd.place] - level[odd.place]) - (y[before] - level[before]);

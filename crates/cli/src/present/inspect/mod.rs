@@ -234,7 +234,7 @@ fn summary_table(result: &Inspection) -> Table {
     let mut table = Table::new(&[
         ("Column", Align::Left),
         ("Values", Align::Decimal),
-        ("Missing", Align::Decimal),
+        ("Empty", Align::Decimal),
         ("Mean", Align::Decimal),
         ("sd", Align::Decimal),
         ("Lowest", Align::Decimal),

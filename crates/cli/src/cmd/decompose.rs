@@ -1,0 +1,268 @@
+//! `kandrel decompose`: trend, season, remainder.
+
+use kandrel_core::decomp::{
+    DecompError, DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages,
+};
+use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, Format, Gaps, OutputArgs};
+use crate::cmd::deliver;
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::output::Files;
+use crate::present;
+use crate::present::decompose::{self, DecomposeResult, Way};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Takes a series apart into trend, season and remainder; seasonally adjusts it";
+pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
+    kandrel decompose demo:harbour freight --kind multiplicative\n  \
+    kandrel decompose demo:harbour ice --by-season --figure seasons.svg\n  \
+    kandrel decompose demo:gate lorries --seasons 7,365 --gaps keep";
+
+/// How the parts are found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Method {
+    /// Local polynomials; the season may change over the years
+    Loess,
+    /// Moving averages; the season stays the same
+    Classical,
+}
+
+/// How the parts make the series.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Combine {
+    /// Their sum
+    Additive,
+    /// Their product, for a swing that grows with the level
+    Multiplicative,
+}
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:perday
+    series: Vec<String>,
+    /// How the parts are found
+    #[arg(long, value_name = "METHOD", default_value = "loess", help_heading = "Method")]
+    method: Method,
+    /// How the parts make the series
+    #[arg(long, value_name = "KIND", default_value = "additive", help_heading = "Method")]
+    kind: Combine,
+    /// Years (seasons) over which the season may change, an odd number from 7 on, or periodic for
+    /// one that stays the same (default: what foretells left-out values best)
+    #[arg(long, value_name = "periodic|N", value_parser = season_window, help_heading = "Method")]
+    season_window: Option<SeasonWindow>,
+    /// Observations that the trend takes together, odd and no fewer than a season
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    trend_window: Option<usize>,
+    /// Degree of the season's local polynomials
+    #[arg(long, value_name = "0|1|2", default_value_t = 1, value_parser = clap::value_parser!(u8).range(0..=2), help_heading = "Method")]
+    season_degree: u8,
+    /// Degree of the trend's local polynomials
+    #[arg(long, value_name = "0|1|2", default_value_t = 1, value_parser = clap::value_parser!(u8).range(0..=2), help_heading = "Method")]
+    trend_degree: u8,
+    /// Let odd values lose their weight
+    #[arg(long, help_heading = "Method")]
+    robust: bool,
+    /// Several seasons at once, in observations: 7,365
+    #[arg(long, value_name = "N,N", value_delimiter = ',', value_parser = clap::value_parser!(u32).range(2..), conflicts_with = "season", help_heading = "Method")]
+    seasons: Vec<u32>,
+    /// The figure shows each place of the season over the years
+    #[arg(long, requires = "figure", help_heading = "Output")]
+    by_season: bool,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+fn season_window(text: &str) -> Result<SeasonWindow, String> {
+    if text == "periodic" {
+        return Ok(SeasonWindow::Periodic);
+    }
+    let window = text.parse().map_err(|_| "write periodic or an odd number from 7 on".to_owned())?;
+    SeasonWindow::Evolving(window).checked().map_err(|error| error.to_string())
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<DecomposeResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let target = args.figure.target(args.output.force)?;
+    let way = args.way()?;
+    let mut dataset = args.data.read(context)?;
+    let all = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
+    let options = args.options(args.data.season(&dataset));
+    let season = options.seasons.iter().copied().max().unwrap_or(1);
+    let flags = args.flags();
+    let file = words::shell_word(&args.data.file);
+    let found: Vec<DecomposeResult> = all
+        .par_iter()
+        .map(|series| one(&dataset, series, &options, way, &flags))
+        .collect::<Result<_, _>>()?;
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        let ([series], [result]) = (all.as_slice(), found.as_slice()) else {
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
+        };
+        let plot = if args.by_season {
+            decompose::seasons_plot(result, series, &dataset.source)
+        } else {
+            decompose::parts_plot(result, series, &dataset.source)
+        };
+        files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
+    }
+    let time =
+        dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
+    let as_data = args.output.format_or(Format::Text) == Format::Csv;
+    let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
+        if as_data { decompose::data(result, &time) } else { decompose::document(result, series, &file) }
+    };
+    let report = Report {
+        command: "decompose",
+        documents: found.iter().zip(&all).map(document).collect(),
+        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+impl Args {
+    /// The way the parts are found; options of the other one are refused.
+    fn way(&self) -> Result<Way, CliError> {
+        match self.method {
+            Method::Loess => Ok(Way::Loess { robust: self.robust }),
+            Method::Classical => {
+                let given = [
+                    ("--season-window", self.season_window.is_some()),
+                    ("--trend-window", self.trend_window.is_some()),
+                    ("--robust", self.robust),
+                    ("--seasons", self.seasons.len() > 1),
+                ];
+                match given.iter().find(|(_, given)| *given) {
+                    Some((option, _)) => Err(CliError::call(format!("{option} is for --method loess"))
+                        .advise(format!("leave out {option}, or leave out --method classical"))),
+                    None => Ok(Way::Classical),
+                }
+            }
+        }
+    }
+
+    /// The options that were typed and shape the result.
+    fn flags(&self) -> String {
+        let mut flags = String::new();
+        let mut add = |text: &str| {
+            flags.push(' ');
+            flags.push_str(text);
+        };
+        if self.method == Method::Classical {
+            add("--method classical");
+        }
+        if self.kind == Combine::Multiplicative {
+            add("--kind multiplicative");
+        }
+        match self.season_window {
+            None => {}
+            Some(SeasonWindow::Periodic) => add("--season-window periodic"),
+            Some(SeasonWindow::Evolving(window)) => add(&format!("--season-window {window}")),
+        }
+        if let Some(window) = self.trend_window {
+            add(&format!("--trend-window {window}"));
+        }
+        for (name, degree) in [("season", self.season_degree), ("trend", self.trend_degree)] {
+            if degree != 1 {
+                add(&format!("--{name}-degree {degree}"));
+            }
+        }
+        if self.robust {
+            add("--robust");
+        }
+        if !self.seasons.is_empty() {
+            let all: Vec<String> = self.seasons.iter().map(u32::to_string).collect();
+            add(&format!("--seasons {}", all.join(",")));
+        }
+        if self.data.gaps == Some(Gaps::Keep) {
+            add("--gaps keep");
+        }
+        flags
+    }
+
+    fn options(&self, season: usize) -> DecompOptions {
+        let named = self.seasons.iter().filter_map(|season| usize::try_from(*season).ok());
+        let seasons: Vec<usize> = if self.seasons.is_empty() { vec![season] } else { named.collect() };
+        DecompOptions {
+            seasons,
+            kind: match self.kind {
+                Combine::Additive => Kind::Additive,
+                Combine::Multiplicative => Kind::Multiplicative,
+            },
+            season_window: self.season_window,
+            trend_window: self.trend_window,
+            season_degree: usize::from(self.season_degree),
+            trend_degree: usize::from(self.trend_degree),
+            robust: self.robust,
+        }
+    }
+}
+
+fn one(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    options: &DecompOptions,
+    way: Way,
+    flags: &str,
+) -> Result<DecomposeResult, CliError> {
+    let found: Result<Decomposition, DecompError> = match way {
+        Way::Loess { .. } => by_loess(&series.cells, options),
+        Way::Classical => by_moving_averages(&series.cells, options),
+    };
+    let found = found.map_err(|error| refusal(dataset, series, error))?;
+    let mut seasons = options.seasons.clone();
+    seasons.sort_unstable();
+    seasons.dedup();
+    Ok(decompose::result(series, &found, way, &seasons, flags))
+}
+
+fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        DecompError::NoSeason => CliError::call(format!("{at}: {} data have no season", dataset.frame.frequency().adjective()))
+            .advise("give the number of observations in a season with --season N"),
+        DecompError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("take a longer series, a wider --sample, or a shorter --season"),
+        DecompError::EmptyPlace { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("fill the gaps with --gaps linear, or take another --sample")
+        }
+        DecompError::NotPositive { place } => CliError::data(format!(
+            "{at}: the value in {} is not positive, and a product has no such factor",
+            series.period(place)
+        ))
+        .advise("leave out --kind multiplicative, or take another --sample"),
+        DecompError::NotFinite { place } => CliError::data(format!(
+            "{at}: the value in {} is too large to compute with",
+            series.period(place)
+        ))
+        .advise("rescale the series"),
+        DecompError::Constant => CliError::data(format!("{at}: the series is constant"))
+            .advise("a series that never changes has no parts; check the column or the --sample"),
+        DecompError::SeasonWindow(_) => CliError::call(format!("{at}: {error}")),
+        DecompError::TrendWithinSeason { window, season } => CliError::call(format!("{at}: --trend-window: {error}"))
+            .advise(format!(
+                "a trend over {window} observations would follow the season; take an odd number from {} on, or leave \
+                 the option out",
+                season + 1 - season % 2
+            )),
+        DecompError::EvenTrendWindow(window) => CliError::call(format!("{at}: --trend-window: {error}"))
+            .advise(format!("take {} or {}", window.saturating_sub(1), window + 1)),
+        DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
+    }
+}

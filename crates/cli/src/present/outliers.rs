@@ -1,0 +1,399 @@
+//! Odd values: the contract's result, its sentences, its figure.
+
+use std::collections::BTreeMap;
+
+use kandrel_core::outlier::{EventKind, Method, OddValue, Outliers, Repair, Repaired};
+use kandrel_core::series::Series;
+use kandrel_core::shape::{SpreadAdvice, spread};
+use kandrel_core::time::{Frequency, Period};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
+use crate::words;
+
+/// The contract's result of `outliers`.
+#[derive(JsonSchema, Serialize)]
+pub struct OutliersResult {
+    pub series: String,
+    pub observations: usize,
+    /// The methods that were used.
+    pub methods: Vec<Method>,
+    /// So many of them must agree.
+    pub agreeing: usize,
+    /// Values that are marked as odd.
+    pub found: Vec<FoundResult>,
+    /// Values that too few methods call odd.
+    pub suspected: Vec<FoundResult>,
+    pub repair: RepairName,
+    pub repaired: Vec<RepairedResult>,
+    /// The growing window judges no value before this period; none if it was not used.
+    pub judged_from: Option<String>,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    expected: Vec<f64>,
+}
+
+/// A value that is called odd.
+#[derive(Clone, JsonSchema, Serialize)]
+pub struct FoundResult {
+    pub period: String,
+    pub value: f64,
+    pub expected: f64,
+    /// The largest of the scores, in standard deviations.
+    pub score: f64,
+    pub methods: Vec<Method>,
+    pub kind: EventKind,
+    pub scores: BTreeMap<&'static str, f64>,
+    #[serde(skip)]
+    place: usize,
+}
+
+/// What odd values are replaced by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum RepairName {
+    Season,
+    Interpolate,
+    Model,
+}
+
+/// A value that was replaced.
+#[derive(JsonSchema, Serialize)]
+pub struct RepairedResult {
+    pub period: String,
+    pub from: f64,
+    pub to: f64,
+    #[serde(skip)]
+    place: usize,
+}
+
+/// Puts a result together.
+pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repaired]) -> OutliersResult {
+    let listed = |marked: bool| -> Vec<FoundResult> {
+        found.odd.iter().filter(|odd| odd.marked == marked).map(|odd| listed(series, odd)).collect()
+    };
+    let growing = found.methods.contains(&Method::Growing) && found.unjudged < series.values.len();
+    OutliersResult {
+        series: series.name.clone(),
+        observations: series.values.len(),
+        methods: found.methods.clone(),
+        agreeing: found.agreeing,
+        found: listed(true),
+        suspected: listed(false),
+        repair: match rule {
+            Repair::Season => RepairName::Season,
+            Repair::Interpolate => RepairName::Interpolate,
+            Repair::Model => RepairName::Model,
+        },
+        repaired: repaired
+            .iter()
+            .map(|one| RepairedResult {
+                period: series.period(one.place).to_string(),
+                from: one.from,
+                to: one.to,
+                place: one.place,
+            })
+            .collect(),
+        judged_from: growing.then(|| series.period(found.unjudged).to_string()),
+        sample: words::sample(series),
+        expected: found.expected.clone(),
+    }
+}
+
+fn listed(series: &Series, odd: &OddValue) -> FoundResult {
+    let largest = odd.scores.iter().map(|(_, score)| *score).max_by(|a, b| a.abs().total_cmp(&b.abs()));
+    FoundResult {
+        period: series.period(odd.place).to_string(),
+        value: series.values.get(odd.place).copied().unwrap_or_default(),
+        expected: odd.expected,
+        score: largest.unwrap_or_default(),
+        methods: odd.scores.iter().map(|(method, _)| *method).collect(),
+        kind: odd.kind,
+        scores: odd.scores.iter().map(|(method, score)| (name(*method), *score)).collect(),
+        place: odd.place,
+    }
+}
+
+fn name(method: Method) -> &'static str {
+    match method {
+        Method::Growing => "growing",
+        Method::Season => "season",
+        Method::Remainder => "remainder",
+        Method::Likelihood => "likelihood",
+    }
+}
+
+/// The finding in one sentence, also the figure's title.
+pub fn answer(result: &OutliersResult) -> String {
+    let name = &result.series;
+    let of = |wanted: fn(EventKind) -> bool| {
+        result.found.iter().filter(|one| wanted(one.kind)).collect::<Vec<_>>()
+    };
+    let values = of(|kind| kind != EventKind::LevelShift);
+    let shifts = of(|kind| kind == EventKind::LevelShift);
+    let by = |one: &&FoundResult| words::short(one.value - one.expected).replace('−', "");
+    let side = |one: &FoundResult| if one.value > one.expected { "above" } else { "below" };
+    let each = |all: &[&FoundResult], tail: &dyn Fn(&&FoundResult) -> String| {
+        words::first_few(&all.iter().map(tail).collect::<Vec<_>>())
+    };
+    let odd = match values.len() {
+        0 => String::new(),
+        count => format!(
+            "{}: {}",
+            words::count(count, "odd value"),
+            each(&values, &|one| format!("{} ({} {} what was expected)", one.period, by(one), side(one)))
+        ),
+    };
+    let moved = match shifts.len() {
+        0 => String::new(),
+        count => format!(
+            "{}: {}",
+            words::count(count, "level shift"),
+            each(&shifts, &|one| format!(
+                "by {} {} from {} on",
+                by(one),
+                if one.value > one.expected { "up" } else { "down" },
+                one.period
+            ))
+        ),
+    };
+    match (odd.is_empty(), moved.is_empty()) {
+        (true, true) => format!("{name} has no odd values."),
+        (false, true) => format!("{name} has {odd}."),
+        (true, false) => format!("{name} has {moved}."),
+        (false, false) => format!("{name} has {odd}; and {moved}."),
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &OutliersResult, series: &Series, season: usize, file: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    document.paragraph(format!("{}.", result.sample));
+    document.plot(plot(result, series, "").of_first_lines());
+    if !result.found.is_empty() || !result.suspected.is_empty() {
+        document.table(table(result));
+        document.paragraph(
+            "● marked as odd, ○ not enough methods agree. Below each method: how far off it finds the value, in standard deviations; \
+             nothing where it finds nothing odd.",
+        );
+    }
+    document.list("Reading", reading(result, series, season));
+    document.commands("Next", next(result, file));
+    document
+}
+
+fn table(result: &OutliersResult) -> Table {
+    let mut heads = vec![
+        ("", Align::Left),
+        ("Period", Align::Left),
+        ("What", Align::Left),
+        ("Value", Align::Decimal),
+        ("Expected", Align::Decimal),
+    ];
+    let names: Vec<String> = result.methods.iter().map(|method| words::capitalised(name(*method))).collect();
+    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
+    let mut table = Table::new(&heads);
+    let mut all: Vec<(&FoundResult, &str)> = result.found.iter().map(|one| (one, "●")).collect();
+    all.extend(result.suspected.iter().map(|one| (one, "○")));
+    all.sort_by_key(|(one, _)| one.place);
+    let farthest = all.iter().map(|(one, _)| (one.value - one.expected).abs()).fold(0.0, f64::max);
+    let decimals = words::decimals(farthest);
+    for (one, mark) in all {
+        let mut row = vec![
+            Cell::text(mark),
+            Cell::text(one.period.clone()),
+            Cell::text(kind(one.kind)),
+            Cell::number(one.value, decimals),
+            Cell::number(one.expected, decimals),
+        ];
+        let score = |method: &Method| one.scores.get(name(*method));
+        row.extend(
+            result.methods.iter().map(|method| score(method).map_or(Cell::text(""), |s| Cell::number(*s, 1))),
+        );
+        table.rows.push(row);
+    }
+    table
+}
+
+fn kind(kind: EventKind) -> &'static str {
+    match kind {
+        EventKind::Additive => "value",
+        EventKind::LevelShift => "shift",
+        EventKind::TemporaryChange => "fading",
+    }
+}
+
+/// A February of a leap year that stands out points at the days of the months.
+fn leap_days(result: &OutliersResult, series: &Series) -> Option<String> {
+    let monthly = series.start.frequency() == Frequency::Month;
+    let long_february = |one: &&FoundResult| {
+        let period = series.period(one.place);
+        one.period.ends_with("-02") && period.days() == Some(29) && one.value > one.expected
+    };
+    let found = result.found.iter().chain(&result.suspected).find(long_february).filter(|_| monthly)?;
+    let already = series.name.contains("perday") || series.name.contains("perworkday");
+    (!already).then(|| {
+        format!(
+            "{} had 29 days: sums over a month grow with its days; the step perday, first in the chain, takes that out.",
+            found.period
+        )
+    })
+}
+
+/// A spread that grows with the level makes late values look odd.
+fn spread_with_level(series: &Series, season: usize) -> Option<String> {
+    let found = spread(&series.values, season)?;
+    (found.advice == SpreadAdvice::Logarithm).then(|| {
+        format!(
+            "The spread grows in proportion to the level, so late values look odder than they are: look at {} instead.",
+            words::with_steps(&series.name, &["ln".to_owned()])
+        )
+    })
+}
+
+fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<String> {
+    let mut lines = Vec::new();
+    let rule = match (result.methods.as_slice(), result.methods.contains(&Method::Likelihood)) {
+        ([only], _) => format!("A value is marked where the method {} calls it odd.", name(*only)),
+        (_, true) => "A value is marked where the likelihood, which alone allows for neighbours that are alike, and \
+                      another method call it odd, or the likelihood alone is clear (3.8 standard errors; 4.5 for a \
+                      level shift, which only it can tell)."
+            .to_owned(),
+        (_, false) => "A value is marked where two methods call it odd.".to_owned(),
+    };
+    lines.extend(spread_with_level(series, season));
+    lines.push(rule);
+    lines.extend(leap_days(result, series));
+    if !result.repaired.is_empty() {
+        let by = match result.repair {
+            RepairName::Season => "the mean of the same season in the other years, about the trend",
+            RepairName::Interpolate => "a straight line between their neighbours, beside the season",
+            RepairName::Model => "what a model of the other values says",
+        };
+        let each: Vec<String> = result
+            .repaired
+            .iter()
+            .map(|one| format!("{} {} → {}", one.period, words::short(one.from), words::short(one.to)))
+            .collect();
+        lines.push(format!("Replaced by {by}: {}.", words::first_few(&each)));
+    }
+    if result.found.iter().any(|one| one.kind == EventKind::LevelShift) {
+        lines.push(
+            "A level shift is no odd value and is not repaired: tests and models should know of it instead (see \
+             stationarity, or a step as a regressor)."
+                .to_owned(),
+        );
+    }
+    if result.found.iter().any(|one| one.kind == EventKind::TemporaryChange) {
+        lines.push("Of a temporary change, a jump that fades over the next periods, only the first value is replaced.".to_owned());
+    }
+    if let Some(period) = &result.judged_from {
+        lines.push(format!(
+            "The growing window needs a start: it judges no value before {period}; the other methods judge all of them."
+        ));
+    }
+    lines
+}
+
+fn next(result: &OutliersResult, file: &str) -> Vec<String> {
+    let name = words::with_steps(&result.series, &[]);
+    if result.repaired.is_empty() {
+        return vec![format!("kandrel stationarity {file} {name}")];
+    }
+    let mended = words::with_steps(&result.series, &["mend".to_owned()]);
+    vec![
+        format!("kandrel outliers {file} {name} --out mended.csv"),
+        format!("kandrel stationarity {file} {mended}"),
+    ]
+}
+
+/// The series with its marks and what was expected; below, how far off each value is.
+pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
+    let periods: Vec<Period> = (0..series.values.len()).map(|t| series.period(t)).collect();
+    let line = |name: &str, ink: usize, values: &[f64]| {
+        Line::with_gaps(
+            name,
+            Ink::Series(ink),
+            values.iter().enumerate().map(|(t, value)| Some((t as f64, *value))),
+        )
+    };
+    let gaps: Vec<f64> =
+        series.values.iter().zip(&result.expected).map(|(value, expected)| value - expected).collect();
+    let marks = |value: &dyn Fn(&FoundResult) -> f64| -> Vec<Mark> {
+        let mark = |(one, filled): (&FoundResult, bool)| Mark {
+            at: one.place as f64,
+            value: value(one),
+            name: one.period.clone(),
+            filled,
+        };
+        let found = result.found.iter().map(|one| (one, true));
+        found.chain(result.suspected.iter().map(|one| (one, false))).map(mark).collect()
+    };
+    let panel = |title: String, lines: Vec<Line>, marks: Vec<Mark>| Panel {
+        title,
+        along: Along::Periods(periods.clone()),
+        axis: format!("{}s", series.start.frequency().noun()),
+        lines,
+        marks,
+        ..Panel::default()
+    };
+    let gap_at = |one: &FoundResult| gaps.get(one.place).copied().unwrap_or_default();
+    let last = series.last();
+    Plot {
+        title: answer(result),
+        subtitle: format!("{source}, {} to {last}, {}", series.start, words::count(result.observations, "observation")),
+        foot: "Filled: marked as odd. Outlined: called odd by too few methods. Expected: trend and season that odd \
+               values do not move, with level shifts."
+            .to_owned(),
+        columns: 1,
+        panels: vec![
+            panel(
+                "Values".to_owned(),
+                vec![line(&result.series, 0, &series.values), line("expected", 1, &result.expected)],
+                marks(&|one| one.value),
+            ),
+            panel("Value less expected".to_owned(), vec![line("value less expected", 4, &gaps)], marks(&gap_at)),
+        ],
+    }
+}
+
+/// Every series repaired, with a column of marks each.
+pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
+    let marks: Vec<String> = all.iter().map(|one| format!("{} mark", one.series)).collect();
+    let mut heads = vec![(time, Align::Left)];
+    for (one, mark) in all.iter().zip(&marks) {
+        heads.extend([(one.series.as_str(), Align::Decimal), (mark.as_str(), Align::Left)]);
+    }
+    let mut table = Table::new(&heads);
+    let columns: Vec<BTreeMap<Period, [Cell; 2]>> =
+        all.iter().zip(series).map(|(one, own)| repaired(one, own)).collect();
+    let mut periods: Vec<Period> = columns.iter().flat_map(|column| column.keys().copied()).collect();
+    periods.sort_unstable();
+    periods.dedup();
+    for period in periods {
+        let mut row = vec![Cell::text(period.to_string())];
+        for column in &columns {
+            row.extend(column.get(&period).cloned().unwrap_or([Cell::Missing, Cell::Missing]));
+        }
+        table.rows.push(row);
+    }
+    let mut document = Document::default();
+    document.table(table);
+    document
+}
+
+fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [Cell; 2]> {
+    let cells = series.values.iter().enumerate().map(|(t, value)| {
+        let to = result.repaired.iter().find(|one| one.place == t).map_or(*value, |one| one.to);
+        let mark = result
+            .found
+            .iter()
+            .find(|one| one.place == t)
+            .map_or(Cell::Missing, |one| Cell::text(kind(one.kind)));
+        (series.period(t), [Cell::Exact(to), mark])
+    });
+    cells.collect()
+}

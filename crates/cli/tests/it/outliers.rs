@@ -1,0 +1,151 @@
+//! `kandrel outliers`.
+
+use serde_json::Value;
+
+use crate::harness::{Folder, fits_80_columns, monthly, noise};
+
+fn one(words: &str) -> Value {
+    Folder::new().json(words)["results"][0].clone()
+}
+
+fn periods(list: &Value) -> Vec<String> {
+    list.as_array()
+        .expect("a list")
+        .iter()
+        .map(|one| one["period"].as_str().expect("a period").to_owned())
+        .collect()
+}
+
+#[test]
+fn the_odd_value_of_ice_and_nothing_else_is_marked() {
+    let result = one("outliers demo:harbour ice");
+    assert_eq!(periods(&result["found"]), ["2017-08"]);
+    let found = &result["found"][0];
+    assert_eq!(
+        (found["kind"].clone(), found["methods"].as_array().expect("methods").len()),
+        ("additive".into(), 4)
+    );
+    assert!(
+        found["expected"].as_f64().expect("a number") - found["value"].as_f64().expect("a number") > 25.0
+    );
+    assert_eq!(periods(&result["repaired"]), ["2017-08"]);
+    let text = Folder::new().run("outliers demo:harbour ice");
+    fits_80_columns(&text.succeeds().stdout).expect("no wide line");
+    assert!(text.first_line().starts_with("ice has 1 odd value: 2017-08"), "{}", text.stdout);
+    assert!(text.running_text().contains("judges no value before 2003-09"), "{}", text.stdout);
+}
+
+#[test]
+fn the_level_shift_of_tug_hours_is_found_in_its_month() {
+    let result = one("outliers demo:harbour tug_hours");
+    assert_eq!(periods(&result["found"]), ["2012-06"]);
+    assert_eq!(result["found"][0]["kind"], "level_shift");
+    assert!(result["repaired"].as_array().expect("a list").is_empty());
+    let text = Folder::new().run("outliers demo:harbour tug_hours").running_text();
+    assert!(
+        text.starts_with("tug_hours has 1 level shift: by 8") && text.contains("down from 2012-06 on."),
+        "{text}"
+    );
+    assert!(text.contains("is no odd value and is not repaired"), "{text}");
+}
+
+#[test]
+fn series_without_odd_values_have_none() {
+    for name in ["claims", "waiting", "berth_fee", "bookings", "sailings"] {
+        let outcome = Folder::new().run(&format!("outliers demo:harbour {name}"));
+        assert_eq!(outcome.first_line(), format!("{name} has no odd values."));
+    }
+    let outcome = Folder::new().run("outliers demo:timber cut planted");
+    assert_eq!(outcome.stdout.matches("has no odd values.").count(), 2);
+}
+
+#[test]
+fn a_swing_that_grows_is_said_before_late_values_are_blamed() {
+    let text = Folder::new().run("outliers demo:harbour freight").running_text();
+    assert!(text.contains("look at freight:ln instead"), "{text}");
+    // In logarithms what stands out is a February of 29 days, which the days of the month explain.
+    let logs = Folder::new().run("outliers demo:harbour freight:ln").running_text();
+    assert!(
+        logs.starts_with("freight:ln has 1 odd value: 2020-02") && logs.contains("had 29 days"),
+        "{logs}"
+    );
+    let per_day = Folder::new().run("outliers demo:harbour freight:perday,ln");
+    assert_eq!(per_day.first_line(), "freight:perday,ln has no odd values.");
+}
+
+#[test]
+fn the_repaired_series_is_written_with_its_marks() {
+    let folder = Folder::new();
+    for rule in ["season", "interpolate", "model"] {
+        let file = format!("{rule}.csv");
+        folder.run(&format!("outliers demo:harbour ice claims --repair {rule} --out {file}")).succeeds();
+        let text = String::from_utf8(folder.read(&file)).expect("text");
+        assert!(text.starts_with("month,ice,ice mark,claims,claims mark\n"), "{text:.60}");
+        let row = text.lines().find(|row| row.starts_with("2017-08")).expect("the row");
+        let cells: Vec<&str> = row.split(',').collect();
+        let value: f64 = cells[1].parse().expect("a number");
+        // It was made as 28 less than it would have been; the month before and after are near 87.
+        assert!((84.0..96.0).contains(&value), "{rule}: {value}");
+        assert_eq!(cells[2], "value");
+        assert_eq!(text.lines().filter(|row| row.contains("value")).count(), 1);
+        // What was not odd is what it was.
+        assert!(text.contains("\n2017-07,86"), "{text:.20}");
+    }
+    folder.run("outliers demo:harbour ice --out season.csv").fails(2, &["exists already"]);
+}
+
+#[test]
+fn the_step_mends_what_the_command_marks() {
+    let folder = Folder::new();
+    let outcome = folder.run("transform demo:harbour ice:mend --sample 2017-06..2017-10");
+    assert_eq!(outcome.status, 3, "five values are too few to judge: {}", outcome.stdout);
+    let outcome = folder.run("transform demo:harbour ice:mend");
+    assert!(
+        outcome.stderr.contains("ice:mend: 1 odd value replaced: 2017-08 61.60 → 9"),
+        "{}",
+        outcome.stderr
+    );
+    let repaired = one("outliers demo:harbour ice")["repaired"][0]["to"].as_f64().expect("a number");
+    let row = outcome.stdout.lines().find(|row| row.starts_with("2017-08")).expect("the row");
+    assert!((row[8..].parse::<f64>().expect("a number") - repaired).abs() < 1e-9);
+    let clean = folder.run("transform demo:harbour claims:mend");
+    assert!(clean.stderr.contains("no odd values, nothing replaced"), "{}", clean.stderr);
+}
+
+#[test]
+fn methods_can_be_named_and_one_alone_marks() {
+    let result = one("outliers demo:harbour ice --methods remainder");
+    assert_eq!(
+        (result["agreeing"].clone(), periods(&result["found"])),
+        (1.into(), vec!["2017-08".to_owned()])
+    );
+    let two = one("outliers demo:harbour waiting --methods season,remainder");
+    assert_eq!(two["agreeing"], 2);
+    assert_eq!(periods(&two["found"]), ["2022-04"], "blind to neighbours that are alike");
+    let folder = Folder::new();
+    folder.run("outliers demo:harbour ice --methods seasonal").fails_call("seasonal");
+    folder.run("outliers demo:timber cut --methods season").fails(2, &["no season to compare with"]);
+    folder.run("outliers demo:timber cut --repair season").succeeds();
+}
+
+#[test]
+fn the_figure_marks_what_was_found() {
+    let folder = Folder::new();
+    folder.run("outliers demo:harbour ice --figure odd.svg").succeeds();
+    let text = String::from_utf8(folder.read("odd.svg")).expect("text");
+    assert_eq!(text.matches("<title>2017-08: ").count(), 2, "one mark in each panel");
+    assert_eq!(text.matches("<polyline").count(), 3);
+}
+
+#[test]
+fn series_that_cannot_be_judged_are_refused() {
+    let folder = Folder::with("a.csv", monthly(&noise(30, 1)));
+    folder.run("outliers a.csv x").fails(3, &["30 observations are too few: 36 are needed"]);
+    folder.write("b.csv", monthly(&[4.0; 60]));
+    folder.run("outliers b.csv x").fails(3, &["the series is constant"]);
+    let line: Vec<f64> = (0..60).map(|t| f64::from(t) * 0.5).collect();
+    folder.write("c.csv", monthly(&line));
+    folder.run("outliers c.csv x").fails(4, &["follows a rule without error"]);
+    folder.run("outliers demo:messy.csv waiting").fails(3, &["values are missing"]);
+    folder.run("outliers demo:messy.csv waiting --gaps keep").fails(2, &["takes no gaps"]);
+}

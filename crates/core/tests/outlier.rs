@@ -13,7 +13,7 @@ const SEASON: usize = 12;
 /// Trend, season and noise of spread one; every other series has an autoregression for noise.
 fn clean(n: usize, seed: u64) -> Vec<f64> {
     let noise = NormalStream::new(seed, 0).take(n);
-    let persistence = if seed % 2 == 0 { 0.0 } else { 0.5 };
+    let persistence = if seed.is_multiple_of(2) { 0.0 } else { 0.5 };
     let mut error = 0.0;
     noise
         .iter()
@@ -40,7 +40,7 @@ fn clean_series_are_left_alone_and_an_odd_value_is_found() {
     let place = |seed: u64| 10 + usize::try_from(seed).expect("small") * 37 % 100;
     let spoilt = |seed: u64| {
         let mut y = clean(120, seed);
-        y[place(seed)] += if seed % 3 == 0 { -5.0 } else { 5.0 };
+        y[place(seed)] += if seed.is_multiple_of(3) { -5.0 } else { 5.0 };
         y
     };
     let false_marks: usize = (0..draws).into_par_iter().map(|seed| marks(&clean(120, seed)).len()).sum();

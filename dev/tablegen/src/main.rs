@@ -12,6 +12,7 @@ mod further;
 mod kpss;
 mod late;
 mod later;
+mod odd;
 mod part;
 mod prices;
 mod published;
@@ -90,6 +91,12 @@ enum Job {
         #[arg(long, default_value_t = 1_000)]
         draws: u64,
     },
+    /// How often odd values are found, and found where there are none
+    Odd {
+        /// Series of each noise and size
+        #[arg(long, default_value_t = 1_000)]
+        draws: u64,
+    },
     /// How often the verdict is right on known processes
     Verdicts {
         /// Series of each process and size
@@ -131,6 +138,10 @@ fn main() -> ExitCode {
         }
         Job::Memory { draws } => {
             print!("{}", prices::memory(draws));
+            Ok(())
+        }
+        Job::Odd { draws } => {
+            print!("{}", odd::section(draws));
             Ok(())
         }
         Job::Verdicts { draws, only } => {

@@ -254,7 +254,7 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
         .advise("rescale the series"),
         DecompError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no parts; check the column or the --sample"),
-        DecompError::SeasonWindow(_) => CliError::call(format!("{at}: {error}")),
+        DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
         DecompError::TrendWithinSeason { window, season } => CliError::call(format!("{at}: --trend-window: {error}"))
             .advise(format!(
                 "a trend over {window} observations would follow the season; take an odd number from {} on, or leave \
@@ -263,6 +263,5 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
             )),
         DecompError::EvenTrendWindow(window) => CliError::call(format!("{at}: --trend-window: {error}"))
             .advise(format!("take {} or {}", window.saturating_sub(1), window + 1)),
-        DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
     }
 }

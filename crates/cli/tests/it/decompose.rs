@@ -137,7 +137,9 @@ fn windows_that_make_no_sense_are_refused_with_what_would() {
 #[test]
 fn values_that_cannot_be_taken_apart_are_named() {
     let mut values = noise(60, 3);
-    values.iter_mut().for_each(|value| *value += 10.0);
+    for value in &mut values {
+        *value += 10.0;
+    }
     values[17] = -1.0;
     let folder = Folder::with("a.csv", monthly(&values));
     folder.run("decompose a.csv x --kind multiplicative").fails(3, &["the value in 2011-06 is not positive"]);

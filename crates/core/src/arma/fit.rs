@@ -8,10 +8,15 @@ pub struct ChangesModel {
     pub mixture: Mixture,
     /// Twice the negative logarithm of the likelihood, constants left out.
     pub deviance: f64,
+    /// Its coefficients as free numbers.
+    free: Vec<f64>,
 }
 
 /// Autoregressive terms that are tried.
 const MOST_TERMS: usize = 2;
+
+/// Deviances this near are alike.
+const TOLERANCE: f64 = 1e-4;
 
 /// How near to one a partial autocorrelation and the moving average may come; nearer for short
 /// series, where the memory of the filter costs nothing.
@@ -20,7 +25,8 @@ fn bound(observations: usize) -> f64 {
 }
 
 /// The mixture of up to two autoregressive terms and one moving-average term under which the
-/// changes `w` are likeliest, the number of terms by AICc.
+/// changes `w` are likeliest, the number of terms by the corrected criterion of Akaike. With a
+/// model of much the same changes at hand only its coefficients are found anew.
 ///
 /// # Formula
 /// `w_t = μ + Σ φ_i (w_{t-i} - μ) + e_t + θ e_{t-1}`, by exact maximum likelihood with μ and the
@@ -33,29 +39,38 @@ fn bound(observations: usize) -> f64 {
 ///
 /// # Result
 /// None where no mixture has a likelihood: all changes are alike.
-pub fn fit_changes(w: &[f64]) -> Option<ChangesModel> {
+pub fn fit_changes(w: &[f64], known: Option<&ChangesModel>) -> Option<ChangesModel> {
     let rows: Vec<[f64; 2]> = w.iter().map(|change| [*change, 1.0]).collect();
+    if let Some(known) = known {
+        return fitted(&rows, &[known.free.clone()]);
+    }
     let mut best: Option<(f64, ChangesModel)> = None;
-    let mut start = vec![0.0];
+    // A walk and a series about a line are two hills apart.
+    let mut starts = vec![vec![0.0], vec![-1.5]];
     for terms in 0..=MOST_TERMS {
-        let deviance = |at: &[f64]| deviance(&mixture(at, bound(w.len())), &rows);
-        let starts = [start.clone(), vec![vec![0.0; terms], vec![-1.0]].concat()];
-        let fits =
-            starts.iter().filter_map(|from| descent::least(from, |at| descent::with_slope(at, deviance)));
-        let Some(found) = fits.min_by(|a, b| a.value.total_cmp(&b.value)) else {
+        let Some(found) = fitted(&rows, &starts) else {
             continue;
         };
+        let mut longer = found.free.clone();
+        longer.insert(terms, 0.05);
+        starts = vec![longer];
         // Drift, moving average and variance beside the autoregressive terms.
         let (n, k) = (w.len() as f64, terms as f64 + 3.0);
-        let criterion = found.value + 2.0 * k * n / (n - k - 1.0).max(1.0);
+        let criterion = found.deviance + 2.0 * k * n / (n - k - 1.0).max(1.0);
         if best.as_ref().is_none_or(|(least, _)| criterion < *least) {
-            let mixture = mixture(&found.at, bound(w.len()));
-            best = Some((criterion, ChangesModel { mixture, deviance: found.value }));
+            best = Some((criterion, found));
         }
-        start = found.at;
-        start.insert(terms, 0.05);
     }
     best.map(|(_, model)| model)
+}
+
+/// The likeliest mixture that is reached from one of the starts.
+fn fitted(rows: &[[f64; 2]], starts: &[Vec<f64>]) -> Option<ChangesModel> {
+    let bound = bound(rows.len());
+    let deviance = |at: &[f64]| deviance(&mixture(at, bound), rows);
+    let from = |start: &Vec<f64>| descent::least(start, TOLERANCE, |at| descent::with_slope(at, deviance));
+    let found = starts.iter().filter_map(from).min_by(|a, b| a.value.total_cmp(&b.value))?;
+    Some(ChangesModel { mixture: mixture(&found.at, bound), deviance: found.value, free: found.at })
 }
 
 /// The mixture of free numbers: partial autocorrelations, then the moving average.
@@ -93,7 +108,7 @@ mod tests {
     fn noise_about_a_line_a_walk_and_an_autoregression_are_recognised() {
         let noise = NormalStream::new(3, 0).take(400);
         let flat: Vec<f64> = noise.iter().enumerate().map(|(t, e)| 5.0 + 0.1 * t as f64 + e).collect();
-        let model = fit_changes(&changes(&flat)).expect("changes");
+        let model = fit_changes(&changes(&flat), None).expect("changes");
         assert!(model.mixture.ma[0] < -0.95, "{model:?}");
         let walk: Vec<f64> = noise
             .iter()
@@ -102,13 +117,13 @@ mod tests {
                 Some(*level)
             })
             .collect();
-        let model = fit_changes(&changes(&walk)).expect("changes");
+        let model = fit_changes(&changes(&walk), None).expect("changes");
         assert!(model.mixture.ma[0].abs() < 0.3 || !model.mixture.ar.is_empty(), "{model:?}");
         let mut cycle = vec![0.0; 400];
         for t in 2..400 {
             cycle[t] = 1.2 * cycle[t - 1] - 0.6 * cycle[t - 2] + noise[t];
         }
-        let model = fit_changes(&changes(&cycle)).expect("changes");
+        let model = fit_changes(&changes(&cycle), None).expect("changes");
         assert!(
             (model.mixture.ar[0] - 1.2).abs() < 0.12 && (model.mixture.ar[1] + 0.6).abs() < 0.12,
             "{model:?}"
@@ -116,7 +131,16 @@ mod tests {
     }
 
     #[test]
+    fn a_model_at_hand_is_found_again_from_its_own_coefficients() {
+        let w = NormalStream::new(4, 0).take(200);
+        let first = fit_changes(&w, None).expect("changes");
+        let again = fit_changes(&w, Some(&first)).expect("changes");
+        assert!((first.deviance - again.deviance).abs() < 1e-3);
+        assert_eq!(first.mixture.ar.len(), again.mixture.ar.len());
+    }
+
+    #[test]
     fn changes_that_are_all_alike_have_no_model() {
-        assert_eq!(fit_changes(&[0.5; 40]), None);
+        assert_eq!(fit_changes(&[0.5; 40], None), None);
     }
 }

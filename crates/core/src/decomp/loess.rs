@@ -19,8 +19,7 @@ const LEAST_SPREAD: f64 = 1e-3;
 ///
 /// # Source
 /// Cleveland, W. S. and Devlin, S. J. (1988), Journal of the American Statistical Association
-/// 83, 596-610; the version for seasonal series is that of Cleveland, R. B., Cleveland, W. S.,
-/// McRae, J. E. and Terpenning, I. (1990), Journal of Official Statistics 6, 3-73.
+/// 83, 596-610; the version for seasonal series is that of Cleveland, R. B. and others (1990), Journal of Official Statistics 6, 3-73.
 ///
 /// # Cost
 /// `window` products a value; on points without gaps and weights a value inside is one sum of
@@ -158,7 +157,7 @@ fn tricube(share: f64) -> f64 {
 impl Kernel {
     fn new(window: usize, degree: usize) -> Self {
         let half = window.saturating_sub(1) / 2;
-        if window < 3 || window % 2 == 0 {
+        if window < 3 || window.is_multiple_of(2) {
             return Self::default();
         }
         let offset = |k: usize| (k as f64 - half as f64) / half as f64;

@@ -26,7 +26,7 @@ pub fn centred(cells: &[Option<f64>], season: usize) -> Vec<Option<f64>> {
     let half = season / 2;
     let values: Vec<f64> = cells.iter().map(|cell| cell.unwrap_or_default()).collect();
     let mut means = moving_average(&values, season);
-    if season % 2 == 0 {
+    if season.is_multiple_of(2) {
         means = means.windows(2).map(|pair| 0.5 * (pair[0] + pair[1])).collect();
     }
     let width = 2 * half + 1;

@@ -58,14 +58,14 @@ struct Workings<'a> {
 /// rounds under the last weights as before.
 ///
 /// # Source
-/// Cleveland, R. B., Cleveland, W. S., McRae, J. E. and Terpenning, I. (1990), Journal of
+/// Cleveland, R. B. and others (1990), Journal of
 /// Official Statistics 6, 3-73.
 ///
 /// # Errors
 /// [`DecompError::EmptyPlace`].
 pub(super) fn seasonal_trend(cells: &[Option<f64>], method: Method) -> Result<Parts, DecompError> {
     let season = method.season;
-    let low_pass = if season % 2 == 0 { season + 1 } else { season };
+    let low_pass = if season.is_multiple_of(2) { season + 1 } else { season };
     let is_known = |(t, cell): (usize, &Option<f64>)| cell.map(|_| t as f64);
     let workings = Workings {
         cells,
@@ -121,7 +121,7 @@ impl Workings<'_> {
     }
 
     /// The weights, if any differs from one.
-    fn weights<'b>(parts: &'b Parts) -> Option<&'b [f64]> {
+    fn weights(parts: &Parts) -> Option<&[f64]> {
         parts.weights.iter().any(|weight| *weight < 1.0).then_some(parts.weights.as_slice())
     }
 

@@ -54,7 +54,7 @@ pub fn default_trend_window(season: usize, window: SeasonWindow) -> usize {
     // Positive and no larger than twice the season.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
     let whole = reach.ceil() as usize;
-    if whole % 2 == 0 { whole + 1 } else { whole }
+    if whole.is_multiple_of(2) { whole + 1 } else { whole }
 }
 
 /// A trend window that was asked for, or the usual one.

@@ -17,16 +17,18 @@ const MOST_STEPS: usize = 200;
 const MOST_HALVINGS: usize = 30;
 /// A step must gain this share of what the slope promises.
 const SUFFICIENT: f64 = 1e-4;
-/// The slope counts as vanished once `½ g'Hg` is no larger.
-const VANISHED: f64 = 1e-9;
-
 /// Descends from a start by the method of Broyden, Fletcher, Goldfarb and Shanno (1970), with
 /// steps halved until they gain enough.
 ///
 /// # Input
-/// `function` gives the value and its slope; none, or a value that is not finite, where it is
+/// The search ends where the slope promises no more than `tolerance` (`½ g'Hg`). `function` gives
+/// the value and its slope; none, or a value that is not finite, where it is
 /// not defined: such a point is not taken. None is returned where the start is such a point.
-pub fn least(start: &[f64], function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>) -> Option<Least> {
+pub fn least(
+    start: &[f64],
+    tolerance: f64,
+    function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>,
+) -> Option<Least> {
     let defined = |at: &[f64]| {
         function(at).filter(|(value, slope)| value.is_finite() && slope.iter().all(|g| g.is_finite()))
     };
@@ -43,7 +45,7 @@ pub fn least(start: &[f64], function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>
             direction = slope.iter().map(|g| -g).collect();
             promised = -product(&slope, &slope);
         }
-        settled = -0.5 * promised <= VANISHED;
+        settled = -0.5 * promised <= tolerance;
         if settled {
             break;
         }
@@ -120,13 +122,14 @@ mod tests {
     use super::*;
 
     /// Rosenbrock's valley (1960): least at (1, 1).
-    fn valley(at: &[f64]) -> Option<f64> {
-        Some(100.0 * (at[1] - at[0] * at[0]).powi(2) + (1.0 - at[0]).powi(2))
+    fn valley(at: &[f64]) -> f64 {
+        100.0 * (at[1] - at[0] * at[0]).powi(2) + (1.0 - at[0]).powi(2)
     }
 
     #[test]
     fn a_bent_valley_is_followed_to_its_end() {
-        let found = least(&[-1.2, 1.0], |at| with_slope(at, valley)).expect("defined everywhere");
+        let found = least(&[-1.2, 1.0], 1e-9, |at| with_slope(at, |at| Some(valley(at))))
+            .expect("defined everywhere");
         assert!(found.settled && found.value < 1e-8, "{found:?}");
         assert!((found.at[0] - 1.0).abs() < 1e-3 && (found.at[1] - 1.0).abs() < 1e-3);
     }
@@ -134,14 +137,14 @@ mod tests {
     #[test]
     fn places_without_a_value_are_walked_around() {
         let bounded = |at: &[f64]| (at[0] > 0.0).then(|| at[0] - at[0].ln());
-        let found = least(&[5.0], |at| with_slope(at, bounded)).expect("a start inside");
+        let found = least(&[5.0], 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
         assert!((found.at[0] - 1.0).abs() < 1e-4);
-        assert_eq!(least(&[-1.0], |at| with_slope(at, bounded)), None);
+        assert_eq!(least(&[-1.0], 1e-9, |at| with_slope(at, bounded)), None);
     }
 
     #[test]
     fn without_arguments_there_is_only_the_value() {
-        let found = least(&[], |_| Some((3.0, Vec::new()))).expect("a value");
+        let found = least(&[], 1e-9, |_| Some((3.0, Vec::new()))).expect("a value");
         assert_eq!((found.value, found.settled), (3.0, true));
     }
 }

@@ -4,7 +4,7 @@ use rayon::prelude::*;
 use super::background::median;
 use super::error::OutlierError;
 use super::event::{Event, EventKind};
-use crate::arma::{Whitening, fit_changes};
+use crate::arma::{ChangesModel, Whitening, fit_changes};
 
 /// Models fitted in turn, at most: each knows the events found under the one before.
 const ROUNDS: usize = 5;
@@ -61,8 +61,11 @@ impl Limits {
 /// [`OutlierError::Deterministic`] for a series without error.
 pub(super) fn likelihood_search(z: &[f64], limits: Limits) -> Result<Vec<Event>, OutlierError> {
     let mut events: Vec<Event> = Vec::new();
+    let mut known: Option<ChangesModel> = None;
     for _ in 0..ROUNDS {
-        let next = Model::of(z, &events)?.select(limits);
+        let model = Model::of(z, &events, known.as_ref())?;
+        let next = model.select(limits);
+        known = Some(model.fit);
         let same = next.len() == events.len()
             && next.iter().all(|one| events.iter().any(|old| (old.place, old.kind) == (one.place, one.kind)));
         events = next;
@@ -89,7 +92,7 @@ pub(super) fn additive_sizes(
         beside.iter().filter(|event| event.kind != EventKind::Additive && !places.contains(&event.place));
     let all: Vec<Event> = wanted.chain(others.copied()).collect();
     let rough = roughly_without(z, places);
-    let model = Model::of(&rough, &[])?.about(z);
+    let model = Model::of(&rough, &[], None)?.about(z);
     let estimated = model.estimates(&all).ok_or(OutlierError::Deterministic)?;
     Ok(estimated.sizes.into_iter().take(places.len()).collect())
 }
@@ -104,6 +107,7 @@ fn roughly_without(z: &[f64], places: &[usize]) -> Vec<f64> {
 
 /// A filter for the changes, and the changes seen through it.
 struct Model {
+    fit: ChangesModel,
     whitening: Whitening,
     /// Filtered changes and filtered drift.
     rows: Vec<[f64; 2]>,
@@ -122,18 +126,18 @@ struct Estimates {
 
 impl Model {
     /// Fitted to the series without the events.
-    fn of(z: &[f64], events: &[Event]) -> Result<Self, OutlierError> {
+    fn of(z: &[f64], events: &[Event], known: Option<&ChangesModel>) -> Result<Self, OutlierError> {
         let mut clean = z.to_vec();
         for event in events {
             for (k, value) in clean.iter_mut().skip(event.place).enumerate() {
                 *value -= event.size * event.kind.pattern(k);
             }
         }
-        let model = fit_changes(&changes(&clean)).ok_or(OutlierError::Deterministic)?;
+        let fit = fit_changes(&changes(&clean), known).ok_or(OutlierError::Deterministic)?;
         let count = z.len() - 1;
-        let whitening = Whitening::new(&model.mixture, count).ok_or(OutlierError::Deterministic)?;
+        let whitening = Whitening::new(&fit.mixture, count).ok_or(OutlierError::Deterministic)?;
         let memory = memory(&whitening, count);
-        Ok(Self { whitening, rows: Vec::new(), memory }.about(z))
+        Ok(Self { fit, whitening, rows: Vec::new(), memory }.about(z))
     }
 
     /// The same filter over the changes of another series of this length.

@@ -21,6 +21,10 @@ pub struct OutliersResult {
     pub methods: Vec<Method>,
     /// So many of them must agree.
     pub agreeing: usize,
+    /// Standard errors from which the likelihood alone marks a single value.
+    pub clear: f64,
+    /// And a level shift.
+    pub clear_shift: f64,
     /// Values that are marked as odd.
     pub found: Vec<FoundResult>,
     /// Values that too few methods call odd.
@@ -80,6 +84,8 @@ pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repai
         observations: series.values.len(),
         methods: found.methods.clone(),
         agreeing: found.agreeing,
+        clear: found.clear,
+        clear_shift: found.clear_shift,
         found: listed(true),
         suspected: listed(false),
         repair: match rule {
@@ -258,10 +264,12 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
     let mut lines = Vec::new();
     let rule = match (result.methods.as_slice(), result.methods.contains(&Method::Likelihood)) {
         ([only], _) => format!("A value is marked where the method {} calls it odd.", name(*only)),
-        (_, true) => "A value is marked where the likelihood, which alone allows for neighbours that are alike, and \
-                      another method call it odd, or the likelihood alone is clear (3.8 standard errors; 4.5 for a \
-                      level shift, which only it can tell)."
-            .to_owned(),
+        (_, true) => format!(
+            "A value is marked where the likelihood, which alone allows for neighbours that are alike, and another \
+             method call it odd, or the likelihood alone is clear ({:.2} standard errors; {:.2} for a level shift, \
+             which only it can tell).",
+            result.clear, result.clear_shift
+        ),
         (_, false) => "A value is marked where two methods call it odd.".to_owned(),
     };
     lines.extend(spread_with_level(series, season));

@@ -7,6 +7,8 @@ use crate::num::scale;
 pub(super) struct Background {
     /// Over how many years a season that evolves may change; none for one that does not.
     pub evolving: Option<usize>,
+    /// Degrees of freedom that the season takes.
+    pub degrees: f64,
     pub trend: Vec<f64>,
     pub season: Vec<f64>,
 }
@@ -23,12 +25,21 @@ impl Background {
             let cells: Vec<Option<f64>> = y.iter().copied().map(Some).collect();
             let options = DecompOptions { robust: true, ..DecompOptions::of(season) };
             let found = by_loess(&cells, &options)?;
+            let (length, years) = (season, y.len() as f64 / season as f64);
             let season = found.season();
             let evolving = found.windows.iter().find_map(|windows| match windows.season_window {
                 SeasonWindow::Evolving(window) => Some(window),
                 SeasonWindow::Periodic => None,
             });
-            return Ok(Self { evolving, trend: found.trend.into_iter().flatten().collect(), season });
+            // A season that evolves is a new one after each window of years.
+            let lives = evolving.map_or(1.0, |window| 1.0 + years / window as f64);
+            let degrees = lives * (length as f64 - 1.0);
+            return Ok(Self {
+                evolving,
+                degrees,
+                trend: found.trend.into_iter().flatten().collect(),
+                season,
+            });
         }
         let places: Vec<f64> = (0..y.len()).map(|t| t as f64).collect();
         let line = Loess::new(TREND_WINDOW, 1);
@@ -45,7 +56,7 @@ impl Background {
             let weight = |size: &f64| (1.0 - (size / reach).powi(2)).max(0.0).powi(2);
             weights = sizes.iter().map(weight).collect();
         }
-        Ok(Self { evolving: None, trend, season: vec![0.0; y.len()] })
+        Ok(Self { evolving: None, degrees: 0.0, trend, season: vec![0.0; y.len()] })
     }
 
     /// What a value would be if nothing odd had happened.

@@ -45,13 +45,13 @@ impl Limits {
 /// largest τ beyond its limit is taken in, all effects are estimated together again, and those
 /// that fall below their limit leave. The model is fitted anew to the series without the events
 /// until these stay the same. The spread of the innovations is that of those within three robust
-/// standard deviations.
+/// standard deviations, enlarged for the degrees of freedom that the season took.
 ///
 /// # Source
 /// Chen, C. and Liu, L.-M. (1993), Journal of the American Statistical Association 88, 284-297.
 ///
 /// # Input
-/// A series without its season.
+/// A series without its season, and the degrees of freedom that this took.
 ///
 /// # Cost
 /// Its length times the memory of the model for each event found; up to 2,000 values the memory
@@ -59,11 +59,11 @@ impl Limits {
 ///
 /// # Errors
 /// [`OutlierError::Deterministic`] for a series without error.
-pub(super) fn likelihood_search(z: &[f64], limits: Limits) -> Result<Vec<Event>, OutlierError> {
+pub(super) fn likelihood_search(z: &[f64], degrees: f64, limits: Limits) -> Result<Vec<Event>, OutlierError> {
     let mut events: Vec<Event> = Vec::new();
     let mut known: Option<ChangesModel> = None;
     for _ in 0..ROUNDS {
-        let model = Model::of(z, &events, known.as_ref())?;
+        let model = Model::of(z, &events, degrees, known.as_ref())?;
         let next = model.select(limits);
         known = Some(model.fit);
         let same = next.len() == events.len()
@@ -92,7 +92,7 @@ pub(super) fn additive_sizes(
         beside.iter().filter(|event| event.kind != EventKind::Additive && !places.contains(&event.place));
     let all: Vec<Event> = wanted.chain(others.copied()).collect();
     let rough = roughly_without(z, places);
-    let model = Model::of(&rough, &[], None)?.about(z);
+    let model = Model::of(&rough, &[], 0.0, None)?.about(z);
     let estimated = model.estimates(&all).ok_or(OutlierError::Deterministic)?;
     Ok(estimated.sizes.into_iter().take(places.len()).collect())
 }
@@ -113,6 +113,8 @@ struct Model {
     rows: Vec<[f64; 2]>,
     /// Rows for which a pattern is followed.
     memory: usize,
+    /// What the spread of the residuals is to be multiplied by.
+    inflation: f64,
 }
 
 /// Effects estimated together.
@@ -126,7 +128,12 @@ struct Estimates {
 
 impl Model {
     /// Fitted to the series without the events.
-    fn of(z: &[f64], events: &[Event], known: Option<&ChangesModel>) -> Result<Self, OutlierError> {
+    fn of(
+        z: &[f64],
+        events: &[Event],
+        degrees: f64,
+        known: Option<&ChangesModel>,
+    ) -> Result<Self, OutlierError> {
         let mut clean = z.to_vec();
         for event in events {
             for (k, value) in clean.iter_mut().skip(event.place).enumerate() {
@@ -137,7 +144,9 @@ impl Model {
         let count = z.len() - 1;
         let whitening = Whitening::new(&fit.mixture, count).ok_or(OutlierError::Deterministic)?;
         let memory = memory(&whitening, count);
-        Ok(Self { fit, whitening, rows: Vec::new(), memory }.about(z))
+        // The season was fitted, so that what is left is too small.
+        let inflation = (count as f64 / (count as f64 - degrees).max(1.0)).sqrt();
+        Ok(Self { fit, whitening, rows: Vec::new(), memory, inflation }.about(z))
     }
 
     /// The same filter over the changes of another series of this length.
@@ -246,7 +255,7 @@ impl Model {
         }
         let solution = factor.solve(&(design.transpose() * &target));
         let residuals: Vec<f64> = (&target - &design * &solution).iter().copied().collect();
-        let spread = spread(&residuals);
+        let spread = self.inflation * spread(&residuals);
         if spread <= 1e-12 * target.amax() {
             return None;
         }
@@ -302,7 +311,7 @@ mod tests {
     }
 
     fn found(z: &[f64]) -> Vec<(usize, EventKind)> {
-        let events = likelihood_search(z, LIMITS).expect("a model");
+        let events = likelihood_search(z, 0.0, LIMITS).expect("a model");
         events.iter().map(|event| (event.place, event.kind)).collect()
     }
 
@@ -320,7 +329,7 @@ mod tests {
                 for (k, value) in z[70..].iter_mut().enumerate() {
                     *value += 9.0 * kind.pattern(k);
                 }
-                let events = likelihood_search(&z, LIMITS).expect("a model");
+                let events = likelihood_search(&z, 0.0, LIMITS).expect("a model");
                 let at: Vec<_> = events.iter().map(|event| (event.place, event.kind)).collect();
                 assert_eq!(at, [(70, kind)], "walk: {walks}");
                 assert!((events[0].size - 9.0).abs() < 3.0, "{events:?}");
@@ -361,6 +370,6 @@ mod tests {
     #[test]
     fn a_series_without_error_is_refused() {
         let line: Vec<f64> = (0..50).map(f64::from).collect();
-        assert_eq!(likelihood_search(&line, LIMITS), Err(OutlierError::Deterministic));
+        assert_eq!(likelihood_search(&line, 0.0, LIMITS), Err(OutlierError::Deterministic));
     }
 }

@@ -8,7 +8,7 @@ use super::growing::growing;
 use super::likelihood::{Limits, likelihood_search};
 use super::remainder::far_out;
 use super::same_season::same_season;
-use crate::num::scale;
+use crate::num::{normal, scale};
 
 /// A way to find odd values.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, JsonSchema, Serialize)]
@@ -34,11 +34,13 @@ const FEWEST: usize = 20;
 /// Seasons needed at least.
 const FEWEST_SEASONS: usize = 3;
 /// Standard deviations from which a method calls a value odd.
-pub(super) const LIMIT: f64 = 3.5;
-/// Standard errors from which the likelihood alone marks a single value.
-const CLEAR: f64 = 3.8;
-/// Standard errors from which the likelihood alone calls a shift.
-const SHIFT_LIMIT: f64 = 4.5;
+pub(super) const LIMIT: f64 = 3.25;
+/// Standard errors from which the likelihood alone marks a single value of a short series, …
+const CLEAR: f64 = 3.5;
+/// … and in a long one those that so many of its normal values would exceed by chance.
+const BY_CHANCE: f64 = 0.056;
+/// A shift needs so many standard errors more.
+const SHIFT_MORE: f64 = 0.75;
 
 /// What is asked for.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -71,6 +73,10 @@ pub struct Outliers {
     pub methods: Vec<Method>,
     /// How many of them must agree.
     pub agreeing: usize,
+    /// Standard errors from which the likelihood alone marks a single value.
+    pub clear: f64,
+    /// And a level shift.
+    pub clear_shift: f64,
     /// In order of time.
     pub odd: Vec<OddValue>,
     /// What each value would be without odd ones.
@@ -92,10 +98,11 @@ impl Outliers {
 ///
 /// # Rule
 /// A single value or temporary change is marked if two methods call it odd (one, if only one is
-/// used): beyond 3.5 standard deviations, or three interquartile ranges for the remainder. Where
+/// used): beyond 3.25 standard deviations, or three interquartile ranges for the remainder. Where
 /// the likelihood search is used it must be one of the two, as no other allows for neighbours
-/// that are alike; alone it marks a single value from 3.8 standard errors on, and a level shift,
-/// which no other method can tell, from 4.5. A shift is taken out before the others look.
+/// that are alike; alone it marks a single value from 3.5 standard errors on (from more, if
+/// more than 120 values make chance excesses likelier), and a level shift, which no other method
+/// can tell, from 0.75 more. A shift is taken out before the others look.
 ///
 /// # Errors
 /// [`OutlierError`].
@@ -151,7 +158,17 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
     let expected: Vec<f64> = (0..y.len()).map(|t| background.expected(t) + y[t] - level[t]).collect();
     let odd = found.judged(&expected, &level, y, &methods);
     let agreeing = agreeing(&methods);
-    Ok(Outliers { methods, agreeing, odd, expected, unjudged, background, events })
+    Ok(Outliers {
+        clear: clear(y.len()),
+        clear_shift: clear(y.len()) + SHIFT_MORE,
+        methods,
+        agreeing,
+        odd,
+        expected,
+        unjudged,
+        background,
+        events,
+    })
 }
 
 /// So many methods must agree.
@@ -180,9 +197,18 @@ fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, Out
     if methods.is_empty() { Err(OutlierError::NoSeason) } else { Ok(methods) }
 }
 
+/// Standard errors from which one of `count` values is clearly odd.
+fn clear(count: usize) -> f64 {
+    (-normal::quantile(0.5 * BY_CHANCE / count.max(1) as f64)).max(CLEAR)
+}
+
 fn searched(y: &[f64], background: &Background) -> Result<Vec<Event>, OutlierError> {
     let adjusted: Vec<f64> = y.iter().zip(&background.season).map(|(value, season)| value - season).collect();
-    likelihood_search(&adjusted, Limits { value: LIMIT, shift: SHIFT_LIMIT })
+    likelihood_search(
+        &adjusted,
+        background.degrees,
+        Limits { value: LIMIT, shift: clear(y.len()) + SHIFT_MORE },
+    )
 }
 
 /// The series with every shift of its level taken back.
@@ -224,7 +250,7 @@ impl Found {
             let shift = odd.kind == EventKind::LevelShift;
             let likelihood = odd.scores.iter().find(|(method, _)| *method == Method::Likelihood);
             let clear = likelihood.is_some_and(|(_, score)| match odd.kind {
-                EventKind::Additive => score.abs() > CLEAR,
+                EventKind::Additive => score.abs() > clear(y.len()),
                 EventKind::LevelShift => true,
                 EventKind::TemporaryChange => false,
             });

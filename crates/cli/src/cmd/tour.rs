@@ -70,6 +70,18 @@ const STOPS: &[Stop] = &[
         file: "7-plot-ice",
         figure: true,
     },
+    Stop {
+        question: "How far has it moved, and what is left without it?",
+        words: &["decompose", "demo:harbour", "ice"],
+        file: "8-decompose-ice",
+        figure: true,
+    },
+    Stop {
+        question: "Which of its months were not what they should have been?",
+        words: &["outliers", "demo:harbour", "ice"],
+        file: "9-outliers-ice",
+        figure: true,
+    },
 ];
 
 /// Parses a stop's words as if they had been typed.

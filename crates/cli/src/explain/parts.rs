@@ -58,7 +58,7 @@ pub const TOPICS: &[Topic] = &[
                gap in earlier years, in standard deviations of such differences so far.",
         null: None,
         alternative: None,
-        reading: "Beyond 3.25 it is odd as it would have been on the day. Odd values do not enter the later means; three \
+        reading: "Beyond 3.25 (more in series of more than 120 values) it is odd as it would have been on the day. Odd values do not enter the later means; three \
                   in a row to one side are a new level.",
         misleads: "The early part cannot be judged (the text says from when on), and a spread that grows makes late \
                    values look odd: take logarithms first.",
@@ -72,7 +72,7 @@ pub const TOPICS: &[Topic] = &[
         what: "Each value less the trend is held against the other years at its place of the season, itself left out.",
         null: None,
         alternative: None,
-        reading: "Beyond 3.25 it is odd for its month. Needs four years.",
+        reading: "Beyond 3.25 (more in series of more than 120 values) it is odd for its month. Needs four years.",
         misleads: "A season that changes makes first and last years look odd and hides odd values; neighbours that are \
                    alike make a bad stretch look like odd values.",
         size: None,
@@ -100,7 +100,7 @@ pub const TOPICS: &[Topic] = &[
                together again, the model fitted anew.",
         null: None,
         alternative: None,
-        reading: "A single value or fading jump from 3.25 standard errors, a level shift from 4.25 (more in series of more than 120 values). It is the one method \
+        reading: "A single value or fading jump from 3.25 standard errors, a level shift from 4.25 (all more in series of more than 120 values). It is the one method \
                   that allows for neighbours that are alike, so none is marked without it: with another method, or alone \
                   from 3.5 (likewise).",
         misleads: "Near the end a single value and a shift look the same; the plainer one is named. Many odd values \

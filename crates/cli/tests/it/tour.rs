@@ -5,7 +5,14 @@ fn the_tour_walks_through_every_command_and_leaves_figures_and_json() {
     let folder = Folder::new();
     let outcome = folder.run("tour --into first");
     outcome.succeeds();
-    for command in ["$ kandrel inspect", "$ kandrel acf", "$ kandrel stationarity", "$ kandrel plot"] {
+    for command in [
+        "$ kandrel inspect",
+        "$ kandrel acf",
+        "$ kandrel stationarity",
+        "$ kandrel plot",
+        "$ kandrel decompose",
+        "$ kandrel outliers",
+    ] {
         assert!(outcome.stdout.contains(command), "{command}");
     }
     assert!(outcome.stdout.contains("Every result is in first as JSON"));
@@ -17,7 +24,7 @@ fn the_tour_walks_through_every_command_and_leaves_figures_and_json() {
         .collect();
     endings.sort();
     let count = |ending: &str| endings.iter().filter(|e| *e == ending).count();
-    assert_eq!(count("json"), 7);
+    assert_eq!(count("json"), 9);
     assert!(count("svg") >= 3 && count("svg") == count("png"));
 }
 

@@ -42,7 +42,7 @@ fn bound(observations: usize) -> f64 {
 pub fn fit_changes(w: &[f64], known: Option<&ChangesModel>) -> Option<ChangesModel> {
     let rows: Vec<[f64; 2]> = w.iter().map(|change| [*change, 1.0]).collect();
     if let Some(known) = known {
-        return fitted(&rows, &[known.free.clone()]);
+        return fitted(&rows, std::slice::from_ref(&known.free));
     }
     let mut best: Option<(f64, ChangesModel)> = None;
     // A walk and a series about a line are two hills apart.

@@ -33,8 +33,8 @@ impl Method {
 const FEWEST: usize = 20;
 /// Seasons needed at least.
 const FEWEST_SEASONS: usize = 3;
-/// Standard deviations from which a method calls a value odd.
-pub(super) const LIMIT: f64 = 3.25;
+/// A method calls a value odd for so much less than that.
+const LESS: f64 = 0.25;
 /// Standard errors from which the likelihood alone marks a single value of a short series, …
 const CLEAR: f64 = 3.5;
 /// … and in a long one those that so many of its normal values would exceed by chance.
@@ -98,11 +98,10 @@ impl Outliers {
 ///
 /// # Rule
 /// A single value or temporary change is marked if two methods call it odd (one, if only one is
-/// used): beyond 3.25 standard deviations, or three interquartile ranges for the remainder. Where
-/// the likelihood search is used it must be one of the two, as no other allows for neighbours
-/// that are alike; alone it marks a single value from 3.5 standard errors on (from more, if
-/// more than 120 values make chance excesses likelier), and a level shift, which no other method
-/// can tell, from 0.75 more. A shift is taken out before the others look.
+/// used): beyond 3.25 standard deviations (more, if more than 120 values make chance excesses
+/// likelier), or three interquartile ranges for the remainder. Where the likelihood search is used it must be one of the two, as no other allows for neighbours
+/// that are alike; alone it marks a single value from 0.25 more, and a level shift, which
+/// no other method can tell, from another 0.75 more. A shift is taken out before the others look.
 ///
 /// # Errors
 /// [`OutlierError`].
@@ -126,12 +125,13 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
     let remainder = background.remainder(&level);
     let mut found = Found { odd: Vec::new() };
     let mut unjudged = 0;
+    let limit = clear(y.len()) - LESS;
     if uses(Method::Growing) {
         // Of an evolving season the middle third of its window is the same season still.
         let years = background.evolving.map(|window| window / 3);
-        let judged = growing(&level, season, years, LIMIT);
+        let judged = growing(&level, season, years, limit);
         unjudged = judged.scores.iter().position(Option::is_some).unwrap_or(y.len());
-        for (place, score) in judged.scores.iter().enumerate().filter(|(_, score)| beyond(**score)) {
+        for (place, score) in judged.scores.iter().enumerate().filter(|(_, score)| beyond(**score, limit)) {
             let kind =
                 if judged.shifts.contains(&place) { EventKind::LevelShift } else { EventKind::Additive };
             found.add(place, kind, Method::Growing, score.unwrap_or_default());
@@ -141,7 +141,7 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
         let detrended: Vec<f64> =
             level.iter().zip(&background.trend).map(|(value, trend)| value - trend).collect();
         for (place, score) in
-            same_season(&detrended, season).iter().enumerate().filter(|(_, score)| beyond(**score))
+            same_season(&detrended, season).iter().enumerate().filter(|(_, score)| beyond(**score, limit))
         {
             found.add(place, EventKind::Additive, Method::Season, score.unwrap_or_default());
         }
@@ -176,8 +176,8 @@ fn agreeing(methods: &[Method]) -> usize {
     methods.len().min(2)
 }
 
-fn beyond(score: Option<f64>) -> bool {
-    score.is_some_and(|score| score.abs() > LIMIT)
+fn beyond(score: Option<f64>, limit: f64) -> bool {
+    score.is_some_and(|score| score.abs() > limit)
 }
 
 /// The methods that a series bears.
@@ -207,7 +207,7 @@ fn searched(y: &[f64], background: &Background) -> Result<Vec<Event>, OutlierErr
     likelihood_search(
         &adjusted,
         background.degrees,
-        Limits { value: LIMIT, shift: clear(y.len()) + SHIFT_MORE },
+        Limits { value: clear(y.len()) - LESS, shift: clear(y.len()) + SHIFT_MORE },
     )
 }
 

@@ -113,6 +113,12 @@ pub fn expression_error(text: &str, error: &ParseError) -> CliError {
     message.advise(format!("steps are {}", forms.join(" ")))
 }
 
+/// The refusal of a value that cannot be computed with.
+pub fn too_large(at: &str, period: Period) -> CliError {
+    CliError::data(format!("{at}: the value in {period} is too large to compute with"))
+        .advise("rescale the series")
+}
+
 /// How many observations a series has, from when to when, and what its lags,
 /// differences and averages cost.
 pub fn sample(series: &Series) -> String {

@@ -146,10 +146,6 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliEr
             .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
         AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
-        AcfError::NotFinite { place } => CliError::data(format!(
-            "{at}: the value in {} is too large to compute with",
-            series.period(place)
-        ))
-        .advise("rescale the series"),
+        AcfError::NotFinite { place } => words::too_large(&at, series.period(place)),
     }
 }

@@ -247,11 +247,7 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
             series.period(place)
         ))
         .advise("leave out --kind multiplicative, or take another --sample"),
-        DecompError::NotFinite { place } => CliError::data(format!(
-            "{at}: the value in {} is too large to compute with",
-            series.period(place)
-        ))
-        .advise("rescale the series"),
+        DecompError::NotFinite { place } => words::too_large(&at, series.period(place)),
         DecompError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no parts; check the column or the --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),

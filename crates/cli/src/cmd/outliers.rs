@@ -144,11 +144,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError 
         ),
         OutlierError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("in a series that never changes nothing is odd; check the column or the --sample"),
-        OutlierError::NotFinite { place } => CliError::data(format!(
-            "{at}: the value in {} is too large to compute with",
-            series.period(place)
-        ))
-        .advise("rescale the series"),
+        OutlierError::NotFinite { place } => words::too_large(&at, series.period(place)),
         OutlierError::Deterministic => CliError::computation(format!("{at}: {error}"))
             .advise("without error there is nothing to measure odd values by"),
         OutlierError::Decomposition(_) => CliError::data(format!("{at}: {error}")),

@@ -116,11 +116,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: RandomnessError) -> CliErr
         }
         RandomnessError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes cannot be tested; check the column or the --sample"),
-        RandomnessError::NotFinite { place } => CliError::data(format!(
-            "{at}: the value in {} is too large to compute with",
-            series.period(place)
-        ))
-        .advise("rescale the series"),
+        RandomnessError::NotFinite { place } => words::too_large(&at, series.period(place)),
         RandomnessError::OneSided => CliError::call(format!("{at}: --about: {error}"))
             .advise("take a cut between the lowest and the highest value"),
         RandomnessError::Horizon { observations, .. } => CliError::call(format!("{at}: --horizons: {error}"))

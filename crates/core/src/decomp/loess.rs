@@ -164,14 +164,14 @@ impl Kernel {
         let weights: Vec<f64> = (0..window).map(|k| tricube(offset(k))).collect();
         let power = |p: i32| weights.iter().enumerate().map(|(k, w)| w * offset(k).powi(p)).collect();
         let powers: Vec<Vec<f64>> = (0..=4).map(power).collect();
-        let sum = |p: usize| powers[p].iter().sum::<f64>();
+        let sums: Vec<f64> = powers.iter().map(|power| power.iter().sum()).collect();
         // In the middle a line is the mean; a parabola is not.
         let fit = if degree < 2 || window < 5 {
-            powers[0].iter().map(|w| w / sum(0)).collect()
+            powers[0].iter().map(|w| w / sums[0]).collect()
         } else {
-            let determinant = sum(0) * sum(4) - sum(2) * sum(2);
+            let determinant = sums[0] * sums[4] - sums[2] * sums[2];
             let pairs = powers[0].iter().zip(&powers[2]);
-            pairs.map(|(flat, square)| (sum(4) * flat - sum(2) * square) / determinant).collect()
+            pairs.map(|(flat, square)| (sums[4] * flat - sums[2] * square) / determinant).collect()
         };
         Self { half, fit, powers }
     }

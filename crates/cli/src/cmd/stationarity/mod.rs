@@ -152,11 +152,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError
             CliError::data(format!("{at}: the series, or its difference, is constant"))
                 .advise("a series without variation cannot be tested; check the column or the --sample")
         }
-        UnitRootError::NotFinite { place } => CliError::data(format!(
-            "{at}: the value in {} is too large to compute with",
-            series.period(place)
-        ))
-        .advise("rescale the series"),
+        UnitRootError::NotFinite { place } => words::too_large(&at, series.period(place)),
         UnitRootError::Deterministic | UnitRootError::Collinear => {
             CliError::computation(format!("{at}: {error}"))
                 .advise("the series follows a rule without any error, so there is nothing to test")

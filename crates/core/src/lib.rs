@@ -21,7 +21,7 @@
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
 //! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
-//! [`decomp`], [`outlier`], [`expr`].
+//! [`decomp`], [`outlier`], [`arima`], [`expr`].
 //!
 //! # Example
 //! ```
@@ -34,6 +34,7 @@
 //! # Ok::<(), kandrel_core::unitroot::UnitRootError>(())
 //! ```
 
+pub mod arima;
 pub mod arma;
 pub mod boxcox;
 pub mod corr;

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 16] = [
+const ORDER: [&str; 17] = [
     "num",
     "time",
     "series",
@@ -25,6 +25,7 @@ const ORDER: [&str; 16] = [
     "relation",
     "decomp",
     "outlier",
+    "arima",
     "expr",
 ];
 

@@ -1,0 +1,116 @@
+//! The seasonal likelihood against the covariance matrix written out.
+
+#![allow(clippy::expect_used)]
+
+use kandrel_core::arima::{Coefficients, likelihood};
+use kandrel_core::num::rng::NormalStream;
+use kandrel_fixtures::plain_arma::quadratic_form;
+
+/// Numbers between -1 and 1, in a repeatable order.
+struct Draws(u64);
+
+impl Draws {
+    fn next(&mut self) -> f64 {
+        self.0 = self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        (self.0 >> 11) as f64 / (1_u64 << 52) as f64 - 1.0
+    }
+
+    fn below(&mut self, count: usize) -> usize {
+        let share = 0.5 * (self.next() + 1.0);
+        // Between nought and the count.
+        #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+        let place = (share * count as f64) as usize;
+        place.min(count - 1)
+    }
+
+    /// Weights of a stationary autoregression from partial autocorrelations up to `most`.
+    fn weights(&mut self, order: usize, most: f64) -> Vec<f64> {
+        let mut weights: Vec<f64> = Vec::new();
+        for _ in 0..order {
+            let partial = most * self.next();
+            let before = weights.clone();
+            for (i, weight) in weights.iter_mut().enumerate() {
+                *weight -= partial * before[before.len() - 1 - i];
+            }
+            weights.push(partial);
+        }
+        weights
+    }
+
+    fn model(&mut self, most: f64) -> Coefficients {
+        let negative = |weights: Vec<f64>| weights.into_iter().map(|weight| -weight).collect();
+        let orders = [self.below(4), self.below(4), self.below(3), self.below(3)];
+        Coefficients {
+            ar: self.weights(orders[0], most),
+            ma: negative(self.weights(orders[1], most)),
+            seasonal_ar: self.weights(orders[2], most),
+            seasonal_ma: negative(self.weights(orders[3], most)),
+        }
+    }
+}
+
+fn plain(w: &[f64], model: &Coefficients, season: usize) -> (f64, f64) {
+    quadratic_form(w, &model.long_ar(season), &model.long_ma(season)).expect("a stationary model")
+}
+
+fn agrees(w: &[f64], model: &Coefficients, season: usize) {
+    let (sum, logs) = plain(w, model, season);
+    let ours = likelihood(w, &[], model, season, false)
+        .unwrap_or_else(|| panic!("no likelihood: {model:?} {season}"));
+    let what = format!(
+        "{model:?}, season {season}, n = {}: {} {} and {sum} {logs}",
+        w.len(),
+        ours.sum,
+        ours.log_determinant
+    );
+    assert!((ours.sum / sum - 1.0).abs() < 1e-8, "{what}");
+    assert!((ours.log_determinant - logs).abs() < 1e-8 * logs.abs().max(1.0), "{what}");
+}
+
+/// The slope by central differences of the brute-force deviance.
+fn slope_agrees(w: &[f64], model: &Coefficients, season: usize) {
+    let ours = likelihood(w, &[], model, season, true).expect("a stationary model");
+    let n = w.len() as f64;
+    let flat = model.flat();
+    let deviance = |place: usize, step: f64| {
+        let mut moved = flat.clone();
+        moved[place] += step;
+        let (sum, logs) = plain(w, &model.shaped(&moved), season);
+        n * sum.ln() + logs
+    };
+    for (place, slope) in ours.slope.iter().enumerate() {
+        let h = 1e-5;
+        // Two differences, so that the error is of the fourth order.
+        let one = (deviance(place, h) - deviance(place, -h)) / (2.0 * h);
+        let two = (deviance(place, 2.0 * h) - deviance(place, -2.0 * h)) / (4.0 * h);
+        let expected = (4.0 * one - two) / 3.0;
+        let scale = expected.abs().max(n.sqrt());
+        assert!(
+            (slope - expected).abs() < 2e-6 * scale,
+            "{model:?} season {season} place {place}: {slope} and {expected}"
+        );
+    }
+}
+
+#[test]
+fn values_are_those_of_the_covariance_matrix() {
+    let mut draws = Draws(7);
+    for round in 0..100 {
+        for season in [4, 7, 12, 52] {
+            let n = 60 + draws.below(60) + if season == 52 { 60 } else { 0 };
+            let w = NormalStream::new(round, season as u64).take(n);
+            agrees(&w, &draws.model(0.99), season);
+        }
+    }
+}
+
+#[test]
+fn slopes_are_those_of_the_covariance_matrix() {
+    let mut draws = Draws(8);
+    for round in 0..20 {
+        for season in [4, 7, 12] {
+            let w = NormalStream::new(round, 100 + season as u64).take(70);
+            slope_agrees(&w, &draws.model(0.8), season);
+        }
+    }
+}

@@ -114,3 +114,86 @@ fn slopes_are_those_of_the_covariance_matrix() {
         }
     }
 }
+
+fn model(ar: &[f64], ma: &[f64], seasonal_ar: &[f64], seasonal_ma: &[f64]) -> Coefficients {
+    Coefficients {
+        ar: ar.to_vec(),
+        ma: ma.to_vec(),
+        seasonal_ar: seasonal_ar.to_vec(),
+        seasonal_ma: seasonal_ma.to_vec(),
+    }
+}
+
+#[test]
+fn awkward_models_are_no_exception() {
+    let w = NormalStream::new(3, 0).take(90);
+    for (own, season) in [
+        // Factors that cancel.
+        (model(&[0.7], &[-0.7], &[0.4], &[-0.4]), 4),
+        (model(&[1.1, -0.3], &[-1.1, 0.3], &[], &[]), 12),
+        // Moving averages on the border.
+        (model(&[], &[-1.0], &[], &[-1.0]), 12),
+        (model(&[], &[-1.0], &[], &[]), 12),
+        (model(&[0.5], &[], &[], &[-1.0]), 7),
+        // More seasonal autoregressive than moving-average terms, and the other way round.
+        (model(&[0.3], &[0.4], &[0.5, -0.3], &[]), 4),
+        (model(&[], &[0.4, 0.2], &[0.5, -0.3], &[-0.6]), 4),
+        (model(&[0.2, 0.1, -0.3], &[], &[0.6], &[0.3, 0.2]), 4),
+        // A slowly fading θ over a short season, and θ as long as the season.
+        (model(&[0.5], &[-0.97], &[0.3], &[0.6]), 4),
+        (model(&[0.5], &[0.3, -0.2], &[0.3], &[0.6]), 2),
+        (model(&[0.5, 0.2, 0.1], &[0.3, -0.2, 0.1], &[], &[-0.6]), 3),
+        // More terms than a season.
+        (model(&[0.2, 0.1, 0.1, -0.2, 0.3], &[0.4], &[0.5], &[-0.3]), 4),
+        // Nothing at all.
+        (model(&[], &[], &[], &[]), 12),
+    ] {
+        agrees(&w, &own, season);
+        if own.ma.iter().chain(&own.seasonal_ma).all(|theta| theta.abs() < 1.0) {
+            slope_agrees(&w, &own, season);
+        }
+    }
+}
+
+#[test]
+fn long_seasons_cost_no_digits() {
+    let mut draws = Draws(9);
+    for round in 0..4 {
+        let w = NormalStream::new(round, 365).take(800);
+        agrees(&w, &draws.model(0.9), 365);
+    }
+}
+
+#[test]
+fn columns_are_taken_out_by_generalised_least_squares() {
+    let (n, season) = (80, 4);
+    let noise = NormalStream::new(5, 0).take(n);
+    let columns = vec![vec![1.0; n], (0..n).map(|t| t as f64).collect::<Vec<f64>>()];
+    let w: Vec<f64> = noise.iter().enumerate().map(|(t, e)| 3.0 + 0.2 * t as f64 + e).collect();
+    let own = model(&[0.6], &[0.3], &[0.4], &[-0.5]);
+    let found = likelihood(&w, &columns, &own, season, true).expect("a model");
+    // At the estimate the sum is least: every step away costs.
+    let at = |beta: &[f64]| {
+        let rest: Vec<f64> =
+            (0..n).map(|t| w[t] - beta[0] * columns[0][t] - beta[1] * columns[1][t]).collect();
+        plain(&rest, &own, season).0
+    };
+    assert!((at(&found.beta) / found.sum - 1.0).abs() < 1e-9);
+    for (place, step) in [(0, 1e-3), (0, -1e-3), (1, 1e-4), (1, -1e-4)] {
+        let mut moved = found.beta.clone();
+        moved[place] += step;
+        assert!(at(&moved) > found.sum, "{place} {step}");
+    }
+    // The slope is that of the series without the columns.
+    let rest: Vec<f64> = (0..n).map(|t| w[t] - found.beta[0] - found.beta[1] * t as f64).collect();
+    let alone = likelihood(&rest, &[], &own, season, true).expect("a model");
+    assert!(found.slope.iter().zip(&alone.slope).all(|(a, b)| (a - b).abs() < 1e-6 * b.abs().max(1.0)));
+}
+
+#[test]
+fn what_is_not_stationary_has_no_likelihood() {
+    let w = NormalStream::new(6, 0).take(60);
+    assert_eq!(likelihood(&w, &[], &model(&[1.2], &[], &[], &[]), 4, false), None);
+    assert_eq!(likelihood(&w, &[], &model(&[], &[], &[1.1], &[]), 4, false), None);
+    assert_eq!(likelihood(&w[..2], &[], &model(&[0.5, 0.2, 0.1], &[], &[], &[]), 4, false), None);
+}

@@ -1,7 +1,8 @@
-use super::columns::{Column, Grid};
+use super::columns::{Column, Grid, recur_backwards, stretches, subtract};
 use super::dual::{DIRECTIONS, Dual};
 use super::likelihood::{Small, Workings};
 use super::seasonal::Seasonal;
+use crate::num::sum::dot;
 
 /// The slope of `n ln S + ln |Σ|` with respect to φ, θ, Φ, Θ in turn, by going backwards
 /// through every step of the likelihood.
@@ -9,16 +10,17 @@ pub(super) fn slope(workings: &Workings<'_>, small: &Small, w: &[f64], data: &Co
     let mut back = Back::new(workings, w.len() as f64 / small.sum);
     let combined = back.combined(small, data);
     back.variances_of_determinant();
-    let own = back.whitening(data, back.of_data(&combined));
-    back.variances(data, &back.of_data(&combined));
-    back.recursion(data, &own, Some(w));
+    let seeds = back.of_data(&combined);
+    back.variances(data, &seeds);
+    let own = back.whitening(data, seeds);
+    back.recursion(data, own, Some(w));
     let q = workings.coefficients.ma.len();
     let (unknown, observed) = workings.corrections.split_at(q);
     for (a, column) in unknown.iter().enumerate() {
         let seeds = back.of_unknown(a, small, &combined);
         back.variances(column, &seeds);
         let own = back.whitening(column, seeds);
-        back.recursion(column, &own, None);
+        back.recursion(column, own, None);
     }
     let mut of_c =
         vec![0.0; q + workings.grid.season * workings.seasonal.raw + workings.coefficients.ar.len() + 1];
@@ -30,6 +32,13 @@ pub(super) fn slope(workings: &Workings<'_>, small: &Small, w: &[f64], data: &Co
     }
     back.first_values(small, of_c);
     back.seasonal()
+}
+
+/// `to += factor * from`.
+fn add(to: &mut [f64], factor: f64, from: &[f64]) {
+    for (value, other) in to.iter_mut().zip(from) {
+        *value += factor * other;
+    }
 }
 
 struct Back<'a, 'b> {
@@ -63,95 +72,81 @@ impl<'a, 'b> Back<'a, 'b> {
         }
     }
 
-    fn step(&self, period: usize) -> usize {
-        period.min(self.workings.seasonal.steps.len() - 1)
-    }
-
     /// `V ζ`: the one combination of whitened columns that S sees.
     fn combined(&self, small: &Small, data: &Column) -> Vec<f64> {
         let mut all = data.white.clone();
         let signed = small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value));
         for (column, share) in self.workings.corrections.iter().zip(signed) {
-            for period in 0..column.periods {
-                for place in self.grid.range(period, column.width) {
-                    all[place] += share * column.white[place];
-                }
+            for (_, range) in self.stretches(column) {
+                add(&mut all[range.clone()], share, &column.white[range]);
             }
         }
         all
     }
 
-    /// Twice the combination over the variances, times a factor.
-    fn of_data(&self, combined: &[f64]) -> Vec<f64> {
-        self.scaled(combined, self.rate, self.grid.season, self.grid.periods())
+    fn stretches(&self, column: &Column) -> impl Iterator<Item = (usize, std::ops::Range<usize>)> + use<> {
+        stretches(self.grid, column.width, column.periods, self.workings.seasonal.steps.len() - 1)
     }
 
-    fn scaled(&self, combined: &[f64], factor: f64, width: usize, periods: usize) -> Vec<f64> {
+    /// Twice the combination over the variances, times a factor.
+    fn of_data(&self, combined: &[f64]) -> Vec<f64> {
         let mut out = vec![0.0; self.grid.count];
-        for period in 0..periods {
-            let share = 2.0 * factor / self.workings.seasonal.step(period).variance;
-            for place in self.grid.range(period, width) {
-                out[place] = share * combined[place];
-            }
+        let settled = self.workings.seasonal.steps.len() - 1;
+        for (step, range) in stretches(self.grid, self.grid.season, self.grid.periods(), settled) {
+            add(&mut out[range.clone()], self.twice(step, self.rate), &combined[range]);
         }
         out
     }
 
-    /// Adds `2 factor v / f` of another column.
-    fn add(&self, out: &mut [f64], other: &Column, factor: f64, like: &Column) {
-        let (width, periods) = (like.width.min(other.width), like.periods.min(other.periods));
-        for period in 0..periods {
-            let share = 2.0 * factor / self.workings.seasonal.step(period).variance;
-            for place in self.grid.range(period, width) {
-                out[place] += share * other.white[place];
+    fn twice(&self, step: usize, factor: f64) -> f64 {
+        2.0 * factor / self.workings.seasonal.steps[step].variance
+    }
+
+    /// `2 / f` times a sum of the combination and of whitened columns, where a column is not nought.
+    fn seeds(&self, like: &Column, combined: &[f64], share: f64, others: &[(&Column, f64)]) -> Vec<f64> {
+        let mut out = vec![0.0; self.grid.count];
+        for (step, range) in self.stretches(like) {
+            add(&mut out[range.clone()], self.twice(step, share), &combined[range]);
+        }
+        for (other, factor) in others {
+            let (width, periods) = (like.width.min(other.width), like.periods.min(other.periods));
+            for (step, range) in stretches(self.grid, width, periods, self.workings.seasonal.steps.len() - 1)
+            {
+                add(&mut out[range.clone()], self.twice(step, *factor), &other.white[range]);
             }
         }
+        out
     }
 
     fn of_unknown(&self, a: usize, small: &Small, combined: &[f64]) -> Vec<f64> {
         let (unknown, observed) = self.workings.corrections.split_at(self.ma.len());
-        let like = &unknown[a];
-        let mut out = self.scaled(combined, self.rate * small.solved[a], like.width, like.periods);
         let crossed = &small.pi * &small.rest;
         let own = &small.inverse - &crossed * small.pi.transpose();
-        for (b, other) in unknown.iter().enumerate() {
-            self.add(&mut out, other, own[(a, b)], like);
-        }
-        for (j, other) in observed.iter().enumerate() {
-            self.add(&mut out, other, crossed[(a, j)], like);
-        }
-        out
+        let theirs = unknown.iter().enumerate().map(|(b, other)| (other, own[(a, b)]));
+        let all = theirs.chain(observed.iter().enumerate().map(|(j, other)| (other, crossed[(a, j)])));
+        self.seeds(&unknown[a], combined, self.rate * small.solved[a], &all.collect::<Vec<_>>())
     }
 
     fn of_observed(&self, i: usize, small: &Small, combined: &[f64]) -> Vec<f64> {
         let (unknown, observed) = self.workings.corrections.split_at(self.ma.len());
-        let like = &observed[i];
-        let mut out = self.scaled(combined, -self.rate * small.kappa[i], like.width, like.periods);
         let crossed = &small.pi * &small.rest;
-        for (a, other) in unknown.iter().enumerate() {
-            self.add(&mut out, other, crossed[(a, i)], like);
-        }
-        for (j, other) in observed.iter().enumerate() {
-            self.add(&mut out, other, -small.rest[(i, j)], like);
-        }
-        out
+        let theirs = unknown.iter().enumerate().map(|(a, other)| (other, crossed[(a, i)]));
+        let all = theirs.chain(observed.iter().enumerate().map(|(j, other)| (other, -small.rest[(i, j)])));
+        self.seeds(&observed[i], combined, -self.rate * small.kappa[i], &all.collect::<Vec<_>>())
     }
 
     /// `ln |Σ|` through the variances.
     fn variances_of_determinant(&mut self) {
-        for period in 0..self.grid.periods() {
-            let step = self.step(period);
-            let length = self.grid.range(period, self.grid.season).len() as f64;
-            self.variance[step] += length / self.workings.seasonal.steps[step].variance;
+        let settled = self.variance.len() - 1;
+        for (step, range) in stretches(self.grid, self.grid.season, self.grid.periods(), settled) {
+            self.variance[step] += range.len() as f64 / self.workings.seasonal.steps[step].variance;
         }
     }
 
     /// The products of a column through the variances.
     fn variances(&mut self, column: &Column, seeds: &[f64]) {
-        for period in 0..column.periods {
-            let step = self.step(period);
-            let range = self.grid.range(period, column.width);
-            let sum = crate::num::sum::dot(&column.white[range.clone()], &seeds[range]);
+        for (step, range) in self.stretches(column) {
+            let sum = dot(&column.white[range.clone()], &seeds[range]);
             self.variance[step] -= 0.5 * sum / self.workings.seasonal.steps[step].variance;
         }
     }
@@ -160,58 +155,57 @@ impl<'a, 'b> Back<'a, 'b> {
     /// the values.
     fn whitening(&mut self, column: &Column, mut white: Vec<f64>) -> Vec<f64> {
         let (s, m) = (self.grid.season, self.workings.seasonal.raw);
+        let steps = &self.workings.seasonal.steps;
         for period in (0..column.periods).rev() {
-            let step = self.step(period);
+            let weights = &steps[period.min(steps.len() - 1)].weights;
+            if weights.is_empty() {
+                continue;
+            }
             let range = self.grid.range(period, column.width);
-            for j in 1..=self.workings.seasonal.steps[step].weights.len() {
-                let weight = self.workings.seasonal.steps[step].weights[j - 1];
-                let start = range.start - j * s;
-                let (before, now) = white.split_at_mut(range.start);
-                let (then, now) = (&mut before[start..start + range.len()], &now[..range.len()]);
-                for (earlier, later) in then.iter_mut().zip(now) {
-                    *earlier -= weight * later;
-                }
-                self.weights[step][j - 1] -=
-                    crate::num::sum::dot(now, &column.white[start..start + range.len()]);
+            let (before, now) = white.split_at_mut(range.start);
+            for (j, weight) in weights.iter().enumerate() {
+                let start = range.start - (j + 1) * s;
+                subtract(&mut before[start..start + range.len()], *weight, &now[..range.len()]);
             }
         }
-        let mut raw = white.clone();
-        raw[column.filtered_until.min(self.grid.count)..].fill(0.0);
-        for period in m..column.periods {
-            let range = self.grid.range(period, column.width);
-            let input = range.start..range.end.min(column.filtered_until.max(range.start));
-            for (i, phi) in self.workings.coefficients.seasonal_ar.iter().enumerate() {
-                let start = input.start - (i + 1) * s;
-                let now = &white[input.clone()];
-                self.seasonal_ar[i] -= crate::num::sum::dot(now, &column.raw[start..start + input.len()]);
-                for (earlier, later) in raw[start..start + input.len()].iter_mut().zip(now) {
-                    *earlier -= phi * later;
-                }
+        for (step, range) in self.stretches(column) {
+            for (j, slope) in self.weights[step].iter_mut().enumerate() {
+                let lag = (j + 1) * s;
+                *slope -= dot(&white[range.clone()], &column.white[range.start - lag..range.end - lag]);
             }
+        }
+        let until = column.filtered_until.min(self.grid.count);
+        let first = (m * s).min(until);
+        if self.seasonal_ar.is_empty() {
+            white[until..].fill(0.0);
+            return white;
+        }
+        let mut raw = white.clone();
+        raw[until..].fill(0.0);
+        for (i, phi) in self.workings.coefficients.seasonal_ar.iter().enumerate() {
+            let lag = (i + 1) * s;
+            self.seasonal_ar[i] -= dot(&white[first..until], &column.raw[first - lag..until - lag]);
+            subtract(&mut raw[first - lag..until - lag], *phi, &white[first..until]);
         }
         raw
     }
 
     /// Back through `x_τ = u_τ - Σ θ_j x_{τ-j}`; of a series also through `u = φ(B) w`.
-    fn recursion(&mut self, column: &Column, raw: &[f64], w: Option<&[f64]>) {
+    fn recursion(&mut self, column: &Column, mut slopes: Vec<f64>, w: Option<&[f64]>) {
         let ma = &self.workings.coefficients.ma;
         let (p, q, count) = (self.ar.len(), ma.len(), self.grid.count);
-        let end =
-            if w.is_none() && column.width < self.grid.season { column.width.min(count) } else { count };
-        let mut slopes = raw[..end].to_vec();
-        for place in (q..end).rev() {
-            let ahead: f64 = (1..=q).filter(|j| place + j < end).map(|j| ma[j - 1] * slopes[place + j]).sum();
-            slopes[place] -= ahead;
-        }
+        let narrow = w.is_none() && column.width < self.grid.season;
+        slopes.truncate(if narrow { column.width.min(count) } else { count });
+        recur_backwards(&mut slopes, ma);
+        let end = slopes.len();
         for j in 1..=q {
-            let own = q..end.max(q);
-            self.ma[j - 1] -=
-                crate::num::sum::dot(&slopes[own.clone()], &column.raw[own.start - j..own.end - j]);
+            let own = q.min(end)..end;
+            self.ma[j - 1] -= dot(&slopes[own.clone()], &column.raw[own.start - j..own.end - j]);
         }
         if let Some(w) = w {
             for i in 1..=p {
                 // Place τ is time τ + p - q, counted from nought.
-                self.ar[i - 1] -= crate::num::sum::dot(&slopes[q..], &w[p - i..w.len() - i]);
+                self.ar[i - 1] -= dot(&slopes[q..], &w[p - i..w.len() - i]);
             }
         }
     }
@@ -240,11 +234,10 @@ impl<'a, 'b> Back<'a, 'b> {
             }
         }
         let slopes = self.workings.cross.slopes(self.workings.source(), of_c, &of_own);
-        let add = |to: &mut [f64], from: &[f64]| to.iter_mut().zip(from).for_each(|(a, b)| *a += b);
-        add(&mut self.ar, &slopes.ar);
-        add(&mut self.ma, &slopes.ma);
-        add(&mut self.seasonal_ar, &slopes.seasonal_ar);
-        add(&mut self.gamma, &slopes.gamma);
+        add(&mut self.ar, 1.0, &slopes.ar);
+        add(&mut self.ma, 1.0, &slopes.ma);
+        add(&mut self.seasonal_ar, 1.0, &slopes.seasonal_ar);
+        add(&mut self.gamma, 1.0, &slopes.gamma);
     }
 
     /// Φ and Θ through the seasonal numbers, by carrying derivatives forwards.

@@ -2,7 +2,7 @@ use nalgebra::{DMatrix, DVector};
 
 use super::adjoint;
 use super::coefficients::Coefficients;
-use super::columns::{Column, Grid, product};
+use super::columns::{Column, Grid, NOUGHT, product, recur_forwards, subtract};
 use super::cross::{Cross, Source};
 use super::seasonal::Seasonal;
 
@@ -20,9 +20,6 @@ pub struct Likelihood {
     /// Slope of the deviance with respect to φ, θ, Φ, Θ in turn; empty if not asked for.
     pub slope: Vec<f64>,
 }
-
-/// Below this a response counts as nought.
-const NOUGHT: f64 = 1e-18;
 
 /// The exact likelihood of w under `φ(B) Φ(B^s) (w - X β) = θ(B) Θ(B^s) e`, β by generalised
 /// least squares, and its slope if wanted.
@@ -139,21 +136,27 @@ impl<'a> Workings<'a> {
     fn unknown(&self, place: usize) -> Column {
         let (ma, count, season) = (&self.coefficients.ma, self.grid.count, self.grid.season);
         let q = ma.len();
-        let mut raw = vec![0.0; count];
+        let mut raw: Vec<f64> = vec![0.0; count];
         raw[place] = 1.0;
-        let mut last = q;
-        for t in q..count {
-            let value: f64 = -ma.iter().zip(1..).map(|(theta, j)| theta * raw[t - j]).sum::<f64>();
-            if value.abs() > NOUGHT {
-                raw[t] = value;
-                last = t + 1;
-            } else if t >= last + q {
-                break;
-            }
+        // In pieces, until nothing is left of it.
+        let (mut end, mut last) = (q, q);
+        while end < count && raw[end - q..end].iter().any(|value| value.abs() > NOUGHT) {
+            let next = (end + 64).min(count);
+            recur_forwards(&mut raw[end - q..next], ma);
+            last = (end..next).rev().find(|t| raw[*t].abs() > NOUGHT).map_or(last, |t| t + 1);
+            end = next;
         }
-        // Twice as wide, so that what flows back into these phases is there as well.
-        let width = if 2 * last + 2 * q <= season { 2 * last + 2 * q } else { season };
-        Column { width, ..Column::whole(raw, self.grid) }
+        raw[last..].fill(0.0);
+        // What flows back from later phases is as small as the response there.
+        let width = if last + q <= season { last + q } else { season };
+        let filtered_until = if width < season { count } else { self.input_ends(last) };
+        Column { width, filtered_until, ends: width >= season, ..Column::whole(raw, self.grid) }
+    }
+
+    /// From where on the autoregressive filter leaves nothing of a column that ends before `last`.
+    fn input_ends(&self, last: usize) -> usize {
+        let back = self.coefficients.seasonal_ar.len() * self.grid.season;
+        (last.max(self.grid.season * self.seasonal.raw) + back).min(self.grid.count)
     }
 
     /// The covariances of x with one of the first values of w.
@@ -176,6 +179,7 @@ impl<'a> Workings<'a> {
             width: if m == 0 { q } else { season },
             periods: if fades { (m + 1).min(self.grid.periods()) } else { self.grid.periods() },
             filtered_until: until,
+            ends: true,
         }
     }
 
@@ -184,17 +188,11 @@ impl<'a> Workings<'a> {
         let (ar, ma) = (&self.coefficients.ar, &self.coefficients.ma);
         let (p, q) = (ar.len(), ma.len());
         let mut raw = vec![0.0; self.grid.count];
-        for place in q..self.grid.count {
-            let t = place + p - q;
-            let mut value = w[t];
-            for (i, phi) in ar.iter().enumerate() {
-                value -= phi * w[t - i - 1];
-            }
-            for (j, theta) in ma.iter().enumerate() {
-                value -= theta * raw[place - j - 1];
-            }
-            raw[place] = value;
+        raw[q..].copy_from_slice(&w[p..]);
+        for (i, phi) in ar.iter().enumerate() {
+            subtract(&mut raw[q..], *phi, &w[p - i - 1..w.len() - i - 1]);
         }
+        recur_forwards(&mut raw, ma);
         let mut column = Column::whole(raw, self.grid);
         column.whiten(self.grid, &self.coefficients.seasonal_ar, &self.seasonal);
         column

@@ -2,8 +2,9 @@
 
 #![allow(clippy::expect_used)]
 
-use kandrel_core::arima::{Coefficients, likelihood};
+use kandrel_core::arima::{Coefficients, Fit, FitError, Model, fit, likelihood};
 use kandrel_core::num::rng::NormalStream;
+use kandrel_fixtures::column;
 use kandrel_fixtures::plain_arma::quadratic_form;
 
 /// Numbers between -1 and 1, in a repeatable order.
@@ -196,4 +197,132 @@ fn what_is_not_stationary_has_no_likelihood() {
     assert_eq!(likelihood(&w, &[], &model(&[1.2], &[], &[], &[]), 4, false), None);
     assert_eq!(likelihood(&w, &[], &model(&[], &[], &[1.1], &[]), 4, false), None);
     assert_eq!(likelihood(&w[..2], &[], &model(&[0.5, 0.2, 0.1], &[], &[], &[]), 4, false), None);
+}
+
+fn published(file: &str) -> Vec<f64> {
+    column(file).expect("a file of published data")
+}
+
+fn fitted(y: &[f64], text: &str, regressors: &[Vec<f64>]) -> Fit {
+    fit(y, Model::parse(text).expect("a model"), regressors).expect("a fit")
+}
+
+/// Within half a unit of the last digit printed, or 0.002 standard errors.
+#[track_caller]
+fn printed(ours: f64, theirs: f64, digit: f64, error: f64) {
+    assert!((ours - theirs).abs() <= 0.51 * digit + 0.002 * error, "{ours} and {theirs}");
+}
+
+#[test]
+fn accidental_deaths_as_venables_and_ripley_print_them() {
+    let found = fitted(&published("accidental_deaths.csv"), "(0,1,1)(0,1,1)12", &[]);
+    let errors = found.errors.clone().expect("errors");
+    printed(found.coefficients.ma[0], -0.430, 0.001, errors[0]);
+    printed(found.coefficients.seasonal_ma[0], -0.553, 0.001, errors[1]);
+    assert!((found.log_likelihood + 425.44).abs() < 0.005, "{}", found.log_likelihood);
+    assert!((found.criteria().aic - 856.88).abs() < 0.01);
+    assert!((found.sigma2 / 99_350.0 - 1.0).abs() < 0.002, "{}", found.sigma2);
+}
+
+#[test]
+fn the_hormone_as_venables_and_ripley_print_it() {
+    let y = published("hormone.csv");
+    let one = fitted(&y, "(1,0,0)", &[]);
+    let error = one.errors.clone().expect("errors")[0];
+    printed(one.coefficients.ar[0], 0.574, 0.001, error);
+    printed(one.beta[0], 2.413, 0.001, one.beta_errors[0]);
+    printed(one.sigma2, 0.1975, 0.0001, 0.0);
+    assert!((one.log_likelihood + 29.38).abs() < 0.005 && (one.criteria().aic - 64.76).abs() < 0.01);
+    let three = fitted(&y, "(3,0,0)", &[]);
+    let errors = three.errors.clone().expect("errors");
+    for ((ours, theirs), error) in three.coefficients.ar.iter().zip([0.645, -0.063, -0.220]).zip(errors) {
+        printed(*ours, theirs, 0.001, error);
+    }
+    printed(three.beta[0], 2.393, 0.001, three.beta_errors[0]);
+    printed(three.sigma2, 0.1787, 0.0001, 0.0);
+    assert!((three.log_likelihood + 27.09).abs() < 0.005 && (three.criteria().aic - 64.18).abs() < 0.01);
+}
+
+#[test]
+fn the_lake_as_brockwell_and_davis_print_it() {
+    let y = published("lake_huron.csv");
+    let mean = y.iter().sum::<f64>() / y.len() as f64;
+    let centred: Vec<f64> = y.iter().map(|level| level - mean).collect();
+    let two = fitted(&centred, "(2,0,0)+none", &[]);
+    let errors = two.errors.clone().expect("errors");
+    printed(two.coefficients.ar[0], 1.0441, 0.0001, errors[0]);
+    printed(two.coefficients.ar[1], -0.2503, 0.0001, errors[1]);
+    printed(two.sigma2, 0.4789, 0.0001, 0.0);
+    let mixed = fitted(&centred, "(1,0,1)+none", &[]);
+    let errors = mixed.errors.clone().expect("errors");
+    printed(mixed.coefficients.ar[0], 0.7446, 0.0001, errors[0]);
+    printed(mixed.coefficients.ma[0], 0.3213, 0.0001, errors[1]);
+    printed(mixed.sigma2, 0.4750, 0.0001, 0.0);
+    // A line in time with autoregressive errors.
+    let level: Vec<f64> = y.iter().map(|level| level - 570.0).collect();
+    let time: Vec<f64> = (1..=y.len()).map(|t| t as f64).collect();
+    let line = fitted(&level, "(2,0,0)", &[time]);
+    let errors = line.errors.clone().expect("errors");
+    printed(line.beta[0], 10.091, 0.001, line.beta_errors[0]);
+    printed(line.beta[1], -0.0216, 0.0001, line.beta_errors[1]);
+    printed(line.coefficients.ar[0], 1.005, 0.001, errors[0]);
+    printed(line.coefficients.ar[1], -0.291, 0.001, errors[1]);
+}
+
+#[test]
+fn the_server_as_makridakis_and_others_print_it() {
+    let found = fitted(&published("server_users.csv"), "(3,1,0)", &[]);
+    let errors = found.errors.clone().expect("errors");
+    for ((ours, theirs), error) in found.coefficients.ar.iter().zip([1.151, -0.661, 0.341]).zip(errors) {
+        printed(*ours, theirs, 0.001, error);
+    }
+}
+
+#[test]
+fn residuals_are_the_innovations_of_the_estimate() {
+    let found = fitted(&published("accidental_deaths.csv"), "(1,1,1)(0,1,1)12", &[]);
+    assert_eq!(found.residuals.len(), found.used);
+    let sum: f64 = found.residuals.iter().map(|e| e * e).sum();
+    assert!((sum / (found.sigma2 * found.used as f64) - 1.0).abs() < 1e-8);
+}
+
+#[test]
+fn errors_of_the_mean_and_of_a_moving_average_are_those_of_theory() {
+    // AR(1) about a mean: error of φ is √((1-φ²)/n), of the mean σ/((1-φ)√n), n large.
+    let n = 4_000;
+    let noise = NormalStream::new(11, 0).take(n);
+    let mut y = vec![0.0; n];
+    for t in 1..n {
+        y[t] = 0.6 * y[t - 1] + noise[t];
+    }
+    let found = fitted(&y, "(1,0,0)", &[]);
+    let error = found.errors.expect("errors")[0];
+    assert!((error / (0.64 / n as f64).sqrt() - 1.0).abs() < 0.05, "{error}");
+    assert!(
+        (found.beta_errors[0] / (1.0 / (0.4 * (n as f64).sqrt())) - 1.0).abs() < 0.1,
+        "{:?}",
+        found.beta_errors
+    );
+}
+
+#[test]
+fn what_cannot_be_estimated_says_why() {
+    let model = |text| Model::parse(text).expect("a model");
+    let noise = NormalStream::new(12, 0).take(40);
+    let line: Vec<f64> = (0..40).map(f64::from).collect();
+    assert_eq!(
+        fit(&noise[..10], model("(1,1,1)(0,1,1)12"), &[]),
+        Err(FitError::TooShort { observations: 10, needed: 20 })
+    );
+    assert_eq!(fit(&[2.0; 40], model("(1,0,0)"), &[]), Err(FitError::Constant));
+    assert_eq!(fit(&line, model("(1,1,0)"), &[]), Err(FitError::Constant));
+    assert_eq!(fit(&noise, model("(0,1,1)+drift"), &[line.clone()]), Err(FitError::Collinear));
+    assert_eq!(fit(&noise, model("(0,1,1)"), &[vec![1.0; 40]]), Err(FitError::Collinear));
+    let mut odd = noise.clone();
+    odd[3] = f64::NAN;
+    assert_eq!(fit(&odd, model("(1,0,0)"), &[]), Err(FitError::NotFinite { place: 3 }));
+    // A series that explodes is no reason to fail.
+    let explodes: Vec<f64> =
+        (0..40).map(|t| 1.3_f64.powi(t) + noise[usize::try_from(t).expect("small")]).collect();
+    assert!(fit(&explodes, model("(1,0,1)"), &[]).is_ok_and(|found| found.log_likelihood.is_finite()));
 }

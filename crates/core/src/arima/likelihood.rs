@@ -17,6 +17,8 @@ pub struct Likelihood {
     pub log_determinant: f64,
     /// Coefficients of the columns, by generalised least squares.
     pub beta: Vec<f64>,
+    /// Variances of these in units of the innovations' variance.
+    pub beta_variances: Vec<f64>,
     /// Slope of the deviance with respect to φ, θ, Φ, Θ in turn; empty if not asked for.
     pub slope: Vec<f64>,
 }
@@ -202,10 +204,10 @@ impl<'a> Workings<'a> {
         let frame = self.frame()?;
         let log_determinant = self.log_determinant(&frame);
         let mut data = self.data(w);
-        let mut beta = Vec::new();
+        let (mut beta, mut beta_variances) = (Vec::new(), Vec::new());
         let mut centred = w.to_vec();
         if !columns.is_empty() {
-            beta = self.least_squares(&frame, w, &data, columns)?;
+            (beta, beta_variances) = self.least_squares(&frame, w, &data, columns)?;
             for (column, share) in columns.iter().zip(&beta) {
                 for (value, x) in centred.iter_mut().zip(column) {
                     *value -= share * x;
@@ -224,6 +226,7 @@ impl<'a> Workings<'a> {
             sum: small.sum,
             log_determinant,
             beta,
+            beta_variances,
             slope,
         })
     }
@@ -300,7 +303,7 @@ impl<'a> Workings<'a> {
         w: &[f64],
         data: &Column,
         columns: &[Vec<f64>],
-    ) -> Option<Vec<f64>> {
+    ) -> Option<(Vec<f64>, Vec<f64>)> {
         let whitened: Vec<(Column, &[f64])> =
             columns.iter().map(|column| (self.data(column), column.as_slice())).collect();
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
@@ -314,7 +317,9 @@ impl<'a> Workings<'a> {
             joint((&whitened[i].0, &ends[i]), (&whitened[j].0, &ends[j]))
         });
         let right = DVector::from_fn(count, |i, _| joint((&whitened[i].0, &ends[i]), (data, &target)));
-        Some(square.cholesky()?.solve(&right).iter().copied().collect())
+        let factor = square.cholesky()?;
+        let solution = factor.solve(&right).iter().copied().collect();
+        Some((solution, factor.inverse().diagonal().iter().copied().collect()))
     }
 }
 

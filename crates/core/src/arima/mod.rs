@@ -5,8 +5,13 @@ mod coefficients;
 mod columns;
 mod cross;
 mod dual;
+mod fit;
 mod likelihood;
+mod model;
 mod seasonal;
+mod transform;
 
 pub use coefficients::Coefficients;
+pub use fit::{Criteria, Fit, FitError, fit};
 pub use likelihood::{Likelihood, likelihood};
+pub use model::{Level, Model, ModelError};

@@ -1,0 +1,110 @@
+use super::coefficients::Coefficients;
+
+/// Coefficients of stationary and invertible models as free numbers, and the way back.
+///
+/// # Formula
+/// Each free number x is a partial autocorrelation `r = x / √(1 + x²)`; the recursion of Durbin
+/// and Levinson turns these into the weights of an autoregression, for moving averages with the
+/// opposite sign.
+///
+/// # Source
+/// Monahan, J. F. (1984), Biometrika 71, 403-404.
+pub(super) fn coefficients(free: &[f64], like: &Coefficients) -> Coefficients {
+    let shaped = like.shaped(free);
+    let negative = |weights: Vec<f64>| weights.into_iter().map(|weight| -weight).collect();
+    Coefficients {
+        ar: weights(&shaped.ar),
+        ma: negative(weights(&shaped.ma)),
+        seasonal_ar: weights(&shaped.seasonal_ar),
+        seasonal_ma: negative(weights(&shaped.seasonal_ma)),
+    }
+}
+
+/// The slope with respect to the free numbers, from that with respect to the coefficients.
+pub(super) fn slope(free: &[f64], like: &Coefficients, slope: &[f64]) -> Vec<f64> {
+    let (free, of) = (like.shaped(free), like.shaped(slope));
+    let blocks = [
+        (&free.ar, &of.ar, 1.0),
+        (&free.ma, &of.ma, -1.0),
+        (&free.seasonal_ar, &of.seasonal_ar, 1.0),
+        (&free.seasonal_ma, &of.seasonal_ma, -1.0),
+    ];
+    blocks.into_iter().flat_map(|(free, of, sign)| of_block(free, of, sign)).collect()
+}
+
+fn partial(x: f64) -> f64 {
+    x / (1.0 + x * x).sqrt()
+}
+
+fn weights(free: &[f64]) -> Vec<f64> {
+    let mut weights: Vec<f64> = Vec::with_capacity(free.len());
+    for x in free {
+        let r = partial(*x);
+        let before = weights.clone();
+        for (i, weight) in weights.iter_mut().enumerate() {
+            *weight -= r * before[before.len() - 1 - i];
+        }
+        weights.push(r);
+    }
+    weights
+}
+
+/// Back through the recursion.
+fn of_block(free: &[f64], of: &[f64], sign: f64) -> Vec<f64> {
+    let stages: Vec<Vec<f64>> = (0..=free.len()).map(|count| weights(&free[..count])).collect();
+    let mut now: Vec<f64> = of.iter().map(|slope| sign * slope).collect();
+    let mut out = vec![0.0; free.len()];
+    for k in (0..free.len()).rev() {
+        let (before, r) = (&stages[k], partial(free[k]));
+        let mut own = now[k];
+        let mut earlier = now[..k].to_vec();
+        for i in 0..k {
+            own -= now[i] * before[k - 1 - i];
+            earlier[k - 1 - i] -= r * now[i];
+        }
+        out[k] = own / (1.0 + free[k] * free[k]).powf(1.5);
+        now = earlier;
+    }
+    out
+}
+
+/// The free number of a partial autocorrelation within one.
+pub(super) fn free(partial: f64) -> f64 {
+    partial / (1.0 - partial * partial).sqrt()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn slopes_are_those_of_differences() {
+        let like = Coefficients {
+            ar: vec![0.0; 3],
+            ma: vec![0.0; 2],
+            seasonal_ar: vec![0.0],
+            seasonal_ma: vec![0.0; 2],
+        };
+        let at = [0.4, -1.2, 0.3, 0.8, -0.5, 2.0, -0.1, 0.6];
+        let of: Vec<f64> = (0..8).map(|k| f64::from(k) - 2.5).collect();
+        let value = |free: &[f64]| -> f64 {
+            coefficients(free, &like).flat().iter().zip(&of).map(|(c, s)| c * s).sum()
+        };
+        for (place, ours) in slope(&at, &like, &of).iter().enumerate() {
+            let moved = |step: f64| {
+                let mut near = at;
+                near[place] += step;
+                value(&near)
+            };
+            let plain = (moved(1e-6) - moved(-1e-6)) / 2e-6;
+            assert!((ours - plain).abs() < 1e-7, "{place}: {ours} {plain}");
+        }
+    }
+
+    #[test]
+    fn one_partial_autocorrelation_is_its_own_weight() {
+        let like = Coefficients { ar: vec![0.0], ma: vec![0.0], ..Coefficients::default() };
+        let found = coefficients(&[free(0.6), free(0.6)], &like);
+        assert!((found.ar[0] - 0.6).abs() < 1e-15 && (found.ma[0] + 0.6).abs() < 1e-15);
+    }
+}

@@ -2,7 +2,7 @@
 
 #![allow(clippy::expect_used)]
 
-use kandrel_core::arima::{Coefficients, Fit, FitError, Model, fit, likelihood};
+use kandrel_core::arima::{Coefficients, Fit, FitError, Grid, Model, fit, likelihood, search};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_fixtures::column;
 use kandrel_fixtures::plain_arma::quadratic_form;
@@ -325,4 +325,61 @@ fn what_cannot_be_estimated_says_why() {
     let explodes: Vec<f64> =
         (0..40).map(|t| 1.3_f64.powi(t) + noise[usize::try_from(t).expect("small")]).collect();
     assert!(fit(&explodes, model("(1,0,1)"), &[]).is_ok_and(|found| found.log_likelihood.is_finite()));
+}
+
+fn airline(n: usize, seed: u64) -> Vec<f64> {
+    let e = NormalStream::new(seed, 0).take(n + 200);
+    let at = |t: usize, lag: usize| if t >= lag { e[t - lag] } else { 0.0 };
+    let mut y = vec![0.0; n + 200];
+    for t in 13..n + 200 {
+        y[t] =
+            y[t - 1] + y[t - 12] - y[t - 13] + at(t, 0) - 0.4 * at(t, 1) - 0.6 * at(t, 12) + 0.24 * at(t, 13);
+    }
+    y.split_off(200)
+}
+
+#[test]
+fn the_grid_finds_the_true_orders_or_comes_near() {
+    let mut first = 0;
+    for seed in 0..6 {
+        let y = airline(200, seed);
+        let grid = Grid::usual(1, 1, 12);
+        let found = search(&y, grid, &[], |criteria| criteria.aicc.unwrap_or(f64::INFINITY), |_| {})
+            .expect("a search");
+        assert_eq!(found.len(), 144);
+        let truth = Model::parse("(0,1,1)(0,1,1)12").expect("a model");
+        let own = found.iter().find(|one| one.model == truth).expect("in the grid");
+        let best = found[0].criteria.aicc.expect("enough values");
+        let behind = own.criteria.aicc.expect("enough values") - best;
+        assert!(behind < 6.0, "seed {seed}: {behind} behind {}", found[0].model);
+        first += usize::from(behind < 2.0);
+    }
+    assert!(first >= 4, "{first} of 6 within 2");
+}
+
+#[test]
+fn larger_models_are_never_less_likely_than_those_within_them() {
+    let y = airline(120, 20);
+    let found = search(&y, Grid::usual(1, 1, 12), &[], |criteria| criteria.aic, |_| {}).expect("a search");
+    for one in &found {
+        for other in &found {
+            let within = |a: &Model, b: &Model| {
+                a.ar <= b.ar
+                    && a.ma <= b.ma
+                    && a.seasonal_ar <= b.seasonal_ar
+                    && a.seasonal_ma <= b.seasonal_ma
+            };
+            if within(&one.model, &other.model) {
+                let gain = other.log_likelihood - one.log_likelihood;
+                assert!(
+                    gain > -1e-3,
+                    "{} {} and {} {}",
+                    one.model,
+                    one.log_likelihood,
+                    other.model,
+                    other.log_likelihood
+                );
+            }
+        }
+    }
 }

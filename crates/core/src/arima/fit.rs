@@ -94,40 +94,108 @@ const TOLERANCE: f64 = 1e-7;
 /// # Errors
 /// [`FitError`].
 pub fn fit(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<Fit, FitError> {
-    fit_from(y, model, regressors, &[])
+    let prepared = Prepared::new(y, model, regressors)?;
+    let starts = usual_starts(&prepared.like);
+    let found = prepared.least(&starts, starts.len())?;
+    let coefficients = transform::coefficients(&found.at, &prepared.like);
+    let top = prepared.likelihood(&coefficients, true).ok_or(FitError::NoConvergence)?;
+    Ok(assembled(&prepared, coefficients, &top, found.settled))
 }
 
-/// The same from given starts, in free numbers.
-pub(super) fn fit_from(
+/// Estimates without errors and residuals, as a search needs them.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Light {
+    pub model: Model,
+    pub coefficients: Coefficients,
+    /// The coefficients as free numbers.
+    pub free: Vec<f64>,
+    pub log_likelihood: f64,
+    used: usize,
+    parameters: usize,
+}
+
+/// The estimates from the best `followed` of the starts; from the usual ones if there are none.
+pub(super) fn light(
     y: &[f64],
     model: Model,
     regressors: &[Vec<f64>],
     starts: &[Vec<f64>],
-) -> Result<Fit, FitError> {
-    let (w, columns) = prepared(y, model, regressors)?;
-    let like = Coefficients {
-        ar: vec![0.0; model.ar],
-        ma: vec![0.0; model.ma],
-        seasonal_ar: vec![0.0; model.seasonal_ar],
-        seasonal_ma: vec![0.0; model.seasonal_ma],
-    };
-    let deviance = |free: &[f64]| {
-        let own = transform::coefficients(free, &like);
-        let found = likelihood(&w, &columns, &own, model.season.max(2), true)?;
-        Some((found.deviance, transform::slope(free, &like, &found.slope)))
-    };
-    let usual = usual_starts(&like);
-    let from: Vec<&Vec<f64>> =
-        if starts.is_empty() { usual.iter().collect() } else { starts.iter().collect() };
-    let found = from
-        .into_iter()
-        .filter_map(|start| descent::least(start, TOLERANCE, deviance))
-        .min_by(|a, b| a.value.total_cmp(&b.value))
-        .ok_or(FitError::NoConvergence)?;
-    let coefficients = transform::coefficients(&found.at, &like);
-    let top =
-        likelihood(&w, &columns, &coefficients, model.season.max(2), true).ok_or(FitError::NoConvergence)?;
-    Ok(assembled(model, coefficients, &top, &w, &columns, found.settled))
+    followed: usize,
+) -> Result<Light, FitError> {
+    let prepared = Prepared::new(y, model, regressors)?;
+    let usual = usual_starts(&prepared.like);
+    let found = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
+    let coefficients = transform::coefficients(&found.at, &prepared.like);
+    let top = prepared.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
+    Ok(Light {
+        model,
+        free: found.at,
+        log_likelihood: log_likelihood(&top, prepared.w.len()),
+        used: prepared.w.len(),
+        parameters: prepared.parameters(),
+        coefficients,
+    })
+}
+
+impl Light {
+    pub fn criteria(&self) -> Criteria {
+        Criteria::of(self.log_likelihood, self.used, self.parameters)
+    }
+}
+
+fn log_likelihood(top: &Likelihood, used: usize) -> f64 {
+    let n = used as f64;
+    -0.5 * (n * ((2.0 * std::f64::consts::PI * top.sum / n).ln() + 1.0) + top.log_determinant)
+}
+
+/// The differenced series and regressors of a model.
+struct Prepared {
+    model: Model,
+    like: Coefficients,
+    w: Vec<f64>,
+    columns: Vec<Vec<f64>>,
+}
+
+impl Prepared {
+    fn new(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<Self, FitError> {
+        let (w, columns) = prepared(y, model, regressors)?;
+        let like = Coefficients {
+            ar: vec![0.0; model.ar],
+            ma: vec![0.0; model.ma],
+            seasonal_ar: vec![0.0; model.seasonal_ar],
+            seasonal_ma: vec![0.0; model.seasonal_ma],
+        };
+        Ok(Self { model, like, w, columns })
+    }
+
+    fn parameters(&self) -> usize {
+        self.model.coefficients() + self.columns.len() + 1
+    }
+
+    fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
+        likelihood(&self.w, &self.columns, coefficients, self.model.season.max(2), with_slope)
+    }
+
+    /// The least deviance that is reached from the best `followed` of the starts.
+    fn least(&self, starts: &[Vec<f64>], followed: usize) -> Result<descent::Least, FitError> {
+        let deviance = |free: &[f64]| {
+            let found = self.likelihood(&transform::coefficients(free, &self.like), true)?;
+            Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
+        };
+        let mut from: Vec<(f64, &Vec<f64>)> = starts.iter().map(|start| (0.0, start)).collect();
+        if starts.len() > followed {
+            for (value, start) in &mut from {
+                let found = self.likelihood(&transform::coefficients(start, &self.like), false);
+                *value = found.map_or(f64::INFINITY, |found| found.deviance);
+            }
+            from.sort_by(|a, b| a.0.total_cmp(&b.0));
+        }
+        from.into_iter()
+            .take(followed.max(1))
+            .filter_map(|(_, start)| descent::least(start, TOLERANCE, deviance))
+            .min_by(|a, b| a.value.total_cmp(&b.value))
+            .ok_or(FitError::NoConvergence)
+    }
 }
 
 /// The differenced series and regressors.
@@ -193,37 +261,30 @@ fn usual_starts(like: &Coefficients) -> Vec<Vec<f64>> {
     ]
 }
 
-fn assembled(
-    model: Model,
-    coefficients: Coefficients,
-    top: &Likelihood,
-    w: &[f64],
-    columns: &[Vec<f64>],
-    converged: bool,
-) -> Fit {
-    let n = w.len() as f64;
-    let sigma2 = top.sum / n;
-    let mut rest = w.to_vec();
+fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, converged: bool) -> Fit {
+    let Prepared { model, w, columns, .. } = prepared;
+    let sigma2 = top.sum / w.len() as f64;
+    let mut rest = w.clone();
     for (column, share) in columns.iter().zip(&top.beta) {
         rest.iter_mut().zip(column).for_each(|(value, x)| *value -= share * x);
     }
     Fit {
-        errors: errors(w, columns, &coefficients, model.season.max(2)),
+        errors: errors(prepared, &coefficients),
         residuals: residuals(&rest, &coefficients, model.season.max(2)),
         beta_errors: top.beta_variances.iter().map(|variance| (sigma2 * variance).sqrt()).collect(),
         beta: top.beta.clone(),
         sigma2,
         used: w.len(),
-        log_likelihood: -0.5 * (n * ((2.0 * std::f64::consts::PI * sigma2).ln() + 1.0) + top.log_determinant),
-        parameters: model.coefficients() + columns.len() + 1,
+        log_likelihood: log_likelihood(top, w.len()),
+        parameters: prepared.parameters(),
         converged,
-        model,
+        model: *model,
         coefficients,
     }
 }
 
 /// Standard errors from the curvature of the deviance: twice its inverse.
-fn errors(w: &[f64], columns: &[Vec<f64>], coefficients: &Coefficients, season: usize) -> Option<Vec<f64>> {
+fn errors(prepared: &Prepared, coefficients: &Coefficients) -> Option<Vec<f64>> {
     let flat = coefficients.flat();
     let count = flat.len();
     let mut curvature: DMatrix<f64> = DMatrix::zeros(count, count);
@@ -232,7 +293,7 @@ fn errors(w: &[f64], columns: &[Vec<f64>], coefficients: &Coefficients, season: 
         let slope = |sign: f64| {
             let mut moved = flat.clone();
             moved[place] += sign * step;
-            likelihood(w, columns, &coefficients.shaped(&moved), season, true).map(|found| found.slope)
+            prepared.likelihood(&coefficients.shaped(&moved), true).map(|found| found.slope)
         };
         let (up, down) = (slope(1.0)?, slope(-1.0)?);
         for (other, (a, b)) in up.iter().zip(&down).enumerate() {
@@ -252,17 +313,24 @@ fn residuals(w: &[f64], coefficients: &Coefficients, season: usize) -> Vec<f64> 
         .map_or_else(Vec::new, |whitening| whitening.filtered(&rows).into_iter().map(|row| row[0]).collect())
 }
 
+impl Criteria {
+    /// Of a log-likelihood of so many values with so many parameters, the variance among them.
+    fn of(log_likelihood: f64, used: usize, parameters: usize) -> Self {
+        let (n, k) = (used as f64, parameters as f64);
+        let fit = -2.0 * log_likelihood;
+        let left = n - k - 1.0;
+        Self {
+            aic: fit + 2.0 * k,
+            aicc: (left > 0.0).then(|| fit + 2.0 * k + 2.0 * k * (k + 1.0) / left),
+            bic: fit + k * n.ln(),
+            hq: fit + 2.0 * k * n.ln().ln(),
+        }
+    }
+}
+
 impl Fit {
     /// Criteria of the differenced series.
     pub fn criteria(&self) -> Criteria {
-        let (n, k) = (self.used as f64, self.parameters as f64);
-        let aic = -2.0 * self.log_likelihood + 2.0 * k;
-        let left = n - k - 1.0;
-        Criteria {
-            aic,
-            aicc: (left > 0.0).then(|| aic + 2.0 * k * (k + 1.0) / left),
-            bic: aic - 2.0 * k + k * n.ln(),
-            hq: aic - 2.0 * k + 2.0 * k * n.ln().ln(),
-        }
+        Criteria::of(self.log_likelihood, self.used, self.parameters)
     }
 }

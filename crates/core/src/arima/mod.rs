@@ -8,6 +8,8 @@ mod dual;
 mod fit;
 mod likelihood;
 mod model;
+mod roots;
+mod search;
 mod seasonal;
 mod transform;
 
@@ -15,3 +17,5 @@ pub use coefficients::Coefficients;
 pub use fit::{Criteria, Fit, FitError, fit};
 pub use likelihood::{Likelihood, likelihood};
 pub use model::{Level, Model, ModelError};
+pub use roots::{Root, roots};
+pub use search::{Candidate, Doubt, Grid, doubts, search};

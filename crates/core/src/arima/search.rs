@@ -1,0 +1,232 @@
+use std::collections::BTreeMap;
+
+use rayon::prelude::*;
+
+use super::coefficients::Coefficients;
+use super::fit::{Criteria, FitError, Light, light};
+use super::model::{Level, Model};
+use super::roots::{Root, roots};
+use super::transform;
+
+/// Which orders are tried.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Grid {
+    /// d.
+    pub differences: usize,
+    /// D.
+    pub seasonal_differences: usize,
+    /// s; 1 without seasonal terms.
+    pub season: usize,
+    /// The largest p, q, P, Q.
+    pub limit: [usize; 4],
+}
+
+/// Seasons longer than this get one seasonal term of each kind.
+const LONG_SEASON: usize = 52;
+
+impl Grid {
+    /// p and q to three, P and Q to two, or one for long seasons.
+    pub fn usual(differences: usize, seasonal_differences: usize, season: usize) -> Self {
+        let seasonal = match season {
+            0 | 1 => 0,
+            long if long > LONG_SEASON => 1,
+            _ => 2,
+        };
+        Self { differences, seasonal_differences, season: season.max(1), limit: [3, 3, seasonal, seasonal] }
+    }
+
+    /// What a series with these differences can stand about: nothing or a drift, or a mean.
+    fn levels(self) -> Vec<Level> {
+        match self.differences + self.seasonal_differences {
+            0 => vec![Level::Mean],
+            1 => vec![Level::None, Level::Drift],
+            _ => vec![Level::None],
+        }
+    }
+
+    fn model(self, [ar, ma, seasonal_ar, seasonal_ma]: [usize; 4], level: Level) -> Model {
+        let seasonal = seasonal_ar + self.seasonal_differences + seasonal_ma > 0;
+        Model {
+            ar,
+            differences: self.differences,
+            ma,
+            seasonal_ar,
+            seasonal_differences: self.seasonal_differences,
+            seasonal_ma,
+            season: if seasonal { self.season } else { 1 },
+            level,
+        }
+    }
+
+    /// Models of the grid.
+    pub fn count(self) -> usize {
+        self.limit.iter().map(|most| most + 1).product::<usize>() * self.levels().len()
+    }
+}
+
+/// A model of the grid.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Candidate {
+    /// Which.
+    pub model: Model,
+    /// φ, θ, Φ, Θ.
+    pub coefficients: Coefficients,
+    /// Of the differenced series, constants included.
+    pub log_likelihood: f64,
+    /// Totals; comparable with each other.
+    pub criteria: Criteria,
+    /// What speaks against it.
+    pub doubts: Vec<Doubt>,
+}
+
+/// What speaks against a model.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Doubt {
+    /// An autoregressive and a moving-average factor all but cancel.
+    Cancelling,
+    /// An autoregressive root near one: it should have been differenced, or not at all.
+    UnitRoot,
+    /// A moving-average root near one: it was differenced too often.
+    Overdifferenced,
+}
+
+/// Inverse roots nearer to each other than this cancel.
+const CANCELS: f64 = 0.12;
+/// A root with a modulus below this is near one.
+const NEAR_ONE: f64 = 1.02;
+/// Starts that are followed for each model.
+const FOLLOWED: usize = 2;
+
+/// Every model of the grid by exact maximum likelihood, the best by `criterion` first.
+///
+/// # Method
+/// Models are taken in order of their number of coefficients; each starts from all its simpler
+/// neighbours with the new coefficient near nought, and the two best starts are followed to the
+/// end. `progress` is called with the models done so far.
+///
+/// # Errors
+/// [`FitError`] where not even the simplest model can be estimated.
+pub fn search(
+    y: &[f64],
+    grid: Grid,
+    regressors: &[Vec<f64>],
+    criterion: impl Fn(&Criteria) -> f64,
+    progress: impl Fn(usize),
+) -> Result<Vec<Candidate>, FitError> {
+    let mut all: Vec<Candidate> = Vec::new();
+    for level in grid.levels() {
+        let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
+        let largest: usize = grid.limit.iter().sum();
+        for size in 0..=largest {
+            let orders = of_size(grid.limit, size);
+            let fits: Vec<([usize; 4], Result<Light, FitError>)> = orders
+                .into_par_iter()
+                .map(|orders| {
+                    (
+                        orders,
+                        light(y, grid.model(orders, level), regressors, &starts(orders, &known), FOLLOWED),
+                    )
+                })
+                .collect();
+            for (orders, fit) in fits {
+                match fit {
+                    Ok(fit) => {
+                        known.insert(orders, fit);
+                    }
+                    Err(error) if size == 0 => return Err(error),
+                    // Larger models may need more values than there are.
+                    Err(_) => {}
+                }
+            }
+            progress(all.len() + known.len());
+        }
+        all.extend(known.into_values().map(candidate));
+    }
+    all.sort_by(|a, b| criterion(&a.criteria).total_cmp(&criterion(&b.criteria)).then(a.model.cmp(&b.model)));
+    Ok(all)
+}
+
+/// Orders within the limit that sum to a size.
+fn of_size(limit: [usize; 4], size: usize) -> Vec<[usize; 4]> {
+    let mut all = Vec::new();
+    for p in 0..=limit[0].min(size) {
+        for q in 0..=limit[1].min(size - p) {
+            for sp in 0..=limit[2].min(size - p - q) {
+                let sq = size - p - q - sp;
+                if sq <= limit[3] {
+                    all.push([p, q, sp, sq]);
+                }
+            }
+        }
+    }
+    all
+}
+
+/// Free numbers of every simpler neighbour, with one more near nought.
+fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Vec<f64>> {
+    let from = |block: usize| {
+        let mut parent = orders;
+        parent[block] = parent[block].checked_sub(1)?;
+        let mut free = known.get(&parent)?.free.clone();
+        let place: usize = orders[..=block].iter().sum::<usize>() - 1;
+        free.insert(place, transform::free(0.1));
+        Some(free)
+    };
+    (0..4).filter_map(from).collect()
+}
+
+fn candidate(fit: Light) -> Candidate {
+    Candidate {
+        doubts: doubts(&fit.coefficients),
+        criteria: fit.criteria(),
+        log_likelihood: fit.log_likelihood,
+        coefficients: fit.coefficients,
+        model: fit.model,
+    }
+}
+
+/// What speaks against a model by its roots.
+pub fn doubts(coefficients: &Coefficients) -> Vec<Doubt> {
+    let negative = |list: &[f64]| list.iter().map(|c| -c).collect::<Vec<f64>>();
+    let ar = [roots(&negative(&coefficients.ar)), roots(&negative(&coefficients.seasonal_ar))];
+    let ma = [roots(&coefficients.ma), roots(&coefficients.seasonal_ma)];
+    let cancels =
+        |(ar, ma): (&Vec<Root>, &Vec<Root>)| ar.iter().any(|a| ma.iter().any(|m| a.is_near(*m, CANCELS)));
+    let near_one = |list: &[Vec<Root>; 2]| list.iter().flatten().any(|root| root.modulus() < NEAR_ONE);
+    let mut all = Vec::new();
+    if ar.iter().zip(&ma).any(cancels) {
+        all.push(Doubt::Cancelling);
+    }
+    if near_one(&ar) {
+        all.push(Doubt::UnitRoot);
+    }
+    if near_one(&ma) {
+        all.push(Doubt::Overdifferenced);
+    }
+    all
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_model_of_the_grid_is_taken_once() {
+        let grid = Grid::usual(1, 1, 12);
+        let count: usize = (0..=10).map(|size| of_size(grid.limit, size).len()).sum();
+        assert_eq!((count, grid.count()), (144, 144));
+        assert_eq!(Grid::usual(1, 0, 365).count(), 2 * 64);
+        assert_eq!(Grid::usual(0, 0, 1).count(), 16);
+    }
+
+    #[test]
+    fn doubts_are_told_by_the_roots() {
+        let of = |ar: &[f64], ma: &[f64]| {
+            doubts(&Coefficients { ar: ar.to_vec(), ma: ma.to_vec(), ..Coefficients::default() })
+        };
+        assert_eq!(of(&[0.7], &[-0.65]), [Doubt::Cancelling]);
+        assert_eq!(of(&[0.99], &[]), [Doubt::UnitRoot]);
+        assert_eq!(of(&[], &[-0.995]), [Doubt::Overdifferenced]);
+        assert_eq!(of(&[0.7], &[0.65]), []);
+    }
+}

@@ -3,6 +3,7 @@
 mod acf;
 mod decompose;
 mod explain;
+mod fit;
 mod inspect;
 mod outliers;
 mod plot;
@@ -66,6 +67,7 @@ commands! {
     Stationarity => stationarity,
     Decompose => decompose,
     Outliers => outliers,
+    Fit => fit,
     Transform => transform,
     Tour => tour,
     Explain => explain,

@@ -2,6 +2,7 @@
 
 pub mod acf;
 pub mod decompose;
+pub mod fit;
 pub mod inspect;
 pub mod outliers;
 pub mod plot;

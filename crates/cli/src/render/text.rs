@@ -159,7 +159,12 @@ pub fn number(value: f64, decimals: usize) -> String {
 
 /// A probability to four decimals; one too small for that in powers of ten.
 pub fn p_value(p: f64) -> String {
-    if p >= 0.00005 { format!("{p:.4}") } else { format!("{p:.0e}") }
+    match p {
+        _ if p >= 0.00005 => format!("{p:.4}"),
+        _ if p >= 1e-16 => format!("{p:.0e}"),
+        // Beyond what the arithmetic can tell.
+        _ => "<1e-16".to_owned(),
+    }
 }
 
 fn circle(p: f64) -> char {

@@ -9,6 +9,7 @@ mod decompose;
 mod dialects;
 mod explain;
 mod figure;
+mod fit;
 mod gaps;
 mod harness;
 mod hostile;

@@ -8,7 +8,7 @@ use serde_json::Value;
 use crate::harness::Folder;
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 14] = [
+const CALLS: [&str; 16] = [
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",
@@ -23,6 +23,8 @@ const CALLS: [&str; 14] = [
     "decompose demo:gate lorries --seasons 7,365 --gaps keep",
     "decompose demo:harbour freight --method classical --kind multiplicative",
     "outliers demo:harbour ice tug_hours",
+    "fit demo:harbour waiting claims --model (2,0,0)",
+    "fit demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --residuals",
 ];
 
 fn schema(name: &str) -> Value {

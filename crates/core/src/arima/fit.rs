@@ -59,8 +59,10 @@ pub struct Fit {
     pub parameters: usize,
     /// Whether the slope had vanished.
     pub converged: bool,
-    /// Innovations over their standard deviations in units of σ, one for each value used.
+    /// One-step errors over their standard deviations in units of σ, one for each value used.
     pub residuals: Vec<f64>,
+    /// One-step errors, as the values came to be known.
+    pub one_step_errors: Vec<f64>,
 }
 
 /// Criteria, as totals.
@@ -268,9 +270,11 @@ fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, 
     for (column, share) in columns.iter().zip(&top.beta) {
         rest.iter_mut().zip(column).for_each(|(value, x)| *value -= share * x);
     }
+    let innovations = innovations(&rest, &coefficients, model.season.max(2));
     Fit {
         errors: errors(prepared, &coefficients),
-        residuals: residuals(&rest, &coefficients, model.season.max(2)),
+        residuals: innovations.iter().map(|(error, variance)| error / variance.sqrt()).collect(),
+        one_step_errors: innovations.iter().map(|(error, _)| *error).collect(),
         beta_errors: top.beta_variances.iter().map(|variance| (sigma2 * variance).sqrt()).collect(),
         beta: top.beta.clone(),
         sigma2,
@@ -305,12 +309,10 @@ fn errors(prepared: &Prepared, coefficients: &Coefficients) -> Option<Vec<f64>> 
     Some((0..count).map(|k| (2.0 * inverse[(k, k)]).sqrt()).collect())
 }
 
-/// One-step errors over their standard deviations in units of σ.
-fn residuals(w: &[f64], coefficients: &Coefficients, season: usize) -> Vec<f64> {
+/// One-step errors and their variances in units of σ².
+fn innovations(w: &[f64], coefficients: &Coefficients, season: usize) -> Vec<(f64, f64)> {
     let mixture = Mixture { ar: coefficients.long_ar(season), ma: coefficients.long_ma(season) };
-    let rows: Vec<[f64; 1]> = w.iter().map(|value| [*value]).collect();
-    Whitening::new(&mixture, w.len())
-        .map_or_else(Vec::new, |whitening| whitening.filtered(&rows).into_iter().map(|row| row[0]).collect())
+    Whitening::new(&mixture, w.len()).map_or_else(Vec::new, |whitening| whitening.innovations(w))
 }
 
 impl Criteria {

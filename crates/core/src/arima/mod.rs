@@ -4,6 +4,7 @@ mod adjoint;
 mod coefficients;
 mod columns;
 mod cross;
+mod diagnose;
 mod dual;
 mod fit;
 mod likelihood;
@@ -14,6 +15,7 @@ mod seasonal;
 mod transform;
 
 pub use coefficients::Coefficients;
+pub use diagnose::{Diagnosis, diagnose};
 pub use fit::{Criteria, Fit, FitError, fit};
 pub use likelihood::{Likelihood, likelihood};
 pub use model::{Level, Model, ModelError};

@@ -94,6 +94,7 @@ impl Whitening {
             }
         };
         let mut steps: Vec<(f64, Vec<f64>)> = Vec::new();
+        let mut quiet = 0;
         for t in 0..n {
             let reach = if t < raw { t } else { q.min(t) };
             let mut weights = vec![0.0; reach];
@@ -109,13 +110,15 @@ impl Whitening {
             if variance.is_nan() || variance <= 0.0 {
                 return None;
             }
-            let settled = t > raw + q
+            let still = t > raw + q
                 && steps.last().is_some_and(|(last, theirs)| {
                     (variance - last).abs() < SETTLED
                         && weights.iter().zip(theirs).all(|(a, b)| (a - b).abs() < SETTLED)
                 });
+            // A seasonal filter moves once a season: as many steps must stand still as it looks back.
+            quiet = if still { quiet + 1 } else { 0 };
             steps.push((variance, weights));
-            if settled {
+            if quiet > q {
                 break;
             }
         }
@@ -149,7 +152,15 @@ impl Whitening {
         self.filtered_from(0, rows)
     }
 
-    /// The same of columns that are nought before the row `first`, from there on.
+    /// One-step errors of a series and their variances.
+    pub fn innovations(&self, values: &[f64]) -> Vec<(f64, f64)> {
+        let rows: Vec<[f64; 1]> = values.iter().map(|value| [*value]).collect();
+        let mut out = Vec::with_capacity(rows.len());
+        self.each(0, &rows, |value, variance| out.push((value[0], variance)));
+        out
+    }
+
+    /// Filtered columns, of such that are nought before the row `first`, from there on.
     pub fn filtered_from<const C: usize>(&self, first: usize, rows: &[[f64; C]]) -> Vec<[f64; C]> {
         let mut out = Vec::with_capacity(rows.len());
         self.each(first, rows, |value, variance| out.push(value.map(|v| v / variance.sqrt())));
@@ -229,6 +240,22 @@ mod tests {
                 }
             }
         }
+    }
+
+    #[test]
+    fn a_seasonal_filter_is_not_taken_as_settled_within_its_season() {
+        let mut ma = vec![0.0; 4];
+        ma[3] = -0.9;
+        let values = NormalStream::new(5, 0).take(60);
+        let mixture = Mixture { ar: vec![], ma };
+        let rows: Vec<[f64; 1]> = values.iter().map(|value| [*value]).collect();
+        let (gram, logs) = Whitening::new(&mixture, 60).expect("stationary").products(&rows);
+        let sigma = covariance(&mixture, 60);
+        let determinant = sigma.clone().cholesky().expect("positive").l().diagonal().map(f64::ln).sum() * 2.0;
+        let data = DVector::from_column_slice(&values);
+        let plain = data.dot(&(sigma.try_inverse().expect("regular") * &data));
+        assert!((logs - determinant).abs() < 1e-8, "{logs} {determinant}");
+        assert!((gram[0][0] / plain - 1.0).abs() < 1e-8);
     }
 
     #[test]

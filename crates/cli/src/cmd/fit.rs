@@ -1,0 +1,107 @@
+//! `kandrel fit`: one named model.
+
+use kandrel_core::arima::{FitError, Model, diagnose, fit};
+use kandrel_core::corr::AcfOptions;
+use kandrel_core::series::{Series, SeriesWithGaps};
+use rayon::prelude::*;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
+use crate::cmd::{acf, deliver};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::output::Files;
+use crate::present;
+use crate::present::fit::{self as text, FitResult};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Estimates one named model by exact maximum likelihood and checks its residuals";
+pub const EXAMPLES: &str = "Examples:\n  kandrel fit demo:harbour waiting --model '(2,0,0)'\n  \
+    kandrel fit demo:harbour freight:ln --model '(0,1,1)(0,1,1)12'\n  \
+    kandrel fit demo:harbour berth_fee --model '(0,1,0)+drift' --residuals";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln
+    series: Vec<String>,
+    /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; +mean, +drift or +none behind it
+    #[arg(long, value_name = "M", value_parser = model, help_heading = "Method")]
+    model: Model,
+    /// Give the residuals in the JSON
+    #[arg(long, help_heading = "Method")]
+    residuals: bool,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+fn model(text: &str) -> Result<Model, String> {
+    Model::parse(text).map_err(|error| error.to_string())
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<FitResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let target = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = args.data.series(&mut dataset, &args.series)?;
+    let file = words::shell_word(&args.data.file);
+    let found: Vec<FitResult> =
+        all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        let [result] = found.as_slice() else {
+            return Err(
+                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
+            );
+        };
+        let residuals = SeriesWithGaps::from(result.residual_series());
+        let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
+        let functions = acf::computed(&dataset, &residuals, &options)?;
+        let drawing = figure::acf::drawing(
+            &[(&residuals, &functions)],
+            &text::answer(result),
+            &dataset,
+            &args.figure.sheet(),
+        );
+        files.add(path, form.draw(&drawing)?);
+    }
+    let report = Report {
+        command: "fit",
+        documents: found.iter().map(|result| text::document(result, &file)).collect(),
+        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result<FitResult, CliError> {
+    let found = fit(&series.values, args.model, &[]).map_err(|error| refusal(dataset, series, error))?;
+    let checked = diagnose(&found, if args.model.season > 1 { args.model.season } else { season });
+    Ok(text::result(series, &found, &checked, args.alpha, args.residuals))
+}
+
+fn refusal(dataset: &Dataset, series: &Series, error: FitError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        FitError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("take a smaller model, a longer series or a wider --sample"),
+        FitError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        FitError::Constant => CliError::data(format!("{at}: {error}"))
+            .advise("difference it less, or check the column and the --sample"),
+        FitError::Collinear => CliError::call(format!("{at}: {error}")),
+        FitError::NoConvergence => CliError::computation(format!("{at}: {error}"))
+            .advise("take a smaller model, or rescale the series"),
+    }
+}

@@ -1,0 +1,541 @@
+//! An estimated model: the contract's result and its text.
+
+use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
+use kandrel_core::num::normal;
+use kandrel_core::randomness::Outcome;
+use kandrel_core::series::{Lost, Series};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::document::{Align, Cell, Document, Table};
+use crate::render::number;
+use crate::words;
+
+/// The contract's result of `fit`.
+#[derive(JsonSchema, Serialize)]
+pub struct FitResult {
+    pub series: String,
+    pub model: String,
+    /// The steps of the series, as written; none for a bare column.
+    pub transform: Option<String>,
+    pub observations: usize,
+    /// Values after the differences.
+    pub used: usize,
+    pub log_likelihood: f64,
+    pub sigma2: f64,
+    pub aic: f64,
+    /// None where parameters leave too few values.
+    pub aicc: Option<f64>,
+    pub bic: f64,
+    pub hq: f64,
+    pub parameters: Vec<ParameterResult>,
+    /// Of the series; none where it is differenced, or forced to nought.
+    pub mean: Option<f64>,
+    /// The constant of the equation: the mean times φ(1)Φ(1).
+    pub intercept: Option<f64>,
+    pub polynomials: Polynomials,
+    pub roots: RootsResult,
+    pub accuracy: Accuracy,
+    pub residual_tests: Vec<ResidualTest>,
+    /// Where asked for: one-step errors over their standard deviations, in units of σ.
+    pub residuals: Option<Vec<ResidualResult>>,
+    pub converged: bool,
+    #[serde(skip)]
+    residual_values: Series,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    doubts: Vec<Doubt>,
+    #[serde(skip)]
+    alpha: f64,
+}
+
+/// One parameter.
+#[derive(JsonSchema, Serialize)]
+pub struct ParameterResult {
+    pub name: String,
+    pub estimate: f64,
+    /// None where the likelihood has no proper top.
+    pub std_error: Option<f64>,
+    pub z: Option<f64>,
+    pub p_value: Option<f64>,
+    /// Ends of the 95 % interval.
+    pub low: Option<f64>,
+    pub high: Option<f64>,
+}
+
+/// The model's polynomials, written out.
+#[derive(JsonSchema, Serialize)]
+pub struct Polynomials {
+    pub ar: String,
+    pub seasonal_ar: String,
+    pub ma: String,
+    pub seasonal_ma: String,
+    pub equation: String,
+}
+
+/// Roots of the autoregressive and the moving-average polynomials in B, seasonal factors
+/// multiplied out.
+#[derive(JsonSchema, Serialize)]
+pub struct RootsResult {
+    pub ar: Vec<RootResult>,
+    pub ma: Vec<RootResult>,
+}
+
+/// A root.
+#[derive(JsonSchema, Serialize)]
+pub struct RootResult {
+    pub re: f64,
+    pub im: f64,
+    pub modulus: f64,
+}
+
+/// How far one-step forecasts inside the sample are off.
+#[derive(JsonSchema, Serialize)]
+pub struct Accuracy {
+    pub me: f64,
+    pub rmse: f64,
+    pub mae: f64,
+    /// None where a value is nought.
+    pub mpe: Option<f64>,
+    pub mape: Option<f64>,
+    /// Against the mean change (over a season, if the model has one).
+    pub mase: Option<f64>,
+}
+
+/// A test of the residuals.
+#[derive(JsonSchema, Serialize)]
+pub struct ResidualTest {
+    pub test: &'static str,
+    pub null: &'static str,
+    pub statistic: f64,
+    pub p_value: f64,
+    pub decision: &'static str,
+    pub meaning: &'static str,
+    /// Lags and degrees of freedom, where there are any.
+    pub detail: serde_json::Value,
+    #[serde(skip)]
+    label: String,
+}
+
+/// One residual.
+#[derive(JsonSchema, Serialize)]
+pub struct ResidualResult {
+    pub period: String,
+    pub value: f64,
+}
+
+/// Puts a result together.
+pub fn result(
+    series: &Series,
+    fit: &Fit,
+    checked: &Diagnosis,
+    alpha: f64,
+    with_residuals: bool,
+) -> FitResult {
+    let criteria = fit.criteria();
+    let own = &fit.coefficients;
+    let mean = (fit.model.level == Level::Mean).then(|| fit.beta.first().copied()).flatten();
+    let at_one = |list: &[f64]| 1.0 - list.iter().sum::<f64>();
+    let lost = fit.model.lost();
+    let residual_values = Series {
+        name: format!("residuals of {}", series.name),
+        start: series.period(lost),
+        values: fit.residuals.clone(),
+        dates: series.dates.as_ref().and_then(|dates| dates.get(lost..)).map(<[_]>::to_vec),
+        lost: Lost::default(),
+    };
+    let residuals = residual_values.values.iter().enumerate();
+    let residual = |(t, value): (usize, &f64)| ResidualResult {
+        period: residual_values.period(t).to_string(),
+        value: *value,
+    };
+    FitResult {
+        series: series.name.clone(),
+        model: fit.model.to_string(),
+        transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
+        observations: series.values.len(),
+        used: fit.used,
+        log_likelihood: fit.log_likelihood,
+        sigma2: fit.sigma2,
+        aic: criteria.aic,
+        aicc: criteria.aicc,
+        bic: criteria.bic,
+        hq: criteria.hq,
+        parameters: parameters(fit),
+        mean,
+        intercept: mean.map(|mean| mean * at_one(&own.ar) * at_one(&own.seasonal_ar)),
+        polynomials: polynomials(fit, mean),
+        roots: RootsResult {
+            ar: all_roots(&negative(&own.ar), &negative(&own.seasonal_ar), fit.model.season),
+            ma: all_roots(&own.ma, &own.seasonal_ma, fit.model.season),
+        },
+        accuracy: accuracy(series, fit),
+        residual_tests: residual_tests(checked, alpha),
+        residuals: with_residuals.then(|| residuals.map(residual).collect()),
+        converged: fit.converged,
+        sample: words::sample(series),
+        doubts: doubts(own),
+        alpha,
+        residual_values,
+    }
+}
+
+impl FitResult {
+    /// The residuals as a series.
+    pub fn residual_series(&self) -> Series {
+        self.residual_values.clone()
+    }
+}
+
+fn negative(list: &[f64]) -> Vec<f64> {
+    list.iter().map(|value| -value).collect()
+}
+
+fn parameters(fit: &Fit) -> Vec<ParameterResult> {
+    let own = &fit.coefficients;
+    let blocks =
+        [("phi", &own.ar), ("theta", &own.ma), ("Phi", &own.seasonal_ar), ("Theta", &own.seasonal_ma)];
+    let named = blocks.into_iter().flat_map(|(name, list)| {
+        list.iter().zip(1..).map(move |(value, place)| (format!("{name}_{place}"), *value))
+    });
+    let errors = |place: usize| fit.errors.as_ref().and_then(|errors| errors.get(place)).copied();
+    let coefficients = named.enumerate().map(|(place, (name, value))| parameter(name, value, errors(place)));
+    let level = match fit.model.level {
+        Level::None => None,
+        Level::Mean => Some("mean"),
+        Level::Drift => Some("drift"),
+    };
+    let beta = level.into_iter().zip(fit.beta.iter().zip(&fit.beta_errors));
+    coefficients
+        .chain(beta.map(|(name, (value, error))| parameter(name.to_owned(), *value, Some(*error))))
+        .collect()
+}
+
+fn parameter(name: String, estimate: f64, std_error: Option<f64>) -> ParameterResult {
+    let std_error = std_error.filter(|error| error.is_finite() && *error > 0.0);
+    let z = std_error.map(|error| estimate / error);
+    let reach = std_error.map(|error| normal::quantile(0.975) * error);
+    ParameterResult {
+        name,
+        estimate,
+        std_error,
+        z,
+        p_value: z.map(|z| 2.0 * normal::survival(z.abs())),
+        low: reach.map(|reach| estimate - reach),
+        high: reach.map(|reach| estimate + reach),
+    }
+}
+
+/// `1 + Σ c_k z^k` with its signs written out.
+fn polynomial(coefficients: &[f64], step: usize) -> String {
+    let mut out = "1".to_owned();
+    for (value, place) in coefficients.iter().zip(1..) {
+        let power = place * step;
+        let sign = if *value < 0.0 { '−' } else { '+' };
+        let raised = if power == 1 { String::new() } else { format!("^{power}") };
+        out.push_str(&format!(" {sign} {} B{raised}", words::short(value.abs())));
+    }
+    format!("({out})")
+}
+
+fn polynomials(fit: &Fit, mean: Option<f64>) -> Polynomials {
+    let (own, model) = (&fit.coefficients, fit.model);
+    let ar = polynomial(&negative(&own.ar), 1);
+    let seasonal_ar = polynomial(&negative(&own.seasonal_ar), model.season);
+    let ma = polynomial(&own.ma, 1);
+    let seasonal_ma = polynomial(&own.seasonal_ma, model.season);
+    let difference = |times: usize, lag: usize| {
+        let raised = if lag == 1 { String::new() } else { format!("^{lag}") };
+        format!("(1 − B{raised})").repeat(times)
+    };
+    let level = match (model.level, mean, fit.beta.first()) {
+        (Level::Mean, Some(mean), _) if mean < 0.0 => format!("(y + {})", words::short(-mean)),
+        (Level::Mean, Some(mean), _) => format!("(y − {})", words::short(mean)),
+        (Level::Drift, _, Some(drift)) if *drift < 0.0 => format!("(y + {} t)", words::short(-drift)),
+        (Level::Drift, _, Some(drift)) => format!("(y − {} t)", words::short(*drift)),
+        _ => "y".to_owned(),
+    };
+    let factor = |text: &str, list: &[f64]| if list.is_empty() { String::new() } else { format!("{text} ") };
+    let mut left = factor(&ar, &own.ar) + &factor(&seasonal_ar, &own.seasonal_ar);
+    let differences =
+        difference(model.differences, 1) + &difference(model.seasonal_differences, model.season);
+    if !differences.is_empty() {
+        left.push_str(&differences);
+        left.push(' ');
+    }
+    let right = factor(&ma, &own.ma) + &factor(&seasonal_ma, &own.seasonal_ma);
+    Polynomials { equation: format!("{left}{level} = {right}e"), ar, seasonal_ar, ma, seasonal_ma }
+}
+
+/// Roots in B of both factors.
+fn all_roots(short: &[f64], seasonal: &[f64], season: usize) -> Vec<RootResult> {
+    let own = roots(short).into_iter();
+    let each = roots(seasonal).into_iter().flat_map(|root| seasonal_roots(root, season));
+    own.chain(each).map(|root| RootResult { re: root.re, im: root.im, modulus: root.modulus() }).collect()
+}
+
+/// All z with `z^s` equal to a root.
+fn seasonal_roots(root: Root, season: usize) -> Vec<Root> {
+    let radius = root.modulus().powf(1.0 / season as f64);
+    let angle = root.im.atan2(root.re);
+    let at = |k: usize| {
+        let turned = (angle + std::f64::consts::TAU * k as f64) / season as f64;
+        Root { re: radius * turned.cos(), im: radius * turned.sin() }
+    };
+    (0..season).map(at).collect()
+}
+
+fn accuracy(series: &Series, fit: &Fit) -> Accuracy {
+    let errors = &fit.one_step_errors;
+    let n = errors.len().max(1) as f64;
+    let values = series.values.get(fit.model.lost()..).unwrap_or_default();
+    let mean = |terms: &mut dyn Iterator<Item = f64>| terms.sum::<f64>() / n;
+    let mae = mean(&mut errors.iter().map(|error| error.abs()));
+    let usable = values.iter().all(|value| value.abs() > 0.0);
+    let lag = fit.model.season.max(1);
+    let changes: Vec<f64> =
+        series.values.iter().skip(lag).zip(&series.values).map(|(now, then)| (now - then).abs()).collect();
+    let usual = changes.iter().sum::<f64>() / changes.len().max(1) as f64;
+    let relative = |absolute: bool| {
+        let terms = errors.iter().zip(values).map(|(error, value)| 100.0 * error / value);
+        usable.then(|| if absolute { mean(&mut terms.map(f64::abs)) } else { mean(&mut terms.into_iter()) })
+    };
+    Accuracy {
+        me: mean(&mut errors.iter().copied()),
+        rmse: mean(&mut errors.iter().map(|error| error * error)).sqrt(),
+        mae,
+        mpe: relative(false),
+        mape: relative(true),
+        mase: (usual > 0.0).then(|| mae / usual),
+    }
+}
+
+fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<ResidualTest> {
+    let lags = serde_json::json!({ "lags": checked.lags });
+    let adjusted = serde_json::json!({ "lags": checked.lags, "degrees": checked.degrees });
+    let none = serde_json::json!({});
+    let of = |test, label: String, null, outcome: Option<Outcome>, meanings: [&'static str; 2], detail| {
+        let outcome = outcome?;
+        let rejected = outcome.p_value <= alpha;
+        Some(ResidualTest {
+            test,
+            null,
+            statistic: outcome.statistic,
+            p_value: outcome.p_value,
+            decision: if rejected { "rejected" } else { "not rejected" },
+            meaning: meanings[usize::from(rejected)],
+            detail,
+            label,
+        })
+    };
+    let all = [
+        of(
+            "ljung_box",
+            format!("Ljung-Box, {} lags, {} d.f.", checked.lags, checked.degrees),
+            "no autocorrelation",
+            checked.ljung_box,
+            ["no autocorrelation is seen", "autocorrelation is left"],
+            adjusted,
+        ),
+        of(
+            "runs",
+            "Runs about nought".to_owned(),
+            "signs in random order",
+            checked.runs,
+            ["signs in random order", "signs hang together"],
+            none.clone(),
+        ),
+        of(
+            "mcleod_li",
+            format!("McLeod-Li, {} lags", checked.lags),
+            "spread independent of the past",
+            checked.mcleod_li,
+            ["spread is even", "large follow large ones"],
+            lags,
+        ),
+        of(
+            "jarque_bera",
+            "Jarque-Bera".to_owned(),
+            "normal",
+            checked.jarque_bera,
+            ["may be normal", "not normal"],
+            none,
+        ),
+    ];
+    all.into_iter().flatten().collect()
+}
+
+/// The finding in one sentence.
+pub fn answer(result: &FitResult) -> String {
+    let rejected = |name: &str| {
+        result
+            .residual_tests
+            .iter()
+            .find(|test| test.test == name)
+            .filter(|test| test.p_value <= result.alpha)
+    };
+    let subject = format!("{} {}", result.series, result.model);
+    if let Some(test) = rejected("ljung_box") {
+        return format!(
+            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, p = {}).",
+            crate::render::p_value(test.p_value)
+        );
+    }
+    let but = match result.doubts.first() {
+        Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
+        Some(Doubt::UnitRoot) => {
+            ", but an autoregressive root is near one: difference it once more, or not at all"
+        }
+        Some(Doubt::Overdifferenced) => {
+            ", but a moving-average root is near one: it may be differenced too often"
+        }
+        None => "",
+    };
+    match (rejected("mcleod_li"), but) {
+        (Some(_), "") => format!("{subject} leaves no autocorrelation, but large errors follow large ones."),
+        (_, but) => format!("{subject} leaves residuals like white noise{but}."),
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &FitResult, file: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    let differences = result.observations - result.used;
+    let lost = if differences > 0 { format!(", {} lost to differences", differences) } else { String::new() };
+    document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
+    if !result.parameters.is_empty() {
+        document.table(parameter_table(result));
+    }
+    document.paragraph(format!(
+        "{}, e with a variance of {}.",
+        result.polynomials.equation,
+        words::short(result.sigma2)
+    ));
+    let aicc = result.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
+    document.paragraph(format!(
+        "log L {}, AIC {}{aicc}, BIC {}, HQ {}: comparable with models of the same series and the same differences \
+         only.",
+        number(result.log_likelihood, 3),
+        number(result.aic, 2),
+        number(result.bic, 2),
+        number(result.hq, 2)
+    ));
+    document.table(test_table(result));
+    document.list("Reading", reading(result));
+    document.commands("Next", next(result, file));
+    document
+}
+
+fn parameter_table(result: &FitResult) -> Table {
+    let mut table = Table::new(&[
+        ("Parameter", Align::Left),
+        ("Estimate", Align::Decimal),
+        ("s.e.", Align::Decimal),
+        ("z", Align::Decimal),
+        ("p", Align::Decimal),
+        ("95 % from", Align::Decimal),
+        ("to", Align::Decimal),
+    ]);
+    for one in &result.parameters {
+        let decimals = if one.estimate.abs() >= 100.0 { 2 } else { 4 };
+        let cell =
+            |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
+        table.rows.push(vec![
+            Cell::text(one.name.clone()),
+            Cell::number(one.estimate, decimals),
+            cell(one.std_error, decimals),
+            cell(one.z, 2),
+            one.p_value.map_or(Cell::Missing, Cell::PValue),
+            cell(one.low, decimals),
+            cell(one.high, decimals),
+        ]);
+    }
+    table
+}
+
+fn test_table(result: &FitResult) -> Table {
+    let mut table = Table::new(&[
+        ("Residuals", Align::Left),
+        ("Stat.", Align::Decimal),
+        ("p", Align::Decimal),
+        ("Meaning", Align::Left),
+    ]);
+    for test in &result.residual_tests {
+        table.rows.push(vec![
+            Cell::text(test.label.clone()),
+            Cell::number(test.statistic, 2),
+            Cell::PValue(test.p_value),
+            Cell::text(test.meaning),
+        ]);
+    }
+    table
+}
+
+fn reading(result: &FitResult) -> Vec<String> {
+    let mut lines = Vec::new();
+    if let (Some(mean), Some(intercept)) = (result.mean, result.intercept) {
+        lines.push(format!(
+            "The mean of the series is {}; the constant of the equation (intercept) is {}: they differ as the model \
+             looks back on values, not on gaps to the mean.",
+            words::short(mean),
+            words::short(intercept)
+        ));
+    }
+    let nearest = |list: &[RootResult]| list.iter().map(|root| root.modulus).fold(f64::INFINITY, f64::min);
+    for (name, list, near) in [
+        ("autoregressive", &result.roots.ar, "stationary"),
+        ("moving-average", &result.roots.ma, "invertible"),
+    ] {
+        if !list.is_empty() {
+            lines.push(format!(
+                "The {name} root nearest to nought has a modulus of {:.3}: above one, so the model is {near}.",
+                nearest(list)
+            ));
+        }
+    }
+    if result.parameters.iter().any(|one| one.std_error.is_none()) {
+        lines.push("The likelihood has no proper top here, so there are no standard errors.".to_owned());
+    }
+    let small: Vec<String> = result
+        .parameters
+        .iter()
+        .filter(|one| one.p_value.is_some_and(|p| p > result.alpha))
+        .map(|one| one.name.clone())
+        .collect();
+    if !small.is_empty() {
+        lines.push(format!("Not told from nought: {}; a model without may do as well.", small.join(", ")));
+    }
+    let accuracy = &result.accuracy;
+    let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
+    let against = accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
+    lines.push(format!(
+        "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
+        words::short(accuracy.mae)
+    ));
+    lines
+}
+
+fn next(result: &FitResult, file: &str) -> Vec<String> {
+    let name = words::with_steps(&result.series, &[]);
+    let model = words::shell_word(&result.model);
+    vec![
+        format!("kandrel fit {file} {name} --model {model} --figure residuals.svg"),
+        format!("kandrel outliers {file} {name}"),
+    ]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn signs_are_written_out() {
+        assert_eq!(polynomial(&[-0.5, 0.25], 1), "(1 − 0.500 B + 0.250 B^2)");
+        assert_eq!(polynomial(&[0.6], 12), "(1 + 0.600 B^12)");
+        let all = all_roots(&[], &[-0.5], 4);
+        assert_eq!(all.len(), 4);
+        assert!(all.iter().all(|root| (root.modulus - 2.0_f64.powf(0.25)).abs() < 1e-12));
+    }
+}

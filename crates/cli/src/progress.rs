@@ -16,6 +16,11 @@ impl Progress {
         Self(bar)
     }
 
+    /// So many steps are done.
+    pub fn reach(&self, steps: u64) {
+        self.0.set_position(steps);
+    }
+
     /// One step is done.
     pub fn step(&self) {
         self.0.inc(1);

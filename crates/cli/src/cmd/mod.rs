@@ -5,6 +5,7 @@ mod decompose;
 mod explain;
 mod fit;
 mod inspect;
+mod orders;
 mod outliers;
 mod plot;
 mod randomness;
@@ -67,6 +68,7 @@ commands! {
     Stationarity => stationarity,
     Decompose => decompose,
     Outliers => outliers,
+    Orders => orders,
     Fit => fit,
     Transform => transform,
     Tour => tour,

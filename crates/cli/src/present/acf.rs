@@ -95,7 +95,8 @@ fn short(pattern: Pattern) -> String {
     }
 }
 
-fn sentence(finding: &Finding) -> String {
+/// A finding in words.
+pub fn sentence(finding: &Finding) -> String {
     match *finding {
         Finding::DoesNotDieOut { lag, acf } => format!(
             "The ACF declines slowly and nearly in a straight line, and is still {acf:.2} at lag {lag}: \

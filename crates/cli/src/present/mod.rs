@@ -4,6 +4,7 @@ pub mod acf;
 pub mod decompose;
 pub mod fit;
 pub mod inspect;
+pub mod orders;
 pub mod outliers;
 pub mod plot;
 pub mod randomness;

@@ -17,6 +17,7 @@ mod inspect;
 mod layers;
 mod messy;
 mod odd_series;
+mod orders;
 mod outliers;
 mod output;
 mod panel;

@@ -8,7 +8,7 @@ use serde_json::Value;
 use crate::harness::Folder;
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 16] = [
+const CALLS: [&str; 17] = [
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",
@@ -24,6 +24,7 @@ const CALLS: [&str; 16] = [
     "decompose demo:harbour freight --method classical --kind multiplicative",
     "outliers demo:harbour ice tug_hours",
     "fit demo:harbour waiting claims --model (2,0,0)",
+    "orders demo:harbour waiting --limit 2,2,1,1",
     "fit demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --residuals",
 ];
 

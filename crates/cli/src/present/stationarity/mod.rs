@@ -17,6 +17,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 pub use overview::overview;
+pub use reasons::answer;
 pub use test::{TestResult, name_of};
 pub use text::document;
 
@@ -188,7 +189,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             probability: verdict.probability,
             stories: assessment.stories.stories.iter().map(story).collect(),
             largest_root: Interval { low, high },
-            sentence: reasons::answer(series, assessment),
+            sentence: answer(series, assessment),
             reasons: reasons::reasons(series, found, setting.alpha),
             next: reasons::next(series, assessment, setting),
         },

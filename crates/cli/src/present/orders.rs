@@ -1,0 +1,288 @@
+//! Candidates ranked: the contract's result and its text.
+
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Level, Model};
+use kandrel_core::corr::{Finding, Pattern};
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::document::{Align, Cell, Document, Table};
+use crate::present::acf;
+use crate::words;
+
+/// The contract's result of `orders`.
+#[derive(JsonSchema, Serialize)]
+pub struct OrdersResult {
+    pub series: String,
+    /// The steps of the series, as written; none for a bare column.
+    pub transform: Option<String>,
+    pub d: usize,
+    #[serde(rename = "D")]
+    pub seasonal: usize,
+    pub season: usize,
+    pub evidence: Vec<String>,
+    pub candidates: Vec<CandidateResult>,
+    /// The best without anything that speaks against it.
+    pub chosen: String,
+    /// By which they are ranked.
+    pub criterion: &'static str,
+    /// Models estimated.
+    pub searched: usize,
+    pub seconds: f64,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    simplest: Option<(String, f64)>,
+    #[serde(skip)]
+    read_off: Vec<(String, Option<usize>)>,
+}
+
+/// One model.
+#[derive(JsonSchema, Serialize)]
+pub struct CandidateResult {
+    pub model: String,
+    pub drift: bool,
+    pub parameters: usize,
+    pub log_likelihood: f64,
+    pub aic: f64,
+    pub aicc: Option<f64>,
+    pub bic: f64,
+    pub hq: f64,
+    /// Above the best by the criterion in force.
+    pub delta: f64,
+    /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
+    pub white_noise_p: Option<f64>,
+    pub warnings: Vec<&'static str>,
+}
+
+/// How often it is differenced, and why.
+pub struct Differencing {
+    pub d: usize,
+    pub seasonal: usize,
+    pub why: String,
+}
+
+/// What the search found.
+pub struct Found<'a> {
+    pub differencing: Differencing,
+    pub patterns: Vec<Finding>,
+    pub ranked: &'a [Candidate],
+    pub checked: &'a [Option<Diagnosis>],
+    pub criterion: &'static str,
+    pub value: &'a dyn Fn(&Criteria) -> f64,
+    pub season: usize,
+    pub seconds: f64,
+}
+
+/// Candidates this near to the best are about as good.
+const NEAR: f64 = 2.0;
+
+/// Puts a result together.
+pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
+    let value = |candidate: &Candidate| (found.value)(&candidate.criteria);
+    let best = found.ranked.first().map_or(0.0, value);
+    let clean = found.ranked.iter().find(|candidate| candidate.doubts.is_empty());
+    let chosen = clean.or(found.ranked.first());
+    let near = found.ranked.iter().filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
+    let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
+    let read_off = read_off(&found.patterns, found);
+    let mut evidence = vec![found.differencing.why.clone()];
+    evidence.extend(found.patterns.iter().map(acf::sentence));
+    let shown = found.ranked.iter().zip(found.checked);
+    OrdersResult {
+        series: series.name.clone(),
+        transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
+        d: found.differencing.d,
+        seasonal: found.differencing.seasonal,
+        season: found.season,
+        evidence,
+        candidates: shown.map(|(one, checked)| candidate(one, checked.as_ref(), value(one) - best)).collect(),
+        chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
+        criterion: found.criterion,
+        searched: found.ranked.len(),
+        seconds: found.seconds,
+        sample: words::sample(series),
+        simplest: simplest
+            .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
+            .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
+        read_off,
+    }
+}
+
+fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64) -> CandidateResult {
+    CandidateResult {
+        model: one.model.to_string(),
+        drift: one.model.level == Level::Drift,
+        parameters: one.model.coefficients() + usize::from(one.model.level != Level::None) + 1,
+        log_likelihood: one.log_likelihood,
+        aic: one.criteria.aic,
+        aicc: one.criteria.aicc,
+        bic: one.criteria.bic,
+        hq: one.criteria.hq,
+        delta,
+        white_noise_p: checked.and_then(|checked| checked.ljung_box).map(|outcome| outcome.p_value),
+        warnings: one.doubts.iter().map(|doubt| warning(*doubt)).collect(),
+    }
+}
+
+fn warning(doubt: Doubt) -> &'static str {
+    match doubt {
+        Doubt::Cancelling => "factors all but cancel",
+        Doubt::UnitRoot => "an autoregressive root is near one",
+        Doubt::Overdifferenced => "a moving-average root is near one",
+    }
+}
+
+/// The same as a letter, for a column; the legend says which.
+fn letter(warning: &str) -> &'static str {
+    match warning.split(' ').nth(1) {
+        Some("autoregressive") => "A",
+        Some("moving-average") => "M",
+        _ => "C",
+    }
+}
+
+/// The models a reader of ACF and PACF would write down, and their places in the ranking.
+fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usize>)> {
+    let mut short: Vec<(usize, usize)> = Vec::new();
+    let mut seasonal: Vec<(usize, usize)> = Vec::new();
+    for finding in patterns {
+        match finding {
+            Finding::Suggests(Pattern::Autoregression(p)) => short.push((*p, 0)),
+            Finding::Suggests(Pattern::MovingAverage(q)) => short.push((0, *q)),
+            Finding::Suggests(Pattern::Either(k)) => short.extend([(*k, 0), (0, *k)]),
+            Finding::Suggests(Pattern::Mixed) => short.push((1, 1)),
+            Finding::Seasonal { .. } => seasonal.extend([(1, 0), (0, 1)]),
+            Finding::SeasonalAverage { .. } => seasonal.push((0, 1)),
+            _ => {}
+        }
+    }
+    if short.is_empty() {
+        short.push((0, 0));
+    }
+    if seasonal.is_empty() {
+        seasonal.push((0, 0));
+    }
+    let (d, seasonal_d) = (found.differencing.d, found.differencing.seasonal);
+    let each =
+        short.iter().flat_map(|(ar, ma)| seasonal.iter().map(move |(sar, sma)| (*ar, *ma, *sar, *sma)));
+    each.map(|(ar, ma, seasonal_ar, seasonal_ma)| {
+        let has_season = seasonal_ar + seasonal_d + seasonal_ma > 0;
+        let level = if d + seasonal_d == 0 { Level::Mean } else { Level::None };
+        let season = if has_season { found.season } else { 1 };
+        let model = Model {
+            ar,
+            differences: d,
+            ma,
+            seasonal_ar,
+            seasonal_differences: seasonal_d,
+            seasonal_ma,
+            season,
+            level,
+        };
+        (model.to_string(), found.ranked.iter().position(|one| one.model == model).map(|place| place + 1))
+    })
+    .collect()
+}
+
+/// The finding in one sentence.
+pub fn answer(result: &OrdersResult) -> String {
+    let first = result.candidates.first();
+    let next = result.candidates.iter().find(|one| one.model != result.chosen);
+    let Some(first) = first else {
+        return format!("{} has no model.", result.series);
+    };
+    let many = format!("{} models by {}", result.searched, result.criterion);
+    if first.model != result.chosen {
+        let why = first.warnings.first().copied().unwrap_or("it has doubts");
+        return format!(
+            "{}: {} is the best of {many} that nothing speaks against; {} stands before it, but {why}.",
+            result.series, result.chosen, first.model
+        );
+    }
+    let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
+    format!("{}: {} is the best of {many}{behind}.", result.series, result.chosen)
+}
+
+/// The result as a document.
+pub fn document(result: &OrdersResult, file: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    let season = match result.season {
+        0 | 1 => ", no season".to_owned(),
+        season => format!(", D = {}, season of {season}", result.seasonal),
+    };
+    document.paragraph(format!(
+        "{}; d = {}{season}; every model by exact maximum likelihood.",
+        result.sample, result.d
+    ));
+    document.table(table(result));
+    document.paragraph(format!(
+        "Above best: {} less that of the best (two or less: about as good). White noise: p of Ljung-Box for the \
+         residuals. Against: C factors all but cancel, A an autoregressive root near one, M a moving-average root near \
+         one; such models are shown, not chosen.",
+        result.criterion
+    ));
+    document.list("Reading", reading(result));
+    document.commands("Next", next(result, file));
+    document
+}
+
+fn table(result: &OrdersResult) -> Table {
+    let mut table = Table::new(&[
+        ("", Align::Left),
+        ("Model", Align::Left),
+        ("Above best", Align::Decimal),
+        ("log L", Align::Decimal),
+        ("White noise", Align::Decimal),
+        ("Against", Align::Left),
+    ]);
+    for one in &result.candidates {
+        table.rows.push(vec![
+            Cell::text(if one.model == result.chosen { "→" } else { "" }),
+            Cell::text(one.model.clone()),
+            Cell::number(one.delta, 2),
+            Cell::number(one.log_likelihood, 2),
+            one.white_noise_p.map_or(Cell::Missing, Cell::PValue),
+            Cell::text(one.warnings.iter().map(|warning| letter(warning)).collect::<Vec<_>>().join(" ")),
+        ]);
+    }
+    table
+}
+
+fn reading(result: &OrdersResult) -> Vec<String> {
+    let mut lines = result.evidence.clone();
+    let named: Vec<String> = result
+        .read_off
+        .iter()
+        .map(|(model, place)| match place {
+            Some(place) => format!("{model} (place {place})"),
+            None => format!("{model} (outside the grid)"),
+        })
+        .collect();
+    lines.push(format!(
+        "A reader of ACF and PACF after the differences would write down {}.",
+        words::first_few(&named)
+    ));
+    if let Some((model, behind)) = &result.simplest {
+        lines.push(if *behind > 0.0 {
+            format!("The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does not matter.")
+        } else {
+            format!("The simplest model within two of it is {model}, which even stands before it.")
+        });
+    }
+    let own = result.candidates.iter().find(|one| one.model == result.chosen);
+    match own.and_then(|one| one.white_noise_p) {
+        Some(p) if p <= 0.05 => lines.push(
+            "Its residuals are still autocorrelated: look for an odd value, a break, or wider limits (--limit).".to_owned(),
+        ),
+        Some(_) => lines.push("Its residuals look like white noise.".to_owned()),
+        None => {}
+    }
+    lines
+}
+
+fn next(result: &OrdersResult, file: &str) -> Vec<String> {
+    let name = words::with_steps(&result.series, &[]);
+    vec![format!("kandrel fit {file} {name} --model {}", words::shell_word(&result.chosen))]
+}

@@ -1,0 +1,101 @@
+//! `kandrel orders`.
+
+use serde_json::Value;
+
+use crate::harness::{Folder, fits_80_columns, monthly, noise};
+
+fn one(words: &str) -> Value {
+    Folder::new().json(words)["results"][0].clone()
+}
+
+fn number(value: &Value) -> f64 {
+    value.as_f64().expect("a number")
+}
+
+#[test]
+fn the_true_orders_of_freight_are_first() {
+    let result = one("orders demo:harbour freight:perday,ln");
+    assert_eq!(
+        (result["d"].clone(), result["D"].clone(), result["season"].clone()),
+        (1.into(), 1.into(), 12.into())
+    );
+    assert_eq!(
+        (result["chosen"].clone(), result["searched"].clone()),
+        ("(0,1,1)(0,1,1)12".into(), 144.into())
+    );
+    // Without the days of the months it is first or within two.
+    let raw = one("orders demo:harbour freight:ln");
+    let own = raw["candidates"]
+        .as_array()
+        .expect("candidates")
+        .iter()
+        .find(|one| one["model"] == "(0,1,1)(0,1,1)12");
+    assert!(number(&own.expect("among the best")["delta"]) < 2.0);
+    let text = Folder::new().run("orders demo:harbour freight:perday,ln");
+    fits_80_columns(&text.succeeds().stdout).expect("no wide line");
+    let words = text.running_text();
+    assert!(
+        words.starts_with("freight:perday,ln: (0,1,1)(0,1,1)12 is the best of 144 models by AICc"),
+        "{words}"
+    );
+    assert!(words.contains("would write down (1,1,0)(0,1,1)12") && words.contains("(place 1)"), "{words}");
+    assert!(words.contains("--model '(0,1,1)(0,1,1)12'"), "{words}");
+}
+
+#[test]
+fn candidates_stand_in_order_and_agree_with_fit() {
+    let result = one("orders demo:harbour waiting --top 6");
+    let candidates = result["candidates"].as_array().expect("candidates");
+    assert_eq!(candidates.len(), 6);
+    let deltas: Vec<f64> = candidates.iter().map(|one| number(&one["delta"])).collect();
+    assert!(deltas.windows(2).all(|pair| pair[0] <= pair[1]) && deltas[0].abs() < 1e-12, "{deltas:?}");
+    for candidate in candidates.iter().take(3) {
+        let model = candidate["model"].as_str().expect("a model");
+        let words = ["fit", "demo:harbour", "waiting", "--model", model, "--as", "json"];
+        let json: Value = serde_json::from_str(&Folder::new().run_words(&words, "").stdout).expect("JSON");
+        let fit = &json["results"][0];
+        for name in ["log_likelihood", "aicc", "bic"] {
+            assert!((number(&fit[name]) - number(&candidate[name])).abs() < 2e-4, "{model} {name}");
+        }
+    }
+}
+
+#[test]
+fn models_with_doubts_are_shown_but_not_chosen() {
+    let result = one("orders demo:harbour claims");
+    assert_eq!(result["chosen"], "(0,0,0)");
+    let first = &result["candidates"][0];
+    assert!(!first["warnings"].as_array().expect("warnings").is_empty(), "{first}");
+    let text = Folder::new().run("orders demo:harbour claims");
+    fits_80_columns(&text.succeeds().stdout).expect("no wide line");
+    assert!(text.running_text().contains("that nothing speaks against"), "{}", text.stdout);
+}
+
+#[test]
+fn differences_criterion_and_limits_can_be_given() {
+    let result =
+        one("orders demo:harbour berth_fee --differences 1,0 --criterion bic --limit 1,1,0,0 --top 3");
+    assert_eq!((result["searched"].clone(), result["criterion"].clone()), (8.into(), "BIC".into()));
+    let drift = result["candidates"].as_array().expect("candidates").iter().any(|one| one["drift"] == true);
+    assert!(drift, "a drift is tried beside none");
+    assert_eq!(one("orders demo:harbour waiting --differences auto,1 --limit 1,1,1,1")["D"], 1);
+    let folder = Folder::new();
+    for (option, text) in [
+        ("--differences 3,0", "two differences at most"),
+        ("--differences 1", "write d,D"),
+        ("--limit 9,1,1,1", "each from 0 to 8"),
+        ("--limit 1,1", "write p,q,P,Q"),
+        ("--top 0", "--top"),
+    ] {
+        folder.run(&format!("orders demo:harbour waiting {option}")).fails_call(text);
+    }
+    folder.run("orders demo:timber cut --differences 1,1").fails(2, &["annual data have no season"]);
+}
+
+#[test]
+fn short_and_constant_series_are_refused_by_name() {
+    let folder = Folder::with("a.csv", monthly(&noise(10, 4)));
+    folder.run("orders a.csv x").fails(3, &["a.csv, x", "--differences 1,0"]);
+    folder.write("b.csv", monthly(&[4.0; 60]));
+    folder.run("orders b.csv x --differences 1,0").fails(3, &["constant"]);
+}

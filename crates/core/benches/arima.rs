@@ -72,7 +72,7 @@ fn main() {
                 let w = NormalStream::new(3, n as u64).take(n);
                 let (ar, ma) = (terms(&model.long_ar(season)), terms(&model.long_ma(season)));
                 let mut errors = vec![0.0; n];
-                let runs = 200_000 / n as u32;
+                let runs = 200_000 / u32::try_from(n).unwrap_or(1);
                 let base = each(runs, || conditional_sum(black_box(&w), &ar, &ma, &mut errors));
                 let value = each(runs, || likelihood(black_box(&w), &[], model, season, false));
                 let slope = each(runs, || likelihood(black_box(&w), &[], model, season, true));

@@ -316,7 +316,7 @@ fn what_cannot_be_estimated_says_why() {
     );
     assert_eq!(fit(&[2.0; 40], model("(1,0,0)"), &[]), Err(FitError::Constant));
     assert_eq!(fit(&line, model("(1,1,0)"), &[]), Err(FitError::Constant));
-    assert_eq!(fit(&noise, model("(0,1,1)+drift"), &[line.clone()]), Err(FitError::Collinear));
+    assert_eq!(fit(&noise, model("(0,1,1)+drift"), std::slice::from_ref(&line)), Err(FitError::Collinear));
     assert_eq!(fit(&noise, model("(0,1,1)"), &[vec![1.0; 40]]), Err(FitError::Collinear));
     let mut odd = noise.clone();
     odd[3] = f64::NAN;

@@ -25,7 +25,7 @@ use crate::words;
 pub const ABOUT: &str = "Orders (p,d,q)(P,D,Q)s: differences, patterns, every model of a grid ranked";
 pub const EXAMPLES: &str = "Examples:\n  kandrel orders demo:harbour waiting\n  \
     kandrel orders demo:harbour freight:perday,ln\n  \
-    kandrel orders demo:harbour berth_fee --differences 1,0 --criterion bic --top 5";
+    kandrel orders demo:harbour berth_fee --differences 1,0 --criterion bic";
 
 /// By which candidates are ranked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]

@@ -3,6 +3,7 @@
 
 mod breaks;
 mod correlation;
+mod model;
 mod panel;
 mod parts;
 mod randomness;
@@ -42,6 +43,7 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Breaks, memory, bootstrap", breaks::TOPICS),
     ("Several series together", panel::TOPICS),
     ("Decomposition and odd values", parts::TOPICS),
+    ("Seasonal models", model::TOPICS),
 ];
 
 /// All topics in order.

@@ -1,5 +1,7 @@
 //! An estimated model: the contract's result and its text.
 
+use std::fmt::Write as _;
+
 use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::num::normal;
 use kandrel_core::randomness::Outcome;
@@ -234,7 +236,8 @@ fn polynomial(coefficients: &[f64], step: usize) -> String {
         let power = place * step;
         let sign = if *value < 0.0 { '−' } else { '+' };
         let raised = if power == 1 { String::new() } else { format!("^{power}") };
-        out.push_str(&format!(" {sign} {} B{raised}", words::short(value.abs())));
+        // Writing to a string cannot fail.
+        let _ = write!(out, " {sign} {} B{raised}", words::short(value.abs()));
     }
     format!("({out})")
 }
@@ -403,7 +406,7 @@ pub fn document(result: &FitResult, file: &str) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let differences = result.observations - result.used;
-    let lost = if differences > 0 { format!(", {} lost to differences", differences) } else { String::new() };
+    let lost = if differences > 0 { format!(", {differences} lost to differences") } else { String::new() };
     document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
     if !result.parameters.is_empty() {
         document.table(parameter_table(result));

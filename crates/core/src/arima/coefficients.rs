@@ -19,6 +19,7 @@ impl Coefficients {
     }
 
     /// Of that shape, from a list in that order.
+    #[must_use]
     pub fn shaped(&self, flat: &[f64]) -> Self {
         let mut rest = flat.iter().copied();
         let mut take = |like: &[f64]| like.iter().map(|_| rest.next().unwrap_or_default()).collect();
@@ -65,7 +66,7 @@ mod tests {
             Coefficients { ar: vec![0.5], ma: vec![-0.4], seasonal_ar: vec![0.3], seasonal_ma: vec![-0.6] };
         // (1 - 0.5 B)(1 - 0.3 B⁴) and (1 - 0.4 B)(1 - 0.6 B⁴).
         let close = |a: Vec<f64>, b: &[f64]| {
-            assert!(a.iter().zip(b).all(|(x, y)| (x - y).abs() < 1e-15) && a.len() == b.len())
+            assert!(a.iter().zip(b).all(|(x, y)| (x - y).abs() < 1e-15) && a.len() == b.len());
         };
         close(own.long_ar(4), &[0.5, 0.0, 0.0, 0.3, -0.15]);
         close(own.long_ma(4), &[-0.4, 0.0, 0.0, -0.6, 0.24]);

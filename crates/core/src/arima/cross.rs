@@ -5,7 +5,7 @@ use nalgebra::{DMatrix, DVector};
 /// `x` is defined by `Φ(B^s) x = Θ(B^s) e` and `φ(B) w = θ(B) x`.
 #[derive(Debug, Clone)]
 pub(super) struct Cross {
-    /// c(d) = E w_t x_{t+d} for d from -q to s m + p.
+    /// `c(d) = E w_t x_{t+d}` for d from -q to s m + p.
     values: Vec<f64>,
     q: usize,
     /// Autocovariances of w at lags 0 to p.

@@ -101,8 +101,9 @@ pub(super) fn solved<T: Number>(mut rows: Vec<Vec<T>>, mut right: Vec<T>) -> Opt
         right.swap(pivot, best);
         for row in pivot + 1..count {
             let factor = rows[row][pivot] / rows[pivot][pivot];
-            for column in pivot..count {
-                rows[row][column] = rows[row][column] - factor * rows[pivot][column];
+            let (above, below) = rows.split_at_mut(row);
+            for (entry, over) in below[0][pivot..].iter_mut().zip(&above[pivot][pivot..]) {
+                *entry = *entry - factor * *over;
             }
             right[row] = right[row] - factor * right[pivot];
         }

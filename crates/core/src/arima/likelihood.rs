@@ -272,18 +272,18 @@ impl<'a> Workings<'a> {
     }
 
     /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
-    fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> (DVector<f64>, DVector<f64>, DVector<f64>) {
+    fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
         let (unknown, observed) = self.corrections.split_at(q);
         let with_unknown = DVector::from_fn(q, |a, _| self.product(&unknown[a], data));
         let with_observed = DVector::from_fn(p, |i, _| self.product(&observed[i], data));
         let first = -&frame.inverse * &with_unknown;
         let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
-        (first, left, with_unknown)
+        Ends { first, left, with_unknown }
     }
 
     fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
-        let (first, left, with_unknown) = self.ends(frame, w, data);
+        let Ends { first, left, with_unknown } = self.ends(frame, w, data);
         let kappa = &frame.rest * &left;
         let sum = self.product(data, data) + with_unknown.dot(&first) + left.dot(&kappa);
         Small {
@@ -308,9 +308,10 @@ impl<'a> Workings<'a> {
             columns.iter().map(|column| (self.data(column), column.as_slice())).collect();
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
         let target = self.ends(frame, w, data);
-        let joint = |(a, own): (&Column, &(DVector<f64>, DVector<f64>, DVector<f64>)),
-                     (b, other): (&Column, &(DVector<f64>, DVector<f64>, DVector<f64>))| {
-            self.product(a, b) + own.0.dot(&other.2) + own.1.dot(&(&frame.rest * &other.1))
+        let joint = |(a, own): (&Column, &Ends), (b, other): (&Column, &Ends)| {
+            self.product(a, b)
+                + own.first.dot(&other.with_unknown)
+                + own.left.dot(&(&frame.rest * &other.left))
         };
         let count = columns.len();
         let square = DMatrix::from_fn(count, count, |i, j| {
@@ -321,6 +322,15 @@ impl<'a> Workings<'a> {
         let solution = factor.solve(&right).iter().copied().collect();
         Some((solution, factor.inverse().diagonal().iter().copied().collect()))
     }
+}
+
+/// What a column says of the unknown first values of x, and what is left of its own first values.
+struct Ends {
+    /// The unknown ones, by the whitened column alone.
+    first: DVector<f64>,
+    left: DVector<f64>,
+    /// Products of the corrections for the unknown ones with the column.
+    with_unknown: DVector<f64>,
 }
 
 /// What the corrections come to.

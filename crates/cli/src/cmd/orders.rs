@@ -5,7 +5,7 @@ use std::time::Instant;
 use kandrel_core::arima::{Candidate, Criteria, Diagnosis, FitError, Grid, Model, diagnose, fit, search};
 use kandrel_core::corr::{self, AcfOptions, Finding};
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::unitroot::verdict::{AssessOptions, Class, Treatment, assess};
 use rayon::prelude::*;
 use schemars::Schema;
 
@@ -173,7 +173,8 @@ fn differencing(
         .advise("give the number of observations in a season with --season N"));
     }
     if let (Some(d), Some(seasonal)) = asked {
-        return Ok(Differencing { d, seasonal, why: "The differences are those asked for.".to_owned() });
+        let why = "The differences are those asked for.".to_owned();
+        return Ok(Differencing { d, seasonal, why, take_first: Vec::new() });
     }
     let options = AssessOptions { season, ..AssessOptions::default() };
     let assessment = assess(&series.values, &options).map_err(|error| {
@@ -181,11 +182,18 @@ fn differencing(
             .advise("give the differences yourself, as --differences 1,0")
     })?;
     let verdict = &assessment.verdict;
-    Ok(Differencing {
-        d: asked.0.unwrap_or(verdict.integration),
-        seasonal: asked.1.unwrap_or(verdict.seasonal_integration.unwrap_or(0)),
-        why: stationarity::answer(series, &assessment),
-    })
+    let (d, seasonal) = (
+        asked.0.unwrap_or(verdict.integration),
+        asked.1.unwrap_or(verdict.seasonal_integration.unwrap_or(0)),
+    );
+    let mut take_first = Vec::new();
+    if seasonal == 0 && assessment.season.treatment == Treatment::Pattern {
+        take_first.push("deseason".to_owned());
+    }
+    if d + seasonal == 0 && verdict.class == Class::TrendStationary {
+        take_first.push("detrend".to_owned());
+    }
+    Ok(Differencing { d, seasonal, why: stationarity::answer(series, &assessment), take_first })
 }
 
 fn checked(series: &Series, candidate: &Candidate, season: usize) -> Option<Diagnosis> {

@@ -32,6 +32,8 @@ pub struct OrdersResult {
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
+    take_first: Vec<String>,
+    #[serde(skip)]
     simplest: Option<(String, f64)>,
     #[serde(skip)]
     read_off: Vec<(String, Option<usize>)>,
@@ -60,6 +62,8 @@ pub struct Differencing {
     pub d: usize,
     pub seasonal: usize,
     pub why: String,
+    /// Steps that take out what the verdict calls fixed and these models do not hold.
+    pub take_first: Vec<String>,
 }
 
 /// What the search found.
@@ -83,7 +87,8 @@ pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
     let best = found.ranked.first().map_or(0.0, value);
     let clean = found.ranked.iter().find(|candidate| candidate.doubts.is_empty());
     let chosen = clean.or(found.ranked.first());
-    let near = found.ranked.iter().filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
+    let sound = found.ranked.iter().filter(|candidate| candidate.doubts.is_empty());
+    let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
     let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
     let read_off = read_off(&found.patterns, found);
     let mut evidence = vec![found.differencing.why.clone()];
@@ -102,6 +107,7 @@ pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
         searched: found.ranked.len(),
         seconds: found.seconds,
         sample: words::sample(series),
+        take_first: found.differencing.take_first.clone(),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
@@ -252,6 +258,17 @@ fn table(result: &OrdersResult) -> Table {
 
 fn reading(result: &OrdersResult) -> Vec<String> {
     let mut lines = result.evidence.clone();
+    let fixed = match result.take_first.iter().map(String::as_str).collect::<Vec<_>>().as_slice() {
+        [] => None,
+        ["deseason"] => Some("a season that stays the same"),
+        ["detrend"] => Some("a fixed trend"),
+        _ => Some("a fixed trend and a season that stays the same"),
+    };
+    lines.extend(fixed.map(|fixed| {
+        format!(
+            "By the verdict the series has {fixed}, which no model here holds: take it out first (see below)."
+        )
+    }));
     let named: Vec<String> = result
         .read_off
         .iter()
@@ -265,11 +282,10 @@ fn reading(result: &OrdersResult) -> Vec<String> {
         words::first_few(&named)
     ));
     if let Some((model, behind)) = &result.simplest {
-        lines.push(if *behind > 0.0 {
-            format!("The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does not matter.")
-        } else {
-            format!("The simplest model within two of it is {model}, which even stands before it.")
-        });
+        lines.push(format!(
+            "The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does \
+             not matter."
+        ));
     }
     let own = result.candidates.iter().find(|one| one.model == result.chosen);
     match own.and_then(|one| one.white_noise_p) {
@@ -284,5 +300,8 @@ fn reading(result: &OrdersResult) -> Vec<String> {
 
 fn next(result: &OrdersResult, file: &str) -> Vec<String> {
     let name = words::with_steps(&result.series, &[]);
-    vec![format!("kandrel fit {file} {name} --model {}", words::shell_word(&result.chosen))]
+    let first = (!result.take_first.is_empty())
+        .then(|| format!("kandrel orders {file} {}", words::with_steps(&result.series, &result.take_first)));
+    let fit = format!("kandrel fit {file} {name} --model {}", words::shell_word(&result.chosen));
+    first.into_iter().chain([fit]).collect()
 }

@@ -99,3 +99,21 @@ fn short_and_constant_series_are_refused_by_name() {
     folder.write("b.csv", monthly(&[4.0; 60]));
     folder.run("orders b.csv x --differences 1,0").fails(3, &["constant"]);
 }
+
+#[test]
+fn what_the_verdict_calls_fixed_is_to_be_taken_out_first() {
+    let values: Vec<f64> = noise(96, 6)
+        .iter()
+        .enumerate()
+        .map(|(t, e)| 50.0 + 0.8 * t as f64 + 9.0 * f64::from(t % 12 == 6) + e)
+        .collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    let text = folder.run("orders a.csv x").running_text();
+    assert!(
+        text.contains("a fixed trend and a season that stays the same, which no model here holds"),
+        "{text}"
+    );
+    assert!(text.contains("kandrel orders a.csv x:deseason,detrend"), "{text}");
+    let done = folder.run("orders a.csv x:deseason,detrend --quiet").running_text();
+    assert!(!done.contains("which no model here holds"), "{done}");
+}

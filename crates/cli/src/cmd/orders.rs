@@ -141,13 +141,14 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
     let ranked =
         search(&series.values, grid, &[], by, |done| progress.reach(done as u64)).map_err(refused)?;
     drop(progress);
-    let shown = ranked.len().min(usize::from(args.top));
+    let shown = orders::shown(&ranked, usize::from(args.top));
     let checked: Vec<Option<Diagnosis>> =
-        ranked[..shown].par_iter().map(|candidate| checked(series, candidate, season)).collect();
+        shown.par_iter().map(|candidate| checked(series, candidate, season)).collect();
     let found = Found {
         differencing,
         patterns: patterns(series, grid),
         ranked: &ranked,
+        shown: &shown,
         checked: &checked,
         criterion: args.criterion.name(),
         value: &by,

@@ -71,6 +71,8 @@ pub struct Found<'a> {
     pub differencing: Differencing,
     pub patterns: Vec<Finding>,
     pub ranked: &'a [Candidate],
+    /// Those of [`shown`].
+    pub shown: &'a [&'a Candidate],
     pub checked: &'a [Option<Diagnosis>],
     pub criterion: &'static str,
     pub value: &'a dyn Fn(&Criteria) -> f64,
@@ -81,19 +83,31 @@ pub struct Found<'a> {
 /// Candidates this near to the best are about as good.
 const NEAR: f64 = 2.0;
 
+/// The best that nothing speaks against; the best where something speaks against all.
+fn chosen(ranked: &[Candidate]) -> Option<&Candidate> {
+    ranked.iter().find(|candidate| candidate.doubts.is_empty()).or(ranked.first())
+}
+
+/// The first few, and the chosen one if it stands behind them.
+pub fn shown(ranked: &[Candidate], count: usize) -> Vec<&Candidate> {
+    let mut shown: Vec<&Candidate> = ranked.iter().take(count).collect();
+    let missing = chosen(ranked).filter(|own| shown.iter().all(|one| one.model != own.model));
+    shown.extend(missing);
+    shown
+}
+
 /// Puts a result together.
 pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
     let value = |candidate: &Candidate| (found.value)(&candidate.criteria);
     let best = found.ranked.first().map_or(0.0, value);
-    let clean = found.ranked.iter().find(|candidate| candidate.doubts.is_empty());
-    let chosen = clean.or(found.ranked.first());
+    let chosen = chosen(found.ranked);
     let sound = found.ranked.iter().filter(|candidate| candidate.doubts.is_empty());
     let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
     let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
     let read_off = read_off(&found.patterns, found);
     let mut evidence = vec![found.differencing.why.clone()];
     evidence.extend(found.patterns.iter().map(acf::sentence));
-    let shown = found.ranked.iter().zip(found.checked);
+    let shown = found.shown.iter().zip(found.checked);
     OrdersResult {
         series: series.name.clone(),
         transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),

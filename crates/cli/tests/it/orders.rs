@@ -69,6 +69,10 @@ fn models_with_doubts_are_shown_but_not_chosen() {
     let text = Folder::new().run("orders demo:harbour claims");
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
     assert!(text.running_text().contains("that nothing speaks against"), "{}", text.stdout);
+    // The one that is chosen is shown, however far behind.
+    let far = one("orders demo:harbour claims --top 2");
+    assert_eq!(far["candidates"].as_array().expect("candidates").len(), 3);
+    assert_eq!(far["candidates"][2]["model"], "(0,0,0)");
 }
 
 #[test]

@@ -146,6 +146,9 @@ fn awkward_models_are_no_exception() {
         (model(&[0.5, 0.2, 0.1], &[0.3, -0.2, 0.1], &[], &[-0.6]), 3),
         // More terms than a season.
         (model(&[0.2, 0.1, 0.1, -0.2, 0.3], &[0.4], &[0.5], &[-0.3]), 4),
+        // A term at every second season only.
+        (model(&[], &[], &[], &[0.0, -0.9]), 4),
+        (model(&[0.4], &[0.3], &[0.0, 0.6], &[0.0, 0.8]), 4),
         // Nothing at all.
         (model(&[], &[], &[], &[]), 12),
     ] {

@@ -52,6 +52,7 @@ impl<T: Number> Seasonal<T> {
             (false, false) => moving[lag],
         };
         let mut steps: Vec<Step<T>> = Vec::new();
+        let mut quiet = 0;
         for t in 0..periods.max(1) {
             let reach = if t < raw { t } else { q.min(t) };
             let mut weights = vec![zero; reach];
@@ -69,13 +70,15 @@ impl<T: Number> Seasonal<T> {
             if variance.value().is_nan() || variance.value() <= 0.0 {
                 return None;
             }
-            let settled = t > raw + q
+            let still = t > raw + q
                 && steps.last().is_some_and(|last| {
                     variance.distance(last.variance) < SETTLED
                         && weights.iter().zip(&last.weights).all(|(a, b)| a.distance(*b) < SETTLED)
                 });
+            // Terms at every second season move every second step only.
+            quiet = if still { quiet + 1 } else { 0 };
             steps.push(Step { variance, weights });
-            if settled {
+            if quiet > q {
                 break;
             }
         }

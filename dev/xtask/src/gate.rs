@@ -68,10 +68,8 @@ mod tests {
     fn the_calendar_is_that_of_the_dates() {
         let text = csv();
         assert!(text.lines().nth(1).is_some_and(|row| row == "2018-01-01,,"), "a Monday, and a holiday");
-        assert!(
-            text.ends_with(&text[text.rfind("2024-12-31").unwrap_or(0)..])
-                && text.lines().count() == DAYS + 1
-        );
+        assert!(text.lines().last().is_some_and(|row| row.starts_with("2024-12-31,")));
+        assert_eq!(text.lines().count(), DAYS + 1);
         let prices = |row: &str| !row.ends_with(',');
         assert!(text.lines().skip(1).enumerate().all(|(t, row)| t % 7 < 5 || !prices(row)));
     }

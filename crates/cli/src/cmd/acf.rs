@@ -7,7 +7,7 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::deliver;
+use crate::cmd::{deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -123,11 +123,7 @@ pub(super) fn beside(
     all: &[Series],
     season: usize,
 ) -> Result<(SeriesWithGaps, acf::AcfResult), CliError> {
-    let [series] = all else {
-        return Err(
-            CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-        );
-    };
+    let series = only_one(all)?;
     let series = SeriesWithGaps::from(series.clone());
     let options = AcfOptions { season, ..AcfOptions::default() };
     let result = computed(dataset, &series, &options)?;

@@ -8,7 +8,7 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, Format, Gaps, OutputArgs};
-use crate::cmd::deliver;
+use crate::cmd::{deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -110,11 +110,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [result]) = (all.as_slice(), found.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
+        let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = if args.by_season {
             decompose::seasons_plot(result, series, &dataset.source)
         } else {
@@ -122,8 +118,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         };
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let time =
-        dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
+    let time = dataset.time_name();
     let as_data = args.output.format_or(Format::Text) == Format::Csv;
     let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
         if as_data { decompose::data(result, &time) } else { decompose::document(result, series, &file) }

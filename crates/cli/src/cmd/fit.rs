@@ -7,7 +7,7 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
-use crate::cmd::{acf, deliver};
+use crate::cmd::{acf, deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -62,11 +62,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let [result] = found.as_slice() else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
+        let result = only_one(&found)?;
         let residuals = SeriesWithGaps::from(result.residual_series());
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
         let functions = acf::computed(&dataset, &residuals, &options)?;

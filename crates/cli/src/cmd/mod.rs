@@ -75,6 +75,16 @@ commands! {
     Explain => explain,
 }
 
+/// The only one of several, for a figure that draws one series.
+pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
+    match all {
+        [one] => Ok(one),
+        _ => {
+            Err(CliError::call("--figure draws one series").advise("name one series, or leave out --figure"))
+        }
+    }
+}
+
 /// [`deliver_as`] text unless another form is asked for.
 pub fn deliver(
     report: &Report,

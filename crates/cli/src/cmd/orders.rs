@@ -2,7 +2,7 @@
 
 use std::time::Instant;
 
-use kandrel_core::arima::{Candidate, Criteria, Diagnosis, FitError, Grid, Model, diagnose, fit, search};
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, FitError, Grid, Model, diagnose, search};
 use kandrel_core::corr::{self, AcfOptions, Finding};
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::verdict::{AssessOptions, Class, Treatment, assess};
@@ -198,7 +198,7 @@ fn differencing(
 }
 
 fn checked(series: &Series, candidate: &Candidate, season: usize) -> Option<Diagnosis> {
-    let found = fit(&series.values, candidate.model, &[]).ok()?;
+    let found = candidate.fit(&series.values, &[]).ok()?;
     Some(diagnose(&found, season))
 }
 

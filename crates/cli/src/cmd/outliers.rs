@@ -6,7 +6,7 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, Format, OutputArgs};
-use crate::cmd::deliver;
+use crate::cmd::{deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -99,16 +99,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [result]) = (all.as_slice(), found.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
+        let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = outliers::plot(result, series, &dataset.source);
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let time =
-        dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
+    let time = dataset.time_name();
     let documents = if args.output.format_or(Format::Text) == Format::Csv {
         vec![outliers::data(&found, &all, &time)]
     } else {

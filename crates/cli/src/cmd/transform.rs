@@ -34,8 +34,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
     let all: Vec<SeriesWithGaps> = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
-    let time =
-        dataset.time.clone().filter(|_| dataset.is_dated()).unwrap_or_else(|| "observation".to_owned());
+    let time = dataset.time_name();
     let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;
     let report = Report { command: "transform", documents: vec![transform::document(&all, &time)], results };
     let form = args.output.format_or(Format::Csv);

@@ -29,7 +29,7 @@ pub struct OutliersResult {
     pub found: Vec<FoundResult>,
     /// Values that too few methods call odd.
     pub suspected: Vec<FoundResult>,
-    pub repair: RepairName,
+    pub repair: Repair,
     pub repaired: Vec<RepairedResult>,
     /// The growing window judges no value before this period; none if it was not used.
     pub judged_from: Option<String>,
@@ -52,15 +52,6 @@ pub struct FoundResult {
     pub scores: BTreeMap<&'static str, f64>,
     #[serde(skip)]
     place: usize,
-}
-
-/// What odd values are replaced by.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
-#[serde(rename_all = "snake_case")]
-pub enum RepairName {
-    Season,
-    Interpolate,
-    Model,
 }
 
 /// A value that was replaced.
@@ -88,11 +79,7 @@ pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repai
         clear_shift: found.clear_shift,
         found: listed(true),
         suspected: listed(false),
-        repair: match rule {
-            Repair::Season => RepairName::Season,
-            Repair::Interpolate => RepairName::Interpolate,
-            Repair::Model => RepairName::Model,
-        },
+        repair: rule,
         repaired: repaired
             .iter()
             .map(|one| RepairedResult {
@@ -277,9 +264,9 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
     lines.extend(leap_days(result, series));
     if !result.repaired.is_empty() {
         let by = match result.repair {
-            RepairName::Season => "the mean of the same season in the other years, about the trend",
-            RepairName::Interpolate => "a straight line between their neighbours, beside the season",
-            RepairName::Model => "what a model of the other values says",
+            Repair::Season => "the mean of the same season in the other years, about the trend",
+            Repair::Interpolate => "a straight line between their neighbours, beside the season",
+            Repair::Model => "what a model of the other values says",
         };
         let each: Vec<String> = result
             .repaired

@@ -320,6 +320,11 @@ impl Dataset {
         }
     }
 
+    /// What a column of its periods is called.
+    pub fn time_name(&self) -> String {
+        self.time.clone().filter(|_| self.is_dated()).unwrap_or_else(|| "observation".to_owned())
+    }
+
     /// Whether periods are dates rather than observation numbers.
     pub fn is_dated(&self) -> bool {
         self.frame.frequency() != Frequency::Undated

@@ -98,10 +98,17 @@ const TOLERANCE: f64 = 1e-7;
 pub fn fit(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<Fit, FitError> {
     let prepared = Prepared::new(y, model, regressors)?;
     let starts = usual_starts(&prepared.like);
-    let found = prepared.least(&starts, starts.len())?;
-    let coefficients = transform::coefficients(&found.at, &prepared.like);
-    let top = prepared.likelihood(&coefficients, true).ok_or(FitError::NoConvergence)?;
-    Ok(assembled(&prepared, coefficients, &top, found.settled))
+    prepared.fit(&starts)
+}
+
+/// The same from estimates at hand.
+pub(super) fn fit_near(
+    y: &[f64],
+    model: Model,
+    regressors: &[Vec<f64>],
+    free: &[f64],
+) -> Result<Fit, FitError> {
+    Prepared::new(y, model, regressors)?.fit(&[free.to_vec()])
 }
 
 /// Estimates without errors and residuals, as a search needs them.
@@ -176,6 +183,13 @@ impl Prepared {
 
     fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
         likelihood(&self.w, &self.columns, coefficients, self.model.season.max(2), with_slope)
+    }
+
+    fn fit(&self, starts: &[Vec<f64>]) -> Result<Fit, FitError> {
+        let found = self.least(starts, starts.len())?;
+        let coefficients = transform::coefficients(&found.at, &self.like);
+        let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
+        Ok(assembled(self, coefficients, &top, found.settled))
     }
 
     /// The least deviance that is reached from the best `followed` of the starts.

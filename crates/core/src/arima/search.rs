@@ -3,7 +3,7 @@ use std::collections::BTreeMap;
 use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
-use super::fit::{Criteria, FitError, Light, light};
+use super::fit::{Criteria, Fit, FitError, Light, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
@@ -77,6 +77,18 @@ pub struct Candidate {
     pub criteria: Criteria,
     /// What speaks against it.
     pub doubts: Vec<Doubt>,
+    /// The coefficients as free numbers.
+    free: Vec<f64>,
+}
+
+impl Candidate {
+    /// The whole estimate, with errors and residuals, from the search's own.
+    ///
+    /// # Errors
+    /// [`FitError`].
+    pub fn fit(&self, y: &[f64], regressors: &[Vec<f64>]) -> Result<Fit, FitError> {
+        fit_near(y, self.model, regressors, &self.free)
+    }
 }
 
 /// What speaks against a model.
@@ -181,6 +193,7 @@ fn candidate(fit: Light) -> Candidate {
         criteria: fit.criteria(),
         log_likelihood: fit.log_likelihood,
         coefficients: fit.coefficients,
+        free: fit.free,
         model: fit.model,
     }
 }

@@ -1,3 +1,6 @@
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use super::error::OutlierError;
 use super::event::EventKind;
 use super::likelihood::additive_sizes;
@@ -5,7 +8,8 @@ use super::search::Outliers;
 use crate::series::{Fill, fill};
 
 /// What an odd value is replaced by.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Repair {
     /// The mean of the other years at its place of the season, about the trend.
     Season,

@@ -16,7 +16,7 @@ use schemars::Schema;
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::deliver;
+use crate::cmd::{deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -81,11 +81,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     };
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let ([series], [(assessment, result)]) = (all.as_slice(), found.as_slice()) else {
-            return Err(
-                CliError::call("--figure draws one series").advise("name one series, or leave out --figure")
-            );
-        };
+        let (series, (assessment, result)) = (only_one(&all)?, only_one(&found)?);
         let sheet = args.figure.sheet();
         let drawing = picture::draw(&dataset, series, assessment, result, season, &sheet)?;
         files.add(path, form.draw(&drawing)?);

@@ -12,6 +12,7 @@ mod document;
 mod error;
 mod explain;
 mod figure;
+mod model;
 mod output;
 mod present;
 mod progress;

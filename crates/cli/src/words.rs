@@ -125,6 +125,15 @@ pub fn sample(series: &Series) -> String {
     sample_of(series.values.len(), series.start, series.last(), series.lost)
 }
 
+/// The same of a series with gaps, with how many values are missing.
+pub fn sample_with_gaps(series: &SeriesWithGaps) -> String {
+    let last = series.period(series.cells.len().saturating_sub(1));
+    let missing = series.cells.iter().filter(|cell| cell.is_none()).count();
+    let known = series.cells.len() - missing;
+    let text = sample_of(known, series.start, last, series.lost);
+    if missing == 0 { text } else { format!("{text}, {} missing inside", count(missing, "value")) }
+}
+
 /// The same of its parts.
 pub fn sample_of(observations: usize, start: Period, last: Period, lost: Lost) -> String {
     let lost = match (lost.start, lost.end) {

@@ -21,7 +21,7 @@
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
 //! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
-//! [`decomp`], [`outlier`], [`arima`], [`expr`].
+//! [`decomp`], [`outlier`], [`outlook`], [`arima`], [`expr`].
 //!
 //! # Example
 //! ```
@@ -45,6 +45,7 @@ pub mod nulldist;
 pub mod num;
 pub mod ols;
 pub mod outlier;
+pub mod outlook;
 pub mod randomness;
 pub mod relation;
 pub mod series;

@@ -2,52 +2,15 @@
 
 #![allow(clippy::expect_used)]
 
-use kandrel_core::arima::{Coefficients, Fit, FitError, Grid, Model, fit, likelihood, search};
+use kandrel_core::arima::{Coefficients, Data, Fit, FitError, Grid, Model, fit, likelihood, search};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_fixtures::column;
 use kandrel_fixtures::plain_arma::quadratic_form;
+use kandrel_fixtures::random_models::Draws;
 
-/// Numbers between -1 and 1, in a repeatable order.
-struct Draws(u64);
-
-impl Draws {
-    fn next(&mut self) -> f64 {
-        self.0 = self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-        (self.0 >> 11) as f64 / (1_u64 << 52) as f64 - 1.0
-    }
-
-    fn below(&mut self, count: usize) -> usize {
-        let share = 0.5 * (self.next() + 1.0);
-        // Between nought and the count.
-        #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-        let place = (share * count as f64) as usize;
-        place.min(count - 1)
-    }
-
-    /// Weights of a stationary autoregression from partial autocorrelations up to `most`.
-    fn weights(&mut self, order: usize, most: f64) -> Vec<f64> {
-        let mut weights: Vec<f64> = Vec::new();
-        for _ in 0..order {
-            let partial = most * self.next();
-            let before = weights.clone();
-            for (i, weight) in weights.iter_mut().enumerate() {
-                *weight -= partial * before[before.len() - 1 - i];
-            }
-            weights.push(partial);
-        }
-        weights
-    }
-
-    fn model(&mut self, most: f64) -> Coefficients {
-        let negative = |weights: Vec<f64>| weights.into_iter().map(|weight| -weight).collect();
-        let orders = [self.below(4), self.below(4), self.below(3), self.below(3)];
-        Coefficients {
-            ar: self.weights(orders[0], most),
-            ma: negative(self.weights(orders[1], most)),
-            seasonal_ar: self.weights(orders[2], most),
-            seasonal_ma: negative(self.weights(orders[3], most)),
-        }
-    }
+fn random_model(draws: &mut Draws, most: f64) -> Coefficients {
+    let [ar, ma, seasonal_ar, seasonal_ma] = draws.blocks(most);
+    Coefficients { ar, ma, seasonal_ar, seasonal_ma }
 }
 
 fn plain(w: &[f64], model: &Coefficients, season: usize) -> (f64, f64) {
@@ -100,7 +63,7 @@ fn values_are_those_of_the_covariance_matrix() {
         for season in [4, 7, 12, 52] {
             let n = 60 + draws.below(60) + if season == 52 { 60 } else { 0 };
             let w = NormalStream::new(round, season as u64).take(n);
-            agrees(&w, &draws.model(0.99), season);
+            agrees(&w, &random_model(&mut draws, 0.99), season);
         }
     }
 }
@@ -111,7 +74,7 @@ fn slopes_are_those_of_the_covariance_matrix() {
     for round in 0..20 {
         for season in [4, 7, 12] {
             let w = NormalStream::new(round, 100 + season as u64).take(70);
-            slope_agrees(&w, &draws.model(0.8), season);
+            slope_agrees(&w, &random_model(&mut draws, 0.8), season);
         }
     }
 }
@@ -164,7 +127,7 @@ fn long_seasons_cost_no_digits() {
     let mut draws = Draws(9);
     for round in 0..4 {
         let w = NormalStream::new(round, 365).take(800);
-        agrees(&w, &draws.model(0.9), 365);
+        agrees(&w, &random_model(&mut draws, 0.9), 365);
     }
 }
 
@@ -207,7 +170,7 @@ fn published(file: &str) -> Vec<f64> {
 }
 
 fn fitted(y: &[f64], text: &str, regressors: &[Vec<f64>]) -> Fit {
-    fit(y, Model::parse(text).expect("a model"), regressors).expect("a fit")
+    fit(&Data::complete(y).beside(regressors.to_vec()), Model::parse(text).expect("a model")).expect("a fit")
 }
 
 /// Within half a unit of the last digit printed, or 0.002 standard errors.
@@ -314,20 +277,28 @@ fn what_cannot_be_estimated_says_why() {
     let noise = NormalStream::new(12, 0).take(40);
     let line: Vec<f64> = (0..40).map(f64::from).collect();
     assert_eq!(
-        fit(&noise[..10], model("(1,1,1)(0,1,1)12"), &[]),
+        fit(&Data::complete(&noise[..10]), model("(1,1,1)(0,1,1)12")),
         Err(FitError::TooShort { observations: 10, needed: 20 })
     );
-    assert_eq!(fit(&[2.0; 40], model("(1,0,0)"), &[]), Err(FitError::Constant));
-    assert_eq!(fit(&line, model("(1,1,0)"), &[]), Err(FitError::Constant));
-    assert_eq!(fit(&noise, model("(0,1,1)+drift"), std::slice::from_ref(&line)), Err(FitError::Collinear));
-    assert_eq!(fit(&noise, model("(0,1,1)"), &[vec![1.0; 40]]), Err(FitError::Collinear));
+    assert_eq!(fit(&Data::complete(&[2.0; 40]), model("(1,0,0)")), Err(FitError::Constant));
+    assert_eq!(fit(&Data::complete(&line), model("(1,1,0)")), Err(FitError::Constant));
+    assert_eq!(
+        fit(&Data::complete(&noise).beside(vec![line.clone()]), model("(0,1,1)+drift")),
+        Err(FitError::Collinear { regressor: 0 })
+    );
+    assert_eq!(
+        fit(&Data::complete(&noise).beside(vec![vec![1.0; 40]]), model("(0,1,1)")),
+        Err(FitError::Collinear { regressor: 0 })
+    );
     let mut odd = noise.clone();
     odd[3] = f64::NAN;
-    assert_eq!(fit(&odd, model("(1,0,0)"), &[]), Err(FitError::NotFinite { place: 3 }));
+    assert_eq!(fit(&Data::complete(&odd), model("(1,0,0)")), Err(FitError::NotFinite { place: 3 }));
     // A series that explodes is no reason to fail.
     let explodes: Vec<f64> =
         (0..40).map(|t| 1.3_f64.powi(t) + noise[usize::try_from(t).expect("small")]).collect();
-    assert!(fit(&explodes, model("(1,0,1)"), &[]).is_ok_and(|found| found.log_likelihood.is_finite()));
+    assert!(
+        fit(&Data::complete(&explodes), model("(1,0,1)")).is_ok_and(|found| found.log_likelihood.is_finite())
+    );
 }
 
 fn airline(n: usize, seed: u64) -> Vec<f64> {
@@ -347,8 +318,9 @@ fn the_grid_finds_the_true_orders_or_comes_near() {
     for seed in 0..6 {
         let y = airline(200, seed);
         let grid = Grid::usual(1, 1, 12);
-        let found = search(&y, grid, &[], |criteria| criteria.aicc.unwrap_or(f64::INFINITY), |_| {})
-            .expect("a search");
+        let found =
+            search(&Data::complete(&y), grid, |criteria| criteria.aicc.unwrap_or(f64::INFINITY), |_| {})
+                .expect("a search");
         assert_eq!(found.len(), 144);
         let truth = Model::parse("(0,1,1)(0,1,1)12").expect("a model");
         let own = found.iter().find(|one| one.model == truth).expect("in the grid");
@@ -363,7 +335,8 @@ fn the_grid_finds_the_true_orders_or_comes_near() {
 #[test]
 fn larger_models_are_never_less_likely_than_those_within_them() {
     let y = airline(120, 20);
-    let found = search(&y, Grid::usual(1, 1, 12), &[], |criteria| criteria.aic, |_| {}).expect("a search");
+    let found = search(&Data::complete(&y), Grid::usual(1, 1, 12), |criteria| criteria.aic, |_| {})
+        .expect("a search");
     for one in &found {
         for other in &found {
             let within = |a: &Model, b: &Model| {

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 17] = [
+const ORDER: [&str; 18] = [
     "num",
     "time",
     "series",
@@ -25,6 +25,7 @@ const ORDER: [&str; 17] = [
     "relation",
     "decomp",
     "outlier",
+    "outlook",
     "arima",
     "expr",
 ];

@@ -1,8 +1,10 @@
+use std::collections::BTreeMap;
+
 use clap::{Args, ValueEnum};
 use kandrel_core::decomp::DecompError;
-use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined};
+use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined, Undoing};
 use kandrel_core::outlier::OutlierError;
-use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
+use kandrel_core::series::{Fill, Frame, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
 
 use kandrel_core::time::Period;
 
@@ -71,6 +73,11 @@ pub struct DataArgs {
     pub names: Vec<String>,
 }
 
+/// A choice as it is typed.
+fn value_name(choice: impl ValueEnum) -> String {
+    choice.to_possible_value().map_or_else(String::new, |value| value.get_name().to_owned())
+}
+
 fn delimiter(text: &str) -> Result<u8, String> {
     match text {
         "tab" | "\\t" | "\t" => Ok(b'\t'),
@@ -130,6 +137,11 @@ impl Gaps {
 impl DataArgs {
     /// Reads the file.
     pub fn read(&self, context: &mut Context<'_>) -> Result<Dataset, CliError> {
+        self.read_other(&self.file, context)
+    }
+
+    /// Reads another file of the same kind.
+    pub fn read_other(&self, file: &str, context: &mut Context<'_>) -> Result<Dataset, CliError> {
         let options = ReadOptions {
             time: TimeOptions {
                 column: self.time.clone(),
@@ -143,7 +155,35 @@ impl DataArgs {
             missing: self.missing.clone(),
             long: LongOptions { columns: self.long.clone(), picks: self.pick.clone() },
         };
-        read::open(&self.file, &options, context.stdin)
+        read::open(file, &options, context.stdin)
+    }
+
+    /// The options that shape the series, as typed, to be pasted behind another command.
+    pub fn typed(&self) -> String {
+        let mut text = String::new();
+        let mut add = |name: &str, value: Option<String>| {
+            if let Some(value) = value {
+                text += &format!(" --{name} {}", words::shell_word(&value));
+            }
+        };
+        add("time", self.time.clone());
+        add("start", self.start.clone());
+        add("every", self.every.map(value_name));
+        add("dates", self.dates.map(value_name));
+        add("sample", self.sample.clone());
+        add("season", self.season.map(|season| season.to_string()));
+        add("sheet", self.sheet.clone());
+        add("encoding", self.encoding.clone());
+        add("missing", (!self.missing.is_empty()).then(|| self.missing.join(",")));
+        for (column, value) in &self.pick {
+            add("pick", Some(format!("{column}={value}")));
+        }
+        add("long", self.long.as_ref().map(|(series, value)| format!("{series}:{value}")));
+        add("gaps", self.gaps.map(value_name));
+        for name in &self.names {
+            add("let", Some(name.clone()));
+        }
+        text
     }
 
     /// The seasonal period in force.
@@ -186,9 +226,9 @@ impl DataArgs {
         all.into_iter().map(whole).collect()
     }
 
-    /// The series of the expressions for autocorrelation, which takes gaps if they are
-    /// kept. A smoothed one is noted.
-    pub fn series_for_correlation(
+    /// The series of the expressions for a method that takes gaps if they are kept. A smoothed
+    /// one is noted.
+    pub fn series_with_noted_smoothing(
         &self,
         dataset: &mut Dataset,
         expressions: &[String],
@@ -219,6 +259,62 @@ impl DataArgs {
     ) -> Result<Vec<SeriesWithGaps>, CliError> {
         let gaps = self.gaps.unwrap_or(usual);
         let span = self.span(dataset)?;
+        let parsed = self.parsed(dataset, expressions, gaps, span)?;
+        parsed.iter().map(|one| one_series(dataset, one, span, gaps, keeps)).collect()
+    }
+
+    /// The series of the expressions, to be modelled and carried back to their own units; gaps
+    /// may be kept. A smoothed one is noted.
+    pub fn targets(&self, dataset: &mut Dataset, expressions: &[String]) -> Result<Vec<Target>, CliError> {
+        let span = self.span(dataset)?;
+        self.targets_within(dataset, expressions, span)
+    }
+
+    /// The same, as far as these periods.
+    pub fn targets_within(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+        span: Span,
+    ) -> Result<Vec<Target>, CliError> {
+        let gaps = self.gaps.unwrap_or(Gaps::Refuse);
+        let parsed = self.parsed(dataset, expressions, gaps, span)?;
+        let target = |expression: Expression| {
+            let series = one_series(dataset, &expression, span, gaps, true)?;
+            Ok(Target {
+                frame: dataset.frame_of(&expression.node.columns(), gaps == Gaps::Drop),
+                expression,
+                span,
+                series,
+            })
+        };
+        let all: Vec<Target> = parsed.into_iter().map(target).collect::<Result<_, CliError>>()?;
+        note_smoothing(dataset, &all.iter().map(|target| target.series.clone()).collect::<Vec<_>>());
+        Ok(all)
+    }
+
+    /// The series of an expression over all periods, gaps filled where that is asked for and kept
+    /// otherwise.
+    pub fn whole_series(&self, dataset: &mut Dataset, text: &str) -> Result<SeriesWithGaps, CliError> {
+        let span = self.span(dataset)?;
+        let gaps = self.gaps.unwrap_or(Gaps::Keep);
+        let parsed = self.parsed(dataset, &[text.to_owned()], gaps, span)?;
+        let [one] = parsed.as_slice() else {
+            return Err(CliError::call(format!("{text}: no series")));
+        };
+        expr::evaluate_with_gaps(one, &dataset.frame, Span::default())
+            .map_err(|error| evaluation_error(dataset, &one.text, error))
+    }
+
+    /// Expressions whose steps have found what they take from the data; columns are filled as
+    /// asked for.
+    fn parsed(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+        gaps: Gaps,
+        span: Span,
+    ) -> Result<Vec<Expression>, CliError> {
         let named = self.named(dataset)?;
         let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
         let mut parsed: Vec<Expression> =
@@ -239,7 +335,7 @@ impl DataArgs {
         if gaps == Gaps::Drop {
             dataset.note_left_out(&parsed.iter().flat_map(|one| one.node.columns()).collect::<Vec<_>>());
         }
-        parsed.iter().map(|one| one_series(dataset, one, span, gaps, keeps)).collect()
+        Ok(parsed)
     }
 
     /// The expressions that `--let` names; each may use the ones before it.
@@ -262,6 +358,28 @@ impl DataArgs {
             named.push((name.to_owned(), node));
         }
         Ok(named)
+    }
+}
+
+/// A series to be modelled, with the expression and the columns it is computed from.
+pub struct Target {
+    pub expression: Expression,
+    /// The columns it needs.
+    pub frame: Frame,
+    /// The periods asked for.
+    pub span: Span,
+    pub series: SeriesWithGaps,
+}
+
+impl Target {
+    /// The values before the steps, by period.
+    pub fn own_values(&self) -> BTreeMap<Period, f64> {
+        let undoing = Undoing::new(&self.expression, &self.frame, self.span);
+        let Ok(undoing) = undoing else {
+            return BTreeMap::new();
+        };
+        let value = |row: usize| undoing.own_value(row).map(|value| (self.frame.period(row), value));
+        (0..self.frame.length).filter_map(value).collect()
     }
 }
 

@@ -2,6 +2,8 @@
 
 mod data;
 mod output;
+mod with;
 
-pub use data::{DataArgs, Gaps};
+pub use data::{DataArgs, Gaps, Target};
 pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};
+pub use with::{MOST_PLACES, WithArgs, regressors};

@@ -72,7 +72,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
     let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all = args.data.series_for_correlation(&mut dataset, &args.series)?;
+    let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
     let file = words::shell_word(&args.data.file);
     let options = AcfOptions { lags: args.lags, season, pacf: args.pacf.into(), fitted: args.fitted };
     let results: Vec<acf::AcfResult> =

@@ -1,17 +1,19 @@
 //! `kandrel fit`: one named model.
 
-use kandrel_core::arima::{FitError, Model, diagnose, fit};
+use kandrel_core::arima::{Model, diagnose, fit};
 use kandrel_core::corr::AcfOptions;
-use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
+use crate::args::{DataArgs, FigureArgs, OutputArgs, WithArgs, alpha};
+use crate::cmd::choose::{data_of, refusal};
 use crate::cmd::{acf, deliver, only_one};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::Regressors;
 use crate::output::Files;
 use crate::present;
 use crate::present::fit::{self as text, FitResult};
@@ -33,6 +35,8 @@ pub struct Args {
     /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; +mean, +drift or +none behind it
     #[arg(long, value_name = "M", value_parser = model, help_heading = "Method")]
     model: Model,
+    #[command(flatten)]
+    with: WithArgs,
     /// Give the residuals in the JSON
     #[arg(long, help_heading = "Method")]
     residuals: bool,
@@ -45,7 +49,8 @@ pub struct Args {
     output: OutputArgs,
 }
 
-fn model(text: &str) -> Result<Model, String> {
+/// A model in the notation of the literature.
+pub fn model(text: &str) -> Result<Model, String> {
     Model::parse(text).map_err(|error| error.to_string())
 }
 
@@ -56,14 +61,17 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
     let mut dataset = args.data.read(context)?;
     let season = args.data.season(&dataset);
-    let all = args.data.series(&mut dataset, &args.series)?;
+    let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
+    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
     let file = words::shell_word(&args.data.file);
-    let found: Vec<FitResult> =
-        all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
+    let found: Vec<FitResult> = all
+        .par_iter()
+        .map(|series| one(&dataset, series, &regressors, args, season))
+        .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let result = only_one(&found)?;
-        let residuals = SeriesWithGaps::from(result.residual_series());
+        let residuals = result.residual_series();
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
         let functions = acf::computed(&dataset, &residuals, &options)?;
         let drawing = figure::acf::drawing(
@@ -76,28 +84,21 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let report = Report {
         command: "fit",
-        documents: found.iter().map(|result| text::document(result, &file)).collect(),
+        documents: found.iter().map(|result| text::document(result, &file, &args.data.typed())).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
     deliver(&report, &dataset, season, &args.output, files, context)
 }
 
-fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result<FitResult, CliError> {
-    let found = fit(&series.values, args.model, &[]).map_err(|error| refusal(dataset, series, error))?;
+fn one(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    regressors: &Regressors,
+    args: &Args,
+    season: usize,
+) -> Result<FitResult, CliError> {
+    let data = data_of(series, regressors)?;
+    let found = fit(&data, args.model).map_err(|error| refusal(dataset, series, regressors, error))?;
     let checked = diagnose(&found, if args.model.season > 1 { args.model.season } else { season });
-    Ok(text::result(series, &found, &checked, args.alpha, args.residuals))
-}
-
-fn refusal(dataset: &Dataset, series: &Series, error: FitError) -> CliError {
-    let at = format!("{}, {}", dataset.source, series.name);
-    match error {
-        FitError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
-            .advise("take a smaller model, a longer series or a wider --sample"),
-        FitError::NotFinite { place } => words::too_large(&at, series.period(place)),
-        FitError::Constant => CliError::data(format!("{at}: {error}"))
-            .advise("difference it less, or check the column and the --sample"),
-        FitError::Collinear => CliError::call(format!("{at}: {error}")),
-        FitError::NoConvergence => CliError::computation(format!("{at}: {error}"))
-            .advise("take a smaller model, or rescale the series"),
-    }
+    Ok(text::result(series, &found, &checked, regressors, args.alpha, args.residuals))
 }

@@ -1,9 +1,12 @@
 //! The one registry of commands.
 
 mod acf;
+mod choose;
 mod decompose;
 mod explain;
 mod fit;
+mod forecast;
+mod foretell;
 mod inspect;
 mod orders;
 mod outliers;
@@ -70,6 +73,7 @@ commands! {
     Outliers => outliers,
     Orders => orders,
     Fit => fit,
+    Forecast => forecast,
     Transform => transform,
     Tour => tour,
     Explain => explain,

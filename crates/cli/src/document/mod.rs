@@ -5,7 +5,7 @@ mod envelope;
 mod plot;
 
 pub use envelope::{Data, Envelope, Program};
-pub use plot::{Along, BoxMark, Ink, Line, Mark, Panel, Plot};
+pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 
 /// A whole result.
 #[derive(Debug, Default, Clone)]

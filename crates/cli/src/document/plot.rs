@@ -29,12 +29,22 @@ pub struct Panel {
     pub dots: Vec<(f64, f64)>,
     /// Places and heights of bars from nought.
     pub bars: Vec<(f64, f64)>,
+    /// Strips between two lines, the widest first.
+    pub intervals: Vec<Interval>,
     /// Half the width of a band around nought.
     pub band: Option<f64>,
     /// Values that are pointed out.
     pub marks: Vec<Mark>,
     /// Height of a bar beside the panel that stands for the same amount in every panel.
     pub measure: Option<f64>,
+}
+
+/// A strip that holds what may be.
+#[derive(Debug, Clone)]
+pub struct Interval {
+    pub name: String,
+    /// Place, lower end, upper end, in order of places.
+    pub ends: Vec<(f64, f64, f64)>,
 }
 
 /// A value that is pointed out.
@@ -137,8 +147,11 @@ impl Panel {
         let dots = self.dots.iter().map(|(_, value)| *value);
         let bars = self.bars.iter().flat_map(|(_, height)| [0.0, *height]);
         let band = self.band.iter().flat_map(|band| [-band, *band]);
+        let strips =
+            self.intervals.iter().flat_map(|one| one.ends.iter().flat_map(|(_, low, high)| [*low, *high]));
         let ends = (f64::INFINITY, f64::NEG_INFINITY);
         lines
+            .chain(strips)
             .chain(boxes)
             .chain(bars)
             .chain(dots)

@@ -33,6 +33,11 @@ pub enum Shape {
         stroke: &'static str,
         width: f64,
     },
+    /// A filled area within these corners.
+    Polygon {
+        points: Vec<(f64, f64)>,
+        fill: &'static str,
+    },
     Text(Text),
     /// Shapes that share a title shown on hovering.
     Titled {

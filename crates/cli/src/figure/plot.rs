@@ -8,7 +8,7 @@ use super::panel::{
     value_scale,
 };
 use super::theme;
-use crate::document::{Along, BoxMark, Ink, Line, Mark, Panel, Plot};
+use crate::document::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 use crate::render::number;
 
 /// Room left of a panel for its numbers.
@@ -66,6 +66,9 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
         let middle = 0.5 * (place.left + place.right);
         let below = place.bottom + BELOW + 10.0;
         drawing.text((middle, below), &panel.axis, theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+    }
+    for (number, interval) in panel.intervals.iter().enumerate() {
+        draw_interval(drawing, interval, number, along, up);
     }
     for mark in &panel.boxes {
         draw_box(drawing, mark, along, up);
@@ -192,6 +195,14 @@ fn stroke(ink: Ink) -> (&'static str, f64) {
     }
 }
 
+fn draw_interval(drawing: &mut Drawing, interval: &Interval, number: usize, along: Scale, up: Scale) {
+    let upper = interval.ends.iter().map(|(x, _, high)| (along.at(*x), up.at(*high)));
+    let lower = interval.ends.iter().rev().map(|(x, low, _)| (along.at(*x), up.at(*low)));
+    let fill = theme::STRIPS[number.min(theme::STRIPS.len() - 1)];
+    let strip = Shape::Polygon { points: upper.chain(lower).collect(), fill };
+    drawing.add(Shape::Titled { title: interval.name.clone(), shapes: vec![strip] });
+}
+
 fn draw_line(drawing: &mut Drawing, line: &Line, along: Scale, up: Scale) {
     let (color, width) = stroke(line.ink);
     let mut shapes = Vec::new();
@@ -273,6 +284,12 @@ fn draw_key(drawing: &mut Drawing, plot: &Plot) {
         }
         drawing.add(bold((x + 10.0, y), newest, theme::LABEL, theme::TEXT, Anchor::Start));
         return;
+    }
+    for (number, interval) in panel.intervals.iter().enumerate() {
+        let fill = theme::STRIPS[number.min(theme::STRIPS.len() - 1)];
+        drawing.add(Shape::Rect { x, y: y - 11.0, width: 26.0, height: 12.0, fill, stroke: None });
+        drawing.text((x + 34.0, y), &interval.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        x += 34.0 + font(false).width(&interval.name, theme::LABEL) + 28.0;
     }
     for line in &panel.lines {
         let (color, _) = stroke(line.ink);

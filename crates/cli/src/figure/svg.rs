@@ -56,6 +56,11 @@ fn add_shape(out: &mut String, shape: &Shape, letters: &mut BTreeMap<String, Str
                 places.join(" ")
             )
         }
+        Shape::Polygon { points, fill } => {
+            let corner = |(x, y): &(f64, f64)| format!("{x:.2},{y:.2}");
+            let corners: Vec<String> = points.iter().map(corner).collect();
+            writeln!(out, "<polygon points=\"{}\" fill=\"{fill}\"/>", corners.join(" "))
+        }
         Shape::Text(text) => {
             add_text(out, text, letters);
             Ok(())

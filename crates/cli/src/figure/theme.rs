@@ -2,6 +2,8 @@
 
 pub const PETROL: &str = "#0f4c5c";
 pub const SAND: &str = "#efe6d2";
+/// Strips within strips, the widest first.
+pub const STRIPS: [&str; 2] = [SAND, "#dfcfa6"];
 pub const SAND_EDGE: &str = "#cdbb93";
 pub const GRID: &str = "#e4e4e0";
 pub const AXIS: &str = "#8a8a84";

@@ -5,11 +5,13 @@ use std::fmt::Write as _;
 use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::num::normal;
 use kandrel_core::randomness::Outcome;
-use kandrel_core::series::{Lost, Series};
+use kandrel_core::series::{Lost, SeriesWithGaps};
+
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
+use crate::model::Regressors;
 use crate::render::number;
 use crate::words;
 
@@ -42,8 +44,16 @@ pub struct FitResult {
     /// Where asked for: one-step errors over their standard deviations, in units of σ.
     pub residuals: Option<Vec<ResidualResult>>,
     pub converged: bool,
+    /// Names of the regressors.
+    pub with: Vec<String>,
+    /// Missing values inside, as the model estimates them.
+    pub missing: Vec<MissingResult>,
     #[serde(skip)]
-    residual_values: Series,
+    residual_values: SeriesWithGaps,
+    #[serde(skip)]
+    lost: usize,
+    #[serde(skip)]
+    option: String,
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
@@ -64,6 +74,14 @@ pub struct ParameterResult {
     /// Ends of the 95 % interval.
     pub low: Option<f64>,
     pub high: Option<f64>,
+}
+
+/// A missing value.
+#[derive(JsonSchema, Serialize)]
+pub struct MissingResult {
+    pub period: String,
+    pub estimate: f64,
+    pub std_error: f64,
 }
 
 /// The model's polynomials, written out.
@@ -129,9 +147,10 @@ pub struct ResidualResult {
 
 /// Puts a result together.
 pub fn result(
-    series: &Series,
+    series: &SeriesWithGaps,
     fit: &Fit,
     checked: &Diagnosis,
+    regressors: &Regressors,
     alpha: f64,
     with_residuals: bool,
 ) -> FitResult {
@@ -139,24 +158,23 @@ pub fn result(
     let own = &fit.coefficients;
     let mean = (fit.model.level == Level::Mean).then(|| fit.beta.first().copied()).flatten();
     let at_one = |list: &[f64]| 1.0 - list.iter().sum::<f64>();
-    let lost = fit.model.lost();
-    let residual_values = Series {
-        name: format!("residuals of {}", series.name),
-        start: series.period(lost),
-        values: fit.residuals.clone(),
-        dates: series.dates.as_ref().and_then(|dates| dates.get(lost..)).map(<[_]>::to_vec),
-        lost: Lost::default(),
-    };
-    let residuals = residual_values.values.iter().enumerate();
-    let residual = |(t, value): (usize, &f64)| ResidualResult {
-        period: residual_values.period(t).to_string(),
-        value: *value,
-    };
+    let residual_values = residuals(series, fit);
+    let known = residual_values.cells.iter().enumerate();
+    let listed = known.filter_map(|(t, cell)| {
+        let period = residual_values.period(t).to_string();
+        cell.map(|value| ResidualResult { period, value })
+    });
+    let missing = fit.missing.iter().map(|(place, estimate, error)| MissingResult {
+        period: series.period(*place).to_string(),
+        estimate: *estimate,
+        std_error: *error,
+    });
+    let names = regressors.names();
     FitResult {
         series: series.name.clone(),
         model: fit.model.to_string(),
         transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
-        observations: series.values.len(),
+        observations: series.cells.iter().flatten().count(),
         used: fit.used,
         log_likelihood: fit.log_likelihood,
         sigma2: fit.sigma2,
@@ -164,28 +182,50 @@ pub fn result(
         aicc: criteria.aicc,
         bic: criteria.bic,
         hq: criteria.hq,
-        parameters: parameters(fit),
+        parameters: parameters(fit, &names),
+        with: names.clone(),
+        missing: missing.collect(),
         mean,
         intercept: mean.map(|mean| mean * at_one(&own.ar) * at_one(&own.seasonal_ar)),
-        polynomials: polynomials(fit, mean),
+        polynomials: polynomials(fit, mean, &names),
         roots: RootsResult {
             ar: all_roots(&negative(&own.ar), &negative(&own.seasonal_ar), fit.model.season),
             ma: all_roots(&own.ma, &own.seasonal_ma, fit.model.season),
         },
         accuracy: accuracy(series, fit),
         residual_tests: residual_tests(checked, alpha),
-        residuals: with_residuals.then(|| residuals.map(residual).collect()),
+        residuals: with_residuals.then(|| listed.collect()),
         converged: fit.converged,
-        sample: words::sample(series),
+        sample: words::sample_with_gaps(series),
+        lost: fit.model.lost(),
+        option: regressors.option(),
         doubts: doubts(own),
         alpha,
         residual_values,
     }
 }
 
+/// The residuals in their periods; where a value is missing there is none.
+fn residuals(series: &SeriesWithGaps, fit: &Fit) -> SeriesWithGaps {
+    let first = fit.model.lost();
+    let mut cells = vec![None; series.cells.len().saturating_sub(first)];
+    for (place, value) in fit.places.iter().zip(&fit.residuals) {
+        if let Some(cell) = place.checked_sub(first).and_then(|t| cells.get_mut(t)) {
+            *cell = Some(*value);
+        }
+    }
+    SeriesWithGaps {
+        name: format!("residuals of {}", series.name),
+        start: series.period(first),
+        cells,
+        dates: series.dates.as_ref().and_then(|dates| dates.get(first..)).map(<[_]>::to_vec),
+        lost: Lost::default(),
+    }
+}
+
 impl FitResult {
     /// The residuals as a series.
-    pub fn residual_series(&self) -> Series {
+    pub fn residual_series(&self) -> SeriesWithGaps {
         self.residual_values.clone()
     }
 }
@@ -194,7 +234,7 @@ fn negative(list: &[f64]) -> Vec<f64> {
     list.iter().map(|value| -value).collect()
 }
 
-fn parameters(fit: &Fit) -> Vec<ParameterResult> {
+fn parameters(fit: &Fit, regressors: &[String]) -> Vec<ParameterResult> {
     let own = &fit.coefficients;
     let blocks =
         [("phi", &own.ar), ("theta", &own.ma), ("Phi", &own.seasonal_ar), ("Theta", &own.seasonal_ma)];
@@ -208,10 +248,9 @@ fn parameters(fit: &Fit) -> Vec<ParameterResult> {
         Level::Mean => Some("mean"),
         Level::Drift => Some("drift"),
     };
-    let beta = level.into_iter().zip(fit.beta.iter().zip(&fit.beta_errors));
-    coefficients
-        .chain(beta.map(|(name, (value, error))| parameter(name.to_owned(), *value, Some(*error))))
-        .collect()
+    let names = level.map(str::to_owned).into_iter().chain(regressors.iter().cloned());
+    let beta = names.zip(fit.beta.iter().zip(&fit.beta_errors));
+    coefficients.chain(beta.map(|(name, (value, error))| parameter(name, *value, Some(*error)))).collect()
 }
 
 fn parameter(name: String, estimate: f64, std_error: Option<f64>) -> ParameterResult {
@@ -242,7 +281,7 @@ fn polynomial(coefficients: &[f64], step: usize) -> String {
     format!("({out})")
 }
 
-fn polynomials(fit: &Fit, mean: Option<f64>) -> Polynomials {
+fn polynomials(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> Polynomials {
     let (own, model) = (&fit.coefficients, fit.model);
     let ar = polynomial(&negative(&own.ar), 1);
     let seasonal_ar = polynomial(&negative(&own.seasonal_ar), model.season);
@@ -252,13 +291,7 @@ fn polynomials(fit: &Fit, mean: Option<f64>) -> Polynomials {
         let raised = if lag == 1 { String::new() } else { format!("^{lag}") };
         format!("(1 − B{raised})").repeat(times)
     };
-    let level = match (model.level, mean, fit.beta.first()) {
-        (Level::Mean, Some(mean), _) if mean < 0.0 => format!("(y + {})", words::short(-mean)),
-        (Level::Mean, Some(mean), _) => format!("(y − {})", words::short(mean)),
-        (Level::Drift, _, Some(drift)) if *drift < 0.0 => format!("(y + {} t)", words::short(-drift)),
-        (Level::Drift, _, Some(drift)) => format!("(y − {} t)", words::short(*drift)),
-        _ => "y".to_owned(),
-    };
+    let level = level(fit, mean, regressors);
     let factor = |text: &str, list: &[f64]| if list.is_empty() { String::new() } else { format!("{text} ") };
     let mut left = factor(&ar, &own.ar) + &factor(&seasonal_ar, &own.seasonal_ar);
     let differences =
@@ -270,6 +303,32 @@ fn polynomials(fit: &Fit, mean: Option<f64>) -> Polynomials {
     let right = factor(&ma, &own.ma) + &factor(&seasonal_ma, &own.seasonal_ma);
     Polynomials { equation: format!("{left}{level} = {right}e"), ar, seasonal_ar, ma, seasonal_ma }
 }
+
+/// The series less what stands beside the model.
+fn level(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> String {
+    let minus = |value: f64, of: &str| {
+        let sign = if value < 0.0 { '+' } else { '−' };
+        format!(" {sign} {}{of}", words::short(value.abs()))
+    };
+    let mut text = "y".to_owned();
+    let own = usize::from(fit.model.level != Level::None);
+    text += &match (fit.model.level, mean, fit.beta.first()) {
+        (Level::Mean, Some(mean), _) => minus(mean, ""),
+        (Level::Drift, _, Some(drift)) => minus(*drift, " t"),
+        _ => String::new(),
+    };
+    if regressors.len() > WRITTEN_OUT {
+        text += " − regressors";
+    } else {
+        for (name, value) in regressors.iter().zip(fit.beta.iter().skip(own)) {
+            text += &minus(*value, &format!(" {name}"));
+        }
+    }
+    if text == "y" { text } else { format!("({text})") }
+}
+
+/// So many regressors are written out in the equation.
+const WRITTEN_OUT: usize = 3;
 
 /// Roots in B of both factors.
 fn all_roots(short: &[f64], seasonal: &[f64], season: usize) -> Vec<RootResult> {
@@ -289,19 +348,20 @@ fn seasonal_roots(root: Root, season: usize) -> Vec<Root> {
     (0..season).map(at).collect()
 }
 
-fn accuracy(series: &Series, fit: &Fit) -> Accuracy {
+fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Accuracy {
     let errors = &fit.one_step_errors;
     let n = errors.len().max(1) as f64;
-    let values = series.values.get(fit.model.lost()..).unwrap_or_default();
+    let values: Vec<f64> =
+        fit.places.iter().filter_map(|place| series.cells.get(*place).copied().flatten()).collect();
     let mean = |terms: &mut dyn Iterator<Item = f64>| terms.sum::<f64>() / n;
     let mae = mean(&mut errors.iter().map(|error| error.abs()));
     let usable = values.iter().all(|value| value.abs() > 0.0);
     let lag = fit.model.season.max(1);
-    let changes: Vec<f64> =
-        series.values.iter().skip(lag).zip(&series.values).map(|(now, then)| (now - then).abs()).collect();
+    let pairs = series.cells.iter().skip(lag).zip(&series.cells);
+    let changes: Vec<f64> = pairs.filter_map(|(now, then)| Some(((*now)? - (*then)?).abs())).collect();
     let usual = changes.iter().sum::<f64>() / changes.len().max(1) as f64;
     let relative = |absolute: bool| {
-        let terms = errors.iter().zip(values).map(|(error, value)| 100.0 * error / value);
+        let terms = errors.iter().zip(&values).map(|(error, value)| 100.0 * error / value);
         usable.then(|| if absolute { mean(&mut terms.map(f64::abs)) } else { mean(&mut terms.into_iter()) })
     };
     Accuracy {
@@ -381,8 +441,8 @@ pub fn answer(result: &FitResult) -> String {
     let subject = format!("{} {}", result.series, result.model);
     if let Some(test) = rejected("ljung_box") {
         return format!(
-            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, p = {}).",
-            crate::render::p_value(test.p_value)
+            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}).",
+            crate::render::p_equals(test.p_value)
         );
     }
     let but = match result.doubts.first() {
@@ -402,11 +462,10 @@ pub fn answer(result: &FitResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &FitResult, file: &str) -> Document {
+pub fn document(result: &FitResult, file: &str, typed: &str) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    let differences = result.observations - result.used;
-    let lost = if differences > 0 { format!(", {differences} lost to differences") } else { String::new() };
+    let lost = if result.lost > 0 { format!(", {} lost to differences", result.lost) } else { String::new() };
     document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
     if !result.parameters.is_empty() {
         document.table(parameter_table(result));
@@ -427,7 +486,7 @@ pub fn document(result: &FitResult, file: &str) -> Document {
     ));
     document.table(test_table(result));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file));
+    document.commands("Next", next(result, file, typed));
     document
 }
 
@@ -478,7 +537,7 @@ fn test_table(result: &FitResult) -> Table {
 
 fn reading(result: &FitResult) -> Vec<String> {
     let mut lines = Vec::new();
-    if let (Some(mean), Some(intercept)) = (result.mean, result.intercept) {
+    if let (Some(mean), Some(intercept), true) = (result.mean, result.intercept, result.with.is_empty()) {
         lines.push(format!(
             "The mean of the series is {}; the constant of the equation (intercept) is {}: they differ as the model \
              looks back on values, not on gaps to the mean.",
@@ -510,6 +569,15 @@ fn reading(result: &FitResult) -> Vec<String> {
     if !small.is_empty() {
         lines.push(format!("Not told from nought: {}; a model without may do as well.", small.join(", ")));
     }
+    if let Some(first) = result.missing.first() {
+        lines.push(format!(
+            "{} estimated with the model from both sides, as {} at {} (s.e. {}).",
+            words::count(result.missing.len(), "missing value"),
+            first.period,
+            words::short(first.estimate),
+            words::short(first.std_error)
+        ));
+    }
     let accuracy = &result.accuracy;
     let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
     let against = accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
@@ -520,12 +588,13 @@ fn reading(result: &FitResult) -> Vec<String> {
     lines
 }
 
-fn next(result: &FitResult, file: &str) -> Vec<String> {
+fn next(result: &FitResult, file: &str, typed: &str) -> Vec<String> {
     let name = words::with_steps(&result.series, &[]);
-    let model = words::shell_word(&result.model);
+    let rest = format!("{file} {name} --model {}{}{typed}", words::shell_word(&result.model), result.option);
     vec![
-        format!("kandrel fit {file} {name} --model {model} --figure residuals.svg"),
-        format!("kandrel outliers {file} {name}"),
+        format!("kandrel forecast {rest}"),
+        format!("kandrel fit {rest} --figure residuals.svg"),
+        format!("kandrel outliers {file} {name}{typed}"),
     ]
 }
 

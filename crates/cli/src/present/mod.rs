@@ -3,6 +3,7 @@
 pub mod acf;
 pub mod decompose;
 pub mod fit;
+pub mod forecast;
 pub mod inspect;
 pub mod orders;
 pub mod outliers;

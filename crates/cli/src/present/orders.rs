@@ -1,12 +1,13 @@
 //! Candidates ranked: the contract's result and its text.
 
-use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Level, Model};
+use kandrel_core::arima::{Candidate, Diagnosis, Doubt, Level, Model};
 use kandrel_core::corr::{Finding, Pattern};
-use kandrel_core::series::Series;
+use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
+use crate::model::{By, Choice};
 use crate::present::acf;
 use crate::words;
 
@@ -20,6 +21,8 @@ pub struct OrdersResult {
     #[serde(rename = "D")]
     pub seasonal: usize,
     pub season: usize,
+    /// What stands beside every model: regressors given, or called fixed by the verdict.
+    pub with: Vec<String>,
     pub evidence: Vec<String>,
     pub candidates: Vec<CandidateResult>,
     /// The best without anything that speaks against it.
@@ -32,7 +35,7 @@ pub struct OrdersResult {
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
-    take_first: Vec<String>,
+    option: String,
     #[serde(skip)]
     simplest: Option<(String, f64)>,
     #[serde(skip)]
@@ -57,71 +60,60 @@ pub struct CandidateResult {
     pub warnings: Vec<&'static str>,
 }
 
-/// How often it is differenced, and why.
-pub struct Differencing {
-    pub d: usize,
-    pub seasonal: usize,
-    pub why: String,
-    /// Steps that take out what the verdict calls fixed and these models do not hold.
-    pub take_first: Vec<String>,
-}
-
 /// What the search found.
 pub struct Found<'a> {
-    pub differencing: Differencing,
+    pub choice: &'a Choice,
     pub patterns: Vec<Finding>,
-    pub ranked: &'a [Candidate],
     /// Those of [`shown`].
     pub shown: &'a [&'a Candidate],
     pub checked: &'a [Option<Diagnosis>],
-    pub criterion: &'static str,
-    pub value: &'a dyn Fn(&Criteria) -> f64,
-    pub season: usize,
+    pub criterion: By,
     pub seconds: f64,
 }
 
 /// Candidates this near to the best are about as good.
 const NEAR: f64 = 2.0;
 
-/// The best that nothing speaks against; the best where something speaks against all.
-fn chosen(ranked: &[Candidate]) -> Option<&Candidate> {
-    ranked.iter().find(|candidate| candidate.doubts.is_empty()).or(ranked.first())
-}
-
 /// The first few, and the chosen one if it stands behind them.
-pub fn shown(ranked: &[Candidate], count: usize) -> Vec<&Candidate> {
-    let mut shown: Vec<&Candidate> = ranked.iter().take(count).collect();
-    let missing = chosen(ranked).filter(|own| shown.iter().all(|one| one.model != own.model));
+pub fn shown(choice: &Choice, count: usize) -> Vec<&Candidate> {
+    let mut shown: Vec<&Candidate> = choice.ranked.iter().take(count).collect();
+    let missing = choice.best().filter(|own| shown.iter().all(|one| one.model != own.model));
     shown.extend(missing);
     shown
 }
 
 /// Puts a result together.
-pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
-    let value = |candidate: &Candidate| (found.value)(&candidate.criteria);
-    let best = found.ranked.first().map_or(0.0, value);
-    let chosen = chosen(found.ranked);
-    let sound = found.ranked.iter().filter(|candidate| candidate.doubts.is_empty());
+pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
+    let Choice { differencing, regressors, grid, ranked, .. } = found.choice;
+    let value = |candidate: &Candidate| found.criterion.value(&candidate.criteria);
+    let best = ranked.first().map_or(0.0, value);
+    let chosen = found.choice.best();
+    let sound = ranked.iter().filter(|candidate| candidate.doubts.is_empty());
     let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
     let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
     let read_off = read_off(&found.patterns, found);
-    let mut evidence = vec![found.differencing.why.clone()];
+    let mut evidence = vec![differencing.why.clone()];
     evidence.extend(found.patterns.iter().map(acf::sentence));
     let shown = found.shown.iter().zip(found.checked);
     OrdersResult {
         series: series.name.clone(),
         transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
-        d: found.differencing.d,
-        seasonal: found.differencing.seasonal,
-        season: found.season,
+        d: differencing.d,
+        seasonal: differencing.seasonal,
+        season: grid.season,
+        with: regressors.names(),
         evidence,
-        candidates: shown.map(|(one, checked)| candidate(one, checked.as_ref(), value(one) - best)).collect(),
+        candidates: shown
+            .map(|(one, checked)| {
+                candidate(one, checked.as_ref(), value(one) - best, regressors.names().len())
+            })
+            .collect(),
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
-        criterion: found.criterion,
-        searched: found.ranked.len(),
+        criterion: found.criterion.name(),
+        searched: ranked.len(),
         seconds: found.seconds,
-        sample: words::sample(series),
-        take_first: found.differencing.take_first.clone(),
+        sample: words::sample_with_gaps(series),
+        option: regressors.option(),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
@@ -129,11 +121,11 @@ pub fn result(series: &Series, found: &Found<'_>) -> OrdersResult {
     }
 }
 
-fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64) -> CandidateResult {
+fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64, beside: usize) -> CandidateResult {
     CandidateResult {
         model: one.model.to_string(),
         drift: one.model.level == Level::Drift,
-        parameters: one.model.coefficients() + usize::from(one.model.level != Level::None) + 1,
+        parameters: one.model.coefficients() + usize::from(one.model.level != Level::None) + beside + 1,
         log_likelihood: one.log_likelihood,
         aic: one.criteria.aic,
         aicc: one.criteria.aicc,
@@ -145,7 +137,7 @@ fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64) -> Candid
     }
 }
 
-fn warning(doubt: Doubt) -> &'static str {
+pub fn warning(doubt: Doubt) -> &'static str {
     match doubt {
         Doubt::Cancelling => "factors all but cancel",
         Doubt::UnitRoot => "an autoregressive root is near one",
@@ -183,13 +175,14 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
     if seasonal.is_empty() {
         seasonal.push((0, 0));
     }
-    let (d, seasonal_d) = (found.differencing.d, found.differencing.seasonal);
+    let Choice { differencing, grid, ranked, .. } = found.choice;
+    let (d, seasonal_d) = (differencing.d, differencing.seasonal);
     let each =
         short.iter().flat_map(|(ar, ma)| seasonal.iter().map(move |(sar, sma)| (*ar, *ma, *sar, *sma)));
     each.map(|(ar, ma, seasonal_ar, seasonal_ma)| {
         let has_season = seasonal_ar + seasonal_d + seasonal_ma > 0;
         let level = if d + seasonal_d == 0 { Level::Mean } else { Level::None };
-        let season = if has_season { found.season } else { 1 };
+        let season = if has_season { grid.season } else { 1 };
         let model = Model {
             ar,
             differences: d,
@@ -200,7 +193,7 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
             season,
             level,
         };
-        (model.to_string(), found.ranked.iter().position(|one| one.model == model).map(|place| place + 1))
+        (model.to_string(), ranked.iter().position(|one| one.model == model).map(|place| place + 1))
     })
     .collect()
 }
@@ -225,7 +218,7 @@ pub fn answer(result: &OrdersResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &OrdersResult, file: &str) -> Document {
+pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let season = match result.season {
@@ -244,7 +237,7 @@ pub fn document(result: &OrdersResult, file: &str) -> Document {
         result.criterion
     ));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file));
+    document.commands("Next", next(result, file, typed));
     document
 }
 
@@ -272,17 +265,12 @@ fn table(result: &OrdersResult) -> Table {
 
 fn reading(result: &OrdersResult) -> Vec<String> {
     let mut lines = result.evidence.clone();
-    let fixed = match result.take_first.iter().map(String::as_str).collect::<Vec<_>>().as_slice() {
-        [] => None,
-        ["deseason"] => Some("a season that stays the same"),
-        ["detrend"] => Some("a fixed trend"),
-        _ => Some("a fixed trend and a season that stays the same"),
-    };
-    lines.extend(fixed.map(|fixed| {
-        format!(
-            "By the verdict the series has {fixed}, which no model here holds: take it out first (see below)."
-        )
-    }));
+    if !result.with.is_empty() {
+        lines.push(format!(
+            "Beside every model stand {}; forecasts carry them on.",
+            words::first_few(&result.with)
+        ));
+    }
     let named: Vec<String> = result
         .read_off
         .iter()
@@ -291,10 +279,12 @@ fn reading(result: &OrdersResult) -> Vec<String> {
             None => format!("{model} (outside the grid)"),
         })
         .collect();
-    lines.push(format!(
-        "A reader of ACF and PACF after the differences would write down {}.",
-        words::first_few(&named)
-    ));
+    if result.with.is_empty() {
+        lines.push(format!(
+            "A reader of ACF and PACF after the differences would write down {}.",
+            words::first_few(&named)
+        ));
+    }
     if let Some((model, behind)) = &result.simplest {
         lines.push(format!(
             "The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does \
@@ -312,10 +302,9 @@ fn reading(result: &OrdersResult) -> Vec<String> {
     lines
 }
 
-fn next(result: &OrdersResult, file: &str) -> Vec<String> {
+fn next(result: &OrdersResult, file: &str, typed: &str) -> Vec<String> {
     let name = words::with_steps(&result.series, &[]);
-    let first = (!result.take_first.is_empty())
-        .then(|| format!("kandrel orders {file} {}", words::with_steps(&result.series, &result.take_first)));
-    let fit = format!("kandrel fit {file} {name} --model {}", words::shell_word(&result.chosen));
-    first.into_iter().chain([fit]).collect()
+    let model = words::shell_word(&result.chosen);
+    let rest = format!("{file} {name} --model {model}{}{typed}", result.option);
+    vec![format!("kandrel fit {rest}"), format!("kandrel forecast {rest}")]
 }

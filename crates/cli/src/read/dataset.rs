@@ -320,6 +320,52 @@ impl Dataset {
         }
     }
 
+    /// Some of its columns, without the rows in which one has a gap if these are left out.
+    pub fn frame_of(&self, names: &[&str], without_gaps: bool) -> Frame {
+        let own = self.frame.columns.iter().filter(|column| names.contains(&column.name.as_str()));
+        let columns: Vec<Column> = own.cloned().collect();
+        let part = Frame {
+            columns,
+            start: self.frame.start,
+            length: self.frame.length,
+            dates: self.frame.dates.clone(),
+        };
+        if without_gaps { part.without_gaps_in(names) } else { part }
+    }
+
+    /// Takes the values of another file for later periods, of the columns both have but for those
+    /// named.
+    pub fn continue_with(&mut self, later: &Self, but: &[String]) -> Result<(), CliError> {
+        let steps = later.frame.start.steps_since(self.frame.start).ok_or_else(|| {
+            CliError::data(format!(
+                "{}: its data are {}, those of {} are {}",
+                later.source,
+                later.frame.frequency().adjective(),
+                self.source,
+                self.frame.frequency().adjective()
+            ))
+            .advise("give the future in the same periods")
+        })?;
+        let Ok(first) = usize::try_from(steps) else {
+            return Err(CliError::data(format!(
+                "{}: it begins in {}, before the data of {}",
+                later.source, later.frame.start, self.source
+            ))
+            .advise("give later periods only"));
+        };
+        let more = (first + later.frame.length).saturating_sub(self.frame.length);
+        self.frame = self.frame.extended(more);
+        let columns = self.frame.columns.iter_mut().filter(|column| !but.contains(&column.name));
+        for column in columns {
+            let Some(own) = later.frame.column(&column.name) else {
+                continue;
+            };
+            let free = column.cells.iter_mut().skip(first).zip(&own.cells).filter(|(cell, _)| cell.is_none());
+            free.for_each(|(cell, value)| *cell = *value);
+        }
+        Ok(())
+    }
+
     /// What a column of its periods is called.
     pub fn time_name(&self) -> String {
         self.time.clone().filter(|_| self.is_dated()).unwrap_or_else(|| "observation".to_owned())

@@ -167,6 +167,15 @@ pub fn p_value(p: f64) -> String {
     }
 }
 
+/// `p = 0.03`, or `p < 1e-16`.
+pub fn p_equals(p: f64) -> String {
+    let text = p_value(p);
+    match text.strip_prefix('<') {
+        Some(bound) => format!("p < {bound}"),
+        None => format!("p = {text}"),
+    }
+}
+
 fn circle(p: f64) -> char {
     match p {
         _ if p <= 0.01 => '●',

@@ -5,9 +5,9 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 14] = [
-    "error", "context", "words", "progress", "demo", "document", "explain", "read", "render", "present",
-    "figure", "output", "args", "cmd",
+const ORDER: [&str; 15] = [
+    "error", "context", "words", "progress", "demo", "document", "explain", "read", "render", "model",
+    "present", "figure", "output", "args", "cmd",
 ];
 
 fn root() -> PathBuf {

@@ -10,6 +10,7 @@ mod dialects;
 mod explain;
 mod figure;
 mod fit;
+mod forecast;
 mod gaps;
 mod harness;
 mod hostile;

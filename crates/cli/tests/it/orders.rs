@@ -105,19 +105,33 @@ fn short_and_constant_series_are_refused_by_name() {
 }
 
 #[test]
-fn what_the_verdict_calls_fixed_is_to_be_taken_out_first() {
+fn what_the_verdict_calls_fixed_stands_beside_every_model() {
     let values: Vec<f64> = noise(96, 6)
         .iter()
         .enumerate()
         .map(|(t, e)| 50.0 + 0.8 * t as f64 + 9.0 * f64::from(t % 12 == 6) + e)
         .collect();
     let folder = Folder::with("a.csv", monthly(&values));
+    let result = folder.json("orders a.csv x")["results"][0].clone();
+    let with: Vec<&str> =
+        result["with"].as_array().expect("names").iter().filter_map(Value::as_str).collect();
+    assert_eq!((with.len(), with[0], with[1], with[11]), (12, "trend", "season_2", "season_12"));
+    assert_eq!(result["chosen"], "(0,0,0)");
     let text = folder.run("orders a.csv x").running_text();
-    assert!(
-        text.contains("a fixed trend and a season that stays the same, which no model here holds"),
-        "{text}"
-    );
-    assert!(text.contains("kandrel orders a.csv x:deseason,detrend"), "{text}");
-    let done = folder.run("orders a.csv x:deseason,detrend --quiet").running_text();
-    assert!(!done.contains("which no model here holds"), "{done}");
+    assert!(text.contains("Beside every model stand trend, season_2"), "{text}");
+    assert!(text.contains("kandrel fit a.csv x --model '(0,0,0)' --with trend,seasons"), "{text}");
+    // The model that is named finds what the series was made of.
+    let words = ["fit", "a.csv", "x", "--model", "(0,0,0)", "--with", "trend,seasons", "--as", "json"];
+    let json: Value = serde_json::from_str(&folder.run_words(&words, "").stdout).expect("JSON");
+    let parameters = json["results"][0]["parameters"].as_array().expect("parameters").clone();
+    let of = |name: &str| number(&parameters.iter().find(|one| one["name"] == name).expect(name)["estimate"]);
+    assert!((of("trend") - 0.8).abs() < 0.02 && (of("season_7") - 9.0 * 11.0 / 12.0).abs() < 1.0);
+    // Forced differences leave the choice to the user.
+    assert_eq!(folder.json("orders a.csv x --differences 1,1")["results"][0]["with"], serde_json::json!([]));
+}
+
+#[test]
+fn a_shift_that_the_verdict_finds_becomes_a_step() {
+    let result = one("orders demo:harbour tug_hours");
+    assert_eq!((result["d"].clone(), result["with"][0].clone()), (0.into(), "step=2012-06".into()));
 }

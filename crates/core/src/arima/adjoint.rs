@@ -4,12 +4,21 @@ use super::likelihood::{Small, Workings};
 use super::seasonal::Seasonal;
 use crate::num::sum::dot;
 
-/// The slope of `n ln S + ln |Σ|` with respect to φ, θ, Φ, Θ in turn, by going backwards
-/// through every step of the likelihood.
-pub(super) fn slope(workings: &Workings<'_>, small: &Small, w: &[f64], data: &Column) -> Option<Vec<f64>> {
-    let mut back = Back::new(workings, w.len() as f64 / small.sum);
+/// The slope of `rate S + ln |Σ|`, or of `rate S` alone, with respect to φ, θ, Φ, Θ in turn, by
+/// going backwards through every step of the likelihood.
+pub(super) fn slope(
+    workings: &Workings<'_>,
+    small: &Small,
+    w: &[f64],
+    data: &Column,
+    rate: f64,
+    with_determinant: bool,
+) -> Option<Vec<f64>> {
+    let mut back = Back::new(workings, rate);
     let combined = back.combined(small, data);
-    back.variances_of_determinant();
+    if with_determinant {
+        back.variances_of_determinant();
+    }
     let seeds = back.of_data(&combined);
     back.variances(data, &seeds);
     let own = back.whitening(data, seeds);
@@ -44,7 +53,7 @@ fn add(to: &mut [f64], factor: f64, from: &[f64]) {
 struct Back<'a, 'b> {
     workings: &'a Workings<'b>,
     grid: Grid,
-    /// n / S.
+    /// The share of S in what the slope is of.
     rate: f64,
     ar: Vec<f64>,
     ma: Vec<f64>,

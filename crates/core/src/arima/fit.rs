@@ -2,10 +2,13 @@ use nalgebra::DMatrix;
 use thiserror::Error;
 
 use super::coefficients::Coefficients;
-use super::likelihood::{Likelihood, likelihood};
+use super::data::Data;
+use super::likelihood::{Likelihood, Sample, likelihood_with_gaps};
 use super::model::{Level, Model};
+use super::recursive::{Innovation, innovations};
 use super::transform;
 use crate::arma::{Mixture, Whitening};
+use crate::num::sum::dot;
 use crate::num::{descent, scale};
 
 /// Why a model cannot be estimated.
@@ -28,9 +31,16 @@ pub enum FitError {
     /// Nothing is left after the differences.
     #[error("after its differences the series is constant")]
     Constant,
-    /// Mean, drift or regressors that are mixtures of each other after the differences.
-    #[error("the regressors cannot be told apart after the differences")]
-    Collinear,
+    /// A regressor that the model's differences leave nothing of, or a mixture of the mean or drift
+    /// and those before it.
+    #[error("a regressor cannot be told from the others after the differences")]
+    Collinear {
+        /// Which.
+        regressor: usize,
+    },
+    /// So much is missing that the values there are tell nothing of some place.
+    #[error("too many values are missing for these differences")]
+    TooManyGaps,
     /// No start had a likelihood.
     #[error("no coefficients with a likelihood were found")]
     NoConvergence,
@@ -51,7 +61,9 @@ pub struct Fit {
     pub beta_errors: Vec<f64>,
     /// Variance of the innovations (maximum likelihood).
     pub sigma2: f64,
-    /// Values after the differences.
+    /// Missing values: place, estimate, standard error.
+    pub missing: Vec<(usize, f64, f64)>,
+    /// Values there are after the differences.
     pub used: usize,
     /// Logarithm of the likelihood of the differenced series, constants included.
     pub log_likelihood: f64,
@@ -59,7 +71,10 @@ pub struct Fit {
     pub parameters: usize,
     /// Whether the slope had vanished.
     pub converged: bool,
-    /// One-step errors over their standard deviations in units of σ, one for each value used.
+    /// Places in the series of the values that have a one-step error: all after the differences,
+    /// but for missing ones.
+    pub places: Vec<usize>,
+    /// One-step errors over their standard deviations in units of σ.
     pub residuals: Vec<f64>,
     /// One-step errors, as the values came to be known.
     pub one_step_errors: Vec<f64>,
@@ -95,20 +110,28 @@ const TOLERANCE: f64 = 1e-7;
 ///
 /// # Errors
 /// [`FitError`].
-pub fn fit(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<Fit, FitError> {
-    let prepared = Prepared::new(y, model, regressors)?;
+pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
+    let prepared = Prepared::new(data, model)?;
     let starts = usual_starts(&prepared.like);
     prepared.fit(&starts)
 }
 
 /// The same from estimates at hand.
-pub(super) fn fit_near(
-    y: &[f64],
-    model: Model,
-    regressors: &[Vec<f64>],
-    free: &[f64],
-) -> Result<Fit, FitError> {
-    Prepared::new(y, model, regressors)?.fit(&[free.to_vec()])
+///
+/// # Errors
+/// [`FitError`].
+pub fn fit_near(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
+    Prepared::new(data, model)?.fit(&[transform::frees(known)])
+}
+
+/// The whole estimate of a model whose coefficients are known.
+///
+/// # Errors
+/// [`FitError`].
+pub fn fit_at(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
+    let prepared = Prepared::new(data, model)?;
+    let top = prepared.likelihood(known, false).ok_or(FitError::NoConvergence)?;
+    Ok(assembled(&prepared, known.clone(), &top, true))
 }
 
 /// Estimates without errors and residuals, as a search needs them.
@@ -125,13 +148,12 @@ pub(super) struct Light {
 
 /// The estimates from the best `followed` of the starts; from the usual ones if there are none.
 pub(super) fn light(
-    y: &[f64],
+    data: &Data,
     model: Model,
-    regressors: &[Vec<f64>],
     starts: &[Vec<f64>],
     followed: usize,
 ) -> Result<Light, FitError> {
-    let prepared = Prepared::new(y, model, regressors)?;
+    let prepared = Prepared::new(data, model)?;
     let usual = usual_starts(&prepared.like);
     let found = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
     let coefficients = transform::coefficients(&found.at, &prepared.like);
@@ -139,8 +161,8 @@ pub(super) fn light(
     Ok(Light {
         model,
         free: found.at,
-        log_likelihood: log_likelihood(&top, prepared.w.len()),
-        used: prepared.w.len(),
+        log_likelihood: log_likelihood(&top, prepared.used()),
+        used: prepared.used(),
         parameters: prepared.parameters(),
         coefficients,
     })
@@ -157,32 +179,40 @@ fn log_likelihood(top: &Likelihood, used: usize) -> f64 {
     -0.5 * (n * ((2.0 * std::f64::consts::PI * top.sum / n).ln() + 1.0) + top.log_determinant)
 }
 
-/// The differenced series and regressors of a model.
-struct Prepared {
+/// The differenced series and columns of a model.
+struct Prepared<'a> {
+    data: &'a Data,
     model: Model,
     like: Coefficients,
     w: Vec<f64>,
+    /// Of missing values, then mean or drift, then regressors.
     columns: Vec<Vec<f64>>,
 }
 
-impl Prepared {
-    fn new(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<Self, FitError> {
-        let (w, columns) = prepared(y, model, regressors)?;
+impl<'a> Prepared<'a> {
+    fn new(data: &'a Data, model: Model) -> Result<Self, FitError> {
+        let (w, columns) = prepared(data, model)?;
         let like = Coefficients {
             ar: vec![0.0; model.ar],
             ma: vec![0.0; model.ma],
             seasonal_ar: vec![0.0; model.seasonal_ar],
             seasonal_ma: vec![0.0; model.seasonal_ma],
         };
-        Ok(Self { model, like, w, columns })
+        Ok(Self { data, model, like, w, columns })
     }
 
     fn parameters(&self) -> usize {
-        self.model.coefficients() + self.columns.len() + 1
+        self.model.coefficients() + self.columns.len() - self.data.missing.len() + 1
+    }
+
+    /// Values there are after the differences.
+    fn used(&self) -> usize {
+        self.w.len() - self.data.missing.len()
     }
 
     fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
-        likelihood(&self.w, &self.columns, coefficients, self.model.season.max(2), with_slope)
+        let sample = Sample { w: &self.w, columns: &self.columns, missing: self.data.missing.len() };
+        likelihood_with_gaps(sample, coefficients, self.model.season.max(2), with_slope)
     }
 
     fn fit(&self, starts: &[Vec<f64>]) -> Result<Fit, FitError> {
@@ -214,14 +244,16 @@ impl Prepared {
     }
 }
 
-/// The differenced series and regressors.
-fn prepared(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitError> {
+/// The differenced series and columns.
+fn prepared(data: &Data, model: Model) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitError> {
+    let Data { values: y, missing, regressors } = data;
     let level = usize::from(model.level != Level::None);
     let parameters = model.coefficients() + level + regressors.len() + 1;
     let longest = model.ar + model.season * model.seasonal_ar;
     let needed = model.lost() + (parameters + SPARE).max(longest + 1).max(model.ma + 1);
-    if y.len() < needed {
-        return Err(FitError::TooShort { observations: y.len(), needed });
+    let observations = y.len() - missing.len();
+    if observations < needed {
+        return Err(FitError::TooShort { observations, needed });
     }
     if let Some(place) =
         y.iter().position(|value| scale::check(&[*value, 0.0]).is_err_and(|e| e != scale::Unusable::Constant))
@@ -234,24 +266,49 @@ fn prepared(y: &[f64], model: Model, regressors: &[Vec<f64>]) -> Result<(Vec<f64
         Level::Mean => Some(vec![1.0; y.len()]),
         Level::Drift => Some((0..y.len()).map(|t| t as f64).collect()),
     };
-    let columns: Vec<Vec<f64>> = level
+    let columns: Vec<Vec<f64>> = data
+        .pulses()
         .into_iter()
+        .chain(level)
         .chain(regressors.iter().cloned())
         .map(|column| model.differenced(&column))
         .collect();
     if scale::check(&w).is_err() {
         return Err(FitError::Constant);
     }
-    let count = columns.len();
-    let square = DMatrix::from_fn(count, count, |i, j| crate::num::sum::dot(&columns[i], &columns[j]));
-    let scaled =
-        DMatrix::from_fn(count, count, |i, j| square[(i, j)] / (square[(i, i)] * square[(j, j)]).sqrt());
-    let apart = scaled.iter().all(|entry| entry.is_finite())
-        && scaled.cholesky().is_some_and(|factor| factor.l().diagonal().iter().all(|own| own * own > 1e-10));
-    if count > 0 && !apart {
-        return Err(FitError::Collinear);
+    match dependent(&columns) {
+        None => Ok((w, columns)),
+        Some(place) if place < missing.len() => Err(FitError::TooManyGaps),
+        Some(place) => {
+            let before = missing.len() + usize::from(model.level != Level::None);
+            Err(FitError::Collinear { regressor: place.saturating_sub(before) })
+        }
     }
-    Ok((w, columns))
+}
+
+/// A column keeps less than this share of its squares beside those before it.
+const DEPENDENT: f64 = 1e-10;
+
+/// The first column that is a mixture of those before it.
+fn dependent(columns: &[Vec<f64>]) -> Option<usize> {
+    let size = |column: &Vec<f64>| dot(column, column).sqrt();
+    let sizes: Vec<f64> = columns.iter().map(size).collect();
+    // Rows of the triangular factor of the correlations.
+    let mut factor: Vec<Vec<f64>> = Vec::with_capacity(columns.len());
+    for (place, column) in columns.iter().enumerate() {
+        let mut row: Vec<f64> = Vec::with_capacity(place + 1);
+        for (other, earlier) in factor.iter().enumerate() {
+            let alike = dot(column, &columns[other]) / (sizes[place] * sizes[other]);
+            row.push((alike - dot(&row, &earlier[..other])) / earlier[other]);
+        }
+        let left = 1.0 - dot(&row, &row);
+        if !left.is_finite() || left < DEPENDENT || sizes[place] <= 0.0 {
+            return Some(place);
+        }
+        row.push(left.sqrt());
+        factor.push(row);
+    }
+    None
 }
 
 /// Starts in free numbers: near nothing, and where moving averages after differences usually are.
@@ -278,22 +335,33 @@ fn usual_starts(like: &Coefficients) -> Vec<Vec<f64>> {
 }
 
 fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, converged: bool) -> Fit {
-    let Prepared { model, w, columns, .. } = prepared;
-    let sigma2 = top.sum / w.len() as f64;
+    let Prepared { data, model, w, columns, .. } = prepared;
+    let gaps = data.missing.len();
+    let sigma2 = top.sum / prepared.used() as f64;
     let mut rest = w.clone();
-    for (column, share) in columns.iter().zip(&top.beta) {
+    for (column, share) in columns.iter().zip(&top.beta).skip(gaps) {
         rest.iter_mut().zip(column).for_each(|(value, x)| *value -= share * x);
     }
-    let innovations = innovations(&rest, &coefficients, model.season.max(2));
+    let season = model.season.max(2);
+    let mixture = Mixture { ar: coefficients.long_ar(season), ma: coefficients.long_ma(season) };
+    let innovations: Vec<Innovation> = Whitening::new(&mixture, w.len())
+        .map_or_else(Vec::new, |whitening| innovations(&whitening, &rest, &columns[..gaps]));
+    let errors_of_beta: Vec<f64> =
+        top.beta_variances.iter().map(|variance| (sigma2 * variance).sqrt()).collect();
+    // The number in a missing value's place less the column's share.
+    let estimates = top.beta.iter().zip(&data.missing).map(|(share, place)| data.values[*place] - share);
+    let missing = data.missing.iter().zip(estimates).zip(&errors_of_beta);
     Fit {
         errors: errors(prepared, &coefficients),
-        residuals: innovations.iter().map(|(error, variance)| error / variance.sqrt()).collect(),
-        one_step_errors: innovations.iter().map(|(error, _)| *error).collect(),
-        beta_errors: top.beta_variances.iter().map(|variance| (sigma2 * variance).sqrt()).collect(),
-        beta: top.beta.clone(),
+        places: innovations.iter().map(|one| model.lost() + one.place).collect(),
+        residuals: innovations.iter().map(|one| one.error / one.variance.sqrt()).collect(),
+        one_step_errors: innovations.iter().map(|one| one.error).collect(),
+        missing: missing.map(|((place, estimate), error)| (*place, estimate, *error)).collect(),
+        beta_errors: errors_of_beta[gaps..].to_vec(),
+        beta: top.beta[gaps..].to_vec(),
         sigma2,
-        used: w.len(),
-        log_likelihood: log_likelihood(top, w.len()),
+        used: prepared.used(),
+        log_likelihood: log_likelihood(top, prepared.used()),
         parameters: prepared.parameters(),
         converged,
         model: *model,
@@ -321,12 +389,6 @@ fn errors(prepared: &Prepared, coefficients: &Coefficients) -> Option<Vec<f64>> 
     }
     let inverse = curvature.cholesky()?.inverse();
     Some((0..count).map(|k| (2.0 * inverse[(k, k)]).sqrt()).collect())
-}
-
-/// One-step errors and their variances in units of σ².
-fn innovations(w: &[f64], coefficients: &Coefficients, season: usize) -> Vec<(f64, f64)> {
-    let mixture = Mixture { ar: coefficients.long_ar(season), ma: coefficients.long_ma(season) };
-    Whitening::new(&mixture, w.len()).map_or_else(Vec::new, |whitening| whitening.innovations(w))
 }
 
 impl Criteria {

@@ -46,19 +46,48 @@ pub fn likelihood(
     season: usize,
     with_slope: bool,
 ) -> Option<Likelihood> {
+    likelihood_with_gaps(Sample { w, columns, missing: 0 }, coefficients, season, with_slope)
+}
+
+/// A series with columns beside it.
+#[derive(Debug, Clone, Copy)]
+pub struct Sample<'a> {
+    /// The series; missing values hold any number.
+    pub w: &'a [f64],
+    /// Columns whose coefficients are to be found.
+    pub columns: &'a [Vec<f64>],
+    /// So many of the columns, the first ones, are what a missing value adds to the series.
+    pub missing: usize,
+}
+
+/// The same of a series in which values are missing: these are integrated out.
+///
+/// # Formula
+/// A missing value is a column with a coefficient of its own. With M the columns of missing values
+/// and X all, the likelihood of the values there are has `S = min_β (w - X β)' Σ⁻¹ (w - X β)` and
+/// `ln |Σ| + ln |M' Σ⁻¹ M|` for the logarithm of the determinant; `n` counts the values there are.
+/// `beta` begins with minus the missing values' distances from the numbers in their place.
+///
+/// # Source
+/// Gómez, V., Maravall, A. and Peña, D. (1999), Journal of Econometrics 88, 341-363.
+pub fn likelihood_with_gaps(
+    sample: Sample<'_>,
+    coefficients: &Coefficients,
+    season: usize,
+    with_slope: bool,
+) -> Option<Likelihood> {
     let seasonless = coefficients.seasonal_ar.is_empty() && coefficients.seasonal_ma.is_empty();
     if !seasonless && coefficients.ma.len() >= season {
-        return expanded(w, columns, coefficients, season, with_slope);
+        return expanded(sample, coefficients, season, with_slope);
     }
-    let count = (w.len() + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
+    let count = (sample.w.len() + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
     let season = if seasonless { count } else { season };
-    Workings::new(coefficients, count, season)?.likelihood(w, columns, with_slope)
+    Workings::new(coefficients, count, season)?.likelihood(sample, with_slope)
 }
 
 /// With moving averages as long as the season: the product of the polynomials as one.
 fn expanded(
-    w: &[f64],
-    columns: &[Vec<f64>],
+    sample: Sample<'_>,
     coefficients: &Coefficients,
     season: usize,
     with_slope: bool,
@@ -68,7 +97,7 @@ fn expanded(
         ma: coefficients.long_ma(season),
         ..Coefficients::default()
     };
-    let mut found = likelihood(w, columns, &long, season, with_slope)?;
+    let mut found = likelihood_with_gaps(sample, &long, season, with_slope)?;
     if with_slope {
         // The products are linear in each coefficient, so differences of one are exact slopes.
         let flat = coefficients.flat();
@@ -107,6 +136,13 @@ pub(super) struct Small {
     /// `κ = D⁻¹ r`.
     pub kappa: DVector<f64>,
     pub sum: f64,
+}
+
+impl Small {
+    /// Without what only the determinant of Σ sees.
+    fn without_determinant(self) -> Self {
+        Self { inverse: self.inverse * 0.0, rest: self.rest * 0.0, ..self }
+    }
 }
 
 impl<'a> Workings<'a> {
@@ -200,14 +236,22 @@ impl<'a> Workings<'a> {
         column
     }
 
-    fn likelihood(&self, w: &[f64], columns: &[Vec<f64>], with_slope: bool) -> Option<Likelihood> {
+    fn likelihood(&self, sample: Sample<'_>, with_slope: bool) -> Option<Likelihood> {
+        let Sample { w, columns, missing } = sample;
         let frame = self.frame()?;
-        let log_determinant = self.log_determinant(&frame);
+        let mut log_determinant = self.log_determinant(&frame);
+        let mut gaps = None;
         let mut data = self.data(w);
         let (mut beta, mut beta_variances) = (Vec::new(), Vec::new());
         let mut centred = w.to_vec();
         if !columns.is_empty() {
-            (beta, beta_variances) = self.least_squares(&frame, w, &data, columns)?;
+            let square = self.square(&frame, w, &data, columns);
+            let factor = square.gram.cholesky()?;
+            beta = factor.solve(&square.target).iter().copied().collect();
+            beta_variances = factor.inverse().diagonal().iter().copied().collect();
+            let inner = factor.l().view((0, 0), (missing, missing)).into_owned();
+            log_determinant += 2.0 * inner.diagonal().iter().map(|value| value.ln()).sum::<f64>();
+            gaps = (missing > 0).then_some(inner);
             for (column, share) in columns.iter().zip(&beta) {
                 for (value, x) in centred.iter_mut().zip(column) {
                     *value -= share * x;
@@ -219,8 +263,14 @@ impl<'a> Workings<'a> {
         if small.sum.is_nan() || small.sum <= 0.0 {
             return None;
         }
-        let slope = if with_slope { adjoint::slope(self, &small, &centred, &data)? } else { Vec::new() };
-        let n = w.len() as f64;
+        let n = (w.len() - missing) as f64;
+        let mut slope = Vec::new();
+        if with_slope {
+            slope = adjoint::slope(self, &small, &centred, &data, n / small.sum, true)?;
+            if let Some(factor) = gaps {
+                self.add_slope_of_gaps(&mut slope, &frame, &columns[..missing], &factor)?;
+            }
+        }
         Some(Likelihood {
             deviance: n * small.sum.ln() + log_determinant,
             sum: small.sum,
@@ -296,14 +346,34 @@ impl<'a> Workings<'a> {
         }
     }
 
-    /// β by generalised least squares: every column goes through the same filters.
-    fn least_squares(
+    /// Adds the slope of `ln |M' Σ⁻¹ M|`: with `L L'` for the matrix, the sum of those of
+    /// `z' Σ⁻¹ z` over the columns z of `M L'⁻¹`.
+    fn add_slope_of_gaps(
         &self,
+        slope: &mut [f64],
         frame: &Frame,
-        w: &[f64],
-        data: &Column,
         columns: &[Vec<f64>],
-    ) -> Option<(Vec<f64>, Vec<f64>)> {
+        factor: &DMatrix<f64>,
+    ) -> Option<()> {
+        let count = columns.len();
+        let shares = factor.transpose().solve_upper_triangular(&DMatrix::identity(count, count))?;
+        for k in 0..count {
+            let mut z = vec![0.0; columns[k].len()];
+            for (column, share) in columns.iter().zip(shares.column(k).iter()) {
+                z.iter_mut().zip(column).for_each(|(value, x)| *value += share * x);
+            }
+            let data = self.data(&z);
+            let small = self.small(frame, &z, &data).without_determinant();
+            for (all, own) in slope.iter_mut().zip(adjoint::slope(self, &small, &z, &data, 1.0, false)?) {
+                *all += own;
+            }
+        }
+        Some(())
+    }
+
+    /// The normal equations of generalised least squares: every column goes through the same
+    /// filters.
+    fn square(&self, frame: &Frame, w: &[f64], data: &Column, columns: &[Vec<f64>]) -> Square {
         let whitened: Vec<(Column, &[f64])> =
             columns.iter().map(|column| (self.data(column), column.as_slice())).collect();
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
@@ -314,14 +384,22 @@ impl<'a> Workings<'a> {
                 + own.left.dot(&(&frame.rest * &other.left))
         };
         let count = columns.len();
-        let square = DMatrix::from_fn(count, count, |i, j| {
-            joint((&whitened[i].0, &ends[i]), (&whitened[j].0, &ends[j]))
-        });
-        let right = DVector::from_fn(count, |i, _| joint((&whitened[i].0, &ends[i]), (data, &target)));
-        let factor = square.cholesky()?;
-        let solution = factor.solve(&right).iter().copied().collect();
-        Some((solution, factor.inverse().diagonal().iter().copied().collect()))
+        let mut gram = DMatrix::zeros(count, count);
+        for i in 0..count {
+            for j in 0..=i {
+                gram[(i, j)] = joint((&whitened[i].0, &ends[i]), (&whitened[j].0, &ends[j]));
+                gram[(j, i)] = gram[(i, j)];
+            }
+        }
+        let target = DVector::from_fn(count, |i, _| joint((&whitened[i].0, &ends[i]), (data, &target)));
+        Square { gram, target }
     }
+}
+
+/// The normal equations of the columns' coefficients.
+struct Square {
+    gram: DMatrix<f64>,
+    target: DVector<f64>,
 }
 
 /// What a column says of the unknown first values of x, and what is left of its own first values.

@@ -120,11 +120,20 @@ impl Model {
 
     /// The series after its differences.
     pub fn differenced(&self, y: &[f64]) -> Vec<f64> {
+        Self::at_lags(y, &self.lags().collect::<Vec<_>>())
+    }
+
+    /// Lags of its differences, in the order they are taken.
+    pub(super) fn lags(&self) -> impl Iterator<Item = usize> + use<> {
+        std::iter::repeat_n(1, self.differences)
+            .chain(std::iter::repeat_n(self.season, self.seasonal_differences))
+    }
+
+    /// A series after differences at these lags.
+    pub(super) fn at_lags(y: &[f64], lags: &[usize]) -> Vec<f64> {
         let mut w = y.to_vec();
-        let lags = std::iter::repeat_n(1, self.differences)
-            .chain(std::iter::repeat_n(self.season, self.seasonal_differences));
         for lag in lags {
-            w = w.iter().skip(lag).zip(&w).map(|(now, then)| now - then).collect();
+            w = w.iter().skip(*lag).zip(&w).map(|(now, then)| now - then).collect();
         }
         w
     }

@@ -3,6 +3,7 @@ use std::collections::BTreeMap;
 use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
+use super::data::Data;
 use super::fit::{Criteria, Fit, FitError, Light, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
@@ -77,8 +78,6 @@ pub struct Candidate {
     pub criteria: Criteria,
     /// What speaks against it.
     pub doubts: Vec<Doubt>,
-    /// The coefficients as free numbers.
-    free: Vec<f64>,
 }
 
 impl Candidate {
@@ -86,8 +85,8 @@ impl Candidate {
     ///
     /// # Errors
     /// [`FitError`].
-    pub fn fit(&self, y: &[f64], regressors: &[Vec<f64>]) -> Result<Fit, FitError> {
-        fit_near(y, self.model, regressors, &self.free)
+    pub fn fit(&self, data: &Data) -> Result<Fit, FitError> {
+        fit_near(data, &self.coefficients, self.model)
     }
 }
 
@@ -119,9 +118,8 @@ const FOLLOWED: usize = 2;
 /// # Errors
 /// [`FitError`] where not even the simplest model can be estimated.
 pub fn search(
-    y: &[f64],
+    data: &Data,
     grid: Grid,
-    regressors: &[Vec<f64>],
     criterion: impl Fn(&Criteria) -> f64,
     progress: impl Fn(usize),
 ) -> Result<Vec<Candidate>, FitError> {
@@ -134,10 +132,7 @@ pub fn search(
             let fits: Vec<([usize; 4], Result<Light, FitError>)> = orders
                 .into_par_iter()
                 .map(|orders| {
-                    (
-                        orders,
-                        light(y, grid.model(orders, level), regressors, &starts(orders, &known), FOLLOWED),
-                    )
+                    (orders, light(data, grid.model(orders, level), &starts(orders, &known), FOLLOWED))
                 })
                 .collect();
             for (orders, fit) in fits {
@@ -193,7 +188,6 @@ fn candidate(fit: Light) -> Candidate {
         criteria: fit.criteria(),
         log_likelihood: fit.log_likelihood,
         coefficients: fit.coefficients,
-        free: fit.free,
         model: fit.model,
     }
 }

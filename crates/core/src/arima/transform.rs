@@ -68,6 +68,38 @@ fn of_block(free: &[f64], of: &[f64], sign: f64) -> Vec<f64> {
     out
 }
 
+/// Coefficients as free numbers: the recursion taken back.
+pub(super) fn frees(coefficients: &Coefficients) -> Vec<f64> {
+    let negative = |list: &[f64]| list.iter().map(|weight| -weight).collect::<Vec<f64>>();
+    [
+        partials(coefficients.ar.clone()),
+        partials(negative(&coefficients.ma)),
+        partials(coefficients.seasonal_ar.clone()),
+        partials(negative(&coefficients.seasonal_ma)),
+    ]
+    .into_iter()
+    .flatten()
+    .map(|partial| free(partial.clamp(-NEAREST, NEAREST)))
+    .collect()
+}
+
+/// So near to one a partial autocorrelation may come on the way back.
+const NEAREST: f64 = 1.0 - 1e-14;
+
+fn partials(mut weights: Vec<f64>) -> Vec<f64> {
+    let mut found = Vec::with_capacity(weights.len());
+    while let Some(r) = weights.pop() {
+        found.push(r);
+        let rest = 1.0 - r * r;
+        let before = weights.clone();
+        for (i, weight) in weights.iter_mut().enumerate() {
+            *weight = (before[i] + r * before[before.len() - 1 - i]) / rest;
+        }
+    }
+    found.reverse();
+    found
+}
+
 /// The free number of a partial autocorrelation within one.
 pub(super) fn free(partial: f64) -> f64 {
     partial / (1.0 - partial * partial).sqrt()
@@ -99,6 +131,19 @@ mod tests {
             let plain = (moved(1e-6) - moved(-1e-6)) / 2e-6;
             assert!((ours - plain).abs() < 1e-7, "{place}: {ours} {plain}");
         }
+    }
+
+    #[test]
+    fn free_numbers_are_found_again() {
+        let like = Coefficients {
+            ar: vec![0.0; 3],
+            ma: vec![0.0; 2],
+            seasonal_ar: vec![0.0],
+            seasonal_ma: vec![0.0; 2],
+        };
+        let at = [0.4, -1.2, 0.3, 0.8, -0.5, 2.0, -0.1, 0.6];
+        let found = frees(&coefficients(&at, &like));
+        assert!(found.iter().zip(&at).all(|(a, b)| (a - b).abs() < 1e-12), "{found:?}");
     }
 
     #[test]

@@ -160,6 +160,55 @@ impl Whitening {
         out
     }
 
+    /// The best linear forecasts of the next values of a series that starts the filter.
+    pub fn continued(&self, values: &[f64], ahead: usize) -> Vec<f64> {
+        let n = values.len();
+        let mut errors: Vec<f64> = self.innovations(values).into_iter().map(|(error, _)| error).collect();
+        let mut all = values.to_vec();
+        for t in n..n + ahead {
+            let next = self.foretold(t, &all, &errors);
+            all.push(next);
+            errors.push(0.0);
+        }
+        all.split_off(n)
+    }
+
+    /// How the values from place `n` on respond to the errors from there on, each over its
+    /// standard deviation in units of the innovations'. Row h has h + 1 entries.
+    pub fn responses(&self, n: usize, ahead: usize) -> Vec<Vec<f64>> {
+        let mut rows: Vec<Vec<f64>> = (0..ahead).map(|h| vec![0.0; h + 1]).collect();
+        for shock in 0..ahead {
+            let (variance, _) = self.step(n + shock);
+            let mut path = vec![0.0; shock + 1];
+            path[shock] = variance.sqrt();
+            let mut errors = path.clone();
+            for h in shock..ahead {
+                if h > shock {
+                    let next = self.foretold(n + h, &path, &errors);
+                    path.push(next);
+                    errors.push(0.0);
+                }
+                rows[h][shock] = path[h];
+            }
+        }
+        rows
+    }
+
+    fn step(&self, place: usize) -> (f64, &[f64]) {
+        let last = self.steps.len().saturating_sub(1);
+        self.steps.get(place.min(last)).map_or((1.0, &[]), |(variance, weights)| (*variance, weights))
+    }
+
+    /// What is foretold for place t from the values and errors that end before it; those before
+    /// them are nought.
+    fn foretold(&self, t: usize, values: &[f64], errors: &[f64]) -> f64 {
+        let of = |weights: &[f64], past: &[f64]| -> f64 {
+            weights.iter().zip(past.iter().rev()).map(|(weight, value)| weight * value).sum()
+        };
+        let own = if t >= self.raw { of(&self.ar, values) } else { 0.0 };
+        own + of(self.step(t).1, errors)
+    }
+
     /// Filtered columns, of such that are nought before the row `first`, from there on.
     pub fn filtered_from<const C: usize>(&self, first: usize, rows: &[[f64; C]]) -> Vec<[f64; C]> {
         let mut out = Vec::with_capacity(rows.len());

@@ -58,6 +58,19 @@ pub fn transform(y: f64, lambda: f64) -> f64 {
     if lambda.abs() < 1e-12 { logarithm } else { (lambda * logarithm).exp_m1() / lambda }
 }
 
+/// The value with a transformation of `x`: nought for a λ above nought and infinity for one below
+/// where there is none.
+pub fn inverse(x: f64, lambda: f64) -> f64 {
+    if lambda.abs() < 1e-12 {
+        return x.exp();
+    }
+    let inside = lambda * x;
+    if inside > -1.0 {
+        return (inside.ln_1p() / lambda).exp();
+    }
+    if lambda > 0.0 { 0.0 } else { f64::INFINITY }
+}
+
 fn check(y: &[f64]) -> Result<(), BoxCoxError> {
     if let Some(place) = y.iter().position(|value| !(value.is_finite() && *value > 0.0)) {
         return Err(BoxCoxError::NotPositive(place));

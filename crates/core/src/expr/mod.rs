@@ -10,9 +10,11 @@ mod node;
 mod parse;
 mod resolve;
 mod step;
+mod terms;
 #[cfg(test)]
 mod tests;
 mod token;
+mod undo;
 
 pub use cells::Undefined;
 pub use error::ParseError;
@@ -22,3 +24,5 @@ pub use node::{Kind, Node, Operator};
 pub use parse::{Expression, parse, with_steps};
 pub use resolve::{Resolved, resolve};
 pub use step::{STEPS, Step, StepSpec, Takes};
+pub use terms::{terms, without_steps};
+pub use undo::{UndoError, Undoing};

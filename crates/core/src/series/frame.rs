@@ -68,6 +68,21 @@ impl Frame {
         }
     }
 
+    /// The frame with so many rows more, in which no column has a value.
+    #[must_use]
+    pub fn extended(&self, more: usize) -> Self {
+        let length = self.length + more;
+        let columns = self.columns.iter().map(|column| {
+            let mut cells = column.cells.clone();
+            cells.resize(length, None);
+            Column { name: column.name.clone(), cells }
+        });
+        let last = self.last();
+        let next = (1..).take(more).map(|steps| last.offset(steps));
+        let dates = self.dates.as_ref().map(|dates| dates.iter().copied().chain(next).collect());
+        Self { start: self.start, length, columns: columns.collect(), dates }
+    }
+
     /// The last period.
     pub fn last(&self) -> Period {
         self.period(self.length.saturating_sub(1))

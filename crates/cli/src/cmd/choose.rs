@@ -1,0 +1,168 @@
+//! Which model: how often a series is differenced, what stands beside it, and every model of a
+//! grid ranked.
+
+use kandrel_core::arima::{Criteria, Data, FitError, Grid, search};
+use kandrel_core::series::{Fill, Series, SeriesWithGaps, fill};
+use kandrel_core::unitroot::story::Story;
+use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, Class, Treatment, assess};
+
+use crate::args::{DataArgs, MOST_PLACES, regressors};
+use crate::error::CliError;
+use crate::model::{By, Choice, Differencing, Regressors};
+use crate::present::stationarity;
+use crate::progress::Progress;
+use crate::read::Dataset;
+use crate::words;
+
+/// What of the choice is given.
+#[derive(Debug, Clone)]
+pub struct Asked {
+    pub differences: (Option<usize>, Option<usize>),
+    pub criterion: By,
+    pub limit: Option<[usize; 4]>,
+    /// No bar.
+    pub quiet: bool,
+}
+
+impl Default for Asked {
+    fn default() -> Self {
+        Self { differences: (None, None), criterion: By::Aicc, limit: None, quiet: false }
+    }
+}
+
+/// Ranks the models of a series.
+pub fn choose(
+    dataset: &mut Dataset,
+    series: &SeriesWithGaps,
+    given: Regressors,
+    data_args: &DataArgs,
+    season: usize,
+    asked: &Asked,
+) -> Result<Choice, CliError> {
+    let (differencing, fixed) = differencing(dataset, series, asked.differences, season)?;
+    let beside = match fixed {
+        Some(terms) if given.is_empty() => regressors(&terms, data_args, dataset, season)?,
+        _ => given,
+    };
+    let mut grid = Grid::usual(differencing.d, differencing.seasonal, season);
+    if let Some([p, q, seasonal_p, seasonal_q]) = asked.limit {
+        let seasonal = if season > 1 { [seasonal_p, seasonal_q] } else { [0, 0] };
+        grid.limit = [p, q, seasonal[0], seasonal[1]];
+    }
+    let data = data_of(series, &beside)?;
+    let progress = Progress::new("models", grid.count() as u64, asked.quiet);
+    let by = |criteria: &Criteria| asked.criterion.value(criteria);
+    let ranked = search(&data, grid, by, |done| progress.reach(done as u64))
+        .map_err(|error| refusal(dataset, series, &beside, error))?;
+    Ok(Choice { differencing, regressors: beside, grid, data, ranked })
+}
+
+/// The values of a series and the regressors in its periods.
+pub fn data_of(series: &SeriesWithGaps, regressors: &Regressors) -> Result<Data, CliError> {
+    let periods: Vec<_> = (0..series.cells.len()).map(|t| series.period(t)).collect();
+    Ok(Data::with_gaps(&series.cells).beside(regressors.over(&periods)?))
+}
+
+/// How often the series is differenced, and the terms that the verdict calls fixed.
+fn differencing(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    asked: (Option<usize>, Option<usize>),
+    season: usize,
+) -> Result<(Differencing, Option<String>), CliError> {
+    if season < 2 && asked.1.is_some_and(|times| times > 0) {
+        return Err(CliError::call(format!(
+            "--differences: {} data have no season to be differenced over",
+            dataset.frame.frequency().adjective()
+        ))
+        .advise("give the number of observations in a season with --season N"));
+    }
+    if let (Some(d), Some(seasonal)) = asked {
+        let why = "The differences are those asked for.".to_owned();
+        return Ok((Differencing { d, seasonal, why }, None));
+    }
+    let options = AssessOptions { season, ..AssessOptions::default() };
+    // Only the verdict looks at filled values.
+    let filled = Series {
+        name: series.name.clone(),
+        start: series.start,
+        values: fill(&series.cells, Fill::Seasonal, season).cells.into_iter().flatten().collect(),
+        dates: series.dates.clone(),
+        lost: series.lost,
+    };
+    let assessment = assess(&filled.values, &options).map_err(|error| {
+        CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
+            .advise("give the differences yourself, as --differences 1,0")
+    })?;
+    let verdict = &assessment.verdict;
+    let (d, seasonal) = (
+        asked.0.unwrap_or(verdict.integration),
+        asked.1.unwrap_or(verdict.seasonal_integration.unwrap_or(0)),
+    );
+    let why = stationarity::answer(&filled, &assessment);
+    let terms = fixed_terms(&assessment, series, d, seasonal, season);
+    let terms = (!terms.is_empty()).then(|| terms.join(","));
+    Ok((Differencing { d, seasonal, why }, terms))
+}
+
+/// What the verdict calls fixed, as regressors.
+fn fixed_terms(
+    assessment: &Assessment,
+    series: &SeriesWithGaps,
+    d: usize,
+    seasonal: usize,
+    season: usize,
+) -> Vec<String> {
+    let mut terms = Vec::new();
+    let verdict = &assessment.verdict;
+    if d + seasonal == 0 && verdict.class == Class::TrendStationary {
+        terms.push("trend".to_owned());
+    }
+    if let (Class::BrokenTrend, 0, 0, Some(place)) = (verdict.class, d, seasonal, assessment.break_at) {
+        let top = assessment.stories.stories.first();
+        let (step, bend) = (series.period(place + 1), series.period(place));
+        terms.extend(match top.map(|top| top.story) {
+            Some(Story::MeanWithLevelBreak) => vec![format!("step={step}")],
+            Some(Story::TrendWithLevelBreak) => vec!["trend".to_owned(), format!("step={step}")],
+            Some(Story::TrendWithSlopeBreak) => vec!["trend".to_owned(), format!("bend={bend}")],
+            Some(Story::TrendWithBothBreaks) => {
+                vec!["trend".to_owned(), format!("step={step}"), format!("bend={bend}")]
+            }
+            _ => Vec::new(),
+        });
+    }
+    let pattern = assessment.season.treatment == Treatment::Pattern;
+    if seasonal == 0 && pattern && (2..=MOST_PLACES).contains(&season) {
+        terms.push("seasons".to_owned());
+    }
+    terms
+}
+
+/// Why a model cannot be estimated, and what to do.
+pub fn refusal(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    regressors: &Regressors,
+    error: FitError,
+) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        FitError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("take a smaller model, a longer series or a wider --sample"),
+        FitError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        FitError::Constant => CliError::data(format!("{at}: {error}"))
+            .advise("difference it less, or check the column and the --sample"),
+        FitError::Collinear { regressor } => {
+            let name = regressors.names().into_iter().nth(regressor).unwrap_or_default();
+            CliError::data(format!(
+                "{at}: after the differences nothing is left of the regressor {name} that the mean, the drift and \
+                 the regressors before it do not hold"
+            ))
+            .advise(format!("leave {name} out of --with, or take a model with fewer differences"))
+        }
+        FitError::TooManyGaps => CliError::data(format!("{at}: {error}"))
+            .advise("take fewer differences, or fill the gaps with --gaps seasonal"),
+        FitError::NoConvergence => CliError::computation(format!("{at}: {error}"))
+            .advise("take a smaller model, or rescale the series"),
+    }
+}

@@ -1,0 +1,214 @@
+//! `kandrel forecast`: what comes next, dated, in own units.
+
+use std::path::PathBuf;
+
+use kandrel_core::arima::{Data, Fit, Known, Model, diagnose, fit};
+use kandrel_core::expr;
+use kandrel_core::time::Period;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, Format, OutputArgs, Target, WithArgs};
+use crate::cmd::choose::{Asked, choose, data_of, refusal};
+use crate::cmd::fit::model;
+use crate::cmd::foretell::foretell;
+use crate::cmd::{deliver, only_one};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::model::Regressors;
+use crate::output::Files;
+use crate::present;
+use crate::present::forecast::{self as text, Chosen, ForecastResult, Made};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
+pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
+    kandrel forecast demo:harbour waiting --model '(2,0,0)' --figure next.svg\n  \
+    kandrel forecast demo:harbour tug_hours --with step=2012-06 --as csv\n  \
+    kandrel forecast demo:harbour freight:ln --sample ..2022-12 --ahead 24";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: freight:ln
+    series: Vec<String>,
+    /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; auto searches as orders does
+    #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = model_or_auto, help_heading = "Method")]
+    model: ModelOrAuto,
+    /// Periods ahead (default: two seasons, 10 without a season)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=5000), help_heading = "Method")]
+    ahead: Option<u16>,
+    #[command(flatten)]
+    with: WithArgs,
+    /// File with the columns of --with (and of per= and real=) over the periods ahead
+    #[arg(long, value_name = "FILE", help_heading = "Data")]
+    future: Option<PathBuf>,
+    /// Points are expected values instead of medians
+    #[arg(long, help_heading = "Method")]
+    mean: bool,
+    /// Stay on the scale of the steps instead of the column's own units
+    #[arg(long, help_heading = "Method")]
+    keep_scale: bool,
+    /// So many observations are drawn before the forecast (default: three seasons, 20 at least)
+    #[arg(long, value_name = "N", help_heading = "Output")]
+    show: Option<usize>,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// A model, or the best of a search.
+#[derive(Debug, Clone, Copy)]
+pub enum ModelOrAuto {
+    Named(Model),
+    Auto,
+}
+
+/// Reads one of them.
+pub fn model_or_auto(text: &str) -> Result<ModelOrAuto, String> {
+    if text.trim() == "auto" { Ok(ModelOrAuto::Auto) } else { model(text).map(ModelOrAuto::Named) }
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ForecastResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let goal = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let known = dataset.frame.clone();
+    if let Some(path) = &args.future {
+        let file = path.to_string_lossy();
+        let other = args.data.read_other(&file, context)?;
+        let own: Vec<String> = match args.series.as_slice() {
+            [] => dataset.numeric_names(),
+            named => named.iter().flat_map(|text| base_columns(text)).collect(),
+        };
+        dataset.continue_with(&other, &own)?;
+    }
+    let season = args.data.season(&dataset);
+    let targets = args.data.targets(&mut dataset, &args.series)?;
+    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let mut found = Vec::new();
+    for target in &targets {
+        found.push(one(&mut dataset, target, &regressors, args, season)?);
+    }
+    // What the result says of the data is of the file itself.
+    dataset.frame = known;
+    let mut files = Files::default();
+    if let Some((path, form)) = goal {
+        let plot = text::plot(only_one(&found)?, &dataset.source);
+        files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
+    }
+    let file = words::shell_word(&args.data.file);
+    let time = dataset.time_name();
+    let as_data = args.output.format_or(Format::Text) == Format::Csv;
+    let document = |result: &ForecastResult| {
+        if as_data { text::data(result, &time) } else { text::document(result, &file, &args.data.typed()) }
+    };
+    let report = Report {
+        command: "forecast",
+        documents: found.iter().map(document).collect(),
+        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+/// Columns of the expression before its steps: these are what is foretold.
+fn base_columns(text: &str) -> Vec<String> {
+    expr::parse(expr::without_steps(text))
+        .map(|parsed| parsed.node.columns().into_iter().map(str::to_owned).collect())
+        .unwrap_or_default()
+}
+
+/// A model with its estimates, and what stands beside it.
+pub struct Estimated {
+    pub data: Data,
+    pub fit: Fit,
+    pub regressors: Regressors,
+    pub chosen: Option<Chosen>,
+}
+
+/// Estimates the model asked for, or the best of a search.
+pub fn estimated(
+    dataset: &mut Dataset,
+    target: &Target,
+    asked: ModelOrAuto,
+    regressors: &Regressors,
+    data_args: &DataArgs,
+    season: usize,
+    quiet: bool,
+) -> Result<Estimated, CliError> {
+    let series = &target.series;
+    match asked {
+        ModelOrAuto::Named(model) => {
+            let data = data_of(series, regressors)?;
+            let fit = fit(&data, model).map_err(|error| refusal(dataset, series, regressors, error))?;
+            Ok(Estimated { data, fit, regressors: regressors.clone(), chosen: None })
+        }
+        ModelOrAuto::Auto => {
+            let wanted = Asked { quiet, ..Asked::default() };
+            let choice = choose(dataset, series, regressors.clone(), data_args, season, &wanted)?;
+            let best = choice.best().ok_or_else(|| CliError::computation("no model was found"))?;
+            let fit = best
+                .fit(&choice.data)
+                .map_err(|error| refusal(dataset, series, &choice.regressors, error))?;
+            let chosen = Chosen { searched: choice.ranked.len(), why: choice.differencing.why.clone() };
+            Ok(Estimated { fit, data: choice.data, regressors: choice.regressors, chosen: Some(chosen) })
+        }
+    }
+}
+
+fn one(
+    dataset: &mut Dataset,
+    target: &Target,
+    regressors: &Regressors,
+    args: &Args,
+    season: usize,
+) -> Result<ForecastResult, CliError> {
+    let made = estimated(dataset, target, args.model, regressors, &args.data, season, args.output.quiet)?;
+    let ahead = args.ahead.map_or_else(|| usual_ahead(season), usize::from);
+    let known = Known::from(&made.fit);
+    let next = foretell(target, &made.data, &known, &made.regressors, ahead, args.keep_scale)?;
+    let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
+    Ok(text::result(&Made {
+        series: &target.series,
+        units: if args.keep_scale {
+            target.expression.text.as_str()
+        } else {
+            expr::without_steps(&target.expression.text)
+        },
+        history: history(target, args.keep_scale, shown),
+        fit: &made.fit,
+        checked: diagnose(&made.fit, season.max(made.fit.model.season)),
+        regressors: &made.regressors,
+        chosen: made.chosen,
+        periods: &next.periods,
+        steps: &next.steps,
+        actual: &next.actual,
+        mean: args.mean,
+    }))
+}
+
+/// Two seasons; ten where there is none.
+pub fn usual_ahead(season: usize) -> usize {
+    if season > 1 { 2 * season } else { 10 }
+}
+
+/// The last observations in the units of the forecast.
+fn history(target: &Target, keep_scale: bool, count: usize) -> Vec<(Period, Option<f64>)> {
+    let series = &target.series;
+    let first = series.cells.len().saturating_sub(count);
+    let own = target.own_values();
+    (first..series.cells.len())
+        .map(|t| {
+            let period = series.period(t);
+            let value = if keep_scale { series.cells[t] } else { own.get(&period).copied() };
+            (period, value)
+        })
+        .collect()
+}

@@ -1,0 +1,440 @@
+//! Forecasts: the contract's result, its text and its picture.
+
+use kandrel_core::arima::{Diagnosis, Fit, doubts};
+use kandrel_core::outlook::Step;
+use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::time::Period;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
+use crate::model::Regressors;
+use crate::present::orders::warning;
+use crate::words;
+
+/// The contract's result of `forecast`.
+#[derive(JsonSchema, Serialize)]
+pub struct ForecastResult {
+    pub series: String,
+    /// What the forecasts are of: the series before its steps, unless its scale is kept.
+    pub units: String,
+    pub model: String,
+    /// Names of the regressors.
+    pub with: Vec<String>,
+    /// The last period that is known to the model.
+    pub origin: String,
+    /// median or mean
+    pub point: &'static str,
+    pub steps: Vec<StepResult>,
+    /// Of the steps whose truth the data hold; none without any.
+    pub accuracy: Option<Outcome>,
+    /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
+    pub white_noise_p: Option<f64>,
+    #[serde(skip)]
+    transform: Option<String>,
+    #[serde(skip)]
+    option: String,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    chosen: Option<Chosen>,
+    #[serde(skip)]
+    uneven: bool,
+    #[serde(skip)]
+    doubt: Option<&'static str>,
+    #[serde(skip)]
+    history: Vec<(Period, Option<f64>)>,
+    #[serde(skip)]
+    periods: Vec<Period>,
+}
+
+/// One period ahead.
+#[derive(JsonSchema, Serialize)]
+pub struct StepResult {
+    pub period: String,
+    pub point: f64,
+    /// None where the interval has no end.
+    pub low80: Option<f64>,
+    pub high80: Option<f64>,
+    pub low95: Option<f64>,
+    pub high95: Option<f64>,
+    /// Standard deviation in the units of the forecast; none where there is none.
+    pub std_error: Option<f64>,
+    /// What came to be, where the data hold it.
+    pub actual: Option<f64>,
+}
+
+/// How forecasts met what came to be.
+#[derive(JsonSchema, Serialize)]
+pub struct Outcome {
+    pub known: usize,
+    pub inside80: usize,
+    pub inside95: usize,
+    pub rmse: f64,
+    pub mae: f64,
+    /// None where a value is nought.
+    pub mape: Option<f64>,
+}
+
+/// How a model was found.
+#[derive(Debug, Clone)]
+pub struct Chosen {
+    pub searched: usize,
+    pub why: String,
+}
+
+/// What a result is made of.
+pub struct Made<'a> {
+    pub series: &'a SeriesWithGaps,
+    pub units: &'a str,
+    pub history: Vec<(Period, Option<f64>)>,
+    pub fit: &'a Fit,
+    pub checked: Diagnosis,
+    pub regressors: &'a Regressors,
+    pub chosen: Option<Chosen>,
+    pub periods: &'a [Period],
+    pub steps: &'a [Step],
+    pub actual: &'a [Option<f64>],
+    pub mean: bool,
+}
+
+/// Level of the notes on residuals.
+const ALPHA: f64 = 0.05;
+
+/// Puts a result together.
+pub fn result(made: &Made<'_>) -> ForecastResult {
+    let series = made.series;
+    let rows = made.periods.iter().zip(made.steps).zip(made.actual);
+    let steps: Vec<StepResult> =
+        rows.map(|((period, step), actual)| step_result(*period, step, *actual, made.mean)).collect();
+    let name = series.name.as_str();
+    ForecastResult {
+        series: name.to_owned(),
+        units: made.units.to_owned(),
+        model: made.fit.model.to_string(),
+        with: made.regressors.names(),
+        origin: series.period(series.cells.len().saturating_sub(1)).to_string(),
+        point: if made.mean { "mean" } else { "median" },
+        accuracy: accuracy(&steps),
+        steps,
+        white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
+        transform: (made.units != name)
+            .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
+        option: made.regressors.option(),
+        sample: words::sample_with_gaps(series),
+        chosen: made.chosen.clone(),
+        uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
+        doubt: doubts(&made.fit.coefficients).first().map(|doubt| warning(*doubt)),
+        history: made.history.clone(),
+        periods: made.periods.to_vec(),
+    }
+}
+
+fn step_result(period: Period, step: &Step, actual: Option<f64>, mean: bool) -> StepResult {
+    let [low80, high80] = step.inner;
+    let [low95, high95] = step.outer;
+    let point = if mean { step.mean.unwrap_or(step.median) } else { step.median };
+    StepResult {
+        period: period.to_string(),
+        point,
+        low80,
+        high80,
+        low95,
+        high95,
+        std_error: step.std_error,
+        actual,
+    }
+}
+
+fn accuracy(steps: &[StepResult]) -> Option<Outcome> {
+    let known: Vec<(&StepResult, f64)> = steps.iter().filter_map(|step| Some((step, step.actual?))).collect();
+    if known.is_empty() {
+        return None;
+    }
+    let n = known.len() as f64;
+    let errors: Vec<f64> = known.iter().map(|(step, actual)| actual - step.point).collect();
+    let inside = |low: fn(&StepResult) -> Option<f64>, high: fn(&StepResult) -> Option<f64>| {
+        let holds = |(step, actual): &&(&StepResult, f64)| {
+            low(step).is_none_or(|low| low <= *actual) && high(step).is_none_or(|high| *actual <= high)
+        };
+        known.iter().filter(holds).count()
+    };
+    let share: Option<Vec<f64>> = known
+        .iter()
+        .zip(&errors)
+        .map(|((_, actual), error)| (actual.abs() > 0.0).then(|| (100.0 * error / actual).abs()))
+        .collect();
+    Some(Outcome {
+        known: known.len(),
+        inside80: inside(|step| step.low80, |step| step.high80),
+        inside95: inside(|step| step.low95, |step| step.high95),
+        rmse: (errors.iter().map(|error| error * error).sum::<f64>() / n).sqrt(),
+        mae: errors.iter().map(|error| error.abs()).sum::<f64>() / n,
+        mape: share.map(|all| all.iter().sum::<f64>() / n),
+    })
+}
+
+/// An end of an interval in words.
+fn end(value: Option<f64>, without: &str) -> String {
+    value.map_or_else(|| without.to_owned(), words::short)
+}
+
+/// How the model is called with its transformation and regressors.
+fn by(result: &ForecastResult) -> String {
+    let of =
+        result.transform.as_ref().map_or_else(String::new, |steps| format!(" of {}:{steps}", result.units));
+    let beside = match result.with.len() {
+        0 => String::new(),
+        1..=3 => format!(" beside {}", result.with.join(", ")),
+        many => format!(" beside {many} regressors"),
+    };
+    format!("{}{of}{beside}", result.model)
+}
+
+/// The finding in one sentence.
+pub fn answer(result: &ForecastResult) -> String {
+    let Some(last) = result.steps.last() else {
+        return format!("{} has no forecast.", result.series);
+    };
+    format!(
+        "{} is foretold at {} for {}, in 95 of 100 cases between {} and {}, by {}.",
+        result.units,
+        words::short(last.point),
+        last.period,
+        end(last.low95, "any low value"),
+        end(last.high95, "any high one"),
+        by(result)
+    )
+}
+
+/// The result as a document.
+pub fn document(result: &ForecastResult, file: &str, typed: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    document.paragraph(format!("{}; exact maximum likelihood.", result.sample));
+    document.table(table(result));
+    document.plot(plot(result, ""));
+    document.list("Reading", reading(result));
+    document.commands("Next", next(result, file, typed));
+    document
+}
+
+fn table(result: &ForecastResult) -> Table {
+    let known = result.accuracy.is_some();
+    let label = if result.point == "mean" { "Mean" } else { "Median" };
+    let mut heads = vec![
+        ("Period", Align::Left),
+        (label, Align::Decimal),
+        ("80 % from", Align::Decimal),
+        ("to", Align::Decimal),
+        ("95 % from", Align::Decimal),
+        ("to", Align::Decimal),
+    ];
+    if known {
+        heads.push(("Actual", Align::Decimal));
+    }
+    let mut table = Table::new(&heads);
+    let spread = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
+    let decimals = words::decimals(spread);
+    let cell = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
+    for step in &result.steps {
+        let mut row = vec![
+            Cell::text(step.period.clone()),
+            Cell::number(step.point, decimals),
+            cell(step.low80),
+            cell(step.high80),
+            cell(step.low95),
+            cell(step.high95),
+        ];
+        if known {
+            row.push(cell(step.actual));
+        }
+        table.rows.push(row);
+    }
+    table
+}
+
+fn reading(result: &ForecastResult) -> Vec<String> {
+    let mut lines = Vec::new();
+    if let Some(chosen) = &result.chosen {
+        lines.push(format!(
+            "{} {} is the best of {} models by AICc.",
+            chosen.why, result.model, chosen.searched
+        ));
+    }
+    lines.push(width(result));
+    lines.push(match result.point {
+        "mean" => "Points are expected values, which lie above the medians where the scale bends upwards."
+            .to_owned(),
+        _ => {
+            "Points are medians: half of what may come lies above (--mean gives expected values).".to_owned()
+        }
+    });
+    lines.extend(result.accuracy.as_ref().map(met));
+    lines.extend(cautions(result));
+    lines.push(
+        "The intervals count the innovations yet to come and the errors of mean, drift and regressors; φ, θ and the \
+         variance count as known."
+            .to_owned(),
+    );
+    lines
+}
+
+/// How wide the intervals are, and how they grow.
+fn width(result: &ForecastResult) -> String {
+    let reach = |step: &StepResult| step.low95.zip(step.high95).map(|(low, high)| high - low);
+    let ends = result.steps.first().zip(result.steps.last());
+    match ends.and_then(|(first, last)| Some((first, reach(first)?, last, reach(last)?))) {
+        Some((first, near, last, far)) if result.steps.len() > 1 && near > 0.0 => format!(
+            "The 95 % interval is {} wide in {} and {:.1} times as wide in {}.",
+            words::short(near),
+            first.period,
+            far / near,
+            last.period
+        ),
+        Some((first, near, ..)) => {
+            format!("The 95 % interval is {} wide in {}.", words::short(near), first.period)
+        }
+        None => "An interval without an end is one whose end the steps cannot carry back.".to_owned(),
+    }
+}
+
+/// How the forecasts met what came to be.
+fn met(outcome: &Outcome) -> String {
+    let share = outcome.mape.map_or_else(String::new, |mape| format!(", {mape:.2} % of the value"));
+    format!(
+        "Of {} the 80 % interval holds {}, the 95 % interval {}; the forecasts are off by {} on average{share}.",
+        words::count(outcome.known, "value that is known"),
+        outcome.inside80,
+        outcome.inside95,
+        words::short(outcome.mae)
+    )
+    .replace("value that is knowns", "values that are known")
+}
+
+fn cautions(result: &ForecastResult) -> Vec<String> {
+    let mut lines = Vec::new();
+    if let Some(p) = result.white_noise_p.filter(|p| *p <= ALPHA) {
+        lines.push(format!(
+            "The residuals of the model are autocorrelated (Ljung-Box, {}): it leaves out something, and the \
+             intervals may not hold.",
+            crate::render::p_equals(p)
+        ));
+    }
+    if result.uneven {
+        lines.push(
+            "Large errors follow large ones (McLeod-Li): the intervals are right on average, too narrow in rough times \
+             and too wide in calm ones."
+                .to_owned(),
+        );
+    }
+    if let Some(doubt) = result.doubt {
+        lines.push(format!("Of the model's roots {doubt}: see kandrel fit."));
+    }
+    let was_positive = result.history.iter().all(|(_, value)| value.is_none_or(|value| value > 0.0));
+    let below = result.steps.iter().any(|step| step.low95.is_some_and(|low| low < 0.0));
+    if was_positive && below {
+        lines.push(format!(
+            "The interval reaches below nought, where {} never was: on the scale of its logarithm it cannot ({}).",
+            result.units,
+            words::with_steps(&result.units, &["ln".to_owned()])
+        ));
+    }
+    if result.history.len() < result.steps.len() {
+        lines.push("So far ahead the model has little to go by: take it as a sketch.".to_owned());
+    }
+    lines
+}
+
+fn next(result: &ForecastResult, file: &str, typed: &str) -> Vec<String> {
+    let name = words::with_steps(&result.series, &[]);
+    let rest = format!("{file} {name} --model {}{}{typed}", words::shell_word(&result.model), result.option);
+    let ahead = result.steps.len();
+    vec![
+        format!("kandrel forecast {rest} --ahead {ahead} --figure forecast.svg"),
+        format!("kandrel compare {rest} --rolling 24"),
+        format!("kandrel fit {rest}"),
+    ]
+}
+
+/// The forecasts as a table of numbers.
+pub fn data(result: &ForecastResult, time: &str) -> Document {
+    let mut heads = vec![(time, Align::Left)];
+    heads.extend(
+        ["point", "low80", "high80", "low95", "high95", "std_error"].map(|name| (name, Align::Decimal)),
+    );
+    if result.accuracy.is_some() {
+        heads.push(("actual", Align::Decimal));
+    }
+    let mut table = Table::new(&heads);
+    let cell = |value: Option<f64>| value.map_or(Cell::Missing, Cell::Exact);
+    for step in &result.steps {
+        let mut row = vec![Cell::text(step.period.clone()), Cell::Exact(step.point)];
+        row.extend([step.low80, step.high80, step.low95, step.high95, step.std_error].map(cell));
+        if result.accuracy.is_some() {
+            row.push(cell(step.actual));
+        }
+        table.rows.push(row);
+    }
+    let mut document = Document::default();
+    document.table(table);
+    document
+}
+
+/// History, forecast and its two intervals, joined to the last value.
+pub fn plot(result: &ForecastResult, source: &str) -> Plot {
+    let past = result.history.len();
+    let periods: Vec<Period> =
+        result.history.iter().map(|(period, _)| *period).chain(result.periods.iter().copied()).collect();
+    let known = result.history.iter().enumerate();
+    let history = Line::with_gaps(
+        &result.units,
+        Ink::Series(0),
+        known.map(|(t, (_, value))| value.map(|value| (t as f64, value))),
+    );
+    let origin = result.history.iter().rposition(|(_, value)| value.is_some());
+    let joint = origin.and_then(|t| result.history.get(t)?.1.map(|value| (t as f64, value)));
+    let ahead = |value: &dyn Fn(&StepResult) -> Option<f64>| -> Vec<(f64, f64)> {
+        let each = result.steps.iter().enumerate();
+        each.filter_map(|(h, step)| value(step).map(|value| ((past + h) as f64, value))).collect()
+    };
+    let forecast = Line {
+        name: format!("forecast ({})", result.point),
+        ink: Ink::Series(1),
+        pieces: vec![joint.into_iter().chain(ahead(&|step| Some(step.point))).collect()],
+    };
+    let strip =
+        |name: &str, low: &dyn Fn(&StepResult) -> Option<f64>, high: &dyn Fn(&StepResult) -> Option<f64>| {
+            let ends = result.steps.iter().enumerate();
+            let ends = ends.filter_map(|(h, step)| Some(((past + h) as f64, low(step)?, high(step)?)));
+            let first = joint.map(|(at, value)| (at, value, value));
+            Interval { name: name.to_owned(), ends: first.into_iter().chain(ends).collect() }
+        };
+    let mut lines = vec![history, forecast];
+    if result.accuracy.is_some() {
+        let first = joint.into_iter();
+        lines.push(Line {
+            name: "what came to be".to_owned(),
+            ink: Ink::Series(2),
+            pieces: vec![first.chain(ahead(&|step| step.actual)).collect()],
+        });
+    }
+    let panel = Panel {
+        title: result.units.clone(),
+        axis: format!("{}s", result.periods.first().map_or("period", |period| period.frequency().noun())),
+        along: Along::Periods(periods),
+        lines,
+        intervals: vec![
+            strip("95 of 100 cases", &|step| step.low95, &|step| step.high95),
+            strip("80 of 100 cases", &|step| step.low80, &|step| step.high80),
+        ],
+        ..Panel::default()
+    };
+    Plot {
+        title: answer(result),
+        subtitle: format!("{source}: {}; exact maximum likelihood", result.sample),
+        foot: String::new(),
+        columns: 1,
+        panels: vec![panel],
+    }
+}

@@ -1,0 +1,207 @@
+//! `kandrel forecast`.
+
+use serde_json::Value;
+
+use crate::harness::{Folder, fits_80_columns, monthly, noise};
+
+fn number(value: &Value) -> f64 {
+    value.as_f64().expect("a number")
+}
+
+fn run(folder: &Folder, words: &[&str]) -> Value {
+    let outcome = folder.run_words(&[words, &["--as", "json"]].concat(), "");
+    assert_eq!(outcome.status, 0, "{}", outcome.stderr);
+    serde_json::from_str::<Value>(&outcome.stdout).expect("JSON")["results"][0].clone()
+}
+
+fn steps(result: &Value) -> Vec<Value> {
+    result["steps"].as_array().expect("steps").clone()
+}
+
+const AIRY: &str = "(0,1,1)(0,1,1)12";
+
+#[test]
+fn a_walk_with_drift_is_carried_on_as_by_hand() {
+    let mut level = 100.0;
+    let values: Vec<f64> = noise(80, 3)
+        .iter()
+        .map(|shock| {
+            level += 0.5 + shock;
+            level
+        })
+        .collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    let result = run(&folder, &["forecast", "a.csv", "x", "--model", "(0,1,0)+drift", "--ahead", "4"]);
+    let (first, last) = (values[0], values[79]);
+    let drift = (last - first) / 79.0;
+    let changes: Vec<f64> = values.windows(2).map(|pair| pair[1] - pair[0] - drift).collect();
+    let sigma2 = changes.iter().map(|change| change * change).sum::<f64>() / 79.0;
+    for (step, h) in steps(&result).iter().zip([1.0, 2.0, 3.0, 4.0]) {
+        assert!((number(&step["point"]) - (last + h * drift)).abs() < 1e-9);
+        // The drift is the mean of 79 changes.
+        let sd = (sigma2 * (h + h * h / 79.0)).sqrt();
+        assert!((number(&step["std_error"]) - sd).abs() < 1e-9, "{step} {sd}");
+        let reach = 1.959_963_984_540_054 * sd;
+        assert!((number(&step["high95"]) - (last + h * drift + reach)).abs() < 1e-8);
+        assert!((number(&step["low95"]) - (last + h * drift - reach)).abs() < 1e-8);
+    }
+    assert_eq!(
+        (result["origin"].clone(), steps(&result)[0]["period"].clone()),
+        ("2016-08".into(), "2016-09".into())
+    );
+}
+
+#[test]
+fn forecasts_come_back_in_the_columns_own_units() {
+    let folder = Folder::new();
+    let of = |series: &str, more: &[&str]| {
+        let words = ["forecast", "demo:harbour", series, "--model", AIRY, "--ahead", "14"];
+        run(&folder, &[&words[..], more].concat())
+    };
+    let own = of("freight:ln", &[]);
+    let logs = of("freight:ln", &["--keep-scale"]);
+    assert_eq!((own["units"].clone(), logs["units"].clone()), ("freight".into(), "freight:ln".into()));
+    for (a, b) in steps(&own).iter().zip(steps(&logs)) {
+        for end in ["point", "low80", "high95"] {
+            assert!((number(&a[end]).ln() - number(&b[end])).abs() < 1e-9, "{end}");
+        }
+    }
+    // The mean of a logarithmic normal value lies half a variance above its median.
+    let means = of("freight:ln", &["--mean"]);
+    for ((median, mean), log) in steps(&own).iter().zip(steps(&means)).zip(steps(&logs)) {
+        let half = 0.5 * number(&log["std_error"]).powi(2);
+        assert!((number(&mean["point"]).ln() - number(&median["point"]).ln() - half).abs() < 1e-9);
+    }
+    // Differences as steps are those of the model.
+    let words = [
+        "forecast",
+        "demo:harbour",
+        "freight:ln,d1,d12",
+        "--model",
+        "(0,0,1)(0,0,1)12+none",
+        "--ahead",
+        "14",
+    ];
+    for (a, b) in steps(&run(&folder, &words)).iter().zip(steps(&own)) {
+        for end in ["point", "low95", "high80", "std_error"] {
+            assert!((number(&a[end]) / number(&b[end]) - 1.0).abs() < 1e-4, "{end}: {a} {b}");
+        }
+    }
+}
+
+#[test]
+fn days_of_the_months_come_back_into_the_forecast() {
+    let folder = Folder::new();
+    let of = |series: &str, more: &[&str]| {
+        let words = ["forecast", "demo:harbour", series, "--model", AIRY, "--ahead", "2"];
+        steps(&run(&folder, &[&words[..], more].concat()))
+    };
+    let (own, scale) = (of("freight:perday,ln", &[]), of("freight:perday,ln", &["--keep-scale"]));
+    for (step, (a, b)) in [31.0, 28.0].iter().zip(own.iter().zip(&scale)) {
+        let expected = number(&b["point"]).exp() * step / (365.25 / 12.0);
+        assert!((number(&a["point"]) / expected - 1.0).abs() < 1e-12, "{a} {expected}");
+    }
+}
+
+#[test]
+fn what_came_to_be_is_set_beside_the_forecast() {
+    let folder = Folder::new();
+    let words =
+        ["forecast", "demo:harbour", "freight:ln", "--model", AIRY, "--sample", "..2022-12", "--ahead", "26"];
+    let result = run(&folder, &words);
+    let all = steps(&result);
+    assert_eq!((all[0]["period"].clone(), all[25]["actual"].clone()), ("2023-01".into(), Value::Null));
+    let accuracy = &result["accuracy"];
+    assert_eq!(accuracy["known"], 24);
+    let inside = all.iter().filter(|step| {
+        step["actual"].as_f64().is_some_and(|x| number(&step["low95"]) <= x && x <= number(&step["high95"]))
+    });
+    assert_eq!(number(&accuracy["inside95"]), inside.count() as f64);
+    let text = folder.run_words(&words, "");
+    fits_80_columns(text.stdout.split("Next").next().expect("text")).expect("no wide line");
+    assert!(text.running_text().contains("Of 24 values that are known"), "{}", text.stdout);
+    assert!(text.running_text().starts_with("freight is foretold at "), "{}", text.stdout);
+}
+
+#[test]
+fn regressors_need_their_future_and_take_it_from_a_file() {
+    let e = noise(60, 8);
+    let price: Vec<f64> = noise(60, 9).iter().map(|x| 5.0 + x).collect();
+    let row = |t: usize| {
+        format!(
+            "{:04}-{:02},{},{}\n",
+            2010 + t / 12,
+            t % 12 + 1,
+            20.0 - 2.0 * price[t] + 0.3 * e[t],
+            price[t]
+        )
+    };
+    let rows: String = (0..60).map(row).collect();
+    let folder = Folder::with("a.csv", format!("month,x,price\n{rows}"));
+    let words = ["forecast", "a.csv", "x", "--model", "(0,0,0)", "--with", "price", "--ahead", "2"];
+    let outcome = folder.run_words(&words, "");
+    outcome.fails(3, &["--with price", "2015-01 to 2015-02", "--future FILE"]);
+    folder.write("next.csv", "month,price,x\n2015-01,4,99\n2015-02,7,99\n");
+    let result = run(&folder, &[&words[..], &["--future", "next.csv"]].concat());
+    let points: Vec<f64> = steps(&result).iter().map(|step| number(&step["point"])).collect();
+    assert!((points[0] - 12.0).abs() < 0.4 && (points[1] - 6.0).abs() < 0.4, "{points:?}");
+    // The column to be foretold is not taken from there.
+    assert_eq!(
+        (result["origin"].clone(), steps(&result)[0]["actual"].clone()),
+        ("2014-12".into(), Value::Null)
+    );
+    folder.write("late.csv", "quarter,price\n2015-Q1,4\n");
+    folder.run_words(&[&words[..], &["--future", "late.csv"]].concat(), "").fails(3, &["quarterly"]);
+}
+
+#[test]
+fn gaps_may_stay_open() {
+    let words = ["forecast", "demo:gate", "lorries", "--model", "(1,0,0)(0,1,1)7", "--ahead", "7"];
+    let folder = Folder::new();
+    folder.run_words(&words, "").fails(3, &["--gaps keep"]);
+    let result = run(&folder, &[&words[..], &["--gaps", "keep"]].concat());
+    assert_eq!(steps(&result)[6]["period"], "2025-01-07");
+    let low = steps(&result).iter().map(|step| number(&step["low95"])).fold(f64::INFINITY, f64::min);
+    assert!(low > 100.0, "{low}");
+}
+
+#[test]
+fn the_search_names_what_it_chose_and_why() {
+    let text = Folder::new().run("forecast demo:harbour freight:perday,ln --ahead 3 -q").running_text();
+    assert!(text.contains("by (0,1,1)(0,1,1)12 of freight:perday,ln."), "{text}");
+    assert!(text.contains("(0,1,1)(0,1,1)12 is the best of 144 models by AICc."), "{text}");
+    assert!(
+        text.contains("kandrel compare demo:harbour freight:perday,ln --model '(0,1,1)(0,1,1)12'"),
+        "{text}"
+    );
+}
+
+#[test]
+fn csv_holds_one_row_a_period_and_the_figure_its_answer() {
+    let folder = Folder::new();
+    let words = ["forecast", "demo:harbour", "waiting", "--model", "(2,0,0)", "--ahead", "5"];
+    let csv = folder.run_words(&[&words[..], &["--as", "csv", "--figure", "a.svg"]].concat(), "");
+    let rows: Vec<&str> = csv.succeeds().stdout.lines().collect();
+    assert_eq!((rows.len(), rows[0]), (6, "month,point,low80,high80,low95,high95,std_error"));
+    assert!(rows[1].starts_with("2025-01,"), "{}", rows[1]);
+    let figure = String::from_utf8(folder.read("a.svg")).expect("text");
+    assert!(figure.contains("<polygon") && figure.contains("waiting is foretold at"));
+}
+
+#[test]
+fn steps_that_cannot_be_undone_are_refused_by_name() {
+    let folder = Folder::new();
+    folder
+        .run_words(&["forecast", "demo:harbour", "waiting:abs", "--model", "(1,0,0)"], "")
+        .fails(2, &["the step abs cannot be undone", "--keep-scale"]);
+    folder.run("forecast demo:harbour waiting --ahead 0").fails_call("--ahead");
+    folder.run("forecast demo:harbour waiting --model (1,0").fails_call("a model is written");
+    let words = ["forecast", "demo:harbour", "waiting", "--model", "(1,0,0)", "--with", "waiting:d1,nothing"];
+    assert_eq!(folder.run_words(&words, "").status, 2);
+    folder
+        .run_words(
+            &["forecast", "demo:harbour", "waiting", "--model", "(0,1,1)", "--with", "trend,trend"],
+            "",
+        )
+        .fails(3, &["the regressor trend"]);
+}

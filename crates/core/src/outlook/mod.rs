@@ -1,0 +1,10 @@
+//! What the next values of a series may be: jointly normal on the scale of a model, and carried
+//! back to the scale on which the series was given.
+
+mod joint;
+mod stage;
+mod step;
+
+pub use joint::Joint;
+pub use stage::{Map, Stage};
+pub use step::{Step, steps};

@@ -1,13 +1,12 @@
-use std::collections::BTreeMap;
-
 use clap::{Args, ValueEnum};
 use kandrel_core::decomp::DecompError;
-use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined, Undoing};
+use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined};
 use kandrel_core::outlier::OutlierError;
-use kandrel_core::series::{Fill, Frame, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
+use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span, longest_stretch};
 
 use kandrel_core::time::Period;
 
+use super::target::Target;
 use crate::context::Context;
 use crate::error::CliError;
 use crate::read::{
@@ -74,7 +73,7 @@ pub struct DataArgs {
 }
 
 /// A choice as it is typed.
-fn value_name(choice: impl ValueEnum) -> String {
+fn value_name(choice: &impl ValueEnum) -> String {
     choice.to_possible_value().map_or_else(String::new, |value| value.get_name().to_owned())
 }
 
@@ -163,13 +162,13 @@ impl DataArgs {
         let mut text = String::new();
         let mut add = |name: &str, value: Option<String>| {
             if let Some(value) = value {
-                text += &format!(" --{name} {}", words::shell_word(&value));
+                text.push_str(&[" --", name, " ", &words::shell_word(&value)].concat());
             }
         };
         add("time", self.time.clone());
         add("start", self.start.clone());
-        add("every", self.every.map(value_name));
-        add("dates", self.dates.map(value_name));
+        add("every", self.every.as_ref().map(value_name));
+        add("dates", self.dates.as_ref().map(value_name));
         add("sample", self.sample.clone());
         add("season", self.season.map(|season| season.to_string()));
         add("sheet", self.sheet.clone());
@@ -179,7 +178,7 @@ impl DataArgs {
             add("pick", Some(format!("{column}={value}")));
         }
         add("long", self.long.as_ref().map(|(series, value)| format!("{series}:{value}")));
-        add("gaps", self.gaps.map(value_name));
+        add("gaps", self.gaps.as_ref().map(value_name));
         for name in &self.names {
             add("let", Some(name.clone()));
         }
@@ -267,28 +266,16 @@ impl DataArgs {
     /// may be kept. A smoothed one is noted.
     pub fn targets(&self, dataset: &mut Dataset, expressions: &[String]) -> Result<Vec<Target>, CliError> {
         let span = self.span(dataset)?;
-        self.targets_within(dataset, expressions, span)
-    }
-
-    /// The same, as far as these periods.
-    pub fn targets_within(
-        &self,
-        dataset: &mut Dataset,
-        expressions: &[String],
-        span: Span,
-    ) -> Result<Vec<Target>, CliError> {
         let gaps = self.gaps.unwrap_or(Gaps::Refuse);
-        let parsed = self.parsed(dataset, expressions, gaps, span)?;
-        let target = |expression: Expression| {
+        let typed = self.typed_expressions(dataset, expressions, gaps)?;
+        let parsed = self.resolved(dataset, typed.clone(), gaps, span)?;
+        let season = self.season(dataset);
+        let target = |(typed, expression): (Expression, Expression)| {
             let series = one_series(dataset, &expression, span, gaps, true)?;
-            Ok(Target {
-                frame: dataset.frame_of(&expression.node.columns(), gaps == Gaps::Drop),
-                expression,
-                span,
-                series,
-            })
+            let frame = dataset.frame_of(&expression.node.columns(), gaps == Gaps::Drop);
+            Ok(Target { typed, expression, frame, span, season, series })
         };
-        let all: Vec<Target> = parsed.into_iter().map(target).collect::<Result<_, CliError>>()?;
+        let all: Vec<Target> = typed.into_iter().zip(parsed).map(target).collect::<Result<_, CliError>>()?;
         note_smoothing(dataset, &all.iter().map(|target| target.series.clone()).collect::<Vec<_>>());
         Ok(all)
     }
@@ -315,9 +302,20 @@ impl DataArgs {
         gaps: Gaps,
         span: Span,
     ) -> Result<Vec<Expression>, CliError> {
+        let typed = self.typed_expressions(dataset, expressions, gaps)?;
+        self.resolved(dataset, typed, gaps, span)
+    }
+
+    /// Expressions as typed; columns are filled as asked for.
+    fn typed_expressions(
+        &self,
+        dataset: &mut Dataset,
+        expressions: &[String],
+        gaps: Gaps,
+    ) -> Result<Vec<Expression>, CliError> {
         let named = self.named(dataset)?;
         let texts = if expressions.is_empty() { vec![only_column(dataset)?] } else { expressions.to_vec() };
-        let mut parsed: Vec<Expression> =
+        let parsed: Vec<Expression> =
             texts.iter().map(|text| expression(dataset, text, &named)).collect::<Result<_, _>>()?;
         if let Some(how) = gaps.fill() {
             let season = self.season(dataset);
@@ -328,6 +326,17 @@ impl DataArgs {
                 dataset.fill(name, how, season);
             }
         }
+        Ok(parsed)
+    }
+
+    /// Their steps find what they take from the data.
+    fn resolved(
+        &self,
+        dataset: &mut Dataset,
+        mut parsed: Vec<Expression>,
+        gaps: Gaps,
+        span: Span,
+    ) -> Result<Vec<Expression>, CliError> {
         let season = self.season(dataset);
         for one in &mut parsed {
             resolve(dataset, one, span, season)?;
@@ -358,28 +367,6 @@ impl DataArgs {
             named.push((name.to_owned(), node));
         }
         Ok(named)
-    }
-}
-
-/// A series to be modelled, with the expression and the columns it is computed from.
-pub struct Target {
-    pub expression: Expression,
-    /// The columns it needs.
-    pub frame: Frame,
-    /// The periods asked for.
-    pub span: Span,
-    pub series: SeriesWithGaps,
-}
-
-impl Target {
-    /// The values before the steps, by period.
-    pub fn own_values(&self) -> BTreeMap<Period, f64> {
-        let undoing = Undoing::new(&self.expression, &self.frame, self.span);
-        let Ok(undoing) = undoing else {
-            return BTreeMap::new();
-        };
-        let value = |row: usize| undoing.own_value(row).map(|value| (self.frame.period(row), value));
-        (0..self.frame.length).filter_map(value).collect()
     }
 }
 

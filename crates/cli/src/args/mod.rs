@@ -2,8 +2,10 @@
 
 mod data;
 mod output;
+mod target;
 mod with;
 
-pub use data::{DataArgs, Gaps, Target};
+pub use data::{DataArgs, Gaps};
 pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};
+pub use target::Target;
 pub use with::{MOST_PLACES, WithArgs, regressors};

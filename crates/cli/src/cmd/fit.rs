@@ -74,12 +74,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let residuals = result.residual_series();
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
         let functions = acf::computed(&dataset, &residuals, &options)?;
-        let drawing = figure::acf::drawing(
-            &[(&residuals, &functions)],
-            &text::answer(result),
-            &dataset,
-            &args.figure.sheet(),
-        );
+        let [ar, ma] = result.inverse_roots();
+        let shown = figure::residuals::Residuals {
+            title: text::answer(result),
+            series: &residuals,
+            functions: &functions,
+            ar,
+            ma,
+        };
+        let drawing = figure::residuals::drawing(&shown, &dataset, &args.figure.sheet());
         files.add(path, form.draw(&drawing)?);
     }
     let report = Report {

@@ -36,11 +36,12 @@ pub fn foretell(
     let joint = forecast(known, data, &future, ahead).map_err(|error| failed(&error))?;
     // Steps that estimate something have seen no more than the series.
     let sample = Span { to: Some(last), ..target.span };
-    let undoing = Undoing::new(&target.expression, &frame, sample).map_err(|error| refusal(series, error))?;
+    let undoing =
+        Undoing::new(&target.expression, &frame, sample).map_err(|error| refusal(series, &error))?;
     let stages = if keep_scale {
         Vec::new()
     } else {
-        undoing.stages(origin, ahead).map_err(|error| refusal(series, error))?
+        undoing.stages(origin, ahead).map_err(|error| refusal(series, &error))?
     };
     let steps = steps(&joint, &stages);
     if let Some(step) = steps.iter().find(|step| !step.median.is_finite()) {
@@ -60,7 +61,7 @@ fn extended(frame: &Frame, last: Period, ahead: usize) -> (Frame, usize) {
     (frame.extended((origin + 1 + ahead).saturating_sub(frame.length)), origin)
 }
 
-fn refusal(series: &SeriesWithGaps, error: UndoError) -> CliError {
+fn refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
     let at = format!("{}: forecasts cannot be carried back to its own units", series.name);
     match error {
         UndoError::Lossy(_) => CliError::call(format!("{at}: {error}"))

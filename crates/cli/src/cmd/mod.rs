@@ -2,6 +2,7 @@
 
 mod acf;
 mod choose;
+mod compare;
 mod decompose;
 mod explain;
 mod fit;
@@ -16,6 +17,7 @@ mod relate;
 mod stationarity;
 mod tour;
 mod transform;
+mod trial;
 
 use std::borrow::Cow;
 
@@ -74,6 +76,7 @@ commands! {
     Orders => orders,
     Fit => fit,
     Forecast => forecast,
+    Compare => compare,
     Transform => transform,
     Tour => tour,
     Explain => explain,

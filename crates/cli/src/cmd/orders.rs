@@ -3,7 +3,7 @@
 use std::time::Instant;
 
 use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
-use kandrel_core::corr::{self, AcfOptions, Finding};
+use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
 use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
@@ -117,8 +117,10 @@ fn one(
     let shown = orders::shown(&choice, usize::from(args.top));
     let checked: Vec<Option<Diagnosis>> =
         shown.par_iter().map(|candidate| checked(&choice.data, candidate, season)).collect();
+    let differenced = differenced(series, choice.grid);
     let found = Found {
-        patterns: patterns(series, choice.grid),
+        patterns: patterns(differenced.as_deref(), choice.grid),
+        extended: differenced.as_deref().and_then(extended_acf),
         shown: &shown,
         checked: &checked,
         criterion: args.criterion,
@@ -133,18 +135,21 @@ fn checked(data: &Data, candidate: &Candidate, season: usize) -> Option<Diagnosi
     Some(diagnose(&found, season))
 }
 
-/// What ACF and PACF of the differenced series say; nothing of one with gaps.
-fn patterns(series: &SeriesWithGaps, grid: Grid) -> Vec<Finding> {
+/// The series after its differences; none of one with gaps.
+fn differenced(series: &SeriesWithGaps, grid: Grid) -> Option<Vec<f64>> {
     let bare = Model {
         differences: grid.differences,
         seasonal_differences: grid.seasonal_differences,
         season: grid.season,
         ..Model::default()
     };
-    let Some(values) = series.cells.iter().copied().collect::<Option<Vec<f64>>>() else {
-        return Vec::new();
-    };
+    let values: Vec<f64> = series.cells.iter().copied().collect::<Option<_>>()?;
+    Some(bare.differenced(&values))
+}
+
+/// What ACF and PACF say.
+fn patterns(differenced: Option<&[f64]>, grid: Grid) -> Vec<Finding> {
     let options = AcfOptions { season: grid.season, ..AcfOptions::default() };
-    let found = corr::acf(&bare.differenced(&values), &options);
+    let found = corr::acf(differenced.unwrap_or_default(), &options);
     found.map_or_else(|_| Vec::new(), |acf| corr::read(&acf, grid.season))
 }

@@ -121,7 +121,7 @@ fn rows(
 }
 
 /// Both functions of a series on one scale.
-fn draw_functions(
+pub(super) fn draw_functions(
     drawing: &mut Drawing,
     panels: [Panel; 2],
     titles: [&str; 2],

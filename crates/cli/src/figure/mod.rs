@@ -14,6 +14,7 @@ pub(crate) mod matrix;
 mod panel;
 pub(crate) mod plot;
 mod png;
+pub(crate) mod residuals;
 pub(crate) mod stationarity;
 mod svg;
 mod theme;

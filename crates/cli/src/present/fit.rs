@@ -4,12 +4,14 @@ use std::fmt::Write as _;
 
 use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::num::normal;
+use kandrel_core::outlook::{self, mean_change};
 use kandrel_core::randomness::Outcome;
 use kandrel_core::series::{Lost, SeriesWithGaps};
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::accuracy::AccuracyResult;
 use crate::document::{Align, Cell, Document, Table};
 use crate::model::Regressors;
 use crate::render::number;
@@ -39,7 +41,8 @@ pub struct FitResult {
     pub intercept: Option<f64>,
     pub polynomials: Polynomials,
     pub roots: RootsResult,
-    pub accuracy: Accuracy,
+    /// Of one-step forecasts inside the sample, on the scale of the model.
+    pub accuracy: Option<AccuracyResult>,
     pub residual_tests: Vec<ResidualTest>,
     /// Where asked for: one-step errors over their standard deviations, in units of σ.
     pub residuals: Option<Vec<ResidualResult>>,
@@ -108,19 +111,6 @@ pub struct RootResult {
     pub re: f64,
     pub im: f64,
     pub modulus: f64,
-}
-
-/// How far one-step forecasts inside the sample are off.
-#[derive(JsonSchema, Serialize)]
-pub struct Accuracy {
-    pub me: f64,
-    pub rmse: f64,
-    pub mae: f64,
-    /// None where a value is nought.
-    pub mpe: Option<f64>,
-    pub mape: Option<f64>,
-    /// Against the mean change (over a season, if the model has one).
-    pub mase: Option<f64>,
 }
 
 /// A test of the residuals.
@@ -224,6 +214,15 @@ fn residuals(series: &SeriesWithGaps, fit: &Fit) -> SeriesWithGaps {
 }
 
 impl FitResult {
+    /// Inverse roots of the autoregressive and the moving-average part.
+    pub fn inverse_roots(&self) -> [Vec<(f64, f64)>; 2] {
+        let inverse = |root: &RootResult| {
+            let square = root.modulus * root.modulus;
+            (root.re / square, -root.im / square)
+        };
+        [&self.roots.ar, &self.roots.ma].map(|list| list.iter().map(inverse).collect())
+    }
+
     /// The residuals as a series.
     pub fn residual_series(&self) -> SeriesWithGaps {
         self.residual_values.clone()
@@ -348,30 +347,13 @@ fn seasonal_roots(root: Root, season: usize) -> Vec<Root> {
     (0..season).map(at).collect()
 }
 
-fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Accuracy {
-    let errors = &fit.one_step_errors;
-    let n = errors.len().max(1) as f64;
-    let values: Vec<f64> =
-        fit.places.iter().filter_map(|place| series.cells.get(*place).copied().flatten()).collect();
-    let mean = |terms: &mut dyn Iterator<Item = f64>| terms.sum::<f64>() / n;
-    let mae = mean(&mut errors.iter().map(|error| error.abs()));
-    let usable = values.iter().all(|value| value.abs() > 0.0);
-    let lag = fit.model.season.max(1);
-    let pairs = series.cells.iter().skip(lag).zip(&series.cells);
-    let changes: Vec<f64> = pairs.filter_map(|(now, then)| Some(((*now)? - (*then)?).abs())).collect();
-    let usual = changes.iter().sum::<f64>() / changes.len().max(1) as f64;
-    let relative = |absolute: bool| {
-        let terms = errors.iter().zip(&values).map(|(error, value)| 100.0 * error / value);
-        usable.then(|| if absolute { mean(&mut terms.map(f64::abs)) } else { mean(&mut terms.into_iter()) })
+fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Option<AccuracyResult> {
+    let pair = |(place, error): (&usize, &f64)| {
+        let value = series.cells.get(*place).copied().flatten()?;
+        Some((value, value - error))
     };
-    Accuracy {
-        me: mean(&mut errors.iter().copied()),
-        rmse: mean(&mut errors.iter().map(|error| error * error)).sqrt(),
-        mae,
-        mpe: relative(false),
-        mape: relative(true),
-        mase: (usual > 0.0).then(|| mae / usual),
-    }
+    let pairs: Vec<(f64, f64)> = fit.places.iter().zip(&fit.one_step_errors).filter_map(pair).collect();
+    outlook::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1))).map(Into::into)
 }
 
 fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<ResidualTest> {
@@ -578,13 +560,15 @@ fn reading(result: &FitResult) -> Vec<String> {
             words::short(first.std_error)
         ));
     }
-    let accuracy = &result.accuracy;
-    let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
-    let against = accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
-    lines.push(format!(
-        "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
-        words::short(accuracy.mae)
-    ));
+    if let Some(accuracy) = &result.accuracy {
+        let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
+        let against =
+            accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
+        lines.push(format!(
+            "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
+            words::short(accuracy.mae)
+        ));
+    }
     lines
 }
 

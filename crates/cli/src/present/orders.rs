@@ -1,7 +1,7 @@
 //! Candidates ranked: the contract's result and its text.
 
 use kandrel_core::arima::{Candidate, Diagnosis, Doubt, Level, Model};
-use kandrel_core::corr::{Finding, Pattern};
+use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -24,6 +24,9 @@ pub struct OrdersResult {
     /// What stands beside every model: regressors given, or called fixed by the verdict.
     pub with: Vec<String>,
     pub evidence: Vec<String>,
+    /// Extended autocorrelations after the differences: row k for autoregressive order k, column j
+    /// for lag j + 1; none of a short series or one with gaps.
+    pub extended_acf: Option<Vec<Vec<f64>>>,
     pub candidates: Vec<CandidateResult>,
     /// The best without anything that speaks against it.
     pub chosen: String,
@@ -64,6 +67,7 @@ pub struct CandidateResult {
 pub struct Found<'a> {
     pub choice: &'a Choice,
     pub patterns: Vec<Finding>,
+    pub extended: Option<ExtendedAcf>,
     /// Those of [`shown`].
     pub shown: &'a [&'a Candidate],
     pub checked: &'a [Option<Diagnosis>],
@@ -94,6 +98,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
     let read_off = read_off(&found.patterns, found);
     let mut evidence = vec![differencing.why.clone()];
     evidence.extend(found.patterns.iter().map(acf::sentence));
+    evidence.extend(found.extended.as_ref().map(extended));
     let shown = found.shown.iter().zip(found.checked);
     OrdersResult {
         series: series.name.clone(),
@@ -109,6 +114,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
             })
             .collect(),
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
+        extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: found.criterion.name(),
         searched: ranked.len(),
         seconds: found.seconds,
@@ -118,6 +124,16 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
         read_off,
+    }
+}
+
+/// What the extended autocorrelations say.
+fn extended(found: &ExtendedAcf) -> String {
+    match found.orders {
+        Some((p, q)) => format!(
+            "Extended autocorrelations (Tsay and Tiao) are nought from p = {p}, q = {q} on, short lags alone."
+        ),
+        None => "Extended autocorrelations (Tsay and Tiao) show no corner of noughts.".to_owned(),
     }
 }
 

@@ -75,7 +75,7 @@ fn signs_are_written_out_and_the_sentence_says_whether_it_is_enough() {
     );
     assert!(good.contains("(1 − B)(1 − B^12) y = (1 − 0.4") && good.contains("B^12) e"), "{good}");
     let poor = run("waiting", "(1,0,0)");
-    assert!(poor.contains("is not enough: its residuals are autocorrelated (Ljung-Box, p ="), "{poor}");
+    assert!(poor.contains("is not enough: its residuals are autocorrelated (Ljung-Box, p <"), "{poor}");
     let over = run("claims", "(0,1,1)");
     assert!(over.contains("a moving-average root is near one: it may be differenced too often"), "{over}");
     let cancels = run("claims", "(1,0,1)");

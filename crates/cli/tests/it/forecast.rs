@@ -197,7 +197,7 @@ fn steps_that_cannot_be_undone_are_refused_by_name() {
     folder.run("forecast demo:harbour waiting --ahead 0").fails_call("--ahead");
     folder.run("forecast demo:harbour waiting --model (1,0").fails_call("a model is written");
     let words = ["forecast", "demo:harbour", "waiting", "--model", "(1,0,0)", "--with", "waiting:d1,nothing"];
-    assert_eq!(folder.run_words(&words, "").status, 2);
+    folder.run_words(&words, "").fails(3, &["no column `nothing`"]);
     folder
         .run_words(
             &["forecast", "demo:harbour", "waiting", "--model", "(0,1,1)", "--with", "trend,trend"],

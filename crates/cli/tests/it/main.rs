@@ -5,6 +5,7 @@
 mod acf;
 mod bad_input;
 mod breaks;
+mod compare;
 mod decompose;
 mod dialects;
 mod explain;

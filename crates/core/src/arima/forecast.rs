@@ -95,7 +95,9 @@ pub fn forecast(
             shares.iter().zip(&unforeseen).map(|(share, column)| share * column[h]).sum::<f64>()
         });
         row.extend(of_beta);
-        row.iter_mut().for_each(|response| *response *= sd);
+        for response in row.iter_mut() {
+            *response *= sd;
+        }
     }
     Ok(Joint { mean, responses })
 }

@@ -78,6 +78,52 @@ impl<'a> Undoing<'a> {
         self.scales.last()?.get(row)?.value()
     }
 
+    /// A value of the last scale in a row whose past is known, carried back to the scale before the
+    /// first step; none where a step cannot be undone or a value is missing.
+    pub fn one_back(&self, row: usize, value: f64) -> Option<f64> {
+        let steps = self.steps.iter().enumerate().rev();
+        let back = |value: f64, (place, step): (usize, &Step)| self.one_step_back(place, step, row, value);
+        let mut value = value;
+        for step in steps {
+            value = back(value, step)?;
+        }
+        Some(value)
+    }
+
+    fn one_step_back(&self, place: usize, step: &Step, row: usize, value: f64) -> Option<f64> {
+        let before = |back: usize| self.scales.get(place)?.get(row.checked_sub(back)?)?.value();
+        let after = |back: usize| self.scales.get(place + 1)?.get(row.checked_sub(back)?)?.value();
+        Some(match step {
+            Step::Ln => Map::Exp.at(value),
+            Step::Exp => Map::Ln.at(value),
+            Step::Sqrt => Map::Square.at(value),
+            Step::BoxCox(lambda) => Map::BoxCox(*lambda).at(value),
+            Step::Difference(lag) => value + before(*lag)?,
+            Step::Percent(lag) => before(*lag)? * (1.0 + value / 100.0),
+            Step::Growth(lag) => before(*lag)? * (value / 100.0).exp(),
+            Step::Trail(width) => *width as f64 * (value - after(1)?) + before(*width)?,
+            Step::Cumulate => value - after(1)?,
+            Step::PerDay | Step::PerWorkday | Step::Per(_) | Step::Real(_) | Step::Index(_) => {
+                value * before(0)? / after(0)?
+            }
+            Step::Detrend(_) | Step::Demean | Step::Without(_) => value + (before(0)? - after(0)?),
+            Step::Standardize => {
+                let other = self.farthest(place, before(0)?)?;
+                let slope = (before(0)? - other.0) / (after(0)? - other.1);
+                before(0)? + slope * (value - after(0)?)
+            }
+            Step::Replaced(_) | Step::Average(1) => value,
+            Step::Abs | Step::Average(_) | Step::ChooseBoxCox | Step::Deseason | Step::Mend => return None,
+        })
+    }
+
+    /// The values before and after a step where that before is farthest from one.
+    fn farthest(&self, place: usize, from: f64) -> Option<(f64, f64)> {
+        let pairs = self.scales.get(place)?.iter().zip(self.scales.get(place + 1)?);
+        let known = pairs.filter_map(|(before, after)| Some((before.value()?, after.value()?)));
+        known.max_by(|a, b| (a.0 - from).abs().total_cmp(&(b.0 - from).abs()))
+    }
+
     /// How values of the `ahead` rows behind row `origin` are carried back to the scale before the
     /// first step.
     ///
@@ -247,13 +293,29 @@ mod tests {
         let after = long.scales.last().expect("a scale");
         let mut path: Vec<f64> =
             (last + 1..=last + 6).map(|row| after[row].value().expect("known")).collect();
-        stages.iter().for_each(|stage| stage.along(&mut path));
+        for stage in &stages {
+            stage.along(&mut path);
+        }
         for (h, value) in path.iter().enumerate() {
             let expected = whole.columns[0].cells[last + 1 + h].expect("known");
             assert!(
                 (value - expected).abs() < 1e-9 * expected.abs(),
                 "{steps}, step {h}: {value} {expected}"
             );
+        }
+    }
+
+    #[test]
+    fn a_known_value_comes_back_from_its_own_past() {
+        let frame = frame();
+        for steps in
+            ["ln,d1,d12", "pct1", "growth12", "perday,ln", "standardize", "detrend=2", "trail3", "sqrt"]
+        {
+            let expression = parse(&format!("x:{steps}")).expect("an expression");
+            let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
+            let (last, own) = (undoing.value(30).expect("known"), frame.columns[0].cells[30].expect("known"));
+            let back = undoing.one_back(30, last).expect("a way back");
+            assert!((back - own).abs() < 1e-9 * own, "{steps}: {back} {own}");
         }
     }
 

@@ -48,7 +48,8 @@ pub enum Map {
 }
 
 impl Map {
-    pub(super) fn at(self, x: f64) -> f64 {
+    /// The value at x.
+    pub fn at(self, x: f64) -> f64 {
         match self {
             Self::Line { scale, shift } => scale * x + shift,
             Self::Exp => x.exp(),

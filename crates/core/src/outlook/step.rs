@@ -93,7 +93,9 @@ fn by_paths(joint: &Joint, stages: &[Stage]) -> Vec<Step> {
                 joint.mean[h] + sign * moved
             };
             let mut path: Vec<f64> = (0..ahead).map(value).collect();
-            stages.iter().for_each(|stage| stage.along(&mut path));
+            for stage in stages {
+                stage.along(&mut path);
+            }
             values.iter_mut().zip(&path).for_each(|(all, value)| all.push(*value));
         }
     }

@@ -1,0 +1,340 @@
+//! `kandrel compare`: candidate models side by side.
+
+use kandrel_core::arima::{Coefficients, Fit, diagnose};
+use kandrel_core::expr;
+use kandrel_core::outlook::{Accuracy, accuracy, mean_change};
+use rayon::prelude::*;
+use schemars::Schema;
+
+use crate::args::{DataArgs, OutputArgs, Target, WithArgs};
+use crate::cmd::deliver;
+use crate::cmd::forecast::{ModelOrAuto, estimated, model_or_auto};
+use crate::cmd::trial::{Forecaster, Modelled, Parameters, Path, Rule, Trial, Truth};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::model::Regressors;
+use crate::output::Files;
+use crate::present;
+use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
+use crate::present::to_json;
+use crate::progress::Progress;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Candidate models side by side: criteria, held-out and rolling-origin errors";
+pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'\n  \
+    kandrel compare demo:harbour freight freight:ln --rolling 36 --ahead 12\n  \
+    kandrel compare demo:harbour ice --mend --hold 24";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// One column, as it is or with steps; several transformations of it are set side by side
+    series: Vec<String>,
+    /// A model, or auto for the best of a search (repeatable)
+    #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = model_or_auto, help_heading = "Method")]
+    model: Vec<ModelOrAuto>,
+    /// Fit without the last N and foretell them from there
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
+    hold: Option<u16>,
+    /// Foretell from each of the last N origins (default: two seasons, a fifth of the series at most)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
+    rolling: Option<u16>,
+    /// Periods ahead from each rolling origin (default: a season, 12 at most; 1 without a season)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=2000), help_heading = "Method")]
+    ahead: Option<u16>,
+    /// Keep the parameters of the first rolling origin
+    #[arg(long, help_heading = "Method")]
+    fixed: bool,
+    /// Also with odd values replaced, before and after
+    #[arg(long, help_heading = "Method")]
+    mend: bool,
+    #[command(flatten)]
+    with: WithArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CompareResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let targets = args.targets(&mut dataset)?;
+    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let truth = truth(&targets)?;
+    let plan = args.plan(&truth, season)?;
+    let rivals = args.rivals(&mut dataset, &targets, &regressors, &truth, &plan)?;
+    let result = result(args, &truth, &plan, &rivals, season)?;
+    let file = words::shell_word(&args.data.file);
+    let report = Report {
+        command: "compare",
+        documents: vec![text::document(&result, &file, &args.data.typed())],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+}
+
+/// Which ends are held back.
+struct Plan {
+    hold: Option<usize>,
+    rolling: Option<usize>,
+    ahead: usize,
+    /// The earliest place that a forecast starts from.
+    first: usize,
+}
+
+/// A forecaster with its estimates: over all values, and at the first origin of each trial.
+struct Rival {
+    forecaster: Forecaster,
+    whole: Option<Fit>,
+    first: Option<Coefficients>,
+    mended: bool,
+}
+
+/// Values that a model keeps to be estimated from.
+const LEFT: usize = 16;
+
+impl Args {
+    /// The series, and beside each the one with odd values replaced if that is asked for.
+    fn targets(&self, dataset: &mut Dataset) -> Result<Vec<Target>, CliError> {
+        let mut all = self.data.targets(dataset, &self.series)?;
+        if self.mend {
+            let mended = |target: &Target| {
+                let text = &target.typed.text;
+                let bare = expr::without_steps(text);
+                match text[bare.len()..].strip_prefix(':') {
+                    Some(steps) => format!("{bare}:mend,{steps}"),
+                    None => format!("{bare}:mend"),
+                }
+            };
+            let texts: Vec<String> = all.iter().map(mended).collect();
+            all.extend(self.data.targets(dataset, &texts)?);
+        }
+        Ok(all)
+    }
+
+    fn plan(&self, truth: &Truth, season: usize) -> Result<Plan, CliError> {
+        let length = truth.cells.len();
+        let usual = (if season > 1 { 2 * season } else { 12 }).min(length / 5).max(1);
+        let hold = self.hold.map(usize::from);
+        let rolling = self.rolling.map(usize::from).or_else(|| hold.is_none().then_some(usual));
+        let ahead = self.ahead.map_or_else(|| season.clamp(1, 12), usize::from);
+        let back = hold.unwrap_or(0).max(rolling.unwrap_or(0));
+        let Some(first) = length.checked_sub(back + 1).filter(|first| *first + 1 >= LEFT) else {
+            return Err(CliError::data(format!(
+                "{} of {} held back leave too few to estimate from",
+                words::count(back, "value"),
+                length
+            ))
+            .advise(format!("hold back {} at most", length.saturating_sub(LEFT))));
+        };
+        Ok(Plan { hold, rolling, ahead, first })
+    }
+
+    /// Every model of every series, and the rules.
+    fn rivals(
+        &self,
+        dataset: &mut Dataset,
+        targets: &[Target],
+        regressors: &Regressors,
+        truth: &Truth,
+        plan: &Plan,
+    ) -> Result<Vec<Rival>, CliError> {
+        let mut all = Vec::new();
+        for (number, target) in targets.iter().enumerate() {
+            let mended = self.mend && number >= targets.len() / 2;
+            for asked in &self.model {
+                all.push(self.rival(dataset, target, *asked, regressors, truth, plan, mended)?);
+            }
+        }
+        let mut rules = vec![Rule::Naive, Rule::Drift];
+        if truth.season > 1 {
+            rules.insert(1, Rule::SeasonalNaive);
+        }
+        all.extend(rules.into_iter().map(|rule| Rival {
+            forecaster: Forecaster::Rule(rule),
+            whole: None,
+            first: None,
+            mended: false,
+        }));
+        Ok(all)
+    }
+
+    // A model, where it is fitted and where it is tried.
+    #[allow(clippy::too_many_arguments)]
+    fn rival(
+        &self,
+        dataset: &mut Dataset,
+        target: &Target,
+        asked: ModelOrAuto,
+        regressors: &Regressors,
+        truth: &Truth,
+        plan: &Plan,
+        mended: bool,
+    ) -> Result<Rival, CliError> {
+        // A search sees no more than was known at the first origin.
+        let early = target.until(truth.periods[plan.first], true)?;
+        let season = truth.season;
+        let quiet = self.output.quiet;
+        let made = estimated(dataset, &early, asked, regressors, &self.data, season, quiet)?;
+        let named = ModelOrAuto::Named(made.fit.model);
+        let whole = estimated(dataset, target, named, &made.regressors, &self.data, season, true)?;
+        let own = Modelled { target: target.clone(), model: made.fit.model, regressors: made.regressors };
+        Ok(Rival {
+            forecaster: Forecaster::Model(Box::new(own)),
+            whole: Some(whole.fit),
+            first: Some(made.fit.coefficients),
+            mended,
+        })
+    }
+}
+
+/// The values of the one column that all targets are of.
+fn truth(targets: &[Target]) -> Result<Truth, CliError> {
+    let bare = |target: &Target| expr::without_steps(&target.typed.text).to_owned();
+    let first = targets.first().ok_or_else(|| CliError::call("which series? name one"))?;
+    if let Some(other) = targets.iter().find(|target| bare(target) != bare(first)) {
+        return Err(CliError::call(format!(
+            "compare sets models of one series side by side, not of {} and {}",
+            bare(first),
+            bare(other)
+        ))
+        .advise("name one column, with different steps if you like: freight freight:ln"));
+    }
+    // The series that loses most to its steps has the fewest periods.
+    let shortest = targets.iter().min_by_key(|target| target.series.cells.len()).unwrap_or(first);
+    Ok(Truth::of(shortest))
+}
+
+fn result(
+    args: &Args,
+    truth: &Truth,
+    plan: &Plan,
+    rivals: &[Rival],
+    season: usize,
+) -> Result<CompareResult, CliError> {
+    let last = truth.cells.len() - 1;
+    let scale = mean_change(&truth.cells[..=plan.first], season);
+    let held = match plan.hold {
+        None => None,
+        Some(hold) => Some(tests(rivals, truth, &[last - hold], hold, Parameters::Anew, args, scale)?),
+    };
+    let rolling = match plan.rolling {
+        None => None,
+        Some(count) => {
+            let origins: Vec<usize> = (last - count..last).collect();
+            let parameters = if args.fixed { Parameters::Fixed } else { Parameters::Anew };
+            Some(tests(rivals, truth, &origins, plan.ahead, parameters, args, scale)?)
+        }
+    };
+    let described: Vec<Described> = rivals.iter().map(|rival| described(rival, truth, scale)).collect();
+    Ok(text::result(&text::Made {
+        periods: &truth.periods,
+        known: truth.cells.iter().flatten().count(),
+        units: units(rivals),
+        described: &described,
+        held: held.as_ref(),
+        rolling: rolling.as_ref(),
+        fixed: args.fixed,
+        mend: args.mend,
+    }))
+}
+
+/// What is foretold.
+fn units(rivals: &[Rival]) -> String {
+    let of = |rival: &Rival| match &rival.forecaster {
+        Forecaster::Model(own) => Some(expr::without_steps(&own.target.typed.text).to_owned()),
+        Forecaster::Rule(_) => None,
+    };
+    rivals.iter().find_map(of).unwrap_or_default()
+}
+
+/// Every forecaster from every origin.
+fn tests(
+    rivals: &[Rival],
+    truth: &Truth,
+    origins: &[usize],
+    ahead: usize,
+    parameters: Parameters,
+    args: &Args,
+    scale: Option<f64>,
+) -> Result<Tests, CliError> {
+    let progress = Progress::new("forecasts", (rivals.len() * origins.len()) as u64, args.output.quiet);
+    let jobs: Vec<(usize, usize)> =
+        (0..rivals.len()).flat_map(|rival| origins.iter().map(move |origin| (rival, *origin))).collect();
+    let paths: Vec<Path> = jobs
+        .into_par_iter()
+        .map(|(rival, origin)| {
+            let rival = &rivals[rival];
+            let path = rival.forecaster.ahead(truth, origin, ahead, rival.first.as_ref(), parameters);
+            progress.step();
+            path
+        })
+        .collect::<Result<_, _>>()?;
+    let trials = paths.chunks(origins.len()).map(|own| Trial::new(truth, origins, own));
+    let tested: Vec<Tested> = trials
+        .map(|trial| Tested {
+            all: trial.accuracy(scale),
+            by_horizon: (0..ahead).map(|h| trial.at(h, scale)).collect(),
+            losses: trial.losses(),
+        })
+        .collect();
+    Ok(Tests { origins: origins.len(), ahead, tested })
+}
+
+fn described(rival: &Rival, truth: &Truth, scale: Option<f64>) -> Described {
+    match (&rival.forecaster, &rival.whole) {
+        (Forecaster::Model(own), Some(fit)) => Described {
+            series: own.target.typed.text.clone(),
+            model: Some(fit.model),
+            label: fit.model.to_string(),
+            with: own.regressors.names(),
+            option: own.regressors.option(),
+            mended: rival.mended,
+            parameters: Some(fit.parameters),
+            log_likelihood: Some(fit.log_likelihood),
+            used: Some(fit.used),
+            criteria: Some(fit.criteria()),
+            white_noise_p: diagnose(fit, truth.season).ljung_box.map(|outcome| outcome.p_value),
+            in_sample: in_sample(&own.target, fit, scale),
+        },
+        (Forecaster::Rule(rule), _) => Described {
+            label: rule.name().to_owned(),
+            in_sample: in_sample_of_rule(*rule, truth, scale),
+            ..Described::default()
+        },
+        (Forecaster::Model(_), None) => Described::default(),
+    }
+}
+
+/// One-step errors inside the sample, in own units.
+fn in_sample(target: &Target, fit: &Fit, scale: Option<f64>) -> Option<Accuracy> {
+    let undoing = target.undoing().ok()?;
+    let first = target.series.period(0);
+    let start = (0..target.frame.length).find(|row| target.frame.period(*row) == first)?;
+    let pairs: Vec<(f64, f64)> = fit
+        .places
+        .iter()
+        .zip(&fit.one_step_errors)
+        .filter_map(|(place, error)| {
+            let row = start + place;
+            let foretold = target.series.cells.get(*place).copied().flatten()? - error;
+            Some((undoing.own_value(row)?, undoing.one_back(row, foretold)?))
+        })
+        .collect();
+    accuracy(&pairs, scale)
+}
+
+fn in_sample_of_rule(rule: Rule, truth: &Truth, scale: Option<f64>) -> Option<Accuracy> {
+    let first = if rule == Rule::SeasonalNaive { truth.season } else { 2 };
+    let pair = |t: usize| {
+        let own = rule.ahead(&truth.cells[..t], truth.season, 1).first().copied().flatten()?;
+        Some((truth.cells[t]?, own))
+    };
+    let pairs: Vec<(f64, f64)> = (first..truth.cells.len()).filter_map(pair).collect();
+    accuracy(&pairs, scale)
+}

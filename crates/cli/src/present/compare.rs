@@ -1,0 +1,609 @@
+//! Models side by side: the contract's result and its text.
+
+use std::collections::BTreeMap;
+
+use kandrel_core::arima::{Criteria, Model};
+use kandrel_core::outlook::{Accuracy, Comparison, diebold_mariano};
+use kandrel_core::time::Period;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::accuracy::AccuracyResult;
+use crate::document::{Align, Cell, Document, Table};
+use crate::render;
+use crate::words;
+
+/// The contract's result of `compare`.
+#[derive(JsonSchema, Serialize)]
+pub struct CompareResult {
+    /// What is foretold, in its own units.
+    pub series: String,
+    pub observations: usize,
+    pub candidates: Vec<CandidateResult>,
+    pub best: BestResult,
+    pub comparable_groups: Vec<GroupResult>,
+    #[serde(skip)]
+    text: Texts,
+}
+
+/// One forecaster.
+#[derive(JsonSchema, Serialize)]
+pub struct CandidateResult {
+    /// Series and model, or the name of a rule.
+    pub candidate: String,
+    /// The series with its steps; none for a rule.
+    pub series: Option<String>,
+    /// None for a rule.
+    pub model: Option<String>,
+    pub with: Vec<String>,
+    /// Whether odd values were replaced before.
+    pub mended: bool,
+    pub parameters: Option<usize>,
+    pub log_likelihood: Option<f64>,
+    pub aic: Option<f64>,
+    pub aicc: Option<f64>,
+    pub bic: Option<f64>,
+    pub hq: Option<f64>,
+    /// Place in `comparable_groups`; none for a rule.
+    pub group: Option<usize>,
+    /// Ljung-Box of the residuals.
+    pub white_noise_p: Option<f64>,
+    /// One step ahead, parameters estimated from the same values.
+    pub in_sample: Option<AccuracyResult>,
+    /// None unless the end was held back.
+    pub held_out: Option<AccuracyResult>,
+    pub rolling: Option<RollingResult>,
+    /// Diebold and Mariano's test of equal squared errors against the best; none for itself.
+    pub against_best: Option<AgainstResult>,
+}
+
+/// Errors from rolling origins.
+#[derive(JsonSchema, Serialize)]
+pub struct RollingResult {
+    pub origins: usize,
+    pub ahead: usize,
+    /// Whether parameters stayed those of the first origin.
+    pub fixed: bool,
+    #[serde(flatten)]
+    pub all: AccuracyResult,
+    pub by_horizon: Vec<HorizonResult>,
+}
+
+/// Errors so many periods ahead.
+#[derive(JsonSchema, Serialize)]
+pub struct HorizonResult {
+    pub horizon: usize,
+    #[serde(flatten)]
+    pub errors: AccuracyResult,
+}
+
+/// Two forecasters compared.
+#[derive(JsonSchema, Serialize)]
+pub struct AgainstResult {
+    pub statistic: f64,
+    pub p_value: f64,
+}
+
+/// The one with the smallest error.
+#[derive(JsonSchema, Serialize)]
+pub struct BestResult {
+    pub candidate: String,
+    /// What was smallest.
+    pub by: &'static str,
+    pub value: f64,
+    /// The best rule's value, to be beaten.
+    pub best_rule: Option<f64>,
+}
+
+/// Models whose criteria can be compared: the same values after the same differences.
+#[derive(JsonSchema, Serialize)]
+pub struct GroupResult {
+    pub name: String,
+    pub candidates: Vec<String>,
+    /// The candidate with the smallest corrected criterion of Akaike.
+    pub best: String,
+}
+
+/// What the text needs beside.
+#[derive(Default)]
+struct Texts {
+    span: String,
+    trial: String,
+    mend: Vec<String>,
+    shell: Vec<String>,
+}
+
+/// A forecaster without its trials.
+#[derive(Debug, Clone, Default)]
+pub struct Described {
+    /// Empty for a rule.
+    pub series: String,
+    pub model: Option<Model>,
+    pub label: String,
+    pub with: Vec<String>,
+    /// The option that asks for these.
+    pub option: String,
+    pub mended: bool,
+    pub parameters: Option<usize>,
+    pub log_likelihood: Option<f64>,
+    pub used: Option<usize>,
+    pub criteria: Option<Criteria>,
+    pub white_noise_p: Option<f64>,
+    pub in_sample: Option<Accuracy>,
+}
+
+impl Described {
+    fn name(&self) -> String {
+        if self.series.is_empty() { self.label.clone() } else { format!("{} {}", self.series, self.label) }
+    }
+}
+
+/// What a forecaster did in the trials.
+pub struct Tested {
+    pub all: Option<Accuracy>,
+    pub by_horizon: Vec<Option<Accuracy>>,
+    /// Mean squared error of each origin.
+    pub losses: Vec<Option<f64>>,
+}
+
+/// A set of trials, one for each forecaster.
+pub struct Tests {
+    pub origins: usize,
+    pub ahead: usize,
+    pub tested: Vec<Tested>,
+}
+
+/// What a result is made of.
+pub struct Made<'a> {
+    pub periods: &'a [Period],
+    pub known: usize,
+    pub units: String,
+    pub described: &'a [Described],
+    pub held: Option<&'a Tests>,
+    pub rolling: Option<&'a Tests>,
+    pub fixed: bool,
+    pub mend: bool,
+}
+
+/// Puts a result together.
+pub fn result(made: &Made<'_>) -> CompareResult {
+    // Rolling origins say more than one; without them the one decides.
+    let judge = made.rolling.or(made.held);
+    let error = |place: usize| judge.and_then(|tests| tests.tested.get(place)?.all).map(|all| all.rmse);
+    let places = 0..made.described.len();
+    let by_error = |a: &usize, b: &usize| {
+        error(*a).unwrap_or(f64::INFINITY).total_cmp(&error(*b).unwrap_or(f64::INFINITY))
+    };
+    let best = places.clone().min_by(by_error).unwrap_or(0);
+    let is_rule = |place: &usize| made.described.get(*place).is_some_and(|one| one.model.is_none());
+    let best_rule = places.clone().filter(is_rule).filter_map(error).min_by(f64::total_cmp);
+    let groups = groups(made.described);
+    let candidates: Vec<CandidateResult> =
+        places.clone().map(|place| candidate(made, place, best, &groups)).collect();
+    let named = |place: usize| made.described.get(place).map_or_else(String::new, Described::name);
+    let text = Texts {
+        span: span(made),
+        trial: trial(made),
+        mend: if made.mend { mended(made, &error) } else { Vec::new() },
+        shell: shell(made, best),
+    };
+    CompareResult {
+        series: made.units.clone(),
+        observations: made.known,
+        best: BestResult {
+            candidate: named(best),
+            by: if made.rolling.is_some() { "rolling rmse" } else { "held-out rmse" },
+            value: error(best).unwrap_or_default(),
+            best_rule,
+        },
+        comparable_groups: groups.into_iter().map(|(name, own)| group(made, name, &own)).collect(),
+        candidates,
+        text,
+    }
+}
+
+fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<usize>)]) -> CandidateResult {
+    let one = &made.described[place];
+    let of = |tests: Option<&Tests>| tests.and_then(|tests| tests.tested.get(place)?.all).map(Into::into);
+    let criteria = one.criteria;
+    let judge = made.rolling;
+    CandidateResult {
+        candidate: one.name(),
+        series: one.model.map(|_| one.series.clone()),
+        model: one.model.map(|_| one.label.clone()),
+        with: one.with.clone(),
+        mended: one.mended,
+        parameters: one.parameters,
+        log_likelihood: one.log_likelihood,
+        aic: criteria.map(|own| own.aic),
+        aicc: criteria.and_then(|own| own.aicc),
+        bic: criteria.map(|own| own.bic),
+        hq: criteria.map(|own| own.hq),
+        group: groups.iter().position(|(_, own)| own.contains(&place)),
+        white_noise_p: one.white_noise_p,
+        in_sample: one.in_sample.map(Into::into),
+        held_out: of(made.held),
+        rolling: judge.and_then(|tests| rolling(tests, place, made.fixed)),
+        against_best: judge
+            .filter(|_| place != best)
+            .and_then(|tests| compared(tests, place, best))
+            .map(|own| AgainstResult { statistic: own.statistic, p_value: own.p_value }),
+    }
+}
+
+fn rolling(tests: &Tests, place: usize, fixed: bool) -> Option<RollingResult> {
+    let own = tests.tested.get(place)?;
+    let horizon = |(h, errors): (usize, &Option<Accuracy>)| {
+        errors.map(|errors| HorizonResult { horizon: h + 1, errors: errors.into() })
+    };
+    Some(RollingResult {
+        origins: tests.origins,
+        ahead: tests.ahead,
+        fixed,
+        all: own.all?.into(),
+        by_horizon: own.by_horizon.iter().enumerate().filter_map(horizon).collect(),
+    })
+}
+
+/// The test of equal squared errors, at the origins both were tried at.
+fn compared(tests: &Tests, place: usize, best: usize) -> Option<Comparison> {
+    let (own, other) = (tests.tested.get(place)?, tests.tested.get(best)?);
+    let both: Vec<(f64, f64)> =
+        own.losses.iter().zip(&other.losses).filter_map(|(a, b)| Some(((*a)?, (*b)?))).collect();
+    let (first, second): (Vec<f64>, Vec<f64>) = both.into_iter().unzip();
+    diebold_mariano(&first, &second, tests.ahead)
+}
+
+/// Places of the models whose criteria can be compared, by what they share.
+fn groups(described: &[Described]) -> Vec<(String, Vec<usize>)> {
+    let mut all: BTreeMap<(usize, String), Vec<usize>> = BTreeMap::new();
+    for (place, one) in described.iter().enumerate() {
+        if let (Some(model), Some(used)) = (one.model, one.used) {
+            let season = if model.seasonal_differences > 0 {
+                format!(", D = {} at lag {}", model.seasonal_differences, model.season)
+            } else {
+                ", D = 0".to_owned()
+            };
+            let name = format!("{}, d = {}{season}, {used} values", one.series, model.differences);
+            let first =
+                all.iter().find(|((_, known), _)| *known == name).map_or(place, |((first, _), _)| *first);
+            all.entry((first, name)).or_default().push(place);
+        }
+    }
+    all.into_iter().map(|((_, name), places)| (name, places)).collect()
+}
+
+fn group(made: &Made<'_>, name: String, places: &[usize]) -> GroupResult {
+    let value =
+        |place: &usize| made.described[*place].criteria.and_then(|own| own.aicc).unwrap_or(f64::INFINITY);
+    let best = places.iter().min_by(|a, b| value(a).total_cmp(&value(b)));
+    GroupResult {
+        name,
+        candidates: places.iter().map(|place| made.described[*place].name()).collect(),
+        best: best.map_or_else(String::new, |place| made.described[*place].name()),
+    }
+}
+
+fn span(made: &Made<'_>) -> String {
+    let ends = made.periods.first().zip(made.periods.last());
+    let text = ends.map_or_else(String::new, |(first, last)| format!(", {first} to {last}"));
+    format!("{}{text}", words::count(made.known, "observation"))
+}
+
+/// What was tried, in words.
+fn trial(made: &Made<'_>) -> String {
+    let last = made.periods.len().saturating_sub(1);
+    let period = |place: usize| made.periods.get(place).map_or_else(String::new, Period::to_string);
+    let mut parts = Vec::new();
+    if let Some(tests) = made.rolling {
+        let how = if made.fixed { "with the parameters of the first" } else { "each estimated anew" };
+        parts.push(format!(
+            "{} from {} to {}, {} ahead, {how}",
+            words::count(tests.origins, "origin"),
+            period(last - tests.origins),
+            period(last.saturating_sub(1)),
+            words::count(tests.ahead, "period")
+        ));
+    }
+    if let Some(tests) = made.held {
+        parts.push(format!("the last {} held back", words::count(tests.ahead, "value")));
+    }
+    parts.join("; ")
+}
+
+/// What replacing odd values does to each model's error.
+fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<String> {
+    let plain = |place: usize| {
+        let own = &made.described[place];
+        let bare = own.series.replacen(":mend,", ":", 1);
+        let bare = bare.strip_suffix(":mend").unwrap_or(&bare).to_owned();
+        (0..made.described.len()).find(|other| {
+            let other = &made.described[*other];
+            other.series == bare && other.label == own.label
+        })
+    };
+    let line = |place: usize| {
+        let own = made.described.get(place).filter(|own| own.mended)?;
+        let (before, after) = (error(plain(place)?)?, error(place)?);
+        let change = 100.0 * (after / before - 1.0);
+        let word = if change < 0.0 { "lower" } else { "higher" };
+        Some(format!(
+            "With odd values replaced the error of {} is {:.1} % {word} ({} before, {} after).",
+            own.name(),
+            change.abs(),
+            words::short(before),
+            words::short(after)
+        ))
+    };
+    (0..made.described.len()).filter_map(line).collect()
+}
+
+fn shell(made: &Made<'_>, best: usize) -> Vec<String> {
+    let own = made.described.get(best).filter(|one| one.model.is_some());
+    let first = own.or_else(|| made.described.iter().find(|one| one.model.is_some()));
+    first.map_or_else(Vec::new, |one| {
+        vec![words::with_steps(&one.series, &[]), words::shell_word(&one.label), one.option.clone()]
+    })
+}
+
+/// The finding in one sentence.
+pub fn answer(result: &CompareResult) -> String {
+    let best = &result.best;
+    let is_rule = result.candidates.iter().any(|one| one.candidate == best.candidate && one.model.is_none());
+    let kind = if best.by.starts_with("rolling") { "rolling" } else { "held-out" };
+    if is_rule {
+        return format!(
+            "No model foretells {} better than the {} forecast (RMSE {}, {kind}).",
+            result.series,
+            best.candidate,
+            words::short(best.value)
+        );
+    }
+    let gain = best.best_rule.filter(|rule| *rule > 0.0).map_or_else(String::new, |rule| {
+        format!(", {:.0} % less than the best simple rule", 100.0 * (1.0 - best.value / rule))
+    });
+    format!(
+        "{} foretells {} best: RMSE {}{gain}{}.",
+        best.candidate,
+        result.series,
+        words::short(best.value),
+        runner_up(result)
+    )
+}
+
+fn error_of(one: &CandidateResult) -> Option<f64> {
+    one.rolling.as_ref().map(|own| own.all.rmse).or(one.held_out.map(|own| own.rmse))
+}
+
+/// The next model, and whether it is worse by more than chance.
+fn runner_up(result: &CompareResult) -> String {
+    let others = result
+        .candidates
+        .iter()
+        .filter(|one| one.model.is_some() && one.candidate != result.best.candidate)
+        .filter_map(|one| Some((one, error_of(one)?)));
+    let Some((next, error)) = others.min_by(|a, b| a.1.total_cmp(&b.1)) else {
+        return String::new();
+    };
+    let behind = format!("; {} is {:.1} % behind", next.candidate, 100.0 * (error / result.best.value - 1.0));
+    match &next.against_best {
+        Some(test) if test.p_value <= 0.05 => {
+            format!("{behind}, more than chance makes ({})", render::p_equals(test.p_value))
+        }
+        Some(test) => format!("{behind}, which chance may make ({})", render::p_equals(test.p_value)),
+        None => behind,
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &CompareResult, file: &str, typed: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    document.paragraph(format!("{}; {}.", result.text.span, result.text.trial));
+    if result.candidates.iter().any(|one| one.rolling.is_some()) {
+        document.table(error_table(result, "Rolling", |one| one.rolling.as_ref().map(|own| own.all)));
+        document.table(horizon_table(result));
+    }
+    if result.candidates.iter().any(|one| one.held_out.is_some()) {
+        document.table(error_table(result, "Held out", |one| one.held_out));
+    }
+    document.table(criteria_table(result));
+    document.list("Reading", reading(result));
+    document.commands("Next", next(result, file, typed));
+    document
+}
+
+fn error_table(
+    result: &CompareResult,
+    head: &str,
+    of: impl Fn(&CandidateResult) -> Option<AccuracyResult>,
+) -> Table {
+    let mut table = Table::new(&[
+        (head, Align::Left),
+        ("RMSE", Align::Decimal),
+        ("MAE", Align::Decimal),
+        ("MAPE %", Align::Decimal),
+        ("MASE", Align::Decimal),
+        ("As good as best", Align::Decimal),
+    ]);
+    let mut rows: Vec<(&CandidateResult, AccuracyResult)> =
+        result.candidates.iter().filter_map(|one| Some((one, of(one)?))).collect();
+    rows.sort_by(|a, b| a.1.rmse.total_cmp(&b.1.rmse));
+    let decimals = words::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
+    let cell =
+        |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
+    let tested = head == "Rolling";
+    for (one, own) in rows {
+        table.rows.push(vec![
+            Cell::text(one.candidate.clone()),
+            Cell::number(own.rmse, decimals),
+            Cell::number(own.mae, decimals),
+            cell(own.mape, 2),
+            cell(own.mase, 2),
+            one.against_best
+                .as_ref()
+                .filter(|_| tested)
+                .map_or(Cell::Missing, |test| Cell::PValue(test.p_value)),
+        ]);
+    }
+    if !tested || result.candidates.iter().all(|one| one.against_best.is_none()) {
+        table.columns.pop();
+        table.rows.iter_mut().for_each(|row| {
+            row.pop();
+        });
+    }
+    table
+}
+
+/// Steps ahead that are shown.
+const SHOWN_HORIZONS: usize = 6;
+
+fn horizon_table(result: &CompareResult) -> Table {
+    let first = result.candidates.iter().find_map(|one| one.rolling.as_ref());
+    let ahead = first.map_or(0, |own| own.by_horizon.len());
+    // The first, the last, and some evenly between.
+    let step = ahead.saturating_sub(1).div_ceil(SHOWN_HORIZONS - 1).max(1);
+    let mut shown: Vec<usize> = (0..ahead).step_by(step).collect();
+    if ahead > 0 && shown.last() != Some(&(ahead - 1)) {
+        shown.push(ahead - 1);
+    }
+    let labels: Vec<String> = shown.iter().map(|h| format!("{} ahead", h + 1)).collect();
+    let mut heads = vec![("RMSE", Align::Left)];
+    heads.extend(labels.iter().map(|label| (label.as_str(), Align::Decimal)));
+    let mut table = Table::new(&heads);
+    let decimals = words::decimals(result.best.value);
+    for one in &result.candidates {
+        let Some(own) = &one.rolling else {
+            continue;
+        };
+        let mut row = vec![Cell::text(one.candidate.clone())];
+        row.extend(shown.iter().map(|h| {
+            let errors = own.by_horizon.iter().find(|errors| errors.horizon == h + 1);
+            errors.map_or(Cell::Missing, |errors| Cell::number(errors.errors.rmse, decimals))
+        }));
+        table.rows.push(row);
+    }
+    table
+}
+
+fn criteria_table(result: &CompareResult) -> Table {
+    let mut table = Table::new(&[
+        ("Above the group's best", Align::Left),
+        ("Group", Align::Left),
+        ("AICc", Align::Decimal),
+        ("BIC", Align::Decimal),
+        ("White noise", Align::Decimal),
+    ]);
+    for number in 0..result.comparable_groups.len() {
+        let members: Vec<&CandidateResult> =
+            result.candidates.iter().filter(|one| one.group == Some(number)).collect();
+        let least = |of: &dyn Fn(&CandidateResult) -> Option<f64>| {
+            members.iter().filter_map(|one| of(one)).fold(f64::INFINITY, f64::min)
+        };
+        let (aicc, bic) = (least(&|one| one.aicc), least(&|one| one.bic));
+        let above = |value: Option<f64>, least: f64| {
+            value.map_or(Cell::Missing, |value| Cell::number(value - least, 2))
+        };
+        for one in &members {
+            table.rows.push(vec![
+                Cell::text(one.candidate.clone()),
+                Cell::text(letter(number)),
+                above(one.aicc, aicc),
+                above(one.bic, bic),
+                one.white_noise_p.map_or(Cell::Missing, Cell::PValue),
+            ]);
+        }
+    }
+    table
+}
+
+/// a, b, c, …
+fn letter(number: usize) -> String {
+    u8::try_from(number)
+        .ok()
+        .filter(|number| *number < 26)
+        .map_or_else(|| number.to_string(), |number| char::from(b'a' + number).to_string())
+}
+
+fn reading(result: &CompareResult) -> Vec<String> {
+    let mut lines: Vec<String> = result
+        .comparable_groups
+        .iter()
+        .enumerate()
+        .map(|(number, group)| format!("Group {}: {}.", letter(number), group.name))
+        .collect();
+    if result.comparable_groups.len() > 1 {
+        lines.push(
+            "Criteria of different groups say nothing about each other: their likelihoods are of different values."
+                .to_owned(),
+        );
+    }
+    lines.extend(by_criteria(result));
+    lines.extend(nearest(result));
+    lines.extend(optimism(result));
+    lines.extend(result.text.mend.iter().cloned());
+    if result.candidates.iter().any(|one| one.against_best.is_some()) {
+        lines.push(AGAINST.to_owned());
+    }
+    lines
+}
+
+/// What the last column of the errors is.
+const AGAINST: &str =
+    "As good as best: p of equal squared errors (Diebold-Mariano, corrected for small samples).";
+
+/// Whether the criteria say the same of the best.
+fn by_criteria(result: &CompareResult) -> Option<String> {
+    let best = &result.best.candidate;
+    let groups = &result.comparable_groups;
+    let group = groups.iter().find(|group| group.candidates.contains(best) && group.candidates.len() > 1)?;
+    if group.best == *best {
+        return Some("By AICc it is the best of its group as well.".to_owned());
+    }
+    let aicc = |name: &str| result.candidates.iter().find(|one| one.candidate == name)?.aicc;
+    let behind = aicc(best)? - aicc(&group.best)?;
+    let what = if behind <= ALIKE {
+        "about as good".to_owned()
+    } else {
+        "which rests on all values; a few origins tell less".to_owned()
+    };
+    Some(format!("By AICc {} is {behind:.1} better than {best}: {what}.", group.best))
+}
+
+/// Criteria this near to each other are alike.
+const ALIKE: f64 = 2.0;
+
+/// The best one period ahead, where it is another.
+fn nearest(result: &CompareResult) -> Option<String> {
+    let first = |one: &CandidateResult| {
+        one.rolling.as_ref().filter(|own| own.ahead > 1)?.by_horizon.first().map(|own| own.errors.rmse)
+    };
+    let all = result.candidates.iter().filter_map(|one| Some((one, first(one)?)));
+    let (own, error) = all.min_by(|a, b| a.1.total_cmp(&b.1))?;
+    (own.candidate != result.best.candidate).then(|| {
+        format!("One period ahead alone {} is the best (RMSE {}).", own.candidate, words::short(error))
+    })
+}
+
+/// How much smaller the error is inside the sample.
+fn optimism(result: &CompareResult) -> Option<String> {
+    let own = result.candidates.iter().find(|one| one.candidate == result.best.candidate)?;
+    let inside = own.in_sample?.rmse;
+    let rolling = own.rolling.as_ref()?.by_horizon.first()?.errors.rmse;
+    Some(format!(
+        "One period ahead {} is off by {} (RMSE), against {} inside the sample.",
+        own.candidate,
+        words::short(rolling),
+        words::short(inside)
+    ))
+}
+
+fn next(result: &CompareResult, file: &str, typed: &str) -> Vec<String> {
+    match result.text.shell.as_slice() {
+        [series, model, with] => vec![
+            format!("kandrel forecast {file} {series} --model {model}{with}{typed}"),
+            format!("kandrel fit {file} {series} --model {model}{with}{typed}"),
+        ],
+        _ => Vec::new(),
+    }
+}

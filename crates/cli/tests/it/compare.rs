@@ -1,0 +1,203 @@
+//! `kandrel compare`.
+
+use serde_json::Value;
+
+use crate::harness::{Folder, fits_80_columns, monthly, noise};
+
+fn number(value: &Value) -> f64 {
+    value.as_f64().unwrap_or_else(|| panic!("a number, not {value}"))
+}
+
+fn run(folder: &Folder, words: &[&str]) -> Value {
+    let outcome = folder.run_words(&[words, &["--as", "json"]].concat(), "");
+    assert_eq!(outcome.status, 0, "{}", outcome.stderr);
+    serde_json::from_str::<Value>(&outcome.stdout).expect("JSON")["results"][0].clone()
+}
+
+fn of<'a>(result: &'a Value, name: &str) -> &'a Value {
+    let all = result["candidates"].as_array().expect("candidates");
+    all.iter().find(|one| one["candidate"] == name).unwrap_or_else(|| panic!("no {name} in {result}"))
+}
+
+/// A walk of 60 months.
+fn walk() -> Vec<f64> {
+    let mut level = 50.0;
+    let step = |shock: &f64| {
+        level += shock;
+        level
+    };
+    noise(60, 5).iter().map(step).collect()
+}
+
+#[test]
+fn held_out_errors_are_those_by_hand() {
+    let y = walk();
+    let folder = Folder::with("a.csv", monthly(&y));
+    let result = run(&folder, &["compare", "a.csv", "x", "--model", "(0,1,0)", "--hold", "6"]);
+    let errors: Vec<f64> = y[54..].iter().map(|value| value - y[53]).collect();
+    let rmse = (errors.iter().map(|e| e * e).sum::<f64>() / 6.0).sqrt();
+    // A walk without drift is the naive forecast.
+    for name in ["naive", "x (0,1,0)"] {
+        let own = &of(&result, name)["held_out"];
+        assert!((number(&own["rmse"]) - rmse).abs() < 1e-9, "{name}");
+        let mape: f64 = errors.iter().zip(&y[54..]).map(|(e, v)| 100.0 * (e / v).abs()).sum::<f64>() / 6.0;
+        assert!((number(&own["mape"]) - mape).abs() < 1e-9);
+    }
+    let drift = (y[53] - y[0]) / 53.0;
+    let by_drift = (1..=6).map(|h| (y[53 + h] - y[53] - h as f64 * drift).powi(2)).sum::<f64>() / 6.0;
+    assert!((number(&of(&result, "drift")["held_out"]["rmse"]) - by_drift.sqrt()).abs() < 1e-9);
+    let seasonal = (0..6).map(|h| (y[54 + h] - y[42 + h]).powi(2)).sum::<f64>() / 6.0;
+    assert!((number(&of(&result, "seasonal naive")["held_out"]["rmse"]) - seasonal.sqrt()).abs() < 1e-9);
+    assert!(of(&result, "naive")["rolling"].is_null() && of(&result, "naive")["model"].is_null());
+    // MASE is over the mean seasonal change of what was not held back.
+    let scale = (12..54).map(|t| (y[t] - y[t - 12]).abs()).sum::<f64>() / 42.0;
+    let own = &of(&result, "naive")["held_out"];
+    assert!((number(&own["mase"]) - number(&own["mae"]) / scale).abs() < 1e-9);
+}
+
+#[test]
+fn rolling_errors_are_those_by_hand_at_every_horizon() {
+    let y = walk();
+    let folder = Folder::with("a.csv", monthly(&y));
+    let words = ["compare", "a.csv", "x", "--model", "(0,1,0)", "--rolling", "10", "--ahead", "3"];
+    let result = run(&folder, &words);
+    let own = &of(&result, "x (0,1,0)")["rolling"];
+    assert_eq!(
+        (own["origins"].clone(), own["ahead"].clone(), own["count"].clone()),
+        (10.into(), 3.into(), 27.into())
+    );
+    for h in 1..=3 {
+        let errors: Vec<f64> = (49..59).filter(|o| o + h < 60).map(|o| y[o + h] - y[o]).collect();
+        let rmse = (errors.iter().map(|e| e * e).sum::<f64>() / errors.len() as f64).sqrt();
+        let one = &own["by_horizon"][h - 1];
+        assert_eq!(one["count"], errors.len());
+        assert!((number(&one["rmse"]) - rmse).abs() < 1e-9, "{h}");
+    }
+    assert_eq!(
+        of(&result, "x (0,1,0)")["against_best"].is_null(),
+        result["best"]["candidate"] == "x (0,1,0)"
+    );
+}
+
+#[test]
+fn later_values_are_not_seen_at_an_origin() {
+    // The same series with another end: forecasts from the first origin must not change.
+    let mut y = walk();
+    let folder = Folder::with("a.csv", monthly(&y));
+    for value in &mut y[50..] {
+        *value += 7.0;
+    }
+    folder.write("b.csv", monthly(&y));
+    let point = |file: &str, series: &str, sample: &str| {
+        let words = ["forecast", file, series, "--model", "(1,1,0)", "--sample", sample, "--ahead", "1"];
+        number(&run(&folder, &words)["steps"][0]["point"])
+    };
+    for series in ["x", "x:standardize", "x:boxcox", "x:detrend"] {
+        let [a, b] = ["a.csv", "b.csv"].map(|file| point(file, series, "..2014-02"));
+        assert!((a - b).abs() < 1e-9 * a.abs(), "{series}: {a} {b}");
+    }
+    // And compare forecasts as forecast does.
+    let words = ["compare", "a.csv", "x:standardize", "--model", "(1,1,0)", "--hold", "1"];
+    let result = run(&folder, &words);
+    let own = number(&of(&result, "x:standardize (1,1,0)")["held_out"]["me"]);
+    let expected = walk()[59] - point("a.csv", "x:standardize", "..2014-11");
+    assert!((own - expected).abs() < 1e-6, "{own} {expected}");
+}
+
+#[test]
+fn criteria_are_ranked_within_groups_only() {
+    let folder = Folder::new();
+    let words = [
+        "compare",
+        "demo:harbour",
+        "freight",
+        "freight:ln",
+        "--model",
+        "(0,1,1)(0,1,1)12",
+        "--model",
+        "(1,1,0)(0,1,1)12",
+        "--model",
+        "(1,0,0)(0,1,1)12",
+        "--hold",
+        "12",
+    ];
+    let result = run(&folder, &words);
+    let groups = result["comparable_groups"].as_array().expect("groups");
+    assert_eq!(groups.len(), 4, "{groups:?}");
+    assert!(groups.iter().any(|group| group["name"] == "freight:ln, d = 1, D = 1 at lag 12, 275 values"
+        && group["candidates"].as_array().is_some_and(|all| all.len() == 2)
+        && group["best"] == "freight:ln (0,1,1)(0,1,1)12"));
+    assert_eq!(
+        of(&result, "freight:ln (0,1,1)(0,1,1)12")["group"],
+        of(&result, "freight:ln (1,1,0)(0,1,1)12")["group"]
+    );
+    // In the column's own units whatever the steps.
+    let inside = |name: &str| number(&of(&result, name)["in_sample"]["rmse"]);
+    let ratio = inside("freight:ln (0,1,1)(0,1,1)12") / inside("freight (0,1,1)(0,1,1)12");
+    assert!((0.7..1.1).contains(&ratio), "{ratio}");
+    let text = folder.run_words(&words, "");
+    fits_80_columns(text.stdout.split("Next").next().expect("text")).expect("no wide line");
+    assert!(
+        text.running_text().contains("Criteria of different groups say nothing about each other"),
+        "{}",
+        text.stdout
+    );
+}
+
+#[test]
+fn fixed_parameters_and_fresh_ones_differ_only_a_little() {
+    let folder = Folder::new();
+    let words =
+        ["compare", "demo:harbour", "waiting", "--model", "(2,0,0)", "--rolling", "12", "--ahead", "2"];
+    let [anew, fixed] = [&[][..], &["--fixed"]].map(|more| {
+        let result = run(&folder, &[&words[..], more].concat());
+        let own = of(&result, "waiting (2,0,0)")["rolling"].clone();
+        (own["fixed"].clone(), number(&own["rmse"]))
+    });
+    assert_eq!((anew.0, fixed.0), (false.into(), true.into()));
+    assert!(
+        (anew.1 / fixed.1 - 1.0).abs() < 0.05 && (anew.1 - fixed.1).abs() > 1e-9,
+        "{} {}",
+        anew.1,
+        fixed.1
+    );
+}
+
+#[test]
+fn the_effect_of_replaced_values_is_shown() {
+    let mut y: Vec<f64> = noise(96, 11).iter().map(|e| 100.0 + e).collect();
+    y[70] = 140.0;
+    let folder = Folder::with("a.csv", monthly(&y));
+    let words = ["compare", "a.csv", "x", "--model", "(1,0,0)", "--mend", "--rolling", "20", "--ahead", "1"];
+    let result = run(&folder, &words);
+    let rmse = |name: &str| number(&of(&result, name)["rolling"]["rmse"]);
+    assert_eq!(of(&result, "x:mend (1,0,0)")["mended"], true);
+    assert!(rmse("x:mend (1,0,0)") < rmse("x (1,0,0)"));
+    let text = folder.run_words(&words, "").running_text();
+    assert!(
+        text.contains("With odd values replaced the error of x:mend (1,0,0) is") && text.contains("lower"),
+        "{text}"
+    );
+}
+
+#[test]
+fn the_sentence_says_whether_a_model_beats_the_simple_rules() {
+    let text = Folder::new().run("compare demo:harbour freight:perday,ln --hold 12 -q").running_text();
+    assert!(text.starts_with("freight:perday,ln (0,1,1)(0,1,1)12 foretells freight best: RMSE"), "{text}");
+    assert!(text.contains("% less than the best simple rule"), "{text}");
+    let folder = Folder::with("a.csv", monthly(&walk()));
+    let text = folder.run("compare a.csv x --model (2,0,2)(1,0,0)12 --hold 6").running_text();
+    assert!(
+        text.contains("No model foretells x better than the") || text.contains("foretells x best"),
+        "{text}"
+    );
+}
+
+#[test]
+fn what_cannot_be_compared_is_refused() {
+    let folder = Folder::with("a.csv", monthly(&walk()));
+    folder.run("compare demo:harbour freight waiting").fails(2, &["freight and waiting", "one column"]);
+    folder.run("compare a.csv x --model (0,1,0) --hold 50").fails(3, &["too few", "hold back 44 at most"]);
+    folder.run("compare a.csv x --hold 0").fails_call("--hold");
+    folder.run("compare a.csv x:abs --model (0,1,0) --hold 2").fails(2, &["cannot be undone"]);
+}

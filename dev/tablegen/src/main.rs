@@ -12,6 +12,7 @@ mod further;
 mod kpss;
 mod late;
 mod later;
+mod models;
 mod odd;
 mod part;
 mod prices;
@@ -97,6 +98,18 @@ enum Job {
         #[arg(long, default_value_t = 1_000)]
         draws: u64,
     },
+    /// How often the search finds the orders of known models
+    Models {
+        /// Series of each model
+        #[arg(long, default_value_t = 500)]
+        draws: u64,
+    },
+    /// How often intervals of known models hold what comes
+    Coverage {
+        /// Series of each model
+        #[arg(long, default_value_t = 5_000)]
+        draws: u64,
+    },
     /// How often the verdict is right on known processes
     Verdicts {
         /// Series of each process and size
@@ -142,6 +155,14 @@ fn main() -> ExitCode {
         }
         Job::Odd { draws } => {
             print!("{}", odd::section(draws));
+            Ok(())
+        }
+        Job::Models { draws } => {
+            print!("{}", models::section(draws));
+            Ok(())
+        }
+        Job::Coverage { draws } => {
+            print!("{}", models::coverage(draws));
             Ok(())
         }
         Job::Verdicts { draws, only } => {

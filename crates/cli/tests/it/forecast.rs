@@ -116,7 +116,7 @@ fn what_came_to_be_is_set_beside_the_forecast() {
     let inside = all.iter().filter(|step| {
         step["actual"].as_f64().is_some_and(|x| number(&step["low95"]) <= x && x <= number(&step["high95"]))
     });
-    assert_eq!(number(&accuracy["inside95"]), inside.count() as f64);
+    assert_eq!(accuracy["inside95"], inside.count());
     let text = folder.run_words(&words, "");
     fits_80_columns(text.stdout.split("Next").next().expect("text")).expect("no wide line");
     assert!(text.running_text().contains("Of 24 values that are known"), "{}", text.stdout);

@@ -20,8 +20,8 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
-//! [`decomp`], [`outlier`], [`outlook`], [`arima`], [`expr`].
+//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
+//! [`decomp`], [`outlier`], [`expr`].
 //!
 //! # Example
 //! ```

@@ -19,14 +19,14 @@ const ORDER: [&str; 18] = [
     "lag",
     "corr",
     "randomness",
+    "outlook",
+    "arima",
     "nulldist",
     "unitroot",
     "shape",
     "relation",
     "decomp",
     "outlier",
-    "outlook",
-    "arima",
     "expr",
 ];
 

@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::arima::{
-    Candidate, Coefficients, Criteria, Data, Grid, Known, Model, fit, forecast, search,
+    Candidate, Coefficients, Criteria, Data, Grid, Known, Model, chosen, fit, forecast, search,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
@@ -71,7 +71,7 @@ fn corrected(criteria: &Criteria) -> f64 {
     criteria.aicc.unwrap_or(f64::INFINITY)
 }
 
-/// Where the true model stands: first of those nothing speaks against, within two of that one.
+/// Where the true model stands: whether it is the one chosen, or within two of that one.
 #[derive(Clone, Copy, Default)]
 struct Place {
     chosen: bool,
@@ -79,7 +79,7 @@ struct Place {
 }
 
 fn place(ranked: &[Candidate], truth: Model) -> Place {
-    let Some(best) = ranked.iter().find(|one| one.doubts.is_empty()).or(ranked.first()) else {
+    let Some(best) = chosen(ranked, corrected) else {
         return Place::default();
     };
     let same = |one: &Candidate| {

@@ -54,7 +54,7 @@ pub fn choose(
     let by = |criteria: &Criteria| asked.criterion.value(criteria);
     let ranked = search(&data, grid, by, |done| progress.reach(done as u64))
         .map_err(|error| refusal(dataset, series, &beside, error))?;
-    Ok(Choice { differencing, regressors: beside, grid, data, ranked })
+    Ok(Choice { differencing, regressors: beside, grid, data, ranked, criterion: asked.criterion })
 }
 
 /// The values of a series and the regressors in its periods.

@@ -1,4 +1,4 @@
-use kandrel_core::arima::{Candidate, Criteria, Data, Grid};
+use kandrel_core::arima::{Candidate, Criteria, Data, Grid, chosen};
 
 use super::regressors::Regressors;
 
@@ -50,11 +50,12 @@ pub struct Choice {
     pub grid: Grid,
     pub data: Data,
     pub ranked: Vec<Candidate>,
+    pub criterion: By,
 }
 
 impl Choice {
-    /// The best that nothing speaks against; the best where something speaks against all.
+    /// The best that nothing speaks against, unless it is far behind the best of all.
     pub fn best(&self) -> Option<&Candidate> {
-        self.ranked.iter().find(|candidate| candidate.doubts.is_empty()).or(self.ranked.first())
+        chosen(&self.ranked, |criteria| self.criterion.value(criteria))
     }
 }

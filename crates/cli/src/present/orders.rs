@@ -39,6 +39,9 @@ pub struct OrdersResult {
     sample: String,
     #[serde(skip)]
     option: String,
+    /// How far the best without doubts is behind the best.
+    #[serde(skip)]
+    sound_behind: Option<f64>,
     #[serde(skip)]
     simplest: Option<(String, f64)>,
     #[serde(skip)]
@@ -120,6 +123,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
         option: regressors.option(),
+        sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
@@ -229,6 +233,12 @@ pub fn answer(result: &OrdersResult) -> String {
             result.series, result.chosen, first.model
         );
     }
+    if let (Some(warning), Some(sound)) = (first.warnings.first(), result.sound_behind) {
+        return format!(
+            "{}: {} is the best of {many}, though {warning}: the best that nothing speaks against is {sound:.1} behind.",
+            result.series, result.chosen
+        );
+    }
     let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
     format!("{}: {} is the best of {many}{behind}.", result.series, result.chosen)
 }
@@ -249,7 +259,7 @@ pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
     document.paragraph(format!(
         "Above best: {} less that of the best (two or less: about as good). White noise: p of Ljung-Box for the \
          residuals. Against: C factors all but cancel, A an autoregressive root near one, M a moving-average root near \
-         one; such models are shown, not chosen.",
+         one; such models are not chosen unless all others are more than 10 behind.",
         result.criterion
     ));
     document.list("Reading", reading(result));

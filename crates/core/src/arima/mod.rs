@@ -25,4 +25,4 @@ pub use forecast::{ForecastError, Known, forecast};
 pub use likelihood::{Likelihood, Sample, likelihood, likelihood_with_gaps};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
-pub use search::{Candidate, Doubt, Grid, doubts, search};
+pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};

@@ -153,6 +153,18 @@ pub fn search(
     Ok(all)
 }
 
+/// So far behind, a model has next to nothing for it beside the best.
+const HOPELESS: f64 = 10.0;
+
+/// The model to choose of a ranking, best first: the first that nothing speaks against, unless it
+/// is more than 10 behind the first of all; then that one.
+pub fn chosen(ranked: &[Candidate], criterion: impl Fn(&Criteria) -> f64) -> Option<&Candidate> {
+    let first = ranked.first()?;
+    let sound = ranked.iter().find(|candidate| candidate.doubts.is_empty());
+    let near = |own: &&Candidate| criterion(&own.criteria) - criterion(&first.criteria) <= HOPELESS;
+    Some(sound.filter(near).unwrap_or(first))
+}
+
 /// Orders within the limit that sum to a size.
 fn of_size(limit: [usize; 4], size: usize) -> Vec<[usize; 4]> {
     let mut all = Vec::new();
@@ -224,6 +236,25 @@ mod tests {
         assert_eq!((count, grid.count()), (144, 144));
         assert_eq!(Grid::usual(1, 0, 365).count(), 2 * 64);
         assert_eq!(Grid::usual(0, 0, 1).count(), 16);
+    }
+
+    #[test]
+    fn a_model_with_doubts_is_chosen_only_where_the_others_are_hopeless() {
+        let of = |ar: usize, aicc: f64, doubts: Vec<Doubt>| Candidate {
+            model: Model { ar, ..Model::default() },
+            coefficients: Coefficients::default(),
+            log_likelihood: 0.0,
+            criteria: Criteria { aic: aicc, aicc: Some(aicc), bic: aicc, hq: aicc },
+            doubts,
+        };
+        let doubtful = of(3, 100.0, vec![Doubt::UnitRoot]);
+        let choice = |behind: f64| {
+            let ranked = [doubtful.clone(), of(1, 100.0 + behind, Vec::new())];
+            chosen(&ranked, |own| own.aic).map(|own| own.model.ar)
+        };
+        assert_eq!((choice(9.9), choice(10.1)), (Some(1), Some(3)));
+        assert_eq!(chosen(&[doubtful], |own| own.aic).map(|own| own.model.ar), Some(3));
+        assert_eq!(chosen(&[], |own| own.aic), None);
     }
 
     #[test]

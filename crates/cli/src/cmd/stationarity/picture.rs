@@ -32,7 +32,7 @@ pub fn draw(
     let y = &series.values;
     let window = window(y.len(), season);
     // What is fixed about a seasonal difference cannot be drawn beside the level.
-    let drawn = assessment.season.treatment != Treatment::Difference;
+    let drawn = matches!(assessment.season.treatment, Treatment::None | Treatment::Pattern);
     let best = assessment.stories.best_of(assessment.verdict.kind).filter(|_| drawn);
     let rows: Vec<StripRow> = strip(result);
     let change: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();

@@ -139,6 +139,12 @@ fn season(assessment: &Assessment) -> Option<String> {
     let acf = season.acf.map_or(String::new(), |acf| format!(" (autocorrelation of the changes {acf:.2})"));
     let wanders = season.treatment == Treatment::Difference;
     let test = match (&season.roots, wanders) {
+        (Some(roots), _) if season.treatment == Treatment::Fades => format!(
+            "unit roots at its frequencies are rejected (HEGY, {}), and by the likelihood {:.2} of a value comes back \
+             a season later, so it is alike from year to year and fades",
+            wording::simulated_p(roots.p_value),
+            season.share.unwrap_or_default()
+        ),
         (Some(roots), true) if roots.p_value <= 0.05 => {
             "its mean pattern, taken out, leaves the changes alike one season apart and two, so it wanders"
                 .to_owned()
@@ -158,6 +164,7 @@ fn season(assessment: &Assessment) -> Option<String> {
         Treatment::None => return None,
         Treatment::Pattern => "its pattern was taken out before the rest was judged",
         Treatment::Difference => "what follows is of the seasonal difference",
+        Treatment::Fades => "what follows is of what that leaves",
     };
     Some(format!("There is a season of {length}{acf}; {test}: {how}."))
 }

@@ -19,7 +19,7 @@ use crate::render::number;
 pub struct TestResult {
     pub test: TestName,
     pub differenced: usize,
-    /// How a season was taken out before: none, pattern or difference.
+    /// How a season was taken out before: none, pattern, difference or autoregression.
     pub season_out: &'static str,
     pub null: Null,
     pub terms: Terms,
@@ -137,6 +137,7 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
             Treatment::None => "none",
             Treatment::Pattern => "pattern",
             Treatment::Difference => "difference",
+            Treatment::Fades => "autoregression",
         },
         null: test.null,
         terms: test.terms,

@@ -110,6 +110,7 @@ fn legend(result: &StationarityResult) -> String {
     }
     match result.tests.first().map(|test| test.season_out) {
         Some("pattern") => text += " The pattern of the season was taken out before.",
+        Some("autoregression") => text += " The tests are of what the seasonal autoregression leaves.",
         Some("difference") => text += " The tests are of the seasonal difference.",
         _ => {}
     }

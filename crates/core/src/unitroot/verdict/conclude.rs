@@ -98,7 +98,7 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts:
     let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
     let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
     let class = match (settled, treatment, kind) {
-        (_, Treatment::None | Treatment::Pattern, _) if clearly => Class::LongMemory,
+        (_, Treatment::None | Treatment::Pattern | Treatment::Fades, _) if clearly => Class::LongMemory,
         (false, ..) => Class::Inconclusive,
         (_, Treatment::Difference, _) => Class::SeasonalUnitRoot,
         (_, _, Kind::Stationary) => Class::Stationary,
@@ -114,7 +114,7 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts:
         },
         seasonal_integration: match treatment {
             Treatment::None => None,
-            Treatment::Pattern => Some(0),
+            Treatment::Pattern | Treatment::Fades => Some(0),
             Treatment::Difference => Some(1),
         },
         class,

@@ -1,7 +1,7 @@
 //! Which model: how often a series is differenced, what stands beside it, and every model of a
 //! grid ranked.
 
-use kandrel_core::arima::{Criteria, Data, FitError, Grid, search};
+use kandrel_core::arima::{Criteria, Data, FitError, Grid, search, walk};
 use kandrel_core::series::{Fill, Series, SeriesWithGaps, fill};
 use kandrel_core::unitroot::story::Story;
 use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, Class, Treatment, assess};
@@ -20,15 +20,20 @@ pub struct Asked {
     pub differences: (Option<usize>, Option<usize>),
     pub criterion: By,
     pub limit: Option<[usize; 4]>,
+    /// The whole grid, however long the series.
+    pub exhaustive: bool,
     /// No bar.
     pub quiet: bool,
 }
 
 impl Default for Asked {
     fn default() -> Self {
-        Self { differences: (None, None), criterion: By::Aicc, limit: None, quiet: false }
+        Self { differences: (None, None), criterion: By::Aicc, limit: None, exhaustive: false, quiet: false }
     }
 }
+
+/// From this length on a walk through the grid takes the place of the whole.
+const LONG: usize = 20_000;
 
 /// Ranks the models of a series.
 pub fn choose(
@@ -52,9 +57,12 @@ pub fn choose(
     let data = data_of(series, &beside)?;
     let progress = Progress::new("models", grid.count() as u64, asked.quiet);
     let by = |criteria: &Criteria| asked.criterion.value(criteria);
-    let ranked = search(&data, grid, by, |done| progress.reach(done as u64))
-        .map_err(|error| refusal(dataset, series, &beside, error))?;
-    Ok(Choice { differencing, regressors: beside, grid, data, ranked, criterion: asked.criterion })
+    let reach = |done: usize| progress.reach(done as u64);
+    let whole = asked.exhaustive || data.len() <= LONG;
+    let found = if whole { search(&data, grid, by, reach) } else { walk(&data, grid, by, reach) };
+    let ranked = found.map_err(|error| refusal(dataset, series, &beside, error))?;
+    drop(progress);
+    Ok(Choice { whole, differencing, regressors: beside, grid, data, ranked, criterion: asked.criterion })
 }
 
 /// The values of a series and the regressors in its periods.

@@ -42,6 +42,9 @@ pub struct Args {
     /// Largest p, q, P, Q (default: 3,3,2,2; seasonal ones 1 for seasons above 52)
     #[arg(long, value_name = "p,q,P,Q", value_parser = limit, help_heading = "Method")]
     limit: Option<[usize; 4]>,
+    /// Every model of the grid, also for more than 20,000 observations (else a walk through it)
+    #[arg(long, help_heading = "Method")]
+    exhaustive: bool,
     /// So many candidates are shown
     #[arg(long, value_name = "N", default_value_t = 10, value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     top: u16,
@@ -111,6 +114,7 @@ fn one(
         differences: args.differences.unwrap_or_default(),
         criterion: args.criterion,
         limit: args.limit,
+        exhaustive: args.exhaustive,
         quiet: args.output.quiet,
     };
     let choice = choose(dataset, series, regressors, &args.data, season, &asked)?;

@@ -50,6 +50,8 @@ pub struct Choice {
     pub grid: Grid,
     pub data: Data,
     pub ranked: Vec<Candidate>,
+    /// Whether every model of the grid was estimated.
+    pub whole: bool,
     pub criterion: By,
 }
 

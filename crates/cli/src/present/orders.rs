@@ -32,6 +32,8 @@ pub struct OrdersResult {
     pub chosen: String,
     /// By which they are ranked.
     pub criterion: &'static str,
+    /// Whether every model of the grid was estimated; else a walk through it for a long series.
+    pub exhaustive: bool,
     /// Models estimated.
     pub searched: usize,
     pub seconds: f64,
@@ -119,6 +121,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: found.criterion.name(),
+        exhaustive: found.choice.whole,
         searched: ranked.len(),
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
@@ -251,8 +254,9 @@ pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
         0 | 1 => ", no season".to_owned(),
         season => format!(", D = {}, season of {season}", result.seasonal),
     };
+    let how = if result.exhaustive { "every model" } else { "a walk through the grid, each model" };
     document.paragraph(format!(
-        "{}; d = {}{season}; every model by exact maximum likelihood.",
+        "{}; d = {}{season}; {how} by exact maximum likelihood.",
         result.sample, result.d
     ));
     document.table(table(result));

@@ -16,6 +16,7 @@ mod roots;
 mod search;
 mod seasonal;
 mod transform;
+mod walk;
 
 pub use coefficients::Coefficients;
 pub use data::Data;
@@ -26,3 +27,4 @@ pub use likelihood::{Likelihood, Sample, likelihood, likelihood_with_gaps};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
 pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};
+pub use walk::walk;

@@ -37,7 +37,7 @@ impl Grid {
     }
 
     /// What a series with these differences can stand about: nothing or a drift, or a mean.
-    fn levels(self) -> Vec<Level> {
+    pub(super) fn levels(self) -> Vec<Level> {
         match self.differences + self.seasonal_differences {
             0 => vec![Level::Mean],
             1 => vec![Level::None, Level::Drift],
@@ -45,7 +45,7 @@ impl Grid {
         }
     }
 
-    fn model(self, [ar, ma, seasonal_ar, seasonal_ma]: [usize; 4], level: Level) -> Model {
+    pub(super) fn model(self, [ar, ma, seasonal_ar, seasonal_ma]: [usize; 4], level: Level) -> Model {
         let seasonal = seasonal_ar + self.seasonal_differences + seasonal_ma > 0;
         Model {
             ar,
@@ -106,7 +106,7 @@ const CANCELS: f64 = 0.12;
 /// A root with a modulus below this is near one.
 const NEAR_ONE: f64 = 1.02;
 /// Starts that are followed for each model.
-const FOLLOWED: usize = 2;
+pub(super) const FOLLOWED: usize = 2;
 
 /// Every model of the grid by exact maximum likelihood, the best by `criterion` first.
 ///
@@ -149,8 +149,13 @@ pub fn search(
         }
         all.extend(known.into_values().map(candidate));
     }
+    Ok(ranked(all, criterion))
+}
+
+/// The best by a criterion first.
+pub(super) fn ranked(mut all: Vec<Candidate>, criterion: impl Fn(&Criteria) -> f64) -> Vec<Candidate> {
     all.sort_by(|a, b| criterion(&a.criteria).total_cmp(&criterion(&b.criteria)).then(a.model.cmp(&b.model)));
-    Ok(all)
+    all
 }
 
 /// So far behind, a model has next to nothing for it beside the best.
@@ -182,7 +187,7 @@ fn of_size(limit: [usize; 4], size: usize) -> Vec<[usize; 4]> {
 }
 
 /// Free numbers of every simpler neighbour, with one more near nought.
-fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Vec<f64>> {
+pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Vec<f64>> {
     let from = |block: usize| {
         let mut parent = orders;
         parent[block] = parent[block].checked_sub(1)?;
@@ -194,7 +199,7 @@ fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Vec<f6
     (0..4).filter_map(from).collect()
 }
 
-fn candidate(fit: Light) -> Candidate {
+pub(super) fn candidate(fit: Light) -> Candidate {
     Candidate {
         doubts: doubts(&fit.coefficients),
         criteria: fit.criteria(),

@@ -22,7 +22,8 @@ fn main() -> ExitCode {
         screen(),
         &mut std::io::stdin().lock(),
         &mut std::io::stdout().lock(),
-        &mut std::io::stderr().lock(),
+        // Not locked: progress bars draw on it from other threads.
+        &mut std::io::stderr(),
     );
     ExitCode::from(status)
 }

@@ -39,7 +39,7 @@ pub struct Args {
     /// Fit without the last N and foretell them from there
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     hold: Option<u16>,
-    /// Foretell from each of the last N origins (default: two seasons, a fifth of the series at most)
+    /// Foretell from each of the last N origins (default: a quarter of the series, 60 at most)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     rolling: Option<u16>,
     /// Periods ahead from each rolling origin (default: a season, 12 at most; 1 without a season)
@@ -119,7 +119,7 @@ impl Args {
 
     fn plan(&self, truth: &Truth, season: usize) -> Result<Plan, CliError> {
         let length = truth.cells.len();
-        let usual = (if season > 1 { 2 * season } else { 12 }).min(length / 5).max(1);
+        let usual = (length / 4).clamp(1, 60);
         let hold = self.hold.map(usize::from);
         let rolling = self.rolling.map(usize::from).or_else(|| hold.is_none().then_some(usual));
         let ahead = self.ahead.map_or_else(|| season.clamp(1, 12), usize::from);
@@ -280,7 +280,7 @@ fn tests(
         .map(|trial| Tested {
             all: trial.accuracy(scale),
             by_horizon: (0..ahead).map(|h| trial.at(h, scale)).collect(),
-            losses: trial.losses(),
+            squares: trial.squares(),
         })
         .collect();
     Ok(Tests { origins: origins.len(), ahead, tested })

@@ -27,7 +27,7 @@ use crate::words;
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
 pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
     kandrel forecast demo:harbour waiting --model '(2,0,0)' --figure next.svg\n  \
-    kandrel forecast demo:harbour tug_hours --with step=2012-06 --as csv\n  \
+    kandrel forecast demo:harbour tug_hours --with trend,step=2012-06\n  \
     kandrel forecast demo:harbour freight:ln --sample ..2022-12 --ahead 24";
 
 #[derive(clap::Args)]

@@ -184,13 +184,10 @@ impl Trial {
         accuracy(&all, scale)
     }
 
-    /// Mean squared error of each origin.
-    pub fn losses(&self) -> Vec<Option<f64>> {
-        let of = |path: &Vec<Option<(f64, f64)>>| {
-            let squares: Vec<f64> = path.iter().flatten().map(|(a, b)| (a - b).powi(2)).collect();
-            (!squares.is_empty()).then(|| squares.iter().sum::<f64>() / squares.len() as f64)
-        };
-        self.pairs.iter().map(of).collect()
+    /// For each origin the squared error at each step ahead.
+    pub fn squares(&self) -> Vec<Vec<Option<f64>>> {
+        let square = |pair: &Option<(f64, f64)>| pair.map(|(actual, own)| (actual - own).powi(2));
+        self.pairs.iter().map(|path| path.iter().map(square).collect()).collect()
     }
 }
 
@@ -220,6 +217,6 @@ mod tests {
         let all = trial.accuracy(None).expect("pairs");
         assert_eq!((all.count, all.rmse), (3, (1.0_f64 / 3.0 + 1.0 / 3.0 + 4.0 / 3.0).sqrt()));
         assert!((trial.at(1, None).expect("a pair").mae - 2.0).abs() < 1e-15);
-        assert_eq!(trial.losses(), [Some(1.0), Some(4.0)]);
+        assert_eq!(trial.squares(), [vec![Some(1.0), None, Some(1.0)], vec![None, Some(4.0)]]);
     }
 }

@@ -36,4 +36,67 @@ pub const TOPICS: &[Topic] = &[
                  76, 297-307; Schwarz (1978), Annals of Statistics 6, 461-464; Hannan and Quinn (1979), JRSS B 41, 190-195.",
         example: "kandrel orders demo:harbour freight:ln --criterion bic",
     },
+    Topic {
+        name: "forecast_interval",
+        title: "Forecasts and their intervals",
+        what: "The exact distribution of the next values given all there are: innovations yet to come with their exact \
+               variance, and the errors of mean, drift and regressors; carried back through the steps of the series.",
+        null: None,
+        alternative: None,
+        reading: "Half of what may come lies above a median; 80 or 95 cases of 100 lie inside an interval. On a logarithm the \
+                  interval reaches farther up than down, and the expected value (--mean) lies above the median.",
+        misleads: "φ, θ and the variance count as known, so in short series intervals are a little narrow: 94 instead of 95 \
+                   of 100 at 200 observations. A break ahead is in no interval.",
+        size: None,
+        source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 5; Goldberger (1962), JASA 57, \
+                 369-375.",
+        example: "kandrel forecast demo:harbour waiting --model '(2,0,0)' --ahead 6",
+    },
+    Topic {
+        name: "accuracy",
+        title: "Measures of accuracy: ME, RMSE, MAE, MPE, MAPE, sMAPE, MASE",
+        what: "Mean error (actual less forecast), root of the mean squared error, mean absolute error; the latter two in per \
+               cent of the actual values, of the mean of actual and forecast, and over the mean absolute change of the \
+               series over a season.",
+        null: None,
+        alternative: None,
+        reading: "RMSE weighs large misses more, MAE all alike. MASE below one is better than repeating the last season was \
+                  inside the sample, whatever the units.",
+        misleads: "Errors inside the sample flatter: parameters were chosen for them. Percentages explode near nought and \
+                   mean nothing for series that cross it.",
+        size: None,
+        source: "Hyndman and Koehler (2006), International Journal of Forecasting 22, 679-688.",
+        example: "kandrel compare demo:harbour waiting --model '(2,0,0)' --hold 12",
+    },
+    Topic {
+        name: "diebold_mariano",
+        title: "Diebold-Mariano test",
+        what: "The mean difference of two forecasters' squared errors from the same origins, over its standard deviation with \
+               the autocovariances that overlapping forecasts have.",
+        null: Some("both have the same expected squared error"),
+        alternative: Some("one is better"),
+        reading: "A small p: the difference is more than chance makes over so many origins. A large p: they cannot be told \
+                  apart, so take the simpler one.",
+        misleads: "A few origins tell little. Of nested models the larger one pays for what it estimates, so equal errors \
+                   favour it.",
+        size: Some("5 % one step ahead; up to 8 % several steps ahead in 60 origins, after the correction."),
+        source: "Diebold and Mariano (1995), Journal of Business and Economic Statistics 13, 253-263; Harvey, Leybourne and \
+                 Newbold (1997), International Journal of Forecasting 13, 281-291.",
+        example: "kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'",
+    },
+    Topic {
+        name: "extended_acf",
+        title: "Extended autocorrelations",
+        what: "Autoregressions of growing order, refined so that they hold beside a moving average; the autocorrelations of \
+               what each leaves. Of a mixture of orders p and q they are nought from row p and column q on.",
+        null: None,
+        alternative: None,
+        reading: "The corner of the triangle of noughts names p and q where neither ACF nor PACF ends. It is evidence beside \
+                  the search, for short lags alone.",
+        misleads: "In short series, and where factors nearly cancel, corners hide each other; of AR(1) with 500 values it \
+                   finds the corner in three cases of four.",
+        size: None,
+        source: "Tsay and Tiao (1984), JASA 79, 84-96.",
+        example: "kandrel orders demo:harbour waiting",
+    },
 ];

@@ -119,8 +119,13 @@ fn draw_roots(drawing: &mut Drawing, residuals: &Residuals<'_>, panel: Panel) {
     }
     let below = y + radius + 30.0;
     let left = x - radius;
-    drawing.add(dot((left + 5.0, below - 4.0), theme::PETROL, None, 8.0));
-    drawing.text((left + 16.0, below), "autoregressive", theme::TICK, theme::TEXT, Anchor::Start);
-    drawing.add(dot((left + 5.0, below + 16.0), theme::PAPER, Some(theme::OCHRE), 8.0));
-    drawing.text((left + 16.0, below + 20.0), "moving average", theme::TICK, theme::TEXT, Anchor::Start);
+    let kinds = [
+        (residuals.ar.len(), theme::PETROL, theme::PETROL, "autoregressive"),
+        (residuals.ma.len(), theme::PAPER, theme::OCHRE, "moving average"),
+    ];
+    for (row, (_, fill, stroke, name)) in kinds.into_iter().filter(|kind| kind.0 > 0).enumerate() {
+        let y = below + 20.0 * row as f64;
+        drawing.add(dot((left + 5.0, y - 4.0), fill, Some(stroke), 8.0));
+        drawing.text((left + 16.0, y), name, theme::TICK, theme::TEXT, Anchor::Start);
+    }
 }

@@ -53,7 +53,8 @@ pub struct CandidateResult {
     /// None unless the end was held back.
     pub held_out: Option<AccuracyResult>,
     pub rolling: Option<RollingResult>,
-    /// Diebold and Mariano's test of equal squared errors against the best; none for itself.
+    /// Diebold and Mariano's test of equal squared errors, each horizon over the best's, against the
+    /// best; none for itself.
     pub against_best: Option<AgainstResult>,
 }
 
@@ -62,6 +63,8 @@ pub struct CandidateResult {
 pub struct RollingResult {
     pub origins: usize,
     pub ahead: usize,
+    /// Geometric mean over the horizons of the root mean squared errors.
+    pub mean_rmse: f64,
     /// Whether parameters stayed those of the first origin.
     pub fixed: bool,
     #[serde(flatten)]
@@ -142,8 +145,30 @@ impl Described {
 pub struct Tested {
     pub all: Option<Accuracy>,
     pub by_horizon: Vec<Option<Accuracy>>,
-    /// Mean squared error of each origin.
-    pub losses: Vec<Option<f64>>,
+    /// For each origin the squared error at each horizon.
+    pub squares: Vec<Vec<Option<f64>>>,
+}
+
+impl Tested {
+    /// The geometric mean of the errors at each horizon, so that far ones, which are large for all,
+    /// do not drown near ones.
+    fn over_horizons(&self) -> Option<f64> {
+        let logs: Vec<f64> = self.by_horizon.iter().flatten().map(|errors| errors.rmse.ln()).collect();
+        (!logs.is_empty()).then(|| (logs.iter().sum::<f64>() / logs.len() as f64).exp())
+    }
+
+    /// Squared errors of each origin, each horizon over the mean of another forecaster's there.
+    fn losses(&self, scale: &Self) -> Vec<Option<f64>> {
+        let of = |origin: &Vec<Option<f64>>| {
+            let pairs = origin.iter().zip(&scale.by_horizon);
+            let shares: Vec<f64> = pairs
+                .filter_map(|(square, own)| Some((*square)? / own.as_ref()?.rmse.powi(2)))
+                .filter(|share| share.is_finite())
+                .collect();
+            (!shares.is_empty()).then(|| shares.iter().sum::<f64>() / shares.len() as f64)
+        };
+        self.squares.iter().map(of).collect()
+    }
 }
 
 /// A set of trials, one for each forecaster.
@@ -168,8 +193,10 @@ pub struct Made<'a> {
 /// Puts a result together.
 pub fn result(made: &Made<'_>) -> CompareResult {
     // Rolling origins say more than one; without them the one decides.
-    let judge = made.rolling.or(made.held);
-    let error = |place: usize| judge.and_then(|tests| tests.tested.get(place)?.all).map(|all| all.rmse);
+    let error = |place: usize| match (made.rolling, made.held) {
+        (Some(rolling), _) => rolling.tested.get(place)?.over_horizons(),
+        (None, held) => held?.tested.get(place)?.all.map(|all| all.rmse),
+    };
     let places = 0..made.described.len();
     let by_error = |a: &usize, b: &usize| {
         error(*a).unwrap_or(f64::INFINITY).total_cmp(&error(*b).unwrap_or(f64::INFINITY))
@@ -192,7 +219,11 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         observations: made.known,
         best: BestResult {
             candidate: named(best),
-            by: if made.rolling.is_some() { "rolling rmse" } else { "held-out rmse" },
+            by: if made.rolling.is_some() {
+                "rolling rmse, geometric mean over horizons"
+            } else {
+                "held-out rmse"
+            },
             value: error(best).unwrap_or_default(),
             best_rule,
         },
@@ -239,6 +270,7 @@ fn rolling(tests: &Tests, place: usize, fixed: bool) -> Option<RollingResult> {
     Some(RollingResult {
         origins: tests.origins,
         ahead: tests.ahead,
+        mean_rmse: own.over_horizons()?,
         fixed,
         all: own.all?.into(),
         by_horizon: own.by_horizon.iter().enumerate().filter_map(horizon).collect(),
@@ -249,7 +281,7 @@ fn rolling(tests: &Tests, place: usize, fixed: bool) -> Option<RollingResult> {
 fn compared(tests: &Tests, place: usize, best: usize) -> Option<Comparison> {
     let (own, other) = (tests.tested.get(place)?, tests.tested.get(best)?);
     let both: Vec<(f64, f64)> =
-        own.losses.iter().zip(&other.losses).filter_map(|(a, b)| Some(((*a)?, (*b)?))).collect();
+        own.losses(other).into_iter().zip(other.losses(other)).filter_map(|(a, b)| Some((a?, b?))).collect();
     let (first, second): (Vec<f64>, Vec<f64>) = both.into_iter().unzip();
     diebold_mariano(&first, &second, tests.ahead)
 }
@@ -353,10 +385,11 @@ pub fn answer(result: &CompareResult) -> String {
     let kind = if best.by.starts_with("rolling") { "rolling" } else { "held-out" };
     if is_rule {
         return format!(
-            "No model foretells {} better than the {} forecast (RMSE {}, {kind}).",
+            "No model foretells {} better than the {} forecast (RMSE {}, {kind}){}.",
             result.series,
             best.candidate,
-            words::short(best.value)
+            words::short(best.value),
+            runner_up(result)
         );
     }
     let gain = best.best_rule.filter(|rule| *rule > 0.0).map_or_else(String::new, |rule| {
@@ -372,7 +405,7 @@ pub fn answer(result: &CompareResult) -> String {
 }
 
 fn error_of(one: &CandidateResult) -> Option<f64> {
-    one.rolling.as_ref().map(|own| own.all.rmse).or(one.held_out.map(|own| own.rmse))
+    one.rolling.as_ref().map(|own| own.mean_rmse).or(one.held_out.map(|own| own.rmse))
 }
 
 /// The next model, and whether it is worse by more than chance.
@@ -420,22 +453,28 @@ fn error_table(
 ) -> Table {
     let mut table = Table::new(&[
         (head, Align::Left),
+        ("To best", Align::Decimal),
         ("RMSE", Align::Decimal),
         ("MAE", Align::Decimal),
         ("MAPE %", Align::Decimal),
         ("MASE", Align::Decimal),
-        ("As good as best", Align::Decimal),
+        ("Alike", Align::Decimal),
     ]);
+    let tested = head == "Rolling";
     let mut rows: Vec<(&CandidateResult, AccuracyResult)> =
         result.candidates.iter().filter_map(|one| Some((one, of(one)?))).collect();
-    rows.sort_by(|a, b| a.1.rmse.total_cmp(&b.1.rmse));
+    let error = |one: &CandidateResult, own: &AccuracyResult| {
+        one.rolling.as_ref().filter(|_| tested).map_or(own.rmse, |rolling| rolling.mean_rmse)
+    };
+    rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
+    let least = rows.first().map_or(1.0, |(one, own)| error(one, own));
     let decimals = words::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
     let cell =
         |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
-    let tested = head == "Rolling";
     for (one, own) in rows {
         table.rows.push(vec![
             Cell::text(one.candidate.clone()),
+            Cell::number(error(one, &own) / least, 2),
             Cell::number(own.rmse, decimals),
             Cell::number(own.mae, decimals),
             cell(own.mape, 2),
@@ -549,8 +588,8 @@ fn reading(result: &CompareResult) -> Vec<String> {
 }
 
 /// What the last column of the errors is.
-const AGAINST: &str =
-    "As good as best: p of equal squared errors (Diebold-Mariano, corrected for small samples).";
+const AGAINST: &str = "To best: RMSE over that of the best, as the geometric mean over the horizons, by which they are \
+     ranked. Alike: p of squared errors as small as the best's (Diebold-Mariano, corrected for small samples).";
 
 /// Whether the criteria say the same of the best.
 fn by_criteria(result: &CompareResult) -> Option<String> {

@@ -213,10 +213,23 @@ pub fn document(result: &ForecastResult, file: &str, typed: &str) -> Document {
     document.paragraph(answer(result));
     document.paragraph(format!("{}; exact maximum likelihood.", result.sample));
     document.table(table(result));
-    document.plot(plot(result, ""));
+    document.plot(as_one_line(plot(result, "")));
     document.list("Reading", reading(result));
     document.commands("Next", next(result, file, typed));
     document
+}
+
+/// History and forecast as a terminal draws them: one after the other in one chart.
+fn as_one_line(mut plot: Plot) -> Plot {
+    for panel in &mut plot.panels {
+        panel.lines.truncate(2);
+        for line in &mut panel.lines {
+            line.ink = Ink::Series(0);
+        }
+        panel.intervals.clear();
+        "Values, then the forecast".clone_into(&mut panel.title);
+    }
+    plot
 }
 
 fn table(result: &ForecastResult) -> Table {
@@ -352,7 +365,7 @@ fn next(result: &ForecastResult, file: &str, typed: &str) -> Vec<String> {
     let ahead = result.steps.len();
     vec![
         format!("kandrel forecast {rest} --ahead {ahead} --figure forecast.svg"),
-        format!("kandrel compare {rest} --rolling 24"),
+        format!("kandrel compare {rest}"),
         format!("kandrel fit {rest}"),
     ]
 }

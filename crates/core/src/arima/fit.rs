@@ -180,7 +180,7 @@ fn log_likelihood(top: &Likelihood, used: usize) -> f64 {
 }
 
 /// The differenced series and columns of a model.
-struct Prepared<'a> {
+pub(super) struct Prepared<'a> {
     data: &'a Data,
     model: Model,
     like: Coefficients,
@@ -190,7 +190,7 @@ struct Prepared<'a> {
 }
 
 impl<'a> Prepared<'a> {
-    fn new(data: &'a Data, model: Model) -> Result<Self, FitError> {
+    pub fn new(data: &'a Data, model: Model) -> Result<Self, FitError> {
         let (w, columns) = prepared(data, model)?;
         let like = Coefficients {
             ar: vec![0.0; model.ar],
@@ -199,6 +199,11 @@ impl<'a> Prepared<'a> {
             seasonal_ma: vec![0.0; model.seasonal_ma],
         };
         Ok(Self { data, model, like, w, columns })
+    }
+
+    /// Coefficients of its shape.
+    pub fn like(&self) -> &Coefficients {
+        &self.like
     }
 
     fn parameters(&self) -> usize {
@@ -210,7 +215,7 @@ impl<'a> Prepared<'a> {
         self.w.len() - self.data.missing.len()
     }
 
-    fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
+    pub fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
         let sample = Sample { w: &self.w, columns: &self.columns, missing: self.data.missing.len() };
         likelihood_with_gaps(sample, coefficients, self.model.season.max(2), with_slope)
     }

@@ -145,20 +145,21 @@ fn season(assessment: &Assessment) -> Option<String> {
             wording::simulated_p(roots.p_value),
             season.share.unwrap_or_default()
         ),
-        (Some(roots), true) if roots.p_value <= 0.05 => {
-            "its mean pattern, taken out, leaves the changes alike one season apart and two, so it wanders"
-                .to_owned()
-        }
         (Some(roots), true) => format!(
-            "unit roots at its frequencies cannot be ruled out (HEGY, {}), so it may wander",
+            "by the likelihood it changes more than a fixed pattern would (HEGY: {}), so it wanders",
             wording::simulated_p(roots.p_value)
         ),
         (Some(roots), false) => format!(
-            "unit roots at its frequencies are rejected (HEGY, {}), so it repeats itself",
+            "by the likelihood nothing speaks against a pattern that stays the same (HEGY: {}), so it repeats itself",
             wording::simulated_p(roots.p_value)
         ),
-        (None, true) => "its mean pattern leaves the changes alike a season apart, so it wanders".to_owned(),
-        (None, false) => "its mean pattern leaves nothing of it, so it repeats itself".to_owned(),
+        (None, true) => {
+            "by the likelihood it changes more than a fixed pattern would, so it wanders".to_owned()
+        }
+        (None, false) => {
+            "by the likelihood nothing speaks against a pattern that stays the same, so it repeats itself"
+                .to_owned()
+        }
     };
     let how = match season.treatment {
         Treatment::None => return None,

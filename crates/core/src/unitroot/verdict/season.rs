@@ -1,4 +1,4 @@
-use crate::arima::{Data, Model, fit};
+use crate::arima::{Data, Model, fit, season_changes};
 use crate::corr::{self, AcfOptions, Finding};
 use crate::nulldist::SeasonLength;
 use crate::unitroot::UnitRootTest;
@@ -6,6 +6,9 @@ use crate::unitroot::hegy::{SeasonalOptions, hegy};
 
 /// Level at which seasonal unit roots are rejected.
 const LEVEL: f64 = 0.05;
+/// Twice a logarithm of likelihoods from which on a season changes: one fixed pattern in twenty
+/// exceeds it.
+const CHANGES: f64 = 2.0;
 /// A season is judged from so many of it.
 const SEASONS: usize = 6;
 
@@ -40,12 +43,11 @@ pub struct SeasonFinding {
 impl SeasonFinding {
     /// Judges the season of a series.
     ///
-    /// A season is there where the changes are alike a season apart. Whether it repeats
-    /// itself or wanders is the matter of the test of seasonal unit roots (seasons of 4 and
-    /// 12, six of them at least). As that test rejects too often where the season wanders
-    /// slowly (a seasonal moving average), a season also wanders if its mean pattern, taken
-    /// out, leaves the changes alike one season apart and two. It fades instead where both that
-    /// test and the likelihood reject a seasonal unit root.
+    /// A season is there where the changes are alike a season apart. It repeats itself unless the
+    /// likelihood says that it changes ([`season_changes`]). One that changes wanders; it fades
+    /// instead where both the test of seasonal unit roots (seasons of 4 and 12), which alone
+    /// rejects too often where a season wanders slowly, and the likelihood reject a seasonal unit
+    /// root.
     pub fn of(y: &[f64], season: usize) -> Self {
         let none = Self { season: 1, treatment: Treatment::None, share: None, acf: None, roots: None };
         if season < 2 || y.len() < SEASONS * season {
@@ -58,7 +60,7 @@ impl SeasonFinding {
         let has_tables = SeasonLength::of(season).is_some();
         let roots = has_tables.then(|| hegy(y, &options).ok()).flatten();
         let rejected = roots.as_ref().is_some_and(|test| test.rejects(LEVEL));
-        let wanders = (roots.is_some() && !rejected) || is_left_over(y, season);
+        let wanders = season_changes(y, season).is_some_and(|ratio| ratio > CHANGES);
         let share = (wanders && rejected).then(|| fading(y, season)).flatten();
         let treatment = match (wanders, share) {
             (false, _) => Treatment::Pattern,
@@ -95,17 +97,6 @@ fn seasonal_acf(y: &[f64], season: usize) -> Option<f64> {
     corr::read(&acf, season).into_iter().find_map(|finding| match finding {
         Finding::Seasonal { acf, .. } => Some(acf),
         _ => None,
-    })
-}
-
-/// Whether a season is still there without its mean pattern: outside the band at one season
-/// and at two.
-fn is_left_over(y: &[f64], season: usize) -> bool {
-    let left = without_pattern(y, season);
-    let changes: Vec<f64> = left.windows(2).map(|pair| pair[1] - pair[0]).collect();
-    let options = AcfOptions { lags: Some(2 * season), ..AcfOptions::default() };
-    corr::acf(&changes, &options).is_ok_and(|acf| {
-        [season, 2 * season].iter().all(|lag| acf.lags.get(lag - 1).is_some_and(|one| one.acf > acf.band))
     })
 }
 

@@ -3,7 +3,8 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::arima::{
-    Coefficients, Data, ForecastError, Known, Model, Sample, fit, fit_at, forecast, likelihood_with_gaps,
+    Coefficients, Data, FitError, ForecastError, Known, Model, Sample, fit, fit_at, forecast,
+    likelihood_with_gaps,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
@@ -232,6 +233,15 @@ fn an_estimate_with_gaps_is_near_that_without() {
     assert!((estimate - y[place]).abs() < 4.0 * error && error < part.sigma2.sqrt(), "{:?}", part.missing[3]);
     let bridge = 5.0 + 0.7 / (1.0 + 0.49) * (y[place - 1] + y[place + 1] - 10.0);
     assert!((estimate - bridge).abs() < 0.15);
+}
+
+#[test]
+fn more_gaps_than_can_be_borne_are_refused() {
+    let cells: Vec<Option<f64>> = (0..2_000).map(|t| (t % 4 != 1).then(|| f64::from(t % 17))).collect();
+    assert_eq!(fit(&Data::with_gaps(&cells), model("(1,0,0)")), Err(FitError::TooManyGaps));
+    // A place of the season that is never seen cannot be told after a seasonal difference.
+    let cells: Vec<Option<f64>> = (0..48).map(|t| (t % 4 != 1).then(|| f64::from(t % 17))).collect();
+    assert_eq!(fit(&Data::with_gaps(&cells), model("(0,0,0)(0,1,1)4")), Err(FitError::TooManyGaps));
 }
 
 #[test]

@@ -581,6 +581,9 @@ fn reading(result: &CompareResult) -> Vec<String> {
     lines.extend(nearest(result));
     lines.extend(optimism(result));
     lines.extend(result.text.mend.iter().cloned());
+    if result.candidates.iter().any(|one| !one.with.is_empty()) {
+        lines.push("Later values of the regressors count as known at each origin.".to_owned());
+    }
     if result.candidates.iter().any(|one| one.against_best.is_some()) {
         lines.push(AGAINST.to_owned());
     }

@@ -205,3 +205,50 @@ fn steps_that_cannot_be_undone_are_refused_by_name() {
         )
         .fails(3, &["the regressor trend"]);
 }
+
+#[test]
+fn awkward_series_give_an_answer_or_a_reason() {
+    let folder = Folder::new();
+    let words = |file: &'static str, model: &'static str| {
+        ["forecast", file, "x", "--model", model, "--ahead", "4", "--gaps", "keep"]
+    };
+    // A constant series.
+    folder.write("flat.csv", monthly(&[4.0; 60]));
+    folder.run_words(&words("flat.csv", "(1,0,0)"), "").fails(3, &["the series is constant"]);
+    folder.run("forecast flat.csv x").fails(3, &["--differences"]);
+    // Ten values.
+    folder.write("ten.csv", monthly(&noise(10, 1)));
+    let few = steps(&run(&folder, &words("ten.csv", "(1,0,0)")));
+    assert!(few.iter().all(|step| number(&step["low95"]) < number(&step["high95"])));
+    folder
+        .run_words(&words("ten.csv", "(0,1,1)(0,1,1)12"), "")
+        .fails(3, &["10 observations are too few", "are needed"]);
+    // A series that explodes keeps finite forecasts.
+    let explodes: Vec<f64> = (0..48).map(|t| 1.3_f64.powi(t) + f64::from(t % 3)).collect();
+    folder.write("up.csv", monthly(&explodes));
+    let far = steps(&run(&folder, &words("up.csv", "(1,2,1)")));
+    assert!(number(&far[3]["point"]) > explodes[47]);
+    // Every value of the first season missing but one: the rest still tells.
+    let y: Vec<f64> = noise(84, 7)
+        .iter()
+        .enumerate()
+        .map(|(t, e)| 50.0 + 8.0 * f64::from(u8::from(t % 12 < 4)) + e)
+        .collect();
+    let rows: String = y
+        .iter()
+        .enumerate()
+        .map(|(t, v)| {
+            let cell = if (1..12).contains(&t) { String::new() } else { v.to_string() };
+            format!("{:04}-{:02},{cell}\n", 2010 + t / 12, t % 12 + 1)
+        })
+        .collect();
+    folder.write("gaps.csv", format!("month,x\n{rows}"));
+    let next = steps(&run(&folder, &words("gaps.csv", "(0,0,0)(0,1,1)12")));
+    assert!(next.iter().all(|step| (number(&step["point"]) - 58.0).abs() < 3.0), "{next:?}");
+    // A season longer than half of the series leaves nothing to difference.
+    let long = ["forecast", "ten.csv", "x", "--model", "(0,0,0)(0,1,0)7", "--ahead", "2"];
+    folder.run_words(&long, "").fails(3, &["are too few"]);
+    // A regressor that is the trend of a model with a drift.
+    let twice = ["fit", "up.csv", "x", "--model", "(0,1,1)+drift", "--with", "trend"];
+    folder.run_words(&twice, "").fails(3, &["nothing is left of the regressor trend", "leave trend out"]);
+}

@@ -38,8 +38,9 @@ pub enum FitError {
         /// Which.
         regressor: usize,
     },
-    /// So much is missing that the values there are tell nothing of some place.
-    #[error("too many values are missing for these differences")]
+    /// So much is missing that the values there are tell nothing of some place, or that it would take
+    /// too long.
+    #[error("too many values are missing")]
     TooManyGaps,
     /// No start had a likelihood.
     #[error("no coefficients with a likelihood were found")]
@@ -95,6 +96,10 @@ pub struct Criteria {
 
 /// Values that a model needs beyond its parameters.
 const SPARE: usize = 3;
+/// So many values may be missing, each a column of its own,
+const MOST_MISSING: usize = 400;
+/// and so many cells these columns may have together.
+const MOST_CELLS: usize = 4_000_000;
 /// The deviance is known to about this.
 const TOLERANCE: f64 = 1e-7;
 
@@ -259,6 +264,9 @@ fn prepared(data: &Data, model: Model) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitE
     let observations = y.len() - missing.len();
     if observations < needed {
         return Err(FitError::TooShort { observations, needed });
+    }
+    if missing.len() > MOST_MISSING || missing.len() * y.len() > MOST_CELLS {
+        return Err(FitError::TooManyGaps);
     }
     if let Some(place) =
         y.iter().position(|value| scale::check(&[*value, 0.0]).is_err_and(|e| e != scale::Unusable::Constant))

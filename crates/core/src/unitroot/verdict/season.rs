@@ -103,8 +103,8 @@ fn seasonal_acf(y: &[f64], season: usize) -> Option<f64> {
 /// The seasonal autoregression of the changes without their mean pattern, if it is so far below
 /// one, in standard errors, that a season that wanders shows it in fewer than one case in twenty.
 ///
-/// The bounds, -3.5 for a season of 4 and -4.6 for one of 12, are what 200 series of each of five
-/// wandering seasons (Θ from 0 to -0.8) of 60 to 240 values gave.
+/// The bounds, -3.5 for a season of 4 and -4.6 for one of 12, are about what 200 series of each of
+/// five wandering seasons (Θ from 0 to -0.8) of 120 and 240 values gave.
 fn fading(y: &[f64], season: usize) -> Option<f64> {
     let text = format!("(1,1,1)(1,0,1){season}");
     let found = fit(&Data::complete(&without_pattern(y, season)), Model::parse(&text).ok()?).ok()?;

@@ -8,7 +8,6 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::accuracy::AccuracyResult;
 use crate::document::{Align, Cell, Document, Table};
 use crate::render;
 use crate::words;
@@ -49,9 +48,9 @@ pub struct CandidateResult {
     /// Ljung-Box of the residuals.
     pub white_noise_p: Option<f64>,
     /// One step ahead, parameters estimated from the same values.
-    pub in_sample: Option<AccuracyResult>,
+    pub in_sample: Option<Accuracy>,
     /// None unless the end was held back.
-    pub held_out: Option<AccuracyResult>,
+    pub held_out: Option<Accuracy>,
     pub rolling: Option<RollingResult>,
     /// Diebold and Mariano's test of equal squared errors, each horizon over the best's, against the
     /// best; none for itself.
@@ -68,7 +67,7 @@ pub struct RollingResult {
     /// Whether parameters stayed those of the first origin.
     pub fixed: bool,
     #[serde(flatten)]
-    pub all: AccuracyResult,
+    pub all: Accuracy,
     pub by_horizon: Vec<HorizonResult>,
 }
 
@@ -77,7 +76,7 @@ pub struct RollingResult {
 pub struct HorizonResult {
     pub horizon: usize,
     #[serde(flatten)]
-    pub errors: AccuracyResult,
+    pub errors: Accuracy,
 }
 
 /// Two forecasters compared.
@@ -235,7 +234,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
 
 fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<usize>)]) -> CandidateResult {
     let one = &made.described[place];
-    let of = |tests: Option<&Tests>| tests.and_then(|tests| tests.tested.get(place)?.all).map(Into::into);
+    let of = |tests: Option<&Tests>| tests.and_then(|tests| tests.tested.get(place)?.all);
     let criteria = one.criteria;
     let judge = made.rolling;
     CandidateResult {
@@ -252,7 +251,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
         hq: criteria.map(|own| own.hq),
         group: groups.iter().position(|(_, own)| own.contains(&place)),
         white_noise_p: one.white_noise_p,
-        in_sample: one.in_sample.map(Into::into),
+        in_sample: one.in_sample,
         held_out: of(made.held),
         rolling: judge.and_then(|tests| rolling(tests, place, made.fixed)),
         against_best: judge
@@ -265,14 +264,14 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
 fn rolling(tests: &Tests, place: usize, fixed: bool) -> Option<RollingResult> {
     let own = tests.tested.get(place)?;
     let horizon = |(h, errors): (usize, &Option<Accuracy>)| {
-        errors.map(|errors| HorizonResult { horizon: h + 1, errors: errors.into() })
+        errors.map(|errors| HorizonResult { horizon: h + 1, errors })
     };
     Some(RollingResult {
         origins: tests.origins,
         ahead: tests.ahead,
         mean_rmse: own.over_horizons()?,
         fixed,
-        all: own.all?.into(),
+        all: own.all?,
         by_horizon: own.by_horizon.iter().enumerate().filter_map(horizon).collect(),
     })
 }
@@ -449,7 +448,7 @@ pub fn document(result: &CompareResult, file: &str, typed: &str) -> Document {
 fn error_table(
     result: &CompareResult,
     head: &str,
-    of: impl Fn(&CandidateResult) -> Option<AccuracyResult>,
+    of: impl Fn(&CandidateResult) -> Option<Accuracy>,
 ) -> Table {
     let mut table = Table::new(&[
         (head, Align::Left),
@@ -461,9 +460,9 @@ fn error_table(
         ("Alike", Align::Decimal),
     ]);
     let tested = head == "Rolling";
-    let mut rows: Vec<(&CandidateResult, AccuracyResult)> =
+    let mut rows: Vec<(&CandidateResult, Accuracy)> =
         result.candidates.iter().filter_map(|one| Some((one, of(one)?))).collect();
-    let error = |one: &CandidateResult, own: &AccuracyResult| {
+    let error = |one: &CandidateResult, own: &Accuracy| {
         one.rolling.as_ref().filter(|_| tested).map_or(own.rmse, |rolling| rolling.mean_rmse)
     };
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));

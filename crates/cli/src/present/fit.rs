@@ -4,14 +4,13 @@ use std::fmt::Write as _;
 
 use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::num::normal;
-use kandrel_core::outlook::{self, mean_change};
+use kandrel_core::outlook::{self, Accuracy, mean_change};
 use kandrel_core::randomness::Outcome;
 use kandrel_core::series::{Lost, SeriesWithGaps};
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::accuracy::AccuracyResult;
 use crate::document::{Align, Cell, Document, Table};
 use crate::model::Regressors;
 use crate::render::number;
@@ -42,7 +41,7 @@ pub struct FitResult {
     pub polynomials: Polynomials,
     pub roots: RootsResult,
     /// Of one-step forecasts inside the sample, on the scale of the model.
-    pub accuracy: Option<AccuracyResult>,
+    pub accuracy: Option<Accuracy>,
     pub residual_tests: Vec<ResidualTest>,
     /// Where asked for: one-step errors over their standard deviations, in units of σ.
     pub residuals: Option<Vec<ResidualResult>>,
@@ -347,13 +346,13 @@ fn seasonal_roots(root: Root, season: usize) -> Vec<Root> {
     (0..season).map(at).collect()
 }
 
-fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Option<AccuracyResult> {
+fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Option<Accuracy> {
     let pair = |(place, error): (&usize, &f64)| {
         let value = series.cells.get(*place).copied().flatten()?;
         Some((value, value - error))
     };
     let pairs: Vec<(f64, f64)> = fit.places.iter().zip(&fit.one_step_errors).filter_map(pair).collect();
-    outlook::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1))).map(Into::into)
+    outlook::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1)))
 }
 
 fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<ResidualTest> {

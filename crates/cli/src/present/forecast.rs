@@ -1,7 +1,7 @@
 //! Forecasts: the contract's result, its text and its picture.
 
 use kandrel_core::arima::{Diagnosis, Fit, doubts};
-use kandrel_core::outlook::Step;
+use kandrel_core::outlook::{self, Accuracy, Step};
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -70,10 +70,8 @@ pub struct Outcome {
     pub known: usize,
     pub inside80: usize,
     pub inside95: usize,
-    pub rmse: f64,
-    pub mae: f64,
-    /// None where a value is nought.
-    pub mape: Option<f64>,
+    #[serde(flatten)]
+    pub errors: Accuracy,
 }
 
 /// How a model was found.
@@ -151,26 +149,18 @@ fn accuracy(steps: &[StepResult]) -> Option<Outcome> {
     if known.is_empty() {
         return None;
     }
-    let n = known.len() as f64;
-    let errors: Vec<f64> = known.iter().map(|(step, actual)| actual - step.point).collect();
     let inside = |low: fn(&StepResult) -> Option<f64>, high: fn(&StepResult) -> Option<f64>| {
         let holds = |(step, actual): &&(&StepResult, f64)| {
             low(step).is_none_or(|low| low <= *actual) && high(step).is_none_or(|high| *actual <= high)
         };
         known.iter().filter(holds).count()
     };
-    let share: Option<Vec<f64>> = known
-        .iter()
-        .zip(&errors)
-        .map(|((_, actual), error)| (actual.abs() > 0.0).then(|| (100.0 * error / actual).abs()))
-        .collect();
+    let pairs: Vec<(f64, f64)> = known.iter().map(|(step, actual)| (*actual, step.point)).collect();
     Some(Outcome {
         known: known.len(),
         inside80: inside(|step| step.low80, |step| step.high80),
         inside95: inside(|step| step.low95, |step| step.high95),
-        rmse: (errors.iter().map(|error| error * error).sum::<f64>() / n).sqrt(),
-        mae: errors.iter().map(|error| error.abs()).sum::<f64>() / n,
-        mape: share.map(|all| all.iter().sum::<f64>() / n),
+        errors: outlook::accuracy(&pairs, None)?,
     })
 }
 
@@ -314,15 +304,14 @@ fn width(result: &ForecastResult) -> String {
 
 /// How the forecasts met what came to be.
 fn met(outcome: &Outcome) -> String {
-    let share = outcome.mape.map_or_else(String::new, |mape| format!(", {mape:.2} % of the value"));
+    let share = outcome.errors.mape.map_or_else(String::new, |mape| format!(", {mape:.2} % of the value"));
     format!(
-        "Of {} the 80 % interval holds {}, the 95 % interval {}; the forecasts are off by {} on average{share}.",
-        words::count(outcome.known, "value that is known"),
+        "Of {} known values the 80 % interval holds {}, the 95 % interval {}; the forecasts are off by {} on average{share}.",
+        outcome.known,
         outcome.inside80,
         outcome.inside95,
-        words::short(outcome.mae)
+        words::short(outcome.errors.mae)
     )
-    .replace("value that is knowns", "values that are known")
 }
 
 fn cautions(result: &ForecastResult) -> Vec<String> {

@@ -1,6 +1,5 @@
 //! From results of the core to documents and to the JSON contract.
 
-mod accuracy;
 pub mod acf;
 pub mod compare;
 pub mod decompose;

@@ -119,7 +119,7 @@ fn what_came_to_be_is_set_beside_the_forecast() {
     assert_eq!(accuracy["inside95"], inside.count());
     let text = folder.run_words(&words, "");
     fits_80_columns(text.stdout.split("Next").next().expect("text")).expect("no wide line");
-    assert!(text.running_text().contains("Of 24 values that are known"), "{}", text.stdout);
+    assert!(text.running_text().contains("Of 24 known values"), "{}", text.stdout);
     assert!(text.running_text().starts_with("freight is foretold at "), "{}", text.stdout);
 }
 

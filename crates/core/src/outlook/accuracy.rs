@@ -1,5 +1,8 @@
+use schemars::JsonSchema;
+use serde::Serialize;
+
 /// How far forecasts are off.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Accuracy {
     /// Forecasts whose truth is known.
     pub count: usize,

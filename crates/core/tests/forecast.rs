@@ -3,8 +3,8 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::arima::{
-    Coefficients, Data, FitError, ForecastError, Known, Model, Sample, fit, fit_at, forecast,
-    likelihood_with_gaps,
+    Coefficients, Data, FitError, ForecastError, Grid, Known, Model, Sample, fit, fit_at, forecast,
+    likelihood_with_gaps, search,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
@@ -233,6 +233,31 @@ fn an_estimate_with_gaps_is_near_that_without() {
     assert!((estimate - y[place]).abs() < 4.0 * error && error < part.sigma2.sqrt(), "{:?}", part.missing[3]);
     let bridge = 5.0 + 0.7 / (1.0 + 0.49) * (y[place - 1] + y[place + 1] - 10.0);
     assert!((estimate - bridge).abs() < 0.15);
+}
+
+#[test]
+fn a_search_over_many_gaps_finds_the_model_that_all_estimates_over_them_find() {
+    let (n, mut level, mut last) = (220, 0.0, 0.0);
+    let y: Vec<f64> = NormalStream::new(61, 0)
+        .take(n)
+        .into_iter()
+        .map(|shock| {
+            level += shock - 0.6 * last;
+            last = shock;
+            level
+        })
+        .collect();
+    let mut draws = Draws(9);
+    let data = Data::with_gaps(&with_gaps(&mut draws, &y, 12));
+    let grid = Grid { limit: [2, 2, 0, 0], ..Grid::usual(1, 0, 1) };
+    let found = search(&data, grid, |own| own.aic, |_| {}).expect("a search");
+    // Models with doubts have likelihoods of several tops.
+    for own in found.iter().filter(|own| own.doubts.is_empty()) {
+        let exact = fit(&data, own.model).expect("a fit");
+        assert!((own.log_likelihood - exact.log_likelihood).abs() < 0.02, "{}", own.model);
+    }
+    let plain = found.iter().position(|own| own.model == model("(0,1,1)")).expect("among the best");
+    assert!(found[plain].criteria.aic - found[0].criteria.aic < 4.0);
 }
 
 #[test]

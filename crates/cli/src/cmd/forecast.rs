@@ -157,7 +157,7 @@ pub fn estimated(
             let fit = best
                 .fit(&choice.data)
                 .map_err(|error| refusal(dataset, series, &choice.regressors, error))?;
-            let chosen = Chosen { searched: choice.ranked.len(), why: choice.differencing.why.clone() };
+            let chosen = Chosen { searched: choice.searched(), why: choice.differencing.why.clone() };
             Ok(Estimated { fit, data: choice.data, regressors: choice.regressors, chosen: Some(chosen) })
         }
     }

@@ -56,6 +56,11 @@ pub struct Choice {
 }
 
 impl Choice {
+    /// Models that were looked at.
+    pub fn searched(&self) -> usize {
+        if self.whole { self.grid.count() } else { self.ranked.len() }
+    }
+
     /// The best that nothing speaks against, unless it is far behind the best of all.
     pub fn best(&self) -> Option<&Candidate> {
         chosen(&self.ranked, |criteria| self.criterion.value(criteria))

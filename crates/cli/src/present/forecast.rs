@@ -331,7 +331,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
         );
     }
     if let Some(doubt) = result.doubt {
-        lines.push(format!("Of the model's roots {doubt}: see kandrel fit."));
+        lines.push(format!("Against the model speaks that {doubt} (see kandrel fit)."));
     }
     let was_positive = result.history.iter().all(|(_, value)| value.is_none_or(|value| value > 0.0));
     let below = result.steps.iter().any(|step| step.low95.is_some_and(|low| low < 0.0));

@@ -122,7 +122,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: found.criterion.name(),
         exhaustive: found.choice.whole,
-        searched: ranked.len(),
+        searched: found.choice.searched(),
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
         option: regressors.option(),

@@ -4,7 +4,7 @@ use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
-use super::fit::{Criteria, Fit, FitError, Light, fit_near, light};
+use super::fit::{Criteria, Fit, FitError, Light, fit, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
@@ -113,11 +113,26 @@ pub(super) const FOLLOWED: usize = 2;
 /// # Method
 /// Models are taken in order of their number of coefficients; each starts from all its simpler
 /// neighbours with the new coefficient near nought, and the two best starts are followed to the
-/// end. `progress` is called with the models done so far.
+/// end. `progress` is called with the models done so far. With many gaps the search takes the
+/// values that a middling model, estimated over the gaps, puts into them; the twenty best are then
+/// estimated over the gaps and ranked again, and only these are given.
 ///
 /// # Errors
 /// [`FitError`] where not even the simplest model can be estimated.
 pub fn search(
+    data: &Data,
+    grid: Grid,
+    criterion: impl Fn(&Criteria) -> f64,
+    progress: impl Fn(usize),
+) -> Result<Vec<Candidate>, FitError> {
+    if data.missing.len() > FEW_GAPS {
+        search_over_gaps(data, grid, criterion, progress)
+    } else {
+        whole_grid(data, grid, criterion, progress)
+    }
+}
+
+fn whole_grid(
     data: &Data,
     grid: Grid,
     criterion: impl Fn(&Criteria) -> f64,
@@ -150,6 +165,37 @@ pub fn search(
         all.extend(known.into_values().map(candidate));
     }
     Ok(ranked(all, criterion))
+}
+
+/// With so many gaps every model is still estimated over them.
+const FEW_GAPS: usize = 4;
+/// So many of the best are otherwise.
+const OVER_GAPS: usize = 20;
+
+fn search_over_gaps(
+    data: &Data,
+    grid: Grid,
+    criterion: impl Fn(&Criteria) -> f64,
+    progress: impl Fn(usize),
+) -> Result<Vec<Candidate>, FitError> {
+    let level = grid.levels().first().copied().unwrap_or_default();
+    let mut middling = [1; 4];
+    middling.iter_mut().zip(grid.limit).for_each(|(order, most)| *order = (*order).min(most));
+    let between = fit(data, grid.model(middling, level))?;
+    let mut filled = Data { missing: Vec::new(), ..data.clone() };
+    for (place, estimate, _) in &between.missing {
+        filled.values[*place] = *estimate;
+    }
+    let first = whole_grid(&filled, grid, &criterion, progress)?;
+    let best: Vec<&Candidate> = first.iter().take(OVER_GAPS).collect();
+    let again: Vec<Candidate> = best
+        .into_par_iter()
+        .filter_map(|own| {
+            let start = transform::frees(&own.coefficients);
+            light(data, own.model, &[start], 1).ok().map(candidate)
+        })
+        .collect();
+    if again.is_empty() { Err(FitError::NoConvergence) } else { Ok(ranked(again, criterion)) }
 }
 
 /// The best by a criterion first.

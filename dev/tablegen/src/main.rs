@@ -20,6 +20,7 @@ mod published;
 mod randomness;
 mod sample;
 mod searched;
+mod seasons;
 mod store;
 mod terms_by_data;
 mod validate;
@@ -104,6 +105,12 @@ enum Job {
         #[arg(long, default_value_t = 500)]
         draws: u64,
     },
+    /// How the likelihood tells seasons that stay from seasons that change
+    Seasons {
+        /// Series of each process and size
+        #[arg(long, default_value_t = 1_000)]
+        draws: u64,
+    },
     /// How often intervals of known models hold what comes
     Coverage {
         /// Series of each model
@@ -159,6 +166,10 @@ fn main() -> ExitCode {
         }
         Job::Models { draws } => {
             print!("{}", models::section(draws));
+            Ok(())
+        }
+        Job::Seasons { draws } => {
+            print!("{}", seasons::section(draws));
             Ok(())
         }
         Job::Coverage { draws } => {

@@ -1,6 +1,6 @@
 //! `kandrel compare`: candidate models side by side.
 
-use kandrel_core::arima::{Coefficients, Fit, diagnose};
+use kandrel_core::arima::{Fit, diagnose};
 use kandrel_core::expr;
 use kandrel_core::outlook::{Accuracy, accuracy, mean_change};
 use rayon::prelude::*;
@@ -87,14 +87,6 @@ struct Plan {
     first: usize,
 }
 
-/// A forecaster with its estimates: over all values, and at the first origin of each trial.
-struct Rival {
-    forecaster: Forecaster,
-    whole: Option<Fit>,
-    first: Option<Coefficients>,
-    mended: bool,
-}
-
 /// Values that a model keeps to be estimated from.
 const LEFT: usize = 16;
 
@@ -143,7 +135,7 @@ impl Args {
         regressors: &Regressors,
         truth: &Truth,
         plan: &Plan,
-    ) -> Result<Vec<Rival>, CliError> {
+    ) -> Result<Vec<Forecaster>, CliError> {
         let mut all = Vec::new();
         for (number, target) in targets.iter().enumerate() {
             let mended = self.mend && number >= targets.len() / 2;
@@ -155,12 +147,7 @@ impl Args {
         if truth.season > 1 {
             rules.insert(1, Rule::SeasonalNaive);
         }
-        all.extend(rules.into_iter().map(|rule| Rival {
-            forecaster: Forecaster::Rule(rule),
-            whole: None,
-            first: None,
-            mended: false,
-        }));
+        all.extend(rules.into_iter().map(Forecaster::Rule));
         Ok(all)
     }
 
@@ -175,7 +162,7 @@ impl Args {
         truth: &Truth,
         plan: &Plan,
         mended: bool,
-    ) -> Result<Rival, CliError> {
+    ) -> Result<Forecaster, CliError> {
         // A search sees no more than was known at the first origin.
         let early = target.until(truth.periods[plan.first], true)?;
         let season = truth.season;
@@ -183,13 +170,14 @@ impl Args {
         let made = estimated(dataset, &early, asked, regressors, &self.data, season, quiet)?;
         let named = ModelOrAuto::Named(made.fit.model);
         let whole = estimated(dataset, target, named, &made.regressors, &self.data, season, true)?;
-        let own = Modelled { target: target.clone(), model: made.fit.model, regressors: made.regressors };
-        Ok(Rival {
-            forecaster: Forecaster::Model(Box::new(own)),
-            whole: Some(whole.fit),
-            first: Some(made.fit.coefficients),
+        Ok(Forecaster::Model(Box::new(Modelled {
+            target: target.clone(),
+            early,
+            regressors: made.regressors,
+            whole: whole.fit,
+            first: made.fit.coefficients,
             mended,
-        })
+        })))
     }
 }
 
@@ -214,7 +202,7 @@ fn result(
     args: &Args,
     truth: &Truth,
     plan: &Plan,
-    rivals: &[Rival],
+    rivals: &[Forecaster],
     season: usize,
 ) -> Result<CompareResult, CliError> {
     let last = truth.cells.len() - 1;
@@ -245,8 +233,8 @@ fn result(
 }
 
 /// What is foretold.
-fn units(rivals: &[Rival]) -> String {
-    let of = |rival: &Rival| match &rival.forecaster {
+fn units(rivals: &[Forecaster]) -> String {
+    let of = |rival: &Forecaster| match rival {
         Forecaster::Model(own) => Some(expr::without_steps(&own.target.typed.text).to_owned()),
         Forecaster::Rule(_) => None,
     };
@@ -255,7 +243,7 @@ fn units(rivals: &[Rival]) -> String {
 
 /// Every forecaster from every origin.
 fn tests(
-    rivals: &[Rival],
+    rivals: &[Forecaster],
     truth: &Truth,
     origins: &[usize],
     ahead: usize,
@@ -269,8 +257,7 @@ fn tests(
     let paths: Vec<Path> = jobs
         .into_par_iter()
         .map(|(rival, origin)| {
-            let rival = &rivals[rival];
-            let path = rival.forecaster.ahead(truth, origin, ahead, rival.first.as_ref(), parameters);
+            let path = rivals[rival].ahead(truth, origin, ahead, parameters);
             progress.step();
             path
         })
@@ -286,28 +273,30 @@ fn tests(
     Ok(Tests { origins: origins.len(), ahead, tested })
 }
 
-fn described(rival: &Rival, truth: &Truth, scale: Option<f64>) -> Described {
-    match (&rival.forecaster, &rival.whole) {
-        (Forecaster::Model(own), Some(fit)) => Described {
-            series: own.target.typed.text.clone(),
-            model: Some(fit.model),
-            label: fit.model.to_string(),
-            with: own.regressors.names(),
-            option: own.regressors.option(),
-            mended: rival.mended,
-            parameters: Some(fit.parameters),
-            log_likelihood: Some(fit.log_likelihood),
-            used: Some(fit.used),
-            criteria: Some(fit.criteria()),
-            white_noise_p: diagnose(fit, truth.season).ljung_box.map(|outcome| outcome.p_value),
-            in_sample: in_sample(&own.target, fit, scale),
-        },
-        (Forecaster::Rule(rule), _) => Described {
+fn described(rival: &Forecaster, truth: &Truth, scale: Option<f64>) -> Described {
+    match rival {
+        Forecaster::Model(own) => {
+            let fit = &own.whole;
+            Described {
+                series: own.target.typed.text.clone(),
+                model: Some(fit.model),
+                label: fit.model.to_string(),
+                with: own.regressors.names(),
+                option: own.regressors.option(),
+                mended: own.mended,
+                parameters: Some(fit.parameters),
+                log_likelihood: Some(fit.log_likelihood),
+                used: Some(fit.used),
+                criteria: Some(fit.criteria()),
+                white_noise_p: diagnose(fit, truth.season).ljung_box.map(|outcome| outcome.p_value),
+                in_sample: in_sample(&own.target, fit, scale),
+            }
+        }
+        Forecaster::Rule(rule) => Described {
             label: rule.name().to_owned(),
             in_sample: in_sample_of_rule(*rule, truth, scale),
             ..Described::default()
         },
-        (Forecaster::Model(_), None) => Described::default(),
     }
 }
 

@@ -102,6 +102,6 @@ fn one(
 ) -> Result<FitResult, CliError> {
     let data = data_of(series, regressors)?;
     let found = fit(&data, args.model).map_err(|error| refusal(dataset, series, regressors, error))?;
-    let checked = diagnose(&found, if args.model.season > 1 { args.model.season } else { season });
+    let checked = diagnose(&found, season);
     Ok(text::result(series, &found, &checked, regressors, args.alpha, args.residuals))
 }

@@ -184,7 +184,7 @@ fn one(
         },
         history: history(target, args.keep_scale, shown),
         fit: &made.fit,
-        checked: diagnose(&made.fit, season.max(made.fit.model.season)),
+        checked: diagnose(&made.fit, season),
         regressors: &made.regressors,
         chosen: made.chosen,
         periods: &next.periods,
@@ -195,7 +195,7 @@ fn one(
 }
 
 /// Two seasons; ten where there is none.
-pub fn usual_ahead(season: usize) -> usize {
+fn usual_ahead(season: usize) -> usize {
     if season > 1 { 2 * season } else { 10 }
 }
 

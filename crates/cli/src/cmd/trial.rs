@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use kandrel_core::arima::{Coefficients, Fit, Known, Model, fit, fit_at, fit_near};
+use kandrel_core::arima::{Coefficients, Fit, Known, fit, fit_at, fit_near};
 use kandrel_core::outlook::{Accuracy, accuracy};
 use kandrel_core::time::Period;
 
@@ -23,8 +23,15 @@ pub enum Forecaster {
 /// A model, with the target it is of.
 pub struct Modelled {
     pub target: Target,
-    pub model: Model,
+    /// The same as it was known at the first origin.
+    pub early: Target,
     pub regressors: Regressors,
+    /// The estimates over all values.
+    pub whole: Fit,
+    /// Those of the first origin.
+    pub first: Coefficients,
+    /// Whether odd values were replaced.
+    pub mended: bool,
 }
 
 /// Forecasts that need no model.
@@ -102,54 +109,46 @@ pub enum Parameters {
 pub type Path = Vec<Option<f64>>;
 
 impl Modelled {
-    /// The estimate at an origin (a place of the truth).
-    pub fn estimate(&self, truth: &Truth, origin: usize) -> Result<Fit, CliError> {
-        let target = self.target.until(truth.periods[origin], true)?;
-        let data = data_of(&target.series, &self.regressors)?;
-        fit(&data, self.model).map_err(|error| self.failed(&error))
-    }
-
+    /// Forecasts from an origin. With fixed parameters the steps keep what they took from the data
+    /// at the first origin as well.
     fn ahead(
         &self,
         truth: &Truth,
         origin: usize,
         ahead: usize,
-        start: &Coefficients,
         parameters: Parameters,
     ) -> Result<Path, CliError> {
-        let target = self.target.until(truth.periods[origin], parameters == Parameters::Anew)?;
+        let (last, model) = (truth.periods[origin], self.whole.model);
+        let target = match parameters {
+            Parameters::Anew => self.target.until(last, true)?,
+            Parameters::Fixed => self.early.until(last, false)?,
+        };
         let data = data_of(&target.series, &self.regressors)?;
         let fit = match parameters {
-            Parameters::Anew => fit_near(&data, start, self.model).or_else(|_| fit(&data, self.model)),
-            Parameters::Fixed => fit_at(&data, start, self.model),
+            Parameters::Anew => fit_near(&data, &self.first, model).or_else(|_| fit(&data, model)),
+            Parameters::Fixed => fit_at(&data, &self.first, model),
         };
-        let fit = fit.map_err(|error| self.failed(&error))?;
+        let fit = fit.map_err(|error| {
+            CliError::data(format!("{} {model}: {error}", self.target.typed.text))
+                .advise("hold back less, take a smaller model, or a longer series")
+        })?;
         let next = foretell(&target, &data, &Known::from(&fit), &self.regressors, ahead, false)?;
         Ok(next.steps.iter().map(|step| Some(step.median)).collect())
-    }
-
-    fn failed(&self, error: &dyn std::fmt::Display) -> CliError {
-        CliError::data(format!("{} {}: {error}", self.target.typed.text, self.model))
-            .advise("hold back less, take a smaller model, or a longer series")
     }
 }
 
 impl Forecaster {
-    /// Forecasts from an origin; `start` holds estimates of the first origin.
+    /// Forecasts from an origin (a place of the truth).
     pub fn ahead(
         &self,
         truth: &Truth,
         origin: usize,
         ahead: usize,
-        start: Option<&Coefficients>,
         parameters: Parameters,
     ) -> Result<Path, CliError> {
-        match (self, start) {
-            (Self::Rule(rule), _) => Ok(rule.ahead(&truth.cells[..=origin], truth.season, ahead)),
-            (Self::Model(own), Some(start)) => own.ahead(truth, origin, ahead, start, parameters),
-            (Self::Model(own), None) => {
-                own.ahead(truth, origin, ahead, &own.estimate(truth, origin)?.coefficients, parameters)
-            }
+        match self {
+            Self::Rule(rule) => Ok(rule.ahead(&truth.cells[..=origin], truth.season, ahead)),
+            Self::Model(own) => own.ahead(truth, origin, ahead, parameters),
         }
     }
 }

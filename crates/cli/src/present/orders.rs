@@ -1,6 +1,6 @@
 //! Candidates ranked: the contract's result and its text.
 
-use kandrel_core::arima::{Candidate, Diagnosis, Doubt, Level, Model};
+use kandrel_core::arima::{Candidate, Diagnosis, Doubt, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
@@ -41,6 +41,8 @@ pub struct OrdersResult {
     sample: String,
     #[serde(skip)]
     option: String,
+    #[serde(skip)]
+    missing: usize,
     /// How far the best without doubts is behind the best.
     #[serde(skip)]
     sound_behind: Option<f64>,
@@ -126,6 +128,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
         option: regressors.option(),
+        missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
         sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
@@ -254,11 +257,15 @@ pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
         0 | 1 => ", no season".to_owned(),
         season => format!(", D = {}, season of {season}", result.seasonal),
     };
-    let how = if result.exhaustive { "every model" } else { "a walk through the grid, each model" };
-    document.paragraph(format!(
-        "{}; d = {}{season}; {how} by exact maximum likelihood.",
-        result.sample, result.d
-    ));
+    let how = match (result.exhaustive, result.missing > FEW_GAPS) {
+        (true, false) => "every model by exact maximum likelihood".to_owned(),
+        (true, true) => format!(
+            "every model by exact maximum likelihood on values that a model puts into the gaps, the {OVER_GAPS} best \
+             again over the gaps"
+        ),
+        (false, _) => "a walk through the grid, each model by exact maximum likelihood".to_owned(),
+    };
+    document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
     document.paragraph(format!(
         "Above best: {} less that of the best (two or less: about as good). White noise: p of Ljung-Box for the \

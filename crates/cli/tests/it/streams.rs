@@ -49,3 +49,12 @@ fn results_and_messages_go_to_their_own_streams() {
     assert_eq!((status, stdout.len()), (3, 0));
     assert!(message.starts_with("kandrel: demo:harbour has no column `nothing`"));
 }
+
+#[test]
+fn standard_error_is_left_free_for_bars_drawn_from_threads() {
+    // A lock held for the whole run makes a bar that a thread draws wait for ever; only a terminal
+    // shows it, so the source is what is looked at.
+    let main =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/src/main.rs")).expect("the source");
+    assert!(main.contains("stderr()") && !main.contains("stderr().lock()"));
+}

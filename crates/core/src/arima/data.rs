@@ -60,12 +60,6 @@ impl Data {
     }
 }
 
-impl From<&[f64]> for Data {
-    fn from(values: &[f64]) -> Self {
-        Self::complete(values)
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -19,11 +19,13 @@ pub struct Diagnosis {
     pub mcleod_li: Option<Outcome>,
 }
 
-/// Tests whether the residuals of a model are white noise.
+/// Tests whether the residuals of a model are white noise; the season is the model's own, or the
+/// one given where it has none.
 ///
 /// # Source
 /// Ljung, G. M. and Box, G. E. P. (1978), Biometrika 65, 297-303, and those of the other tests.
 pub fn diagnose(fit: &Fit, season: usize) -> Diagnosis {
+    let season = if fit.model.season > 1 { fit.model.season } else { season };
     let coefficients = fit.model.coefficients();
     let usual = default_portmanteau_lags(fit.residuals.len(), season);
     // A few degrees of freedom must be left.

@@ -7,7 +7,7 @@ use super::likelihood::{Likelihood, Sample, likelihood_with_gaps};
 use super::model::{Level, Model};
 use super::recursive::{Innovation, innovations};
 use super::transform;
-use crate::arma::{Mixture, Whitening};
+use crate::arma::Whitening;
 use crate::num::sum::dot;
 use crate::num::{descent, scale};
 
@@ -274,15 +274,10 @@ fn prepared(data: &Data, model: Model) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitE
         return Err(FitError::NotFinite { place });
     }
     let w = model.differenced(y);
-    let level = match model.level {
-        Level::None => None,
-        Level::Mean => Some(vec![1.0; y.len()]),
-        Level::Drift => Some((0..y.len()).map(|t| t as f64).collect()),
-    };
     let columns: Vec<Vec<f64>> = data
         .pulses()
         .into_iter()
-        .chain(level)
+        .chain(model.level.column(y.len()))
         .chain(regressors.iter().cloned())
         .map(|column| model.differenced(&column))
         .collect();
@@ -355,8 +350,7 @@ fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, 
     for (column, share) in columns.iter().zip(&top.beta).skip(gaps) {
         rest.iter_mut().zip(column).for_each(|(value, x)| *value -= share * x);
     }
-    let season = model.season.max(2);
-    let mixture = Mixture { ar: coefficients.long_ar(season), ma: coefficients.long_ma(season) };
+    let mixture = coefficients.mixture(model.season.max(2));
     let innovations: Vec<Innovation> = Whitening::new(&mixture, w.len())
         .map_or_else(Vec::new, |whitening| innovations(&whitening, &rest, &columns[..gaps]));
     let errors_of_beta: Vec<f64> =

@@ -4,8 +4,8 @@ use thiserror::Error;
 use super::coefficients::Coefficients;
 use super::data::Data;
 use super::fit::Fit;
-use super::model::{Level, Model};
-use crate::arma::{Mixture, Whitening};
+use super::model::Model;
+use crate::arma::Whitening;
 use crate::num::sum::dot;
 use crate::outlook::Joint;
 
@@ -105,17 +105,12 @@ pub fn forecast(
 /// Missing values, mean or drift, and regressors, each over past and future.
 fn columns(model: Model, data: &Data, future: &[Vec<f64>], ahead: usize) -> Vec<Vec<f64>> {
     let whole = data.len() + ahead;
-    let level = match model.level {
-        Level::None => None,
-        Level::Mean => Some(vec![1.0; whole]),
-        Level::Drift => Some((0..whole).map(|t| t as f64).collect()),
-    };
     let pulses = data.pulses().into_iter().map(|mut pulse| {
         pulse.resize(whole, 0.0);
         pulse
     });
     let regressors = data.regressors.iter().zip(future).map(|(past, next)| [past, &next[..ahead]].concat());
-    pulses.chain(level).chain(regressors).collect()
+    pulses.chain(model.level.column(whole)).chain(regressors).collect()
 }
 
 /// The linear forecasts of a model.
@@ -130,9 +125,7 @@ struct Filter {
 impl Filter {
     fn new(known: &Known, length: usize, ahead: usize) -> Option<Self> {
         let model = known.model;
-        let season = model.season.max(2);
-        let mixture =
-            Mixture { ar: known.coefficients.long_ar(season), ma: known.coefficients.long_ma(season) };
+        let mixture = known.coefficients.mixture(model.season.max(2));
         let used = length.checked_sub(model.lost())?;
         Some(Self { model, whitening: Whitening::new(&mixture, used + ahead)?, used, ahead })
     }

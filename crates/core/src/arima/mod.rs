@@ -28,5 +28,5 @@ pub use forecast::{ForecastError, Known, forecast};
 pub use likelihood::{Likelihood, Sample, likelihood, likelihood_with_gaps};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
-pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};
+pub use search::{Candidate, Doubt, FEW_GAPS, Grid, OVER_GAPS, chosen, doubts, search};
 pub use walk::walk;

@@ -58,6 +58,17 @@ pub enum ModelError {
 /// The largest order.
 const MOST: usize = 30;
 
+impl Level {
+    /// Its column over so many periods.
+    pub(super) fn column(self, length: usize) -> Option<Vec<f64>> {
+        match self {
+            Self::None => None,
+            Self::Mean => Some(vec![1.0; length]),
+            Self::Drift => Some((0..length).map(|t| t as f64).collect()),
+        }
+    }
+}
+
 impl Model {
     /// Reads the notation of the literature: `(0,1,1)(0,1,1)12+drift`. Without a word behind it a
     /// series that is not differenced has a mean, any other none.

@@ -34,12 +34,12 @@ pub(super) fn innovations(whitening: &Whitening, w: &[f64], missing: &[Vec<f64>]
         return own.iter().enumerate().map(all).collect();
     }
     let columns: Vec<Vec<(f64, f64)>> = missing.iter().map(|column| whitening.innovations(column)).collect();
-    let mut known = Known::new(missing.len());
+    let mut triangle = Triangle::new(missing.len());
     let mut out = Vec::with_capacity(w.len());
     for (place, (error, variance)) in own.iter().enumerate() {
         let sd = variance.sqrt();
         let row: Vec<f64> = columns.iter().map(|column| column[place].0 / sd).collect();
-        if let Some((rest, spread)) = known.take(row, error / sd) {
+        if let Some((rest, spread)) = triangle.take(row, error / sd) {
             out.push(Innovation { place, error: rest * spread * sd, variance: variance * spread * spread });
         }
     }
@@ -47,11 +47,11 @@ pub(super) fn innovations(whitening: &Whitening, w: &[f64], missing: &[Vec<f64>]
 }
 
 /// What the rows so far say of the columns' coefficients: a triangle and its right side.
-struct Known {
+struct Triangle {
     rows: Vec<Option<(Vec<f64>, f64)>>,
 }
 
-impl Known {
+impl Triangle {
     fn new(count: usize) -> Self {
         Self { rows: vec![None; count] }
     }

@@ -168,9 +168,9 @@ fn whole_grid(
 }
 
 /// With so many gaps every model is still estimated over them.
-const FEW_GAPS: usize = 4;
+pub const FEW_GAPS: usize = 4;
 /// So many of the best are otherwise.
-const OVER_GAPS: usize = 20;
+pub const OVER_GAPS: usize = 20;
 
 fn search_over_gaps(
     data: &Data,

@@ -1,7 +1,7 @@
 //! Fits a response surface to the simulated quantiles of one family.
 
 use kandrel_core::nulldist::{
-    Family, LEVEL_COUNT, Quantiles, SeasonLength, Side, Steps, Stretch, levels, monomials,
+    Family, LEVEL_COUNT, Quantiles, ResidualStatistic, SeasonLength, Side, Steps, Stretch, levels, monomials,
 };
 use nalgebra::{DMatrix, DVector};
 
@@ -19,7 +19,12 @@ fn degree(family: Family) -> i32 {
         | Family::SeasonStability(..)
         | Family::SeasonalRoots(SeasonLength::Monthly, ..)
         | Family::SeasonalRootsByAic(SeasonLength::Monthly, ..) => 3,
-        Family::PhillipsPerron(..) | Family::GlsGiven(..) | Family::AdfJoint(_) | Family::Lagrange(_) => 4,
+        Family::PhillipsPerron(..)
+        | Family::GlsGiven(..)
+        | Family::AdfJoint(_)
+        | Family::Lagrange(_)
+        | Family::Residual(..)
+        | Family::System(..) => 4,
         Family::SeasonalRoots(SeasonLength::Quarterly, ..)
         | Family::AdfGiven(_)
         | Family::AdfByMaic(_)
@@ -43,6 +48,7 @@ fn is_along_a_line(family: Family) -> bool {
             | Family::ZivotAndrewsByAic(_)
             | Family::LagrangeByAic(_)
             | Family::SeasonalRootsByAic(..)
+            | Family::Residual(ResidualStatistic::TauByAic, ..)
     )
 }
 
@@ -77,6 +83,10 @@ pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
     if matches!(family, Family::SeasonalRoots(SeasonLength::Monthly, ..)) {
         // Three numbers of lags determine no more than a straight line between them safely.
         powers.retain(|[_, lags, _]| *lags <= 1);
+    }
+    if matches!(family, Family::System(..)) {
+        // Four numbers of lags.
+        powers.retain(|[_, lags, _]| *lags <= 2);
     }
     let terms: Vec<Vec<f64>> =
         points.iter().map(|p| monomials(&powers, steps, p.observations, p.cell.lags)).collect();

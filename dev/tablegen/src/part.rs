@@ -10,8 +10,10 @@ use crate::extended::{
 };
 use crate::kpss::KpssSimulator;
 use crate::late::{LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes};
+use crate::residual::{self, ResidualSimulator};
 use crate::sample::Simulator;
 use crate::searched::{SearchedBreakSimulator, SearchedSeasonSimulator};
+use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
 /// Long regressions are dear and seldom asked for: they get one draw in so many.
@@ -54,6 +56,10 @@ pub enum Part {
     Quarterly,
     /// Seasonal roots of monthly series
     Monthly,
+    /// Unit roots in residuals of several series
+    Residual,
+    /// Relations in systems of several series
+    System,
 }
 
 /// A simulator, its draws, and what is added to the seed: no two distributions may share
@@ -76,6 +82,8 @@ impl Part {
             Family::SeasonStability(..) => Self::Stability,
             Family::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::Quarterly,
             Family::SeasonalRoots(SeasonLength::Monthly, ..) => Self::Monthly,
+            Family::Residual(..) => Self::Residual,
+            Family::System(..) => Self::System,
             _ => Self::Classic,
         }
     }
@@ -110,6 +118,8 @@ impl Part {
             Self::Monthly => MONTHLY_SIZES
                 .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, few, 20))
                 .into(),
+            Self::Residual => residual::SIZES.map(|n| run(ResidualSimulator { n }, few, 40)).into(),
+            Self::System => system::SIZES.map(|rows| run(SystemSimulator { rows }, few, 41)).into(),
         }
     }
 

@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 use std::fs;
 use std::path::Path;
 
-use kandrel_core::nulldist::Family;
+use kandrel_core::nulldist::{Family, ResidualStatistic};
 
 use crate::fit::{Fit, fit};
 use crate::part::{FEWEST_DRAWS, Part};
@@ -85,6 +85,11 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         | Family::LagrangeByAic(_) => {
             "random walk from zero, independent standard normal steps; lags searched up to the default largest number"
         }
+        Family::Residual(ResidualStatistic::TauByAic, ..) => {
+            "independent random walks, standard normal steps; lags searched up to the default largest number"
+        }
+        Family::Residual(..) => "independent random walks, standard normal steps; given lags or bandwidth",
+        Family::System(..) => "independent random walks, standard normal steps; given lagged changes",
         Family::AdfGiven(_)
         | Family::AdfJoint(_)
         | Family::GlsGiven(..)
@@ -118,7 +123,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         fit.coefficients.len() * fit.powers.len(),
     );
     for row in &fit.coefficients {
-        let cells: Vec<String> = row.iter().map(|c| format!("{c:.8e}")).collect();
+        let cells: Vec<String> = row.iter().map(|c| format!("{c:.5e}")).collect();
         // Writing to a string cannot fail.
         let _ = writeln!(out, "    {},", cells.join(", "));
     }

@@ -84,6 +84,57 @@ pub enum Family {
     /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and
     /// perhaps a trend; `lags` is the bandwidth.
     SeasonStability(SeasonLength, StabilityStatistic, bool),
+    /// A unit root in what is left of one series after least squares on others and terms:
+    /// the number of series, the regressand among them, from 2 to [`MOST_TOGETHER`]; null:
+    /// as many independent random walks. `lags` is the number of lags or the bandwidth.
+    Residual(ResidualStatistic, usize, Terms),
+    /// Likelihood ratio of the number of cointegrating relations among series of which so
+    /// many, from 1 to [`MOST_APART`], wander apart under the null; the observations are the
+    /// rows of the system, `lags` the lagged changes in an equation.
+    System(SystemStatistic, SystemTerms, usize),
+}
+
+/// The most series that a residual-based test may take.
+pub const MOST_TOGETHER: usize = 12;
+/// The most common trends in a test of a system.
+pub const MOST_APART: usize = 11;
+
+/// Statistics of a unit root in residuals.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum ResidualStatistic {
+    /// Dickey-Fuller τ with a given number of lags.
+    Tau,
+    /// The same after a search for lags by AIC among the default number.
+    TauByAic,
+    /// `Z_ρ` of Phillips and Ouliaris.
+    ZRho,
+    /// `Z_τ` of Phillips and Ouliaris.
+    ZTau,
+}
+
+/// Likelihood ratios of the number of relations in a system.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum SystemStatistic {
+    /// Against any larger number.
+    Trace,
+    /// Against one more.
+    LargestEigenvalue,
+}
+
+/// Deterministic terms of a system of cointegrated series.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum SystemTerms {
+    /// None: all means are nought.
+    None,
+    /// A constant inside the relations: series without drift.
+    ConstantIn,
+    /// An unrestricted constant: series with drift, relations without trend.
+    Constant,
+    /// A trend inside the relations beside an unrestricted constant.
+    TrendIn,
+    /// An unrestricted trend: series whose drift changes steadily.
+    Trend,
 }
 
 /// Breaks under the null and the alternative of Lee and Strazicich (2003).
@@ -227,6 +278,40 @@ impl StabilityStatistic {
     pub const ALL: [Self; 3] = [Self::Shortest, Self::Pair, Self::Seasonal];
 }
 
+impl ResidualStatistic {
+    /// All of them.
+    pub const ALL: [Self; 4] = [Self::Tau, Self::TauByAic, Self::ZRho, Self::ZTau];
+
+    fn name(self) -> &'static str {
+        match self {
+            Self::Tau => "tau_given",
+            Self::TauByAic => "tau_aic",
+            Self::ZRho => "z_rho",
+            Self::ZTau => "z_tau",
+        }
+    }
+}
+
+impl SystemStatistic {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::Trace, Self::LargestEigenvalue];
+}
+
+impl SystemTerms {
+    /// All five cases, from the fewest terms to the most.
+    pub const ALL: [Self; 5] = [Self::None, Self::ConstantIn, Self::Constant, Self::TrendIn, Self::Trend];
+
+    fn name(self) -> &'static str {
+        match self {
+            Self::None => "none",
+            Self::ConstantIn => "constant_in",
+            Self::Constant => "constant",
+            Self::TrendIn => "trend_in",
+            Self::Trend => "trend",
+        }
+    }
+}
+
 impl SeasonalStatistic {
     /// The tail that speaks against the null.
     pub fn side(self) -> Side {
@@ -244,9 +329,11 @@ impl Family {
     /// The tail that speaks against the null.
     pub fn side(self) -> Side {
         match self {
-            Self::KpssGiven(_) | Self::KpssAutomatic(_) | Self::AdfJoint(_) | Self::SeasonStability(..) => {
-                Side::Upper
-            }
+            Self::KpssGiven(_)
+            | Self::KpssAutomatic(_)
+            | Self::AdfJoint(_)
+            | Self::SeasonStability(..)
+            | Self::System(..) => Side::Upper,
             Self::SeasonalRoots(_, statistic, _) | Self::SeasonalRootsByAic(_, statistic, _) => {
                 statistic.side()
             }
@@ -307,6 +394,23 @@ impl Family {
                 all.extend([false, true].map(|trend| Self::SeasonStability(season, statistic, trend)));
             }
         }
+        all.extend(Self::of_several());
+        all
+    }
+
+    /// Every family of tests on several series.
+    fn of_several() -> Vec<Self> {
+        let mut all = Vec::new();
+        for variables in 2..=MOST_TOGETHER {
+            for terms in Terms::ALL {
+                all.extend(ResidualStatistic::ALL.map(|one| Self::Residual(one, variables, terms)));
+            }
+        }
+        for trends in 1..=MOST_APART {
+            for terms in SystemTerms::ALL {
+                all.extend(SystemStatistic::ALL.map(|one| Self::System(one, terms, trends)));
+            }
+        }
         all
     }
 
@@ -362,6 +466,14 @@ impl Family {
                     StabilityStatistic::Seasonal => "seasonal",
                 };
                 format!("stability_{}_{which}_{around}", season.observations())
+            }
+            Self::Residual(one, variables, t) => format!("residual_{}_{variables}_{}", one.name(), terms(t)),
+            Self::System(one, t, trends) => {
+                let one = match one {
+                    SystemStatistic::Trace => "trace",
+                    SystemStatistic::LargestEigenvalue => "largest",
+                };
+                format!("system_{one}_{trends}_{}", t.name())
             }
         }
     }

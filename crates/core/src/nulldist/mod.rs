@@ -19,8 +19,9 @@ mod tables;
 
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};
 pub use family::{
-    BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, PpStatistic, SeasonLength, SeasonalStatistic,
-    StabilityStatistic, Terms,
+    BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, MOST_APART, MOST_TOGETHER, PpStatistic,
+    ResidualStatistic, SeasonLength, SeasonalStatistic, StabilityStatistic, SystemStatistic, SystemTerms,
+    Terms,
 };
 pub use levels::{LEVEL_COUNT, levels};
 pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};

@@ -56,6 +56,138 @@ mod pp_rho_trend;
 mod pp_tau_constant;
 mod pp_tau_none;
 mod pp_tau_trend;
+mod residual_tau_aic_10_constant;
+mod residual_tau_aic_10_none;
+mod residual_tau_aic_10_trend;
+mod residual_tau_aic_11_constant;
+mod residual_tau_aic_11_none;
+mod residual_tau_aic_11_trend;
+mod residual_tau_aic_12_constant;
+mod residual_tau_aic_12_none;
+mod residual_tau_aic_12_trend;
+mod residual_tau_aic_2_constant;
+mod residual_tau_aic_2_none;
+mod residual_tau_aic_2_trend;
+mod residual_tau_aic_3_constant;
+mod residual_tau_aic_3_none;
+mod residual_tau_aic_3_trend;
+mod residual_tau_aic_4_constant;
+mod residual_tau_aic_4_none;
+mod residual_tau_aic_4_trend;
+mod residual_tau_aic_5_constant;
+mod residual_tau_aic_5_none;
+mod residual_tau_aic_5_trend;
+mod residual_tau_aic_6_constant;
+mod residual_tau_aic_6_none;
+mod residual_tau_aic_6_trend;
+mod residual_tau_aic_7_constant;
+mod residual_tau_aic_7_none;
+mod residual_tau_aic_7_trend;
+mod residual_tau_aic_8_constant;
+mod residual_tau_aic_8_none;
+mod residual_tau_aic_8_trend;
+mod residual_tau_aic_9_constant;
+mod residual_tau_aic_9_none;
+mod residual_tau_aic_9_trend;
+mod residual_tau_given_10_constant;
+mod residual_tau_given_10_none;
+mod residual_tau_given_10_trend;
+mod residual_tau_given_11_constant;
+mod residual_tau_given_11_none;
+mod residual_tau_given_11_trend;
+mod residual_tau_given_12_constant;
+mod residual_tau_given_12_none;
+mod residual_tau_given_12_trend;
+mod residual_tau_given_2_constant;
+mod residual_tau_given_2_none;
+mod residual_tau_given_2_trend;
+mod residual_tau_given_3_constant;
+mod residual_tau_given_3_none;
+mod residual_tau_given_3_trend;
+mod residual_tau_given_4_constant;
+mod residual_tau_given_4_none;
+mod residual_tau_given_4_trend;
+mod residual_tau_given_5_constant;
+mod residual_tau_given_5_none;
+mod residual_tau_given_5_trend;
+mod residual_tau_given_6_constant;
+mod residual_tau_given_6_none;
+mod residual_tau_given_6_trend;
+mod residual_tau_given_7_constant;
+mod residual_tau_given_7_none;
+mod residual_tau_given_7_trend;
+mod residual_tau_given_8_constant;
+mod residual_tau_given_8_none;
+mod residual_tau_given_8_trend;
+mod residual_tau_given_9_constant;
+mod residual_tau_given_9_none;
+mod residual_tau_given_9_trend;
+mod residual_z_rho_10_constant;
+mod residual_z_rho_10_none;
+mod residual_z_rho_10_trend;
+mod residual_z_rho_11_constant;
+mod residual_z_rho_11_none;
+mod residual_z_rho_11_trend;
+mod residual_z_rho_12_constant;
+mod residual_z_rho_12_none;
+mod residual_z_rho_12_trend;
+mod residual_z_rho_2_constant;
+mod residual_z_rho_2_none;
+mod residual_z_rho_2_trend;
+mod residual_z_rho_3_constant;
+mod residual_z_rho_3_none;
+mod residual_z_rho_3_trend;
+mod residual_z_rho_4_constant;
+mod residual_z_rho_4_none;
+mod residual_z_rho_4_trend;
+mod residual_z_rho_5_constant;
+mod residual_z_rho_5_none;
+mod residual_z_rho_5_trend;
+mod residual_z_rho_6_constant;
+mod residual_z_rho_6_none;
+mod residual_z_rho_6_trend;
+mod residual_z_rho_7_constant;
+mod residual_z_rho_7_none;
+mod residual_z_rho_7_trend;
+mod residual_z_rho_8_constant;
+mod residual_z_rho_8_none;
+mod residual_z_rho_8_trend;
+mod residual_z_rho_9_constant;
+mod residual_z_rho_9_none;
+mod residual_z_rho_9_trend;
+mod residual_z_tau_10_constant;
+mod residual_z_tau_10_none;
+mod residual_z_tau_10_trend;
+mod residual_z_tau_11_constant;
+mod residual_z_tau_11_none;
+mod residual_z_tau_11_trend;
+mod residual_z_tau_12_constant;
+mod residual_z_tau_12_none;
+mod residual_z_tau_12_trend;
+mod residual_z_tau_2_constant;
+mod residual_z_tau_2_none;
+mod residual_z_tau_2_trend;
+mod residual_z_tau_3_constant;
+mod residual_z_tau_3_none;
+mod residual_z_tau_3_trend;
+mod residual_z_tau_4_constant;
+mod residual_z_tau_4_none;
+mod residual_z_tau_4_trend;
+mod residual_z_tau_5_constant;
+mod residual_z_tau_5_none;
+mod residual_z_tau_5_trend;
+mod residual_z_tau_6_constant;
+mod residual_z_tau_6_none;
+mod residual_z_tau_6_trend;
+mod residual_z_tau_7_constant;
+mod residual_z_tau_7_none;
+mod residual_z_tau_7_trend;
+mod residual_z_tau_8_constant;
+mod residual_z_tau_8_none;
+mod residual_z_tau_8_trend;
+mod residual_z_tau_9_constant;
+mod residual_z_tau_9_none;
+mod residual_z_tau_9_trend;
 mod roots_12_all_dummies;
 mod roots_12_all_dummies_aic;
 mod roots_12_all_trend;
@@ -108,6 +240,116 @@ mod stability_4_seasonal_constant;
 mod stability_4_seasonal_trend;
 mod stability_4_shortest_constant;
 mod stability_4_shortest_trend;
+mod system_largest_10_constant;
+mod system_largest_10_constant_in;
+mod system_largest_10_none;
+mod system_largest_10_trend;
+mod system_largest_10_trend_in;
+mod system_largest_11_constant;
+mod system_largest_11_constant_in;
+mod system_largest_11_none;
+mod system_largest_11_trend;
+mod system_largest_11_trend_in;
+mod system_largest_1_constant;
+mod system_largest_1_constant_in;
+mod system_largest_1_none;
+mod system_largest_1_trend;
+mod system_largest_1_trend_in;
+mod system_largest_2_constant;
+mod system_largest_2_constant_in;
+mod system_largest_2_none;
+mod system_largest_2_trend;
+mod system_largest_2_trend_in;
+mod system_largest_3_constant;
+mod system_largest_3_constant_in;
+mod system_largest_3_none;
+mod system_largest_3_trend;
+mod system_largest_3_trend_in;
+mod system_largest_4_constant;
+mod system_largest_4_constant_in;
+mod system_largest_4_none;
+mod system_largest_4_trend;
+mod system_largest_4_trend_in;
+mod system_largest_5_constant;
+mod system_largest_5_constant_in;
+mod system_largest_5_none;
+mod system_largest_5_trend;
+mod system_largest_5_trend_in;
+mod system_largest_6_constant;
+mod system_largest_6_constant_in;
+mod system_largest_6_none;
+mod system_largest_6_trend;
+mod system_largest_6_trend_in;
+mod system_largest_7_constant;
+mod system_largest_7_constant_in;
+mod system_largest_7_none;
+mod system_largest_7_trend;
+mod system_largest_7_trend_in;
+mod system_largest_8_constant;
+mod system_largest_8_constant_in;
+mod system_largest_8_none;
+mod system_largest_8_trend;
+mod system_largest_8_trend_in;
+mod system_largest_9_constant;
+mod system_largest_9_constant_in;
+mod system_largest_9_none;
+mod system_largest_9_trend;
+mod system_largest_9_trend_in;
+mod system_trace_10_constant;
+mod system_trace_10_constant_in;
+mod system_trace_10_none;
+mod system_trace_10_trend;
+mod system_trace_10_trend_in;
+mod system_trace_11_constant;
+mod system_trace_11_constant_in;
+mod system_trace_11_none;
+mod system_trace_11_trend;
+mod system_trace_11_trend_in;
+mod system_trace_1_constant;
+mod system_trace_1_constant_in;
+mod system_trace_1_none;
+mod system_trace_1_trend;
+mod system_trace_1_trend_in;
+mod system_trace_2_constant;
+mod system_trace_2_constant_in;
+mod system_trace_2_none;
+mod system_trace_2_trend;
+mod system_trace_2_trend_in;
+mod system_trace_3_constant;
+mod system_trace_3_constant_in;
+mod system_trace_3_none;
+mod system_trace_3_trend;
+mod system_trace_3_trend_in;
+mod system_trace_4_constant;
+mod system_trace_4_constant_in;
+mod system_trace_4_none;
+mod system_trace_4_trend;
+mod system_trace_4_trend_in;
+mod system_trace_5_constant;
+mod system_trace_5_constant_in;
+mod system_trace_5_none;
+mod system_trace_5_trend;
+mod system_trace_5_trend_in;
+mod system_trace_6_constant;
+mod system_trace_6_constant_in;
+mod system_trace_6_none;
+mod system_trace_6_trend;
+mod system_trace_6_trend_in;
+mod system_trace_7_constant;
+mod system_trace_7_constant_in;
+mod system_trace_7_none;
+mod system_trace_7_trend;
+mod system_trace_7_trend_in;
+mod system_trace_8_constant;
+mod system_trace_8_constant_in;
+mod system_trace_8_none;
+mod system_trace_8_trend;
+mod system_trace_8_trend_in;
+mod system_trace_9_constant;
+mod system_trace_9_constant_in;
+mod system_trace_9_none;
+mod system_trace_9_trend;
+mod system_trace_9_trend_in;
 mod zivot_andrews_both;
 mod zivot_andrews_both_aic;
 mod zivot_andrews_intercept;
@@ -115,7 +357,7 @@ mod zivot_andrews_intercept_aic;
 mod zivot_andrews_trend;
 mod zivot_andrews_trend_aic;
 
-static ALL: [(&str, &Surface); 111] = [
+static ALL: [(&str, &Surface); 353] = [
     ("adf_none_given", &adf_none_given::SURFACE),
     ("adf_none_aic", &adf_none_aic::SURFACE),
     ("adf_none_bic", &adf_none_bic::SURFACE),
@@ -227,6 +469,248 @@ static ALL: [(&str, &Surface); 111] = [
     ("stability_12_pair_trend", &stability_12_pair_trend::SURFACE),
     ("stability_12_seasonal_constant", &stability_12_seasonal_constant::SURFACE),
     ("stability_12_seasonal_trend", &stability_12_seasonal_trend::SURFACE),
+    ("residual_tau_given_2_none", &residual_tau_given_2_none::SURFACE),
+    ("residual_tau_aic_2_none", &residual_tau_aic_2_none::SURFACE),
+    ("residual_z_rho_2_none", &residual_z_rho_2_none::SURFACE),
+    ("residual_z_tau_2_none", &residual_z_tau_2_none::SURFACE),
+    ("residual_tau_given_2_constant", &residual_tau_given_2_constant::SURFACE),
+    ("residual_tau_aic_2_constant", &residual_tau_aic_2_constant::SURFACE),
+    ("residual_z_rho_2_constant", &residual_z_rho_2_constant::SURFACE),
+    ("residual_z_tau_2_constant", &residual_z_tau_2_constant::SURFACE),
+    ("residual_tau_given_2_trend", &residual_tau_given_2_trend::SURFACE),
+    ("residual_tau_aic_2_trend", &residual_tau_aic_2_trend::SURFACE),
+    ("residual_z_rho_2_trend", &residual_z_rho_2_trend::SURFACE),
+    ("residual_z_tau_2_trend", &residual_z_tau_2_trend::SURFACE),
+    ("residual_tau_given_3_none", &residual_tau_given_3_none::SURFACE),
+    ("residual_tau_aic_3_none", &residual_tau_aic_3_none::SURFACE),
+    ("residual_z_rho_3_none", &residual_z_rho_3_none::SURFACE),
+    ("residual_z_tau_3_none", &residual_z_tau_3_none::SURFACE),
+    ("residual_tau_given_3_constant", &residual_tau_given_3_constant::SURFACE),
+    ("residual_tau_aic_3_constant", &residual_tau_aic_3_constant::SURFACE),
+    ("residual_z_rho_3_constant", &residual_z_rho_3_constant::SURFACE),
+    ("residual_z_tau_3_constant", &residual_z_tau_3_constant::SURFACE),
+    ("residual_tau_given_3_trend", &residual_tau_given_3_trend::SURFACE),
+    ("residual_tau_aic_3_trend", &residual_tau_aic_3_trend::SURFACE),
+    ("residual_z_rho_3_trend", &residual_z_rho_3_trend::SURFACE),
+    ("residual_z_tau_3_trend", &residual_z_tau_3_trend::SURFACE),
+    ("residual_tau_given_4_none", &residual_tau_given_4_none::SURFACE),
+    ("residual_tau_aic_4_none", &residual_tau_aic_4_none::SURFACE),
+    ("residual_z_rho_4_none", &residual_z_rho_4_none::SURFACE),
+    ("residual_z_tau_4_none", &residual_z_tau_4_none::SURFACE),
+    ("residual_tau_given_4_constant", &residual_tau_given_4_constant::SURFACE),
+    ("residual_tau_aic_4_constant", &residual_tau_aic_4_constant::SURFACE),
+    ("residual_z_rho_4_constant", &residual_z_rho_4_constant::SURFACE),
+    ("residual_z_tau_4_constant", &residual_z_tau_4_constant::SURFACE),
+    ("residual_tau_given_4_trend", &residual_tau_given_4_trend::SURFACE),
+    ("residual_tau_aic_4_trend", &residual_tau_aic_4_trend::SURFACE),
+    ("residual_z_rho_4_trend", &residual_z_rho_4_trend::SURFACE),
+    ("residual_z_tau_4_trend", &residual_z_tau_4_trend::SURFACE),
+    ("residual_tau_given_5_none", &residual_tau_given_5_none::SURFACE),
+    ("residual_tau_aic_5_none", &residual_tau_aic_5_none::SURFACE),
+    ("residual_z_rho_5_none", &residual_z_rho_5_none::SURFACE),
+    ("residual_z_tau_5_none", &residual_z_tau_5_none::SURFACE),
+    ("residual_tau_given_5_constant", &residual_tau_given_5_constant::SURFACE),
+    ("residual_tau_aic_5_constant", &residual_tau_aic_5_constant::SURFACE),
+    ("residual_z_rho_5_constant", &residual_z_rho_5_constant::SURFACE),
+    ("residual_z_tau_5_constant", &residual_z_tau_5_constant::SURFACE),
+    ("residual_tau_given_5_trend", &residual_tau_given_5_trend::SURFACE),
+    ("residual_tau_aic_5_trend", &residual_tau_aic_5_trend::SURFACE),
+    ("residual_z_rho_5_trend", &residual_z_rho_5_trend::SURFACE),
+    ("residual_z_tau_5_trend", &residual_z_tau_5_trend::SURFACE),
+    ("residual_tau_given_6_none", &residual_tau_given_6_none::SURFACE),
+    ("residual_tau_aic_6_none", &residual_tau_aic_6_none::SURFACE),
+    ("residual_z_rho_6_none", &residual_z_rho_6_none::SURFACE),
+    ("residual_z_tau_6_none", &residual_z_tau_6_none::SURFACE),
+    ("residual_tau_given_6_constant", &residual_tau_given_6_constant::SURFACE),
+    ("residual_tau_aic_6_constant", &residual_tau_aic_6_constant::SURFACE),
+    ("residual_z_rho_6_constant", &residual_z_rho_6_constant::SURFACE),
+    ("residual_z_tau_6_constant", &residual_z_tau_6_constant::SURFACE),
+    ("residual_tau_given_6_trend", &residual_tau_given_6_trend::SURFACE),
+    ("residual_tau_aic_6_trend", &residual_tau_aic_6_trend::SURFACE),
+    ("residual_z_rho_6_trend", &residual_z_rho_6_trend::SURFACE),
+    ("residual_z_tau_6_trend", &residual_z_tau_6_trend::SURFACE),
+    ("residual_tau_given_7_none", &residual_tau_given_7_none::SURFACE),
+    ("residual_tau_aic_7_none", &residual_tau_aic_7_none::SURFACE),
+    ("residual_z_rho_7_none", &residual_z_rho_7_none::SURFACE),
+    ("residual_z_tau_7_none", &residual_z_tau_7_none::SURFACE),
+    ("residual_tau_given_7_constant", &residual_tau_given_7_constant::SURFACE),
+    ("residual_tau_aic_7_constant", &residual_tau_aic_7_constant::SURFACE),
+    ("residual_z_rho_7_constant", &residual_z_rho_7_constant::SURFACE),
+    ("residual_z_tau_7_constant", &residual_z_tau_7_constant::SURFACE),
+    ("residual_tau_given_7_trend", &residual_tau_given_7_trend::SURFACE),
+    ("residual_tau_aic_7_trend", &residual_tau_aic_7_trend::SURFACE),
+    ("residual_z_rho_7_trend", &residual_z_rho_7_trend::SURFACE),
+    ("residual_z_tau_7_trend", &residual_z_tau_7_trend::SURFACE),
+    ("residual_tau_given_8_none", &residual_tau_given_8_none::SURFACE),
+    ("residual_tau_aic_8_none", &residual_tau_aic_8_none::SURFACE),
+    ("residual_z_rho_8_none", &residual_z_rho_8_none::SURFACE),
+    ("residual_z_tau_8_none", &residual_z_tau_8_none::SURFACE),
+    ("residual_tau_given_8_constant", &residual_tau_given_8_constant::SURFACE),
+    ("residual_tau_aic_8_constant", &residual_tau_aic_8_constant::SURFACE),
+    ("residual_z_rho_8_constant", &residual_z_rho_8_constant::SURFACE),
+    ("residual_z_tau_8_constant", &residual_z_tau_8_constant::SURFACE),
+    ("residual_tau_given_8_trend", &residual_tau_given_8_trend::SURFACE),
+    ("residual_tau_aic_8_trend", &residual_tau_aic_8_trend::SURFACE),
+    ("residual_z_rho_8_trend", &residual_z_rho_8_trend::SURFACE),
+    ("residual_z_tau_8_trend", &residual_z_tau_8_trend::SURFACE),
+    ("residual_tau_given_9_none", &residual_tau_given_9_none::SURFACE),
+    ("residual_tau_aic_9_none", &residual_tau_aic_9_none::SURFACE),
+    ("residual_z_rho_9_none", &residual_z_rho_9_none::SURFACE),
+    ("residual_z_tau_9_none", &residual_z_tau_9_none::SURFACE),
+    ("residual_tau_given_9_constant", &residual_tau_given_9_constant::SURFACE),
+    ("residual_tau_aic_9_constant", &residual_tau_aic_9_constant::SURFACE),
+    ("residual_z_rho_9_constant", &residual_z_rho_9_constant::SURFACE),
+    ("residual_z_tau_9_constant", &residual_z_tau_9_constant::SURFACE),
+    ("residual_tau_given_9_trend", &residual_tau_given_9_trend::SURFACE),
+    ("residual_tau_aic_9_trend", &residual_tau_aic_9_trend::SURFACE),
+    ("residual_z_rho_9_trend", &residual_z_rho_9_trend::SURFACE),
+    ("residual_z_tau_9_trend", &residual_z_tau_9_trend::SURFACE),
+    ("residual_tau_given_10_none", &residual_tau_given_10_none::SURFACE),
+    ("residual_tau_aic_10_none", &residual_tau_aic_10_none::SURFACE),
+    ("residual_z_rho_10_none", &residual_z_rho_10_none::SURFACE),
+    ("residual_z_tau_10_none", &residual_z_tau_10_none::SURFACE),
+    ("residual_tau_given_10_constant", &residual_tau_given_10_constant::SURFACE),
+    ("residual_tau_aic_10_constant", &residual_tau_aic_10_constant::SURFACE),
+    ("residual_z_rho_10_constant", &residual_z_rho_10_constant::SURFACE),
+    ("residual_z_tau_10_constant", &residual_z_tau_10_constant::SURFACE),
+    ("residual_tau_given_10_trend", &residual_tau_given_10_trend::SURFACE),
+    ("residual_tau_aic_10_trend", &residual_tau_aic_10_trend::SURFACE),
+    ("residual_z_rho_10_trend", &residual_z_rho_10_trend::SURFACE),
+    ("residual_z_tau_10_trend", &residual_z_tau_10_trend::SURFACE),
+    ("residual_tau_given_11_none", &residual_tau_given_11_none::SURFACE),
+    ("residual_tau_aic_11_none", &residual_tau_aic_11_none::SURFACE),
+    ("residual_z_rho_11_none", &residual_z_rho_11_none::SURFACE),
+    ("residual_z_tau_11_none", &residual_z_tau_11_none::SURFACE),
+    ("residual_tau_given_11_constant", &residual_tau_given_11_constant::SURFACE),
+    ("residual_tau_aic_11_constant", &residual_tau_aic_11_constant::SURFACE),
+    ("residual_z_rho_11_constant", &residual_z_rho_11_constant::SURFACE),
+    ("residual_z_tau_11_constant", &residual_z_tau_11_constant::SURFACE),
+    ("residual_tau_given_11_trend", &residual_tau_given_11_trend::SURFACE),
+    ("residual_tau_aic_11_trend", &residual_tau_aic_11_trend::SURFACE),
+    ("residual_z_rho_11_trend", &residual_z_rho_11_trend::SURFACE),
+    ("residual_z_tau_11_trend", &residual_z_tau_11_trend::SURFACE),
+    ("residual_tau_given_12_none", &residual_tau_given_12_none::SURFACE),
+    ("residual_tau_aic_12_none", &residual_tau_aic_12_none::SURFACE),
+    ("residual_z_rho_12_none", &residual_z_rho_12_none::SURFACE),
+    ("residual_z_tau_12_none", &residual_z_tau_12_none::SURFACE),
+    ("residual_tau_given_12_constant", &residual_tau_given_12_constant::SURFACE),
+    ("residual_tau_aic_12_constant", &residual_tau_aic_12_constant::SURFACE),
+    ("residual_z_rho_12_constant", &residual_z_rho_12_constant::SURFACE),
+    ("residual_z_tau_12_constant", &residual_z_tau_12_constant::SURFACE),
+    ("residual_tau_given_12_trend", &residual_tau_given_12_trend::SURFACE),
+    ("residual_tau_aic_12_trend", &residual_tau_aic_12_trend::SURFACE),
+    ("residual_z_rho_12_trend", &residual_z_rho_12_trend::SURFACE),
+    ("residual_z_tau_12_trend", &residual_z_tau_12_trend::SURFACE),
+    ("system_trace_1_none", &system_trace_1_none::SURFACE),
+    ("system_largest_1_none", &system_largest_1_none::SURFACE),
+    ("system_trace_1_constant_in", &system_trace_1_constant_in::SURFACE),
+    ("system_largest_1_constant_in", &system_largest_1_constant_in::SURFACE),
+    ("system_trace_1_constant", &system_trace_1_constant::SURFACE),
+    ("system_largest_1_constant", &system_largest_1_constant::SURFACE),
+    ("system_trace_1_trend_in", &system_trace_1_trend_in::SURFACE),
+    ("system_largest_1_trend_in", &system_largest_1_trend_in::SURFACE),
+    ("system_trace_1_trend", &system_trace_1_trend::SURFACE),
+    ("system_largest_1_trend", &system_largest_1_trend::SURFACE),
+    ("system_trace_2_none", &system_trace_2_none::SURFACE),
+    ("system_largest_2_none", &system_largest_2_none::SURFACE),
+    ("system_trace_2_constant_in", &system_trace_2_constant_in::SURFACE),
+    ("system_largest_2_constant_in", &system_largest_2_constant_in::SURFACE),
+    ("system_trace_2_constant", &system_trace_2_constant::SURFACE),
+    ("system_largest_2_constant", &system_largest_2_constant::SURFACE),
+    ("system_trace_2_trend_in", &system_trace_2_trend_in::SURFACE),
+    ("system_largest_2_trend_in", &system_largest_2_trend_in::SURFACE),
+    ("system_trace_2_trend", &system_trace_2_trend::SURFACE),
+    ("system_largest_2_trend", &system_largest_2_trend::SURFACE),
+    ("system_trace_3_none", &system_trace_3_none::SURFACE),
+    ("system_largest_3_none", &system_largest_3_none::SURFACE),
+    ("system_trace_3_constant_in", &system_trace_3_constant_in::SURFACE),
+    ("system_largest_3_constant_in", &system_largest_3_constant_in::SURFACE),
+    ("system_trace_3_constant", &system_trace_3_constant::SURFACE),
+    ("system_largest_3_constant", &system_largest_3_constant::SURFACE),
+    ("system_trace_3_trend_in", &system_trace_3_trend_in::SURFACE),
+    ("system_largest_3_trend_in", &system_largest_3_trend_in::SURFACE),
+    ("system_trace_3_trend", &system_trace_3_trend::SURFACE),
+    ("system_largest_3_trend", &system_largest_3_trend::SURFACE),
+    ("system_trace_4_none", &system_trace_4_none::SURFACE),
+    ("system_largest_4_none", &system_largest_4_none::SURFACE),
+    ("system_trace_4_constant_in", &system_trace_4_constant_in::SURFACE),
+    ("system_largest_4_constant_in", &system_largest_4_constant_in::SURFACE),
+    ("system_trace_4_constant", &system_trace_4_constant::SURFACE),
+    ("system_largest_4_constant", &system_largest_4_constant::SURFACE),
+    ("system_trace_4_trend_in", &system_trace_4_trend_in::SURFACE),
+    ("system_largest_4_trend_in", &system_largest_4_trend_in::SURFACE),
+    ("system_trace_4_trend", &system_trace_4_trend::SURFACE),
+    ("system_largest_4_trend", &system_largest_4_trend::SURFACE),
+    ("system_trace_5_none", &system_trace_5_none::SURFACE),
+    ("system_largest_5_none", &system_largest_5_none::SURFACE),
+    ("system_trace_5_constant_in", &system_trace_5_constant_in::SURFACE),
+    ("system_largest_5_constant_in", &system_largest_5_constant_in::SURFACE),
+    ("system_trace_5_constant", &system_trace_5_constant::SURFACE),
+    ("system_largest_5_constant", &system_largest_5_constant::SURFACE),
+    ("system_trace_5_trend_in", &system_trace_5_trend_in::SURFACE),
+    ("system_largest_5_trend_in", &system_largest_5_trend_in::SURFACE),
+    ("system_trace_5_trend", &system_trace_5_trend::SURFACE),
+    ("system_largest_5_trend", &system_largest_5_trend::SURFACE),
+    ("system_trace_6_none", &system_trace_6_none::SURFACE),
+    ("system_largest_6_none", &system_largest_6_none::SURFACE),
+    ("system_trace_6_constant_in", &system_trace_6_constant_in::SURFACE),
+    ("system_largest_6_constant_in", &system_largest_6_constant_in::SURFACE),
+    ("system_trace_6_constant", &system_trace_6_constant::SURFACE),
+    ("system_largest_6_constant", &system_largest_6_constant::SURFACE),
+    ("system_trace_6_trend_in", &system_trace_6_trend_in::SURFACE),
+    ("system_largest_6_trend_in", &system_largest_6_trend_in::SURFACE),
+    ("system_trace_6_trend", &system_trace_6_trend::SURFACE),
+    ("system_largest_6_trend", &system_largest_6_trend::SURFACE),
+    ("system_trace_7_none", &system_trace_7_none::SURFACE),
+    ("system_largest_7_none", &system_largest_7_none::SURFACE),
+    ("system_trace_7_constant_in", &system_trace_7_constant_in::SURFACE),
+    ("system_largest_7_constant_in", &system_largest_7_constant_in::SURFACE),
+    ("system_trace_7_constant", &system_trace_7_constant::SURFACE),
+    ("system_largest_7_constant", &system_largest_7_constant::SURFACE),
+    ("system_trace_7_trend_in", &system_trace_7_trend_in::SURFACE),
+    ("system_largest_7_trend_in", &system_largest_7_trend_in::SURFACE),
+    ("system_trace_7_trend", &system_trace_7_trend::SURFACE),
+    ("system_largest_7_trend", &system_largest_7_trend::SURFACE),
+    ("system_trace_8_none", &system_trace_8_none::SURFACE),
+    ("system_largest_8_none", &system_largest_8_none::SURFACE),
+    ("system_trace_8_constant_in", &system_trace_8_constant_in::SURFACE),
+    ("system_largest_8_constant_in", &system_largest_8_constant_in::SURFACE),
+    ("system_trace_8_constant", &system_trace_8_constant::SURFACE),
+    ("system_largest_8_constant", &system_largest_8_constant::SURFACE),
+    ("system_trace_8_trend_in", &system_trace_8_trend_in::SURFACE),
+    ("system_largest_8_trend_in", &system_largest_8_trend_in::SURFACE),
+    ("system_trace_8_trend", &system_trace_8_trend::SURFACE),
+    ("system_largest_8_trend", &system_largest_8_trend::SURFACE),
+    ("system_trace_9_none", &system_trace_9_none::SURFACE),
+    ("system_largest_9_none", &system_largest_9_none::SURFACE),
+    ("system_trace_9_constant_in", &system_trace_9_constant_in::SURFACE),
+    ("system_largest_9_constant_in", &system_largest_9_constant_in::SURFACE),
+    ("system_trace_9_constant", &system_trace_9_constant::SURFACE),
+    ("system_largest_9_constant", &system_largest_9_constant::SURFACE),
+    ("system_trace_9_trend_in", &system_trace_9_trend_in::SURFACE),
+    ("system_largest_9_trend_in", &system_largest_9_trend_in::SURFACE),
+    ("system_trace_9_trend", &system_trace_9_trend::SURFACE),
+    ("system_largest_9_trend", &system_largest_9_trend::SURFACE),
+    ("system_trace_10_none", &system_trace_10_none::SURFACE),
+    ("system_largest_10_none", &system_largest_10_none::SURFACE),
+    ("system_trace_10_constant_in", &system_trace_10_constant_in::SURFACE),
+    ("system_largest_10_constant_in", &system_largest_10_constant_in::SURFACE),
+    ("system_trace_10_constant", &system_trace_10_constant::SURFACE),
+    ("system_largest_10_constant", &system_largest_10_constant::SURFACE),
+    ("system_trace_10_trend_in", &system_trace_10_trend_in::SURFACE),
+    ("system_largest_10_trend_in", &system_largest_10_trend_in::SURFACE),
+    ("system_trace_10_trend", &system_trace_10_trend::SURFACE),
+    ("system_largest_10_trend", &system_largest_10_trend::SURFACE),
+    ("system_trace_11_none", &system_trace_11_none::SURFACE),
+    ("system_largest_11_none", &system_largest_11_none::SURFACE),
+    ("system_trace_11_constant_in", &system_trace_11_constant_in::SURFACE),
+    ("system_largest_11_constant_in", &system_largest_11_constant_in::SURFACE),
+    ("system_trace_11_constant", &system_trace_11_constant::SURFACE),
+    ("system_largest_11_constant", &system_largest_11_constant::SURFACE),
+    ("system_trace_11_trend_in", &system_trace_11_trend_in::SURFACE),
+    ("system_largest_11_trend_in", &system_largest_11_trend_in::SURFACE),
+    ("system_trace_11_trend", &system_trace_11_trend::SURFACE),
+    ("system_largest_11_trend", &system_largest_11_trend::SURFACE),
 ];
 
 pub(super) fn find(family: Family) -> Option<&'static Surface> {

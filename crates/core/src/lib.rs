@@ -20,7 +20,7 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`], [`unitroot`], [`shape`], [`relation`],
+//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`], [`unitroot`], [`var`], [`coint`], [`regression`], [`shape`], [`relation`],
 //! [`decomp`], [`outlier`], [`expr`].
 //!
 //! # Example
@@ -37,6 +37,7 @@
 pub mod arima;
 pub mod arma;
 pub mod boxcox;
+pub mod coint;
 pub mod corr;
 pub mod decomp;
 pub mod expr;
@@ -47,8 +48,10 @@ pub mod ols;
 pub mod outlier;
 pub mod outlook;
 pub mod randomness;
+pub mod regression;
 pub mod relation;
 pub mod series;
 pub mod shape;
 pub mod time;
 pub mod unitroot;
+pub mod var;

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 18] = [
+const ORDER: [&str; 21] = [
     "num",
     "time",
     "series",
@@ -23,6 +23,9 @@ const ORDER: [&str; 18] = [
     "arima",
     "nulldist",
     "unitroot",
+    "var",
+    "coint",
+    "regression",
     "shape",
     "relation",
     "decomp",

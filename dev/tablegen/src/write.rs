@@ -123,7 +123,7 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         fit.coefficients.len() * fit.powers.len(),
     );
     for row in &fit.coefficients {
-        let cells: Vec<String> = row.iter().map(|c| format!("{c:.5e}")).collect();
+        let cells: Vec<String> = row.iter().map(|c| format!("{c:.6e}")).collect();
         // Writing to a string cannot fail.
         let _ = writeln!(out, "    {},", cells.join(", "));
     }

@@ -15,6 +15,8 @@ mod family;
 mod levels;
 mod quantiles;
 mod surface;
+// Among so many coefficients some begin like π or e.
+#[allow(clippy::approx_constant)]
 mod tables;
 
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};

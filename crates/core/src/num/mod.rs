@@ -2,6 +2,7 @@
 
 pub mod chi_squared;
 pub mod descent;
+pub mod fisher;
 pub mod normal;
 pub mod rng;
 pub mod scale;

@@ -97,16 +97,22 @@ fn tail_sum(triangle: &DMatrix<f64>, from: usize, column: usize) -> f64 {
 }
 
 fn check_rank(triangle: &DMatrix<f64>, k: usize) -> Result<(), OlsError> {
-    for column in 0..k {
-        let own = triangle[(column, column)].abs();
-        let length = triangle.column(column).norm();
-        // Written so that a value that is not a number fails as well.
-        let independent = own > COLLINEAR * length;
-        if !independent {
-            return Err(OlsError::Collinear { column });
-        }
-    }
-    Ok(())
+    dependent_column(triangle, k).map_or(Ok(()), |column| Err(OlsError::Collinear { column }))
+}
+
+/// The first of `k` columns that is a combination of those before it.
+pub(crate) fn dependent_column(triangle: &DMatrix<f64>, k: usize) -> Option<usize> {
+    dependent_column_beyond(triangle, k, COLLINEAR)
+}
+
+/// The same with another share of a column's length that counts as nothing.
+pub(crate) fn dependent_column_beyond(triangle: &DMatrix<f64>, k: usize, share: f64) -> Option<usize> {
+    (0..k).find(|column| {
+        let own = triangle[(*column, *column)].abs();
+        // Written so that a value that is not a number is found as well.
+        let independent = own > share * triangle.column(*column).norm();
+        !independent
+    })
 }
 
 fn check_fit(triangle: &DMatrix<f64>, k: usize, residual_sum: f64) -> Result<(), OlsError> {

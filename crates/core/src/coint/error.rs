@@ -1,0 +1,77 @@
+use thiserror::Error;
+
+use crate::num::scale::Unusable;
+use crate::unitroot::UnitRootError;
+
+/// Why series cannot be tested for cointegration.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum CointError {
+    /// One series, or more than there are null distributions for.
+    #[error("{series} series: from 2 to {most} can be tested together")]
+    Count {
+        /// Series given.
+        series: usize,
+        /// The most there may be.
+        most: usize,
+    },
+    /// Too few observations.
+    #[error("{observations} observations are too few for {series} series: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Series given.
+        series: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// More lags than the sample can carry.
+    #[error("{lags} lags are too many for {observations} observations of {series} series: at most {most}")]
+    TooManyLags {
+        /// Lags asked for.
+        lags: usize,
+        /// The most there may be.
+        most: usize,
+        /// Observations given.
+        observations: usize,
+        /// Series given.
+        series: usize,
+    },
+    /// A system needs its levels one period before.
+    #[error("a system needs one lag at least")]
+    NoLags,
+    /// All values of a series are alike.
+    #[error("a series is constant")]
+    Constant {
+        /// Its place.
+        series: usize,
+    },
+    /// A value is infinite or not a number.
+    #[error("a value is not finite")]
+    NotFinite {
+        /// Place of the series.
+        series: usize,
+        /// Place of the value.
+        place: usize,
+    },
+    /// A series is a combination of the others.
+    #[error("a series is a combination of the others")]
+    Collinear {
+        /// Its place.
+        series: usize,
+    },
+    /// The unit-root test of the residuals has no answer.
+    #[error(transparent)]
+    Residuals(#[from] UnitRootError),
+    /// No null distribution was simulated for such a test.
+    #[error("no null distribution is known for this test on such data")]
+    NoDistribution,
+}
+
+impl CointError {
+    pub(super) fn unusable(series: usize, reason: Unusable) -> Self {
+        match reason {
+            Unusable::NotFinite(place) => Self::NotFinite { series, place },
+            Unusable::Constant => Self::Constant { series },
+        }
+    }
+}

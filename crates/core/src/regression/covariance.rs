@@ -1,0 +1,75 @@
+use nalgebra::DMatrix;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::error::RegressionError;
+use super::solve::LeastSquares;
+
+/// How standard errors are computed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum ErrorKind {
+    /// Equal spread, no autocorrelation.
+    #[default]
+    Classical,
+    /// Uneven spread (White 1980).
+    Hc0,
+    /// The same times n/(n-k).
+    Hc1,
+    /// The same with leverage allowed for (`MacKinnon` and White 1985).
+    Hc3,
+    /// Uneven spread and autocorrelation up to so many lags (Newey and West 1987).
+    NeweyWest(usize),
+}
+
+/// Values closer to one than this are one.
+const FULL: f64 = 1e-10;
+
+/// The covariance matrix of the coefficients of the scaled columns.
+///
+/// # Formula
+/// `(XᵀX)⁻¹ M (XᵀX)⁻¹` with `M = s² XᵀX`, `Σ e² x xᵀ` (HC0), that times n/(n-k) (HC1),
+/// `Σ (e/(1-h))² x xᵀ` (HC3), or `n/(n-k) [Γ₀ + Σ (1 - j/(L+1)) (Γ_j + Γ_jᵀ)]`,
+/// `Γ_j = Σ e_t e_{t-j} x_t x_{t-j}ᵀ`.
+pub(super) fn covariance(solved: &LeastSquares, kind: ErrorKind) -> Result<DMatrix<f64>, RegressionError> {
+    let (rows, count) = solved.scaled.shape();
+    let e = &solved.residuals;
+    let degrees = (rows - count) as f64;
+    let inflation = rows as f64 / degrees;
+    let squares: f64 = e.iter().map(|e| e * e).sum();
+    let sandwich = |middle: DMatrix<f64>| &solved.inverse * middle * &solved.inverse;
+    let weighted = |weights: Vec<f64>| {
+        let scores = scores(&solved.scaled, &weights);
+        scores.transpose() * &scores
+    };
+    Ok(match kind {
+        ErrorKind::Classical => &solved.inverse * (squares / degrees),
+        ErrorKind::Hc0 => sandwich(weighted(e.clone())),
+        ErrorKind::Hc1 => sandwich(weighted(e.clone())) * inflation,
+        ErrorKind::Hc3 => sandwich(weighted(without_leverage(solved)?)),
+        ErrorKind::NeweyWest(lags) => {
+            let scores = scores(&solved.scaled, e);
+            let mut middle = scores.transpose() * &scores;
+            for lag in 1..=lags.min(rows - 1) {
+                let weight = 1.0 - lag as f64 / (lags as f64 + 1.0);
+                let (late, early) = (scores.rows(lag, rows - lag), scores.rows(0, rows - lag));
+                let product = late.transpose() * early;
+                middle += (&product + product.transpose()) * weight;
+            }
+            sandwich(middle) * inflation
+        }
+    })
+}
+
+/// Rows of X times their weights.
+fn scores(scaled: &DMatrix<f64>, weights: &[f64]) -> DMatrix<f64> {
+    DMatrix::from_fn(scaled.nrows(), scaled.ncols(), |t, j| weights[t] * scaled[(t, j)])
+}
+
+fn without_leverage(solved: &LeastSquares) -> Result<Vec<f64>, RegressionError> {
+    let leverage = solved.directions.row_iter().map(|row| row.norm_squared());
+    let each = solved.residuals.iter().zip(leverage).enumerate().map(|(place, (e, h))| {
+        if 1.0 - h < FULL { Err(RegressionError::FullLeverage { place }) } else { Ok(e / (1.0 - h)) }
+    });
+    each.collect()
+}

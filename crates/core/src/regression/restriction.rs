@@ -1,0 +1,272 @@
+use nalgebra::{DMatrix, DVector};
+use thiserror::Error;
+
+use super::error::RegressionError;
+use super::fit::Regression;
+use crate::num::{chi_squared, fisher};
+
+/// A linear restriction `weights · b = value`.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Restriction {
+    /// One per coefficient.
+    pub weights: Vec<f64>,
+    /// What their sum of products is to be.
+    pub value: f64,
+}
+
+/// Why the text of a restriction cannot be read.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum RestrictionError {
+    /// Neither a number nor a coefficient's name stands here.
+    #[error("neither a number nor a coefficient begins here")]
+    Unknown {
+        /// Place in the text, in bytes.
+        at: usize,
+    },
+    /// There is not exactly one equals sign.
+    #[error("a restriction has one equals sign, as in a + b = 1")]
+    Equals,
+    /// No coefficient is named, or all cancel.
+    #[error("no coefficient is left in it")]
+    Empty,
+}
+
+/// A Wald test of restrictions.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct WaldTest {
+    /// The statistic over the number of restrictions.
+    pub f: f64,
+    /// Number of restrictions.
+    pub df1: usize,
+    /// Residual degrees of freedom.
+    pub df2: usize,
+    /// p-value of the F.
+    pub p_f: f64,
+    /// The statistic.
+    pub chi2: f64,
+    /// Its p-value.
+    pub p_chi2: f64,
+}
+
+impl Restriction {
+    /// Reads `a + 2*b - c = 0.8` with the coefficients' own names; the longest name that fits
+    /// is meant, blanks do not matter.
+    ///
+    /// # Errors
+    /// [`RestrictionError`].
+    pub fn parse(text: &str, names: &[String]) -> Result<Self, RestrictionError> {
+        let mut weights = vec![0.0; names.len()];
+        let mut value = 0.0;
+        let mut reader = Reader { text, at: 0, names };
+        let mut side = 1.0;
+        let mut sides = 1;
+        loop {
+            let sign = side * reader.sign();
+            match reader.term()? {
+                Term::Number(number) => value -= sign * number,
+                Term::Coefficient(place, weight) => weights[place] += sign * weight,
+            }
+            match reader.next() {
+                None => break,
+                Some('=') => {
+                    (side, sides) = (-1.0, sides + 1);
+                    reader.step();
+                }
+                Some('+' | '-') => {}
+                Some(_) => return Err(RestrictionError::Unknown { at: reader.at }),
+            }
+        }
+        if sides != 2 {
+            return Err(RestrictionError::Equals);
+        }
+        if weights.iter().all(|weight| weight.abs() < f64::EPSILON) {
+            return Err(RestrictionError::Empty);
+        }
+        Ok(Self { weights, value })
+    }
+}
+
+enum Term {
+    Number(f64),
+    /// Place and weight.
+    Coefficient(usize, f64),
+}
+
+struct Reader<'a> {
+    text: &'a str,
+    at: usize,
+    names: &'a [String],
+}
+
+impl Reader<'_> {
+    fn rest(&self) -> &str {
+        self.text.get(self.at..).unwrap_or_default()
+    }
+
+    /// The next letter that is not a blank.
+    fn next(&mut self) -> Option<char> {
+        let blanks = self.rest().len() - self.rest().trim_start().len();
+        self.at += blanks;
+        self.rest().chars().next()
+    }
+
+    fn step(&mut self) {
+        self.at += self.rest().chars().next().map_or(0, char::len_utf8);
+    }
+
+    /// Signs before a term, as one.
+    fn sign(&mut self) -> f64 {
+        let mut sign = 1.0;
+        while let Some(letter @ ('+' | '-')) = self.next() {
+            sign = if letter == '-' { -sign } else { sign };
+            self.step();
+        }
+        sign
+    }
+
+    fn term(&mut self) -> Result<Term, RestrictionError> {
+        if let Some(place) = self.name() {
+            let weight = match self.next() {
+                Some('*') => self.factor()?,
+                Some('/') => 1.0 / self.factor()?,
+                _ => 1.0,
+            };
+            return Ok(Term::Coefficient(place, weight));
+        }
+        let number = self.number()?;
+        match self.next() {
+            Some('*') => {
+                self.step();
+                self.next();
+                let place = self.name().ok_or(RestrictionError::Unknown { at: self.at })?;
+                Ok(Term::Coefficient(place, number))
+            }
+            Some('/') => Ok(Term::Number(number / self.factor()?)),
+            _ => Ok(Term::Number(number)),
+        }
+    }
+
+    /// The number after a sign of multiplication or division.
+    fn factor(&mut self) -> Result<f64, RestrictionError> {
+        self.step();
+        self.number()
+    }
+
+    fn number(&mut self) -> Result<f64, RestrictionError> {
+        self.next();
+        let rest = self.rest();
+        let mut end = 0;
+        for (place, letter) in rest.char_indices() {
+            let exponent = matches!(letter, '+' | '-') && rest[..place].ends_with(['e', 'E']);
+            if !(letter.is_ascii_digit() || matches!(letter, '.' | 'e' | 'E') || exponent) {
+                break;
+            }
+            end = place + letter.len_utf8();
+        }
+        let number = rest[..end].parse().ok().filter(|number: &f64| number.is_finite());
+        let number = number.ok_or(RestrictionError::Unknown { at: self.at })?;
+        self.at += end;
+        Ok(number)
+    }
+
+    /// The longest name that begins here.
+    fn name(&mut self) -> Option<usize> {
+        self.next();
+        let fits =
+            self.names.iter().enumerate().filter_map(|(place, name)| Some((fits(self.rest(), name)?, place)));
+        let (length, place) = fits.max_by_key(|(length, _)| *length)?;
+        self.at += length;
+        Some(place)
+    }
+}
+
+/// The length of text that a name takes up, blanks in either not counting; none where it goes on
+/// as another name would.
+fn fits(text: &str, name: &str) -> Option<usize> {
+    let mut letters = text.char_indices().filter(|(_, letter)| !letter.is_whitespace());
+    let mut end = 0;
+    for wanted in name.chars().filter(|letter| !letter.is_whitespace()) {
+        let (place, letter) = letters.next()?;
+        if letter != wanted {
+            return None;
+        }
+        end = place + letter.len_utf8();
+    }
+    let goes_on = |letter: char| letter.is_alphanumeric() || matches!(letter, '_' | '[' | ':');
+    let wordy = name.chars().last().is_some_and(|last| last.is_alphanumeric() || last == '_');
+    let after = text[end..].chars().next();
+    (!(wordy && after.is_some_and(goes_on))).then_some(end)
+}
+
+/// Wald test that all the restrictions hold.
+///
+/// # Formula
+/// `W = (R b - q)ᵀ [R V Rᵀ]⁻¹ (R b - q)`, χ² with as many degrees of freedom as restrictions;
+/// `F = W/m` with residual degrees of freedom in the denominator.
+///
+/// # Errors
+/// [`RegressionError::DependentRestrictions`].
+pub fn wald(regression: &Regression, restrictions: &[Restriction]) -> Result<WaldTest, RegressionError> {
+    wald_of(regression, restrictions)
+}
+
+pub(super) fn wald_of(
+    regression: &Regression,
+    restrictions: &[Restriction],
+) -> Result<WaldTest, RegressionError> {
+    let count = restrictions.len();
+    let units = &regression.solved.units;
+    let dependent = RegressionError::DependentRestrictions;
+    // In the units of the scaled columns, and each restriction of length one.
+    let mut rows = DMatrix::from_fn(count, units.len(), |i, j| restrictions[i].weights[j] / units[j]);
+    let mut gaps = DVector::from_fn(count, |i, _| {
+        let sum: f64 =
+            restrictions[i].weights.iter().zip(&regression.coefficients).map(|(w, b)| w * b.estimate).sum();
+        sum - restrictions[i].value
+    });
+    let spread = &rows * &regression.covariance * rows.transpose();
+    for i in 0..count {
+        let size = spread[(i, i)].sqrt();
+        if size.is_nan() || size <= 0.0 {
+            return Err(dependent);
+        }
+        rows.row_mut(i).unscale_mut(size);
+        gaps[i] /= size;
+    }
+    let spread = &rows * &regression.covariance * rows.transpose();
+    let factor = spread.cholesky().ok_or(dependent.clone())?;
+    if count == 0 || factor.l_dirty().diagonal().min() < 1e-7 {
+        return Err(dependent);
+    }
+    let chi2 = gaps.dot(&factor.solve(&gaps));
+    let f = chi2 / count as f64;
+    let df2 = regression.degrees;
+    let p_f = fisher::survival(f, count as f64, df2 as f64).ok_or(dependent.clone())?;
+    let p_chi2 = chi_squared::survival(chi2, count).ok_or(dependent)?;
+    Ok(WaldTest { f, df1: count, df2, p_f, chi2, p_chi2 })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn restrictions_are_read_with_their_own_names() {
+        let names: Vec<String> = ["constant", "a", "a[t-1]", "(b:ln,d1)", "a-b"].map(str::to_owned).into();
+        let read = |text| Restriction::parse(text, &names);
+        let sum = read("a + a[t-1] + (b:ln,d1) = 0.8").expect("a sum");
+        assert_eq!(sum.weights, [0.0, 1.0, 1.0, 1.0, 0.0]);
+        assert!((sum.value - 0.8).abs() < 1e-15);
+        let both = read("2*a - 1 = constant/4 + 1e-1").expect("two sides");
+        assert_eq!(both.weights, [-0.25, 2.0, 0.0, 0.0, 0.0]);
+        assert!((both.value - 1.1).abs() < 1e-15);
+        assert_eq!(read("a-b=0").expect("the longest").weights, [0.0, 0.0, 0.0, 0.0, 1.0]);
+        assert_eq!(read("a [t - 1] = -0.5").expect("blanks").value.to_bits(), (-0.5_f64).to_bits());
+        assert_eq!(read("ab = 1"), Err(RestrictionError::Unknown { at: 0 }));
+        assert_eq!(read("a + c = 1"), Err(RestrictionError::Unknown { at: 4 }));
+        assert_eq!(read("a + a[t-1]"), Err(RestrictionError::Equals));
+        assert_eq!(read("a = a"), Err(RestrictionError::Empty));
+        assert_eq!(read("a = 1 = 2"), Err(RestrictionError::Equals));
+        assert!(read("").is_err() && read("a =").is_err() && read("é = 1").is_err());
+    }
+}

@@ -1,0 +1,62 @@
+use thiserror::Error;
+
+use super::design::SystemColumn;
+use crate::num::scale::Unusable;
+
+/// Why a system of equations has no answer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum VarError {
+    /// Too few observations for any lag at all.
+    #[error("{observations} observations are too few: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// More lags than the sample can carry.
+    #[error("{lags} lags are too many for {observations} observations: at most {most}")]
+    TooManyLags {
+        /// Lags asked for.
+        lags: usize,
+        /// The most that leave four residual degrees of freedom in each equation.
+        most: usize,
+        /// Observations given.
+        observations: usize,
+    },
+    /// All values of a series are alike.
+    #[error("a series is constant")]
+    Constant {
+        /// Its place among all columns: the series, then what stands beside them.
+        series: usize,
+    },
+    /// A value is infinite or not a number.
+    #[error("a value is not finite")]
+    NotFinite {
+        /// Place of the series.
+        series: usize,
+        /// Place of the value.
+        place: usize,
+    },
+    /// A regressor is a combination of those before it.
+    #[error("a regressor is a combination of the others")]
+    Collinear {
+        /// Which.
+        column: SystemColumn,
+    },
+    /// A series follows the others or its own past without error.
+    #[error("a series is reproduced exactly")]
+    PerfectFit {
+        /// Its place.
+        series: usize,
+    },
+}
+
+impl VarError {
+    pub(crate) fn unusable(series: usize, reason: Unusable) -> Self {
+        match reason {
+            Unusable::NotFinite(place) => Self::NotFinite { series, place },
+            Unusable::Constant => Self::Constant { series },
+        }
+    }
+}

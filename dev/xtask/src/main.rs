@@ -1,8 +1,10 @@
 //! Chores of the workspace.
 
+mod charters;
 mod gate;
 mod harbour;
 mod messy;
+mod region;
 mod timber;
 
 use std::path::{Path, PathBuf};
@@ -56,6 +58,8 @@ fn write_schemas(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
 
 fn write(into: &Path) -> Result<(), Box<dyn std::error::Error>> {
     std::fs::write(into.join("harbour.csv"), harbour::csv())?;
+    std::fs::write(into.join("region.csv"), region::csv())?;
+    std::fs::write(into.join("charters.csv"), charters::csv())?;
     std::fs::write(into.join("timber.csv"), timber::csv())?;
     std::fs::write(into.join("gate.csv"), gate::csv())?;
     std::fs::write(into.join("messy.csv"), messy::csv())?;

@@ -57,14 +57,27 @@ fn term_of(
     dataset: &mut Dataset,
     season: usize,
 ) -> Result<Vec<Regressor>, CliError> {
-    let one = |source: Source| Ok(vec![Regressor { name: term.to_owned(), source }]);
+    match known_everywhere(term, dataset, season)? {
+        Some(found) => Ok(found),
+        None => of_expression(term, data, dataset),
+    }
+}
+
+/// The regressors of a term that has a value in any period: steps, pulses, bends, a trend, places
+/// of the season, workdays; none for a column or an expression.
+pub fn known_everywhere(
+    term: &str,
+    dataset: &Dataset,
+    season: usize,
+) -> Result<Option<Vec<Regressor>>, CliError> {
+    let one = |source: Source| Ok(Some(vec![Regressor { name: term.to_owned(), source }]));
     let start = dataset.frame.start;
     if dataset.has_column(term) {
-        return of_expression(term, data, dataset);
+        return Ok(None);
     }
     if let Some((word @ ("step" | "pulse" | "bend"), text)) = term.split_once('=') {
         let (first, last) = Period::parse_range(text, dataset.frame.frequency()).map_err(|error| {
-            CliError::call(format!("--with {term}: {error}"))
+            CliError::call(format!("{term}: {error}"))
                 .advise(format!("write a period, as {word}={}", dataset.frame.last()))
         })?;
         return one(match word {
@@ -77,24 +90,24 @@ fn term_of(
         "trend" => one(Source::Trend(start)),
         "workdays" => {
             if !dataset.is_dated() {
-                return Err(CliError::data("--with workdays: the rows have no dates".to_owned())
+                return Err(CliError::data("workdays: the rows have no dates".to_owned())
                     .advise("name the time column with --time"));
             }
             one(Source::Workdays)
         }
-        "seasons" => seasons(season, start),
-        _ => of_expression(term, data, dataset),
+        "seasons" => seasons(season, start).map(Some),
+        _ => Ok(None),
     }
 }
 
 fn seasons(season: usize, start: Period) -> Result<Vec<Regressor>, CliError> {
     if season < 2 {
-        return Err(CliError::call("--with seasons: the data have no season")
+        return Err(CliError::call("seasons: the data have no season")
             .advise("give the number of observations in a season with --season N"));
     }
     if season > MOST_PLACES {
         return Err(CliError::call(format!(
-            "--with seasons: a season of {season} has more places than can be told apart; {MOST_PLACES} at most"
+            "seasons: a season of {season} has more places than can be told apart; {MOST_PLACES} at most"
         ))
         .advise("take seasonal orders, as (1,0,0)(0,1,1)365, or the step deseason"));
     }

@@ -13,6 +13,7 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::figure::residuals::LastPanel;
 use crate::model::Regressors;
 use crate::output::Files;
 use crate::present;
@@ -79,8 +80,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             title: text::answer(result),
             series: &residuals,
             functions: &functions,
-            ar,
-            ma,
+            about: "one-step errors over their standard deviations",
+            last: LastPanel::Roots { ar, ma },
         };
         let drawing = figure::residuals::drawing(&shown, &dataset, &args.figure.sheet());
         files.add(path, form.draw(&drawing)?);

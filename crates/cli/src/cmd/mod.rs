@@ -2,6 +2,7 @@
 
 mod acf;
 mod choose;
+mod cointegration;
 mod compare;
 mod decompose;
 mod explain;
@@ -9,12 +10,15 @@ mod fit;
 mod forecast;
 mod foretell;
 mod inspect;
+mod lags;
+mod ols;
 mod orders;
 mod outliers;
 mod plot;
 mod randomness;
 mod relate;
 mod stationarity;
+mod together;
 mod tour;
 mod transform;
 mod trial;
@@ -73,6 +77,9 @@ commands! {
     Stationarity => stationarity,
     Decompose => decompose,
     Outliers => outliers,
+    Lags => lags,
+    Ols => ols,
+    Cointegration => cointegration,
     Orders => orders,
     Fit => fit,
     Forecast => forecast,

@@ -3,6 +3,8 @@
 /// Name and contents of each set.
 const SETS: &[(&str, &[u8])] = &[
     ("harbour", include_bytes!("harbour.csv")),
+    ("region", include_bytes!("region.csv")),
+    ("charters", include_bytes!("charters.csv")),
     ("timber", include_bytes!("timber.csv")),
     ("gate", include_bytes!("gate.csv")),
     ("messy.csv", include_bytes!("messy.csv")),

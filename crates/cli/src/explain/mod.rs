@@ -7,6 +7,7 @@ mod model;
 mod panel;
 mod parts;
 mod randomness;
+mod together;
 mod unit_root;
 
 use schemars::JsonSchema;
@@ -41,7 +42,8 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Randomness", randomness::TOPICS),
     ("Unit roots and stationarity", unit_root::TOPICS),
     ("Breaks, memory, bootstrap", breaks::TOPICS),
-    ("Several series together", panel::TOPICS),
+    ("Panels of series", panel::TOPICS),
+    ("Regression, systems, cointegration", together::TOPICS),
     ("Decomposition and odd values", parts::TOPICS),
     ("Seasonal models", model::TOPICS),
 ];

@@ -4,7 +4,7 @@ use kandrel_core::num::normal;
 use kandrel_core::series::SeriesWithGaps;
 
 use super::acf::{LEFT, draw_functions, draw_series};
-use super::axis::Scale;
+use super::axis::{Scale, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape};
 use super::panel::{MARGIN, Panel, Sheet, axis_name, foot, headed, panel_title, value_axis, value_scale};
 use super::theme;
@@ -17,10 +17,18 @@ pub struct Residuals<'a> {
     pub title: String,
     pub series: &'a SeriesWithGaps,
     pub functions: &'a AcfResult,
-    /// Inverse roots of the autoregressive part: real and imaginary parts.
-    pub ar: Vec<(f64, f64)>,
-    /// Those of the moving average.
-    pub ma: Vec<(f64, f64)>,
+    /// What the series is, for the subtitle.
+    pub about: &'static str,
+    pub last: LastPanel,
+}
+
+/// What stands in the last panel below.
+pub enum LastPanel {
+    /// Inverse roots, real and imaginary parts, of the autoregressive part and of the moving
+    /// average.
+    Roots { ar: Vec<(f64, f64)>, ma: Vec<(f64, f64)> },
+    /// Fitted values and residuals.
+    Fitted(Vec<(f64, f64)>),
 }
 
 /// Room between panels side by side.
@@ -31,10 +39,8 @@ pub fn drawing(residuals: &Residuals<'_>, dataset: &Dataset, sheet: &Sheet) -> D
     let series = residuals.series;
     let known = series.cells.iter().flatten().count();
     let last = series.period(series.cells.len().saturating_sub(1));
-    let subtitle = format!(
-        "{}: one-step errors over their standard deviations, {known} from {} to {last}",
-        dataset.source, series.start
-    );
+    let subtitle =
+        format!("{}: {}, {known} from {} to {last}", dataset.source, residuals.about, series.start);
     let mut drawing = headed(sheet, &residuals.title, &subtitle);
     let right = sheet.width - MARGIN;
     let down = |share: f64| share * sheet.height / 800.0;
@@ -48,10 +54,18 @@ pub fn drawing(residuals: &Residuals<'_>, dataset: &Dataset, sheet: &Sheet) -> D
     let titles = ["ACF", "PACF"];
     draw_functions(&mut drawing, [place(0.0), place(1.0)], titles, residuals.functions, Some(&noun));
     draw_quantiles(&mut drawing, series, place(2.0));
-    draw_roots(&mut drawing, residuals, place(3.0));
+    let meaning = match &residuals.last {
+        LastPanel::Roots { ar, ma } => {
+            draw_roots(&mut drawing, ar, ma, place(3.0));
+            "Roots: stationary and invertible inside the circle."
+        }
+        LastPanel::Fitted(points) => {
+            draw_fitted(&mut drawing, points, place(3.0));
+            "Against fitted: a cloud without shape if the relation is right."
+        }
+    };
     let text = format!(
-        "Strip: 95 % band of white noise (±{:.3}); bars outside it are filled. Quantiles: on the line if normal. Roots: \
-         stationary and invertible inside the circle.",
+        "Strip: 95 % band of white noise (±{:.3}); bars outside it are filled. Quantiles: on the line if normal. {meaning}",
         residuals.functions.acf.band
     );
     foot(&mut drawing, &text);
@@ -95,8 +109,43 @@ fn dot(at: (f64, f64), fill: &'static str, stroke: Option<&'static str>, size: f
     Shape::Rect { x: at.0 - 0.5 * size, y: at.1 - 0.5 * size, width: size, height: size, fill, stroke }
 }
 
+/// Residuals against fitted values.
+fn draw_fitted(drawing: &mut Drawing, points: &[(f64, f64)], panel: Panel) {
+    panel_title(drawing, panel, "Against fitted", "");
+    let ends = |of: fn(&(f64, f64)) -> f64| {
+        points
+            .iter()
+            .map(of)
+            .fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), value| (low.min(value), high.max(value)))
+    };
+    let ((left, right), (low, high)) = (ends(|point| point.0), ends(|point| point.1));
+    let up = value_scale(panel, low, high);
+    value_axis(drawing, panel, up, 4);
+    let room = 0.04 * (right - left).max(f64::MIN_POSITIVE);
+    let along = Scale { low: left - room, high: right + room, at_low: panel.left, at_high: panel.right };
+    drawing.line((panel.left, panel.bottom), (panel.right, panel.bottom), theme::AXIS, 1.0);
+    drawing.line((panel.left, up.at(0.0)), (panel.right, up.at(0.0)), theme::OCHRE, 1.2);
+    let (ticks, decimals) = round_ticks(along.low, along.high, 5);
+    for tick in ticks {
+        let x = along.at(tick);
+        drawing.line((x, panel.bottom), (x, panel.bottom + 5.0), theme::AXIS, 1.0);
+        drawing.text(
+            (x, panel.bottom + 24.0),
+            &number(tick, decimals),
+            theme::TICK,
+            theme::TEXT,
+            Anchor::Middle,
+        );
+    }
+    for (x, y) in points {
+        drawing.add(dot((along.at(*x), up.at(*y)), theme::PETROL, None, 4.0));
+    }
+    let at = (0.5 * (panel.left + panel.right), panel.bottom + 48.0);
+    drawing.text(at, "Fitted value", theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+}
+
 /// Inverse roots and the circle they have to stay in.
-fn draw_roots(drawing: &mut Drawing, residuals: &Residuals<'_>, panel: Panel) {
+fn draw_roots(drawing: &mut Drawing, ar: &[(f64, f64)], ma: &[(f64, f64)], panel: Panel) {
     panel_title(drawing, panel, "Inverse roots", "");
     let side = (panel.right - panel.left).min(panel.bottom - panel.top);
     let (x, y) = (0.5 * (panel.left + panel.right), panel.top + 0.5 * side);
@@ -108,8 +157,8 @@ fn draw_roots(drawing: &mut Drawing, residuals: &Residuals<'_>, panel: Panel) {
     let circle = (0..=120).map(|k| place((turn(k).cos(), turn(k).sin()))).collect();
     drawing.add(Shape::Polyline { points: circle, stroke: theme::AXIS, width: 1.2 });
     for (list, fill, stroke, kind) in [
-        (&residuals.ar, theme::PETROL, theme::PETROL, "autoregressive"),
-        (&residuals.ma, theme::PAPER, theme::OCHRE, "moving average"),
+        (ar, theme::PETROL, theme::PETROL, "autoregressive"),
+        (ma, theme::PAPER, theme::OCHRE, "moving average"),
     ] {
         for (re, im) in list {
             let title = format!("{kind}: modulus {:.3}", re.hypot(*im));
@@ -120,8 +169,8 @@ fn draw_roots(drawing: &mut Drawing, residuals: &Residuals<'_>, panel: Panel) {
     let below = y + radius + 30.0;
     let left = x - radius;
     let kinds = [
-        (residuals.ar.len(), theme::PETROL, theme::PETROL, "autoregressive"),
-        (residuals.ma.len(), theme::PAPER, theme::OCHRE, "moving average"),
+        (ar.len(), theme::PETROL, theme::PETROL, "autoregressive"),
+        (ma.len(), theme::PAPER, theme::OCHRE, "moving average"),
     ];
     for (row, (_, fill, stroke, name)) in kinds.into_iter().filter(|kind| kind.0 > 0).enumerate() {
         let y = below + 20.0 * row as f64;

@@ -1,11 +1,14 @@
 //! From results of the core to documents and to the JSON contract.
 
 pub mod acf;
+pub mod cointegration;
 pub mod compare;
 pub mod decompose;
 pub mod fit;
 pub mod forecast;
 pub mod inspect;
+pub mod lags;
+pub mod ols;
 pub mod orders;
 pub mod outliers;
 pub mod plot;

@@ -19,10 +19,16 @@ fn every_test_that_a_command_reports_is_explained() {
             names.insert(test["test"].as_str().expect("a name").replace("_joint", ""));
         }
     }
+    let regression = "ols demo:region wages --on output --break-at 2000-Q4";
+    let tests = folder.json(regression)["results"][0]["diagnostics"].clone();
+    for test in tests.as_array().expect("tests") {
+        names.insert(test["test"].as_str().expect("a name").to_owned());
+    }
+    names.extend(["engle_granger", "phillips_ouliaris", "johansen"].map(str::to_owned));
     for method in ["growing", "season", "remainder", "likelihood"] {
         folder.run(&format!("explain {method}")).succeeds();
     }
-    assert!(names.len() >= 27, "{names:?}");
+    assert!(names.len() >= 35, "{names:?}");
     for name in names {
         let output = folder.run(&format!("explain {name}"));
         output.succeeds();

@@ -1,9 +1,8 @@
 use nalgebra::{DMatrix, DVector};
 
 use super::error::CointError;
-use super::system::{Design, SystemInput, clock, system};
-use crate::nulldist::Side;
-use crate::nulldist::{Family, Quantiles, SystemStatistic, SystemTerms, draws_of};
+use super::system::{Design, Size, SystemInput, clock, system};
+use crate::nulldist::{Quantiles, Side, SystemStatistic, SystemTerms, draws_of};
 use crate::num::normal;
 use crate::num::rng::NormalStream;
 use crate::num::triangular::TriangularFactor;
@@ -43,9 +42,8 @@ pub fn bartlett(input: SystemInput<'_>, draws: usize, seed: u64) -> Result<Vec<B
     let count = input.series.len();
     let mut all = Vec::with_capacity(count);
     for test in &found.tests {
-        let others = count * (input.lags - 1) + test.rank;
-        let family = Family::System(SystemStatistic::Trace, input.terms, count - test.rank);
-        let null = family.surface().ok_or(CointError::NoDistribution)?.at(found.rows, others);
+        let size = Size::new(found.rows, count, test.rank, input.lags);
+        let (null, _) = size.distribution(SystemStatistic::Trace, input.terms)?;
         let model = Model::estimated(input, test.rank)?;
         let traces = draws_of(draws, seed + test.rank as u64, |stream| {
             let drawn = model.drawn(stream);
@@ -55,9 +53,14 @@ pub fn bartlett(input: SystemInput<'_>, draws: usize, seed: u64) -> Result<Vec<B
         if traces.is_empty() {
             return Err(CointError::NoDistribution);
         }
-        let factor = traces.iter().sum::<f64>() / traces.len() as f64 / mean(&null);
+        let factor = traces.iter().sum::<f64>() / traces.len() as f64 / (mean(&null) / size.share);
         let trace = test.trace / factor;
-        all.push(BartlettRow { rank: test.rank, factor, trace, p_trace: null.p_value(trace, Side::Upper) });
+        all.push(BartlettRow {
+            rank: test.rank,
+            factor,
+            trace,
+            p_trace: null.p_value(trace * size.share, Side::Upper),
+        });
     }
     Ok(all)
 }

@@ -223,7 +223,7 @@ mod tests {
             random_walk(&mut NormalStream::new(1, 1), 80).iter().map(|v| 1e4 + 30.0 * v).collect();
         let e = NormalStream::new(1, 2).take(80);
         let y: Vec<f64> =
-            (0..80).map(|t| 5.0 + 0.2 * t as f64 + 2.0 * x[t] - 0.01 * z[t] + 1e-6 * e[t]).collect();
+            (0..80).map(|t| 5.0 + 0.2 * t as f64 + 2.0 * x[t] - 0.01 * z[t] + 1e-9 * e[t]).collect();
         let found = static_relation(&[&y, &x, &z], Terms::Trend).expect("well posed");
         for (ours, truth) in found.fixed.iter().chain(&found.coefficients).zip([5.0, 0.2, 2.0, -0.01]) {
             assert!((ours - truth).abs() < 1e-5, "{ours} {truth}");

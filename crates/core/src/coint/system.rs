@@ -1,7 +1,7 @@
 use nalgebra::{DMatrix, SVD};
 
 use super::error::CointError;
-use crate::nulldist::{Family, MOST_APART, Side, SystemStatistic, SystemTerms};
+use crate::nulldist::{Family, MOST_APART, Quantiles, Side, SystemStatistic, SystemTerms};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 
@@ -276,29 +276,58 @@ fn canonical(along: &DMatrix<f64>, own: &DMatrix<f64>) -> Option<(DMatrix<f64>, 
 fn tests(eigenvalues: &[f64], rows: usize, input: SystemInput<'_>) -> Result<Vec<SystemRow>, CointError> {
     let count = eigenvalues.len();
     let each: Vec<f64> = eigenvalues.iter().map(|value| -(rows as f64) * (-value).ln_1p()).collect();
-    let mut all = Vec::with_capacity(count);
-    for rank in 0..count {
-        let apart = count - rank;
-        // Relations take degrees of freedom as lagged changes do.
-        let others = count * (input.lags - 1) + rank;
-        let distribution = |statistic| {
-            let surface = Family::System(statistic, input.terms, apart).surface();
-            let surface = surface.ok_or(CointError::NoDistribution)?;
-            Ok::<_, CointError>((surface.at(rows, others), surface.covers(rows, others)))
-        };
-        let (of_trace, covered) = distribution(SystemStatistic::Trace)?;
-        let (of_largest, _) = distribution(SystemStatistic::LargestEigenvalue)?;
-        let (trace, largest) = (each[rank..].iter().sum(), each[rank]);
-        all.push(SystemRow {
+    let row = |rank: usize| {
+        let size = Size::new(rows, count, rank, input.lags);
+        let (of_trace, covered) = size.distribution(SystemStatistic::Trace, input.terms)?;
+        let (of_largest, _) = size.distribution(SystemStatistic::LargestEigenvalue, input.terms)?;
+        let (trace, largest) = (each[rank..].iter().sum::<f64>(), each[rank]);
+        Ok(SystemRow {
             rank,
             trace,
-            p_trace: of_trace.p_value(trace, Side::Upper),
-            trace_critical: of_trace.critical_value(0.05, Side::Upper),
+            p_trace: of_trace.p_value(trace * size.share, Side::Upper),
+            trace_critical: of_trace.critical_value(0.05, Side::Upper) / size.share,
             max_eigen: largest,
-            p_max_eigen: of_largest.p_value(largest, Side::Upper),
-            max_eigen_critical: of_largest.critical_value(0.05, Side::Upper),
+            p_max_eigen: of_largest.p_value(largest * size.share, Side::Upper),
+            max_eigen_critical: of_largest.critical_value(0.05, Side::Upper) / size.share,
             covered,
-        });
+        })
+    };
+    (0..count).map(row).collect()
+}
+
+/// Lags of the changes that were simulated, at most.
+const SIMULATED_LAGS: usize = 4;
+
+/// How large a sample a test has.
+///
+/// The simulated systems have walks only and lagged changes of these. What else stands in the
+/// equations, the relations under the null and the lagged changes that belong to them, explains
+/// nothing of the walks: it takes as many rows, and the statistic in proportion.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Size {
+    apart: usize,
+    rows: usize,
+    own: usize,
+    /// Rows left over all rows.
+    pub share: f64,
+}
+
+impl Size {
+    pub fn new(rows: usize, count: usize, rank: usize, lags: usize) -> Self {
+        let apart = count - rank;
+        let own = apart * (lags - 1).min(SIMULATED_LAGS);
+        let left = rows.saturating_sub(count * (lags - 1) + rank - own).max(1);
+        Self { apart, rows: left, own, share: left as f64 / rows as f64 }
     }
-    Ok(all)
+
+    /// The null distribution of the statistic times the share, and whether it was simulated.
+    pub fn distribution(
+        self,
+        statistic: SystemStatistic,
+        terms: SystemTerms,
+    ) -> Result<(Quantiles, bool), CointError> {
+        let surface = Family::System(statistic, terms, self.apart).surface();
+        let surface = surface.ok_or(CointError::NoDistribution)?;
+        Ok((surface.at(self.rows, self.own), surface.covers(self.rows, self.own)))
+    }
 }

@@ -10,7 +10,7 @@ mod roots;
 mod table;
 
 pub use causality::{Causality, Influence, causality};
-pub use checks::{ResidualChecks, residual_checks};
+pub use checks::{Check, ResidualChecks, residual_checks};
 pub use design::{LagTerms, SystemColumn, VarInput};
 pub use error::VarError;
 pub use estimate::{Var, estimate};

@@ -18,7 +18,7 @@ use serde::Serialize;
 
 pub use overview::overview;
 pub use reasons::answer;
-pub use test::{TestResult, name_of};
+pub use test::{TestResult, name_of, of_residuals};
 pub use text::document;
 
 /// The contract's result of `stationarity`.

@@ -1,5 +1,6 @@
 //! Several series: one row each.
 
+use kandrel_core::nulldist::MOST_TOGETHER;
 use kandrel_core::unitroot::verdict::{Class, Confidence};
 
 use super::StationarityResult;
@@ -40,6 +41,7 @@ pub fn overview(results: &[&StationarityResult], file: &str) -> Document {
         ]);
     }
     document.table(table);
+    document.list("Taken together", together(results));
     document.commands("Next", next(results, file));
     document
 }
@@ -69,16 +71,100 @@ fn sentence(results: &[&StationarityResult]) -> String {
     format!("Of {} series: {}.", results.len(), parts.join(", "))
 }
 
-/// The argument of the series one is least sure of.
+/// Series by their order of integration; none of those that are inconclusive.
+struct Groups<'a> {
+    stationary: Vec<&'a str>,
+    once: Vec<&'a str>,
+    twice: Vec<&'a str>,
+    seasonal: Vec<&'a str>,
+    open: Vec<&'a str>,
+}
+
+impl<'a> Groups<'a> {
+    fn new(results: &[&'a StationarityResult]) -> Self {
+        let of = |holds: &dyn Fn(&StationarityResult) -> bool| -> Vec<&'a str> {
+            results.iter().filter(|one| holds(one)).map(|one| one.series.as_str()).collect()
+        };
+        let open = |one: &StationarityResult| one.verdict.class == Class::Inconclusive;
+        let times = |wanted: usize| of(&|one| !open(one) && one.verdict.integration == wanted);
+        Self {
+            stationary: times(0),
+            once: times(1),
+            twice: times(2),
+            seasonal: of(&|one| one.verdict.seasonal_integration.is_some_and(|times| times > 0)),
+            open: of(&open),
+        }
+    }
+}
+
+fn joined(names: &[&str]) -> String {
+    match names {
+        [] => String::new(),
+        [only] => (*only).to_owned(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
+/// What the orders of integration mean for models of several of them.
+fn together(results: &[&StationarityResult]) -> Vec<String> {
+    let groups = Groups::new(results);
+    let mut all = Vec::new();
+    let count = results.len();
+    if groups.once.len() == count {
+        all.push(
+            "All are I(1): a regression of levels on levels means something only if they keep together, which \
+             cointegration tests; else take changes."
+                .to_owned(),
+        );
+    } else if groups.stationary.len() == count {
+        all.push("All are I(0): levels can be correlated and regressed as they are.".to_owned());
+    } else {
+        if !groups.twice.is_empty() {
+            all.push(format!(
+                "Integrated twice: {}. Difference once, or deflate, before setting them beside the others.",
+                joined(&groups.twice)
+            ));
+        }
+        if groups.once.len() > 1 {
+            all.push(format!("I(1): {}. Test these together for cointegration.", joined(&groups.once)));
+        }
+        if !groups.stationary.is_empty() && groups.once.len() + groups.twice.len() > 0 {
+            all.push(format!(
+                "I(0): {}. These cannot follow the level of a series that wanders: relate them to its changes.",
+                joined(&groups.stationary)
+            ));
+        }
+    }
+    if !groups.seasonal.is_empty() {
+        all.push(format!(
+            "The season of {} changes: take the seasonal difference first, or seasonal roots pass for long-run ones.",
+            joined(&groups.seasonal)
+        ));
+    }
+    if !groups.open.is_empty() {
+        all.push(format!("Open: {}. Look at these one by one.", joined(&groups.open)));
+    }
+    all
+}
+
+/// The test of those that wander together, then the argument of the series one is least sure of.
 fn next(results: &[&StationarityResult], file: &str) -> Vec<String> {
     let rank = |one: &&&StationarityResult| match one.verdict.confidence {
         Confidence::Low => 0,
         Confidence::Moderate => 1,
         Confidence::High => 2,
     };
+    let word = |name: &str| words::with_steps(name, &[]);
+    let groups = Groups::new(results);
+    let mut all = Vec::new();
+    if groups.once.len() > 1 && groups.once.len() <= MOST_TOGETHER {
+        let names: Vec<String> = groups.once.iter().map(|name| word(name)).collect();
+        all.push(format!("kandrel cointegration {file} {}", names.join(" ")));
+    } else if groups.stationary.len() == results.len() && results.len() <= MOST_TOGETHER {
+        let names: Vec<String> = groups.stationary.iter().map(|name| word(name)).collect();
+        all.push(format!("kandrel lags {file} {} --causality", names.join(" ")));
+    }
     let least = results.iter().min_by_key(rank);
-    least
-        .map(|one| format!("kandrel stationarity {file} {}", words::with_steps(&one.series, &[])))
-        .into_iter()
-        .collect()
+    all.extend(least.map(|one| format!("kandrel stationarity {file} {}", word(&one.series))));
+    all
 }

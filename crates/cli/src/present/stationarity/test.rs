@@ -164,6 +164,51 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
     }
 }
 
+/// A test of the residuals of a relation for `target`, which starts where the series does.
+pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) -> TestResult {
+    let period = |place: usize| target.map_or(String::new(), |series| series.period(place).to_string());
+    let name = target.map_or("the first series", |series| series.name.as_str());
+    let meaning = if test.p_value <= alpha {
+        format!("what is left of {name} returns: it keeps to the relation")
+    } else {
+        format!("what is left of {name} may wander: no relation is shown")
+    };
+    let mut out = DetailResult {
+        regression: test.regression.iter().map(regression_line).collect(),
+        ..DetailResult::default()
+    };
+    if let Detail::PhillipsPerron { z_rho, z_rho_p_value, z_tau } = &test.detail {
+        (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), Some(*z_rho_p_value), Some(*z_tau));
+    }
+    TestResult {
+        test: test.test,
+        differenced: 0,
+        season_out: "none",
+        null: test.null,
+        terms: test.terms,
+        terms_rule: "given",
+        lags: test.lags,
+        lag_rule: test.lag_rule.map(wording::lag_rule),
+        max_lags: test.max_lags,
+        bandwidth: test.bandwidth,
+        bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
+        kernel: test.kernel,
+        sample: Sample {
+            first: period(test.first_used),
+            last: target.map_or(String::new(), |series| series.last().to_string()),
+            observations: test.used(),
+        },
+        statistic: test.statistic,
+        p_value: test.p_value,
+        critical: test.critical,
+        decision: decision(test.p_value, alpha),
+        meaning,
+        notes: test.notes.iter().map(|note| doubt(*note)).collect(),
+        bootstrap_p_value: None,
+        detail: out,
+    }
+}
+
 fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
     let joint =
         |one: &JointResult| JointLine { name: one.name, statistic: one.statistic, p_value: one.p_value };

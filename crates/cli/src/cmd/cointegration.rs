@@ -1,0 +1,210 @@
+//! `kandrel cointegration`: whether series that wander keep together.
+
+use kandrel_core::coint::{
+    CointError, ResidualOptions, SystemInput, bartlett, relations, residual_tests, suggested_terms, system,
+};
+use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
+use kandrel_core::series::Series;
+use kandrel_core::var::{
+    LagTerms, VarError, VarInput, default_most_lags, estimate, lag_table, residual_checks,
+};
+use schemars::Schema;
+
+use crate::args::{DataArgs, OutputArgs, alpha};
+use crate::cmd::deliver;
+use crate::cmd::together::{coint_refusal, in_common, orders_of_integration, var_refusal};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present;
+use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Whether series that wander keep together: residual-based and system tests";
+pub const EXAMPLES: &str = "Examples:\n  kandrel cointegration demo:region wages rents output\n  \
+    kandrel cointegration demo:charters lighter coaster feeder bulker --lags 2\n  \
+    kandrel cointegration demo:region wages rents --terms constant-in --bartlett";
+
+/// The largest order looked at where none is given.
+const MOST_LAGS: usize = 8;
+/// Series drawn for a Bartlett correction.
+const DRAWS: usize = 999;
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: wages:ln
+    series: Vec<String>,
+    /// The series that relations are written for (the first if not given)
+    #[arg(long, value_name = "SERIES", help_heading = "Method")]
+    target: Option<String>,
+    /// Fixed terms, inside the relations (-in) or unrestricted (suggested by the data if not given)
+    #[arg(long, value_name = "TERMS", help_heading = "Method")]
+    terms: Option<TermsChoice>,
+    /// Lags of the levels (by criteria and residual checks if not given); one fewer of the changes
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    lags: Option<usize>,
+    /// Correct the traces for the length of the sample, by 999 systems drawn from the estimates
+    #[arg(long, help_heading = "Method")]
+    bartlett: bool,
+    /// Seed of what is drawn
+    #[arg(long, value_name = "N", default_value_t = 1, requires = "bartlett", help_heading = "Method")]
+    seed: u64,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+enum TermsChoice {
+    None,
+    ConstantIn,
+    Constant,
+    TrendIn,
+    Trend,
+}
+
+impl From<TermsChoice> for SystemTerms {
+    fn from(choice: TermsChoice) -> Self {
+        match choice {
+            TermsChoice::None => Self::None,
+            TermsChoice::ConstantIn => Self::ConstantIn,
+            TermsChoice::Constant => Self::Constant,
+            TermsChoice::TrendIn => Self::TrendIn,
+            TermsChoice::Trend => Self::Trend,
+        }
+    }
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CointegrationResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let all = in_common(&args.data, &mut dataset, &ordered(args)?)?;
+    let result = found(args, &dataset, &all, season)?;
+    let file = words::shell_word(&args.data.file);
+    let report = Report {
+        command: "cointegration",
+        documents: vec![text::document(&result, &file, &args.data.typed())],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+}
+
+/// The series with the target first.
+fn ordered(args: &Args) -> Result<Vec<String>, CliError> {
+    let few = || {
+        CliError::call("cointegration takes at least two series")
+            .advise("name them: kandrel cointegration FILE first second")
+    };
+    if args.series.len() < 2 {
+        return Err(few());
+    }
+    let Some(target) = &args.target else {
+        return Ok(args.series.clone());
+    };
+    if !args.series.contains(target) {
+        return Err(CliError::call(format!("--target {target} is not among the series"))
+            .advise(format!("they are {}", words::list(&args.series))));
+    }
+    let others = args.series.iter().filter(|name| *name != target);
+    Ok(std::iter::once(target).chain(others).cloned().collect())
+}
+
+fn found(
+    args: &Args,
+    dataset: &Dataset,
+    all: &[Series],
+    season: usize,
+) -> Result<CointegrationResult, CliError> {
+    let refused = |error: CointError| coint_refusal(dataset, all, error);
+    let values: Vec<&[f64]> = all.iter().map(|series| series.values.as_slice()).collect();
+    let integration = orders_of_integration(all, season);
+    let is_system = values.len() <= MOST_APART;
+    let lags = match args.lags {
+        Some(lags) => lags,
+        None if is_system => {
+            chosen_lags(&values, season, args.alpha).map_err(|error| var_refusal(dataset, all, &[], error))?
+        }
+        None => 1,
+    };
+    let suggestion =
+        is_system.then(|| suggested_terms(&values, lags, args.alpha)).transpose().map_err(refused)?;
+    let terms = match (args.terms, &suggestion) {
+        (Some(given), _) => given.into(),
+        (None, Some(suggested)) => suggested.terms,
+        (None, None) => SystemTerms::Constant,
+    };
+    let rule = match args.lags {
+        Some(lags) => LagRule::Given(lags.saturating_sub(1)),
+        None => LagRule::Criterion(Criterion::Aic),
+    };
+    let options = ResidualOptions { terms: residual_terms(terms), lags: rule, bandwidth: None };
+    let residual = residual_tests(&values, &options).map_err(refused)?;
+    let of_system = if is_system {
+        let input = SystemInput { series: &values, lags, terms };
+        let found = system(input).map_err(refused)?;
+        let rank = found.rank(args.alpha);
+        let shown = rank.min(values.len() - 1);
+        Some(SystemFound {
+            rank,
+            relations: (shown > 0).then(|| relations(&found, shown)).transpose().map_err(refused)?,
+            bartlett: args
+                .bartlett
+                .then(|| bartlett(input, DRAWS, args.seed))
+                .transpose()
+                .map_err(refused)?
+                .unwrap_or_default(),
+            system: found,
+        })
+    } else {
+        None
+    };
+    let found = Found {
+        integration,
+        residual,
+        system: of_system,
+        suggestion: suggestion.filter(|_| args.terms.is_none()),
+        draws: args.bartlett.then_some((DRAWS, args.seed)),
+    };
+    Ok(text::result(all, &found, args.alpha))
+}
+
+/// The terms of a single relation that go with those of a system.
+fn residual_terms(terms: SystemTerms) -> Terms {
+    match terms {
+        SystemTerms::None => Terms::None,
+        SystemTerms::ConstantIn | SystemTerms::Constant => Terms::Constant,
+        SystemTerms::TrendIn | SystemTerms::Trend => Terms::Trend,
+    }
+}
+
+/// The order of the levels: the smallest that a criterion chooses and whose residuals look white,
+/// else the largest of those; one at least.
+fn chosen_lags(values: &[&[f64]], season: usize, alpha: f64) -> Result<usize, VarError> {
+    let input = VarInput { series: values, also: &[], terms: LagTerms::Constant, season };
+    let most = default_most_lags(input, MOST_LAGS)?;
+    let chosen = lag_table(input, most)?.chosen;
+    let mut orders = [chosen.bic, chosen.hq, chosen.aic].map(|order| order.max(1));
+    orders.sort_unstable();
+    for order in orders {
+        let fit = estimate(input, order)?;
+        let reach = if season > 1 { season.min(12) } else { 8 }.min(fit.rows / 5).max(1);
+        let white = residual_checks(&fit, reach, reach.min(4)).is_some_and(|checks| {
+            checks.portmanteau.p_value > alpha && checks.multiplier.is_none_or(|one| one.p_value > alpha)
+        });
+        if white {
+            return Ok(order);
+        }
+    }
+    Ok(orders[2])
+}

@@ -1,0 +1,172 @@
+//! `kandrel lags`: the order of an autoregression of one series or of several together.
+
+use kandrel_core::series::Series;
+use kandrel_core::time::Frequency;
+use kandrel_core::var::{
+    LagTerms, VarError, VarInput, causality, default_most_lags, estimate, lag_table, residual_checks,
+};
+use schemars::Schema;
+
+use crate::args::{DataArgs, OutputArgs, alpha};
+use crate::cmd::deliver;
+use crate::cmd::together::{in_common, orders_of_integration, var_refusal};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present;
+use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
+use crate::present::to_json;
+use crate::read::Dataset;
+use crate::words;
+
+pub const ABOUT: &str = "Lag order of an autoregression, of one series or of several together";
+pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
+    kandrel lags demo:region wages:d1 rents:d1 output:d1\n  \
+    kandrel lags demo:region wages rents --max 6 --causality";
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, or columns with steps: wages:ln,d1
+    series: Vec<String>,
+    /// Largest order (by the frequency and the sample if not given)
+    #[arg(long, value_name = "N", help_heading = "Method")]
+    max: Option<usize>,
+    /// What stands beside the lags in each equation
+    #[arg(long, value_name = "TERMS", default_value = "constant", help_heading = "Method")]
+    terms: TermsChoice,
+    /// Columns that stand in each equation with their own period's value, separated by commas
+    #[arg(long, value_name = "COLUMNS", help_heading = "Method")]
+    also: Option<String>,
+    /// Whether the past of one series helps to predict another
+    #[arg(long, help_heading = "Method")]
+    causality: bool,
+    /// Level of every decision
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+enum TermsChoice {
+    None,
+    Constant,
+    Trend,
+    Seasonal,
+}
+
+impl From<TermsChoice> for LagTerms {
+    fn from(choice: TermsChoice) -> Self {
+        match choice {
+            TermsChoice::None => Self::None,
+            TermsChoice::Constant => Self::Constant,
+            TermsChoice::Trend => Self::Trend,
+            TermsChoice::Seasonal => Self::Seasonal,
+        }
+    }
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<LagsResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    if args.terms == TermsChoice::Seasonal && season < 2 {
+        return Err(CliError::call("--terms seasonal: the data have no season")
+            .advise("give the number of observations in a season with --season N"));
+    }
+    let (all, also) = columns(args, &mut dataset)?;
+    if args.causality && all.len() < 2 {
+        return Err(CliError::call("--causality takes at least two series")
+            .advise("name them: kandrel lags FILE first second --causality"));
+    }
+    let result = found(args, &dataset, &all, &also, season)?;
+    let file = words::shell_word(&args.data.file);
+    let report = Report {
+        command: "lags",
+        documents: vec![text::document(&result, &file, &args.data.typed())],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+}
+
+/// The series and what stands beside them, over the periods all of them have.
+fn columns(args: &Args, dataset: &mut Dataset) -> Result<(Vec<Series>, Vec<Series>), CliError> {
+    let mut own = args.series.clone();
+    if own.is_empty() {
+        own.extend(args.data.series(dataset, &[])?.into_iter().map(|series| words::column(&series.name)));
+    }
+    let count = own.len();
+    let also = args.also.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
+    own.extend(also.into_iter().map(str::to_owned));
+    let mut all = in_common(&args.data, dataset, &own)?;
+    let also = all.split_off(count);
+    Ok((all, also))
+}
+
+fn found(
+    args: &Args,
+    dataset: &Dataset,
+    all: &[Series],
+    also: &[Series],
+    season: usize,
+) -> Result<LagsResult, CliError> {
+    let refused = |error: VarError| var_refusal(dataset, all, also, error);
+    let values = |list: &[Series]| list.iter().map(|series| series.values.clone()).collect::<Vec<_>>();
+    let (own, beside) = (values(all), values(also));
+    let slices: Vec<&[f64]> = own.iter().map(Vec::as_slice).collect();
+    let beside: Vec<&[f64]> = beside.iter().map(Vec::as_slice).collect();
+    let input = VarInput { series: &slices, also: &beside, terms: args.terms.into(), season };
+    let wanted = usual_most(dataset.frame.frequency());
+    let most = match args.max {
+        Some(most) => most,
+        None => default_most_lags(input, wanted).map_err(refused)?,
+    };
+    let table = lag_table(input, most).map_err(refused)?;
+    let mut orders = vec![table.chosen.bic, table.chosen.hq, table.chosen.aic];
+    orders.sort_unstable();
+    orders.dedup();
+    let check = |lags: usize| -> Result<Checked, VarError> {
+        let fit = estimate(input, lags)?;
+        let reach = if season > 1 { season.min(12) } else { 8 }.min(fit.rows / 5).max(1);
+        Ok(Checked {
+            lags,
+            checks: residual_checks(&fit, reach, reach.min(4)),
+            moduli: fit.moduli.clone(),
+            spare: fit.rows as f64 / fit.columns.len().max(1) as f64,
+        })
+    };
+    let checked = orders.into_iter().map(check).collect::<Result<Vec<_>, _>>().map_err(refused)?;
+    let recommended = text::recommended(&checked, args.alpha);
+    let influences = if args.causality && recommended > 0 {
+        let integration = orders_of_integration(all, season);
+        let augmented = integration.iter().flatten().copied().max().unwrap_or(0);
+        Some(Influences {
+            plain: causality(input, recommended, 0).map_err(refused)?,
+            augmented: (augmented > 0)
+                .then(|| causality(input, recommended, augmented))
+                .transpose()
+                .map_err(refused)?,
+            integration,
+        })
+    } else {
+        None
+    };
+    let found = Found { table, checked, recommended, influences, season, wanted: args.causality };
+    Ok(text::result(all, also, found, args.alpha))
+}
+
+/// The largest order worth a look, by the frequency.
+fn usual_most(frequency: Frequency) -> usize {
+    match frequency {
+        Frequency::Year => 2,
+        Frequency::Month => 24,
+        Frequency::Quarter | Frequency::Week(_) | Frequency::Undated => 8,
+        Frequency::Workday => 10,
+        Frequency::Day => 14,
+    }
+}

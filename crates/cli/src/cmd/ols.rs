@@ -1,0 +1,402 @@
+//! `kandrel ols`: least squares of one series on others.
+
+use kandrel_core::coint::{ResidualOptions, fewest_observations, residual_tests};
+use kandrel_core::corr::AcfOptions;
+use kandrel_core::expr;
+use kandrel_core::nulldist::{MOST_TOGETHER, Terms};
+use kandrel_core::ols::autocovariances_examined;
+use kandrel_core::randomness::jarque_bera;
+use kandrel_core::regression::{
+    ErrorKind, Regression, RegressionError, RegressionOptions, Restriction, RestrictionError, break_test,
+    breusch_godfrey, regression, reset, wald, white,
+};
+use kandrel_core::series::{Lost, Series, SeriesWithGaps};
+use kandrel_core::time::Period;
+use schemars::Schema;
+
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha, known_everywhere};
+use crate::cmd::together::in_common;
+use crate::cmd::{acf, deliver};
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::figure::residuals::LastPanel;
+use crate::output::Files;
+use crate::present;
+use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
+use crate::present::{to_json, transform};
+use crate::read::Dataset;
+use crate::render;
+use crate::words;
+
+pub const ABOUT: &str =
+    "Least squares of one series on others, with robust errors, diagnostics and restrictions";
+pub const EXAMPLES: &str = "Examples:\n  kandrel ols demo:harbour sailings --on 'bookings[t-2]'\n  \
+    kandrel ols demo:charters lighter:d1 --on 'coaster:d1, feeder:d1, bulker:d1'\n  \
+    kandrel ols demo:region wages --on rents --restrict 'rents = 1.6'\n  \
+    kandrel ols demo:region wages --on 'rents, trend' --errors newey-west";
+
+/// Lags of the second test for autocorrelation where there is no season.
+const USUAL_LAGS: usize = 4;
+/// The longest season that it spans.
+const LONGEST_SEASON: usize = 12;
+/// Below this a Durbin-Watson statistic makes one ask whether the residuals wander.
+const LOW_DURBIN_WATSON: f64 = 1.0;
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// What is explained: a column, or a column with steps
+    target: String,
+    /// Regressors, separated by commas: a, b[t-1], (c:ln,d1), trend, seasons, step=PERIOD, pulse=PERIOD
+    #[arg(long = "on", value_name = "TERMS", help_heading = "Method")]
+    on: String,
+    /// Without a constant
+    #[arg(long, help_heading = "Method")]
+    no_constant: bool,
+    /// Standard errors: classical, hc0, hc1, hc3, newey-west or newey-west=LAGS
+    #[arg(long, value_name = "KIND", default_value = "classical", value_parser = errors, help_heading = "Method")]
+    errors: Errors,
+    /// A linear restriction in the regressors' own names (repeatable): 'a + b = 1'
+    #[arg(long, value_name = "TEXT", allow_hyphen_values = true, help_heading = "Method")]
+    restrict: Vec<String>,
+    /// Last period before a break in all coefficients
+    #[arg(long, value_name = "PERIOD", help_heading = "Method")]
+    break_at: Option<String>,
+    /// Give residuals and fitted values in the JSON
+    #[arg(long, help_heading = "Method")]
+    residuals: bool,
+    /// Write target, fitted values and residuals into a CSV file
+    #[arg(long, value_name = "PATH", help_heading = "Output")]
+    save: Option<std::path::PathBuf>,
+    /// Level of every decision and of the intervals
+    #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
+    alpha: f64,
+    #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// Standard errors as asked for.
+#[derive(Debug, Clone, Copy)]
+enum Errors {
+    Given(ErrorKind),
+    /// Newey and West with the usual number of lags.
+    NeweyWest,
+}
+
+fn errors(text: &str) -> Result<Errors, String> {
+    Ok(Errors::Given(match text {
+        "classical" => ErrorKind::Classical,
+        "hc0" => ErrorKind::Hc0,
+        "hc1" => ErrorKind::Hc1,
+        "hc3" => ErrorKind::Hc3,
+        "newey-west" => return Ok(Errors::NeweyWest),
+        other => {
+            let lags = other.strip_prefix("newey-west=").and_then(|lags| lags.parse().ok());
+            let unknown = "write classical, hc0, hc1, hc3, newey-west or newey-west=4";
+            ErrorKind::NeweyWest(lags.ok_or(unknown)?)
+        }
+    }))
+}
+
+impl Errors {
+    fn resolve(self, rows: usize) -> ErrorKind {
+        match self {
+            Self::Given(ErrorKind::NeweyWest(lags)) => ErrorKind::NeweyWest(lags.min(rows.saturating_sub(1))),
+            Self::Given(kind) => kind,
+            Self::NeweyWest => ErrorKind::NeweyWest(autocovariances_examined(rows)),
+        }
+    }
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OlsResult>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let target = args.figure.target(args.output.force)?;
+    let mut dataset = args.data.read(context)?;
+    let season = args.data.season(&dataset);
+    let problem = Problem::new(args, &mut dataset, season)?;
+    let fit = problem.fit(&dataset, args)?;
+    let found = problem.judged(&dataset, args, &fit, season)?;
+    let result = text::result(&problem.target, &problem.names, &fit, &found, args.alpha, args.residuals);
+    let mut files = Files::default();
+    if let Some((path, form)) = target {
+        files.add(path, form.draw(&drawing(&problem, &fit, &result, &dataset, args, season)?)?);
+    }
+    if let Some(path) = &args.save {
+        let columns = problem.columns_to_save(&fit);
+        let table = transform::document(&columns, &dataset.time_name());
+        files.add(path, render::csv(&[table])?.into_bytes());
+    }
+    let call = text::Call {
+        file: &words::shell_word(&args.data.file),
+        on: &args.on,
+        typed: &args.data.typed(),
+        is_classical: matches!(args.errors, Errors::Given(ErrorKind::Classical)),
+    };
+    let report = Report {
+        command: "ols",
+        documents: vec![text::document(&result, &call)],
+        results: vec![to_json(&result)?],
+    };
+    deliver(&report, &dataset, season, &args.output, files, context)
+}
+
+/// Target and regressors over the periods all of them have.
+struct Problem {
+    target: Series,
+    names: Vec<String>,
+    columns: Vec<Vec<f64>>,
+    constant: Option<usize>,
+}
+
+impl Problem {
+    fn new(args: &Args, dataset: &mut Dataset, season: usize) -> Result<Self, CliError> {
+        let terms = expr::terms(&args.on);
+        if terms.is_empty() {
+            return Err(CliError::call("--on names nothing").advise("write regressors, separated by commas"));
+        }
+        let mut fixed = Vec::new();
+        let mut expressions = vec![args.target.clone()];
+        for term in &terms {
+            let found = known_everywhere(term, dataset, season)?;
+            if found.is_none() {
+                expressions.push((*term).to_owned());
+            }
+            fixed.push(found);
+        }
+        let mut all = in_common(&args.data, dataset, &expressions)?;
+        let mut others = all.split_off(1).into_iter();
+        let Some(target) = all.pop() else {
+            return Err(CliError::call("no target"));
+        };
+        let periods: Vec<Period> = (0..target.values.len()).map(|t| target.period(t)).collect();
+        let (mut names, mut columns) = (Vec::new(), Vec::new());
+        if !args.no_constant {
+            names.push("constant".to_owned());
+            columns.push(vec![1.0; periods.len()]);
+        }
+        for (term, found) in terms.iter().zip(fixed) {
+            if let Some(list) = found {
+                for one in list {
+                    columns.push(values_over(&one, &periods)?);
+                    names.push(one.name);
+                }
+            } else if let Some(series) = others.next() {
+                names.push((*term).to_owned());
+                columns.push(series.values);
+            }
+        }
+        for (place, name) in names.iter().enumerate() {
+            if names.iter().take(place).any(|other| other == name) {
+                return Err(CliError::call(format!("--on: {name} stands there twice")).advise("name it once"));
+            }
+        }
+        Ok(Self { target, names, columns, constant: (!args.no_constant).then_some(0) })
+    }
+
+    fn fit(&self, dataset: &Dataset, args: &Args) -> Result<Regression, CliError> {
+        let options = RegressionOptions {
+            constant: self.constant,
+            errors: args.errors.resolve(self.target.values.len()),
+            alpha: args.alpha,
+        };
+        regression(&self.columns, &self.target.values, &options).map_err(|error| self.refusal(dataset, error))
+    }
+
+    fn judged(
+        &self,
+        dataset: &Dataset,
+        args: &Args,
+        fit: &Regression,
+        season: usize,
+    ) -> Result<Found, CliError> {
+        let restrictions = args
+            .restrict
+            .iter()
+            .map(|text| self.restriction(text))
+            .collect::<Result<Vec<Restriction>, CliError>>()?;
+        let tested = |list: &[Restriction], text: &str| {
+            let test = wald(fit, list).map_err(|error| {
+                CliError::call(format!("--restrict: {error}"))
+                    .advise(format!("leave one of them out: {text}"))
+            })?;
+            Ok::<_, CliError>(RestrictionFound { text: text.to_owned(), test })
+        };
+        let mut found = Vec::new();
+        for (one, text) in restrictions.iter().zip(&args.restrict) {
+            found.push(tested(std::slice::from_ref(one), text)?);
+        }
+        if restrictions.len() > 1 {
+            // Several values for one combination are tried singly; together they have no test.
+            found.extend(tested(&restrictions, text::ALL_TOGETHER).ok());
+        }
+        let rows = self.target.values.len();
+        let wide = if season > 1 { season.min(LONGEST_SEASON) } else { USUAL_LAGS }.min(rows / 5);
+        let mut autocorrelation = vec![1];
+        autocorrelation.extend((wide > 1).then_some(wide));
+        let wanders = fit.r2 > fit.durbin_watson || fit.durbin_watson < LOW_DURBIN_WATSON;
+        Ok(Found {
+            restrictions: found,
+            autocorrelation: autocorrelation
+                .into_iter()
+                .filter_map(|lags| Some((lags, breusch_godfrey(fit, lags).ok()?)))
+                .collect(),
+            white: white(fit).ok(),
+            reset: reset(fit).ok(),
+            jarque_bera: jarque_bera(&fit.solved.residuals).ok(),
+            residual_root: wanders.then(|| self.residual_root()).flatten(),
+            breaking: args.break_at.as_ref().map(|text| self.breaking(dataset, text)).transpose()?,
+        })
+    }
+
+    /// The p-value of a unit root in the residuals, if all regressors are series whose relation can
+    /// be tested.
+    fn residual_root(&self) -> Option<(f64, f64)> {
+        let others = self.columns.iter().enumerate().filter(|(place, _)| Some(*place) != self.constant);
+        let all: Vec<&[f64]> = std::iter::once(self.target.values.as_slice())
+            .chain(others.map(|(_, one)| one.as_slice()))
+            .collect();
+        let enough = all.len() <= MOST_TOGETHER && self.target.values.len() >= fewest_observations(all.len());
+        let terms = if self.constant.is_some() { Terms::Constant } else { Terms::None };
+        let options = ResidualOptions { terms, ..ResidualOptions::default() };
+        let test = enough.then(|| residual_tests(&all, &options).ok()).flatten()?.engle_granger;
+        Some((test.statistic, test.p_value))
+    }
+
+    fn restriction(&self, text: &str) -> Result<Restriction, CliError> {
+        Restriction::parse(text, &self.names).map_err(|error| {
+            let message = CliError::call(format!("--restrict: {error}")).advise(text);
+            let message = match error {
+                RestrictionError::Unknown { at } => {
+                    let before = text.get(..at).unwrap_or(text);
+                    message.advise(format!("{}^", " ".repeat(before.chars().count())))
+                }
+                RestrictionError::Equals | RestrictionError::Empty => message,
+            };
+            message.advise(format!("coefficients are {}", words::list(&self.names)))
+        })
+    }
+
+    fn breaking(&self, dataset: &Dataset, text: &str) -> Result<BreakFound, CliError> {
+        let span = format!("the sample runs from {} to {}", self.target.start, self.target.last());
+        let period = Period::parse(text)
+            .map_err(|error| CliError::call(format!("--break-at: {error}")).advise(span.clone()))?;
+        let place = (0..self.target.values.len()).find(|t| self.target.period(*t) == period);
+        let before = place.ok_or_else(|| {
+            CliError::call(format!("--break-at {text}: there is no such period")).advise(span)
+        })? + 1;
+        let test = break_test(&self.columns, &self.target.values, before).map_err(|error| match error {
+            RegressionError::Collinear { .. } => CliError::call(format!(
+                "--break-at {text}: on one side a regressor is constant or follows from the others"
+            ))
+            .advise("leave it out of --on, or take another period"),
+            other => self.refusal(dataset, other),
+        })?;
+        Ok(BreakFound { period: period.to_string(), test })
+    }
+
+    fn refusal(&self, dataset: &Dataset, error: RegressionError) -> CliError {
+        let name = |place: usize| self.names.get(place).map_or("", String::as_str);
+        let names =
+            |places: &[usize]| words::list(&places.iter().map(|p| name(*p).to_owned()).collect::<Vec<_>>());
+        let source = &dataset.source;
+        match error {
+            RegressionError::TooFewRows { .. } => CliError::data(format!("{source}: {error}"))
+                .advise("take a wider --sample or fewer regressors"),
+            RegressionError::Collinear { column, of } if of.is_empty() => {
+                CliError::data(format!("{source}: the regressor {} is nought throughout", name(column)))
+                    .advise("leave it out of --on")
+            }
+            RegressionError::Collinear { column, of } if of.as_slice() == [0] && self.constant == Some(0) => {
+                CliError::data(format!("{source}: the regressor {} is constant", name(column)))
+                    .advise("leave it out of --on, or leave out the constant with --no-constant")
+            }
+            RegressionError::Collinear { column, of } => CliError::computation(format!(
+                "{source}: the regressor {} is an exact combination of {}",
+                name(column),
+                names(&of)
+            ))
+            .advise("leave one of them out of --on"),
+            RegressionError::NotFinite { column, place } => {
+                let what = column.map_or(self.target.name.as_str(), name);
+                words::too_large(&format!("{source}, {what}"), self.target.period(place))
+            }
+            RegressionError::ConstantTarget => {
+                CliError::data(format!("{source}, {}: the target is constant", self.target.name))
+                    .advise("there is nothing to explain; check the column or the --sample")
+            }
+            RegressionError::PerfectFit { of } => CliError::computation(format!(
+                "{source}: {} is an exact combination of {}",
+                self.target.name,
+                names(&of)
+            ))
+            .advise("this is an identity: there is nothing to estimate"),
+            RegressionError::FullLeverage { place } => CliError::computation(format!(
+                "{source}: {} is fitted exactly whatever its value, so that --errors hc3 does not exist",
+                self.target.period(place)
+            ))
+            .advise("take --errors hc1"),
+            RegressionError::BreakTooNear { needed, .. } => CliError::call(format!("{source}: {error}"))
+                .advise(format!(
+                    "name a period with {needed} observations up to it and one at least after it"
+                )),
+            RegressionError::DependentRestrictions => CliError::call(format!("--restrict: {error}")),
+        }
+    }
+
+    /// Target, fitted values and residuals as series.
+    fn columns_to_save(&self, fit: &Regression) -> Vec<SeriesWithGaps> {
+        let named = |name: &str, values: &[f64]| {
+            let series = Series {
+                name: name.to_owned(),
+                values: values.to_vec(),
+                lost: Lost::default(),
+                ..self.target.clone()
+            };
+            SeriesWithGaps::from(series)
+        };
+        vec![
+            named(&self.target.name, &self.target.values),
+            named("fitted", &fit.fitted),
+            named("residual", &fit.solved.residuals),
+        ]
+    }
+}
+
+fn values_over(one: &crate::model::Regressor, periods: &[Period]) -> Result<Vec<f64>, CliError> {
+    let single = crate::model::Regressors { text: None, all: vec![one.clone()] };
+    Ok(single.over(periods)?.concat())
+}
+
+fn drawing(
+    problem: &Problem,
+    fit: &Regression,
+    result: &OlsResult,
+    dataset: &Dataset,
+    args: &Args,
+    season: usize,
+) -> Result<figure::Drawing, CliError> {
+    let series = problem.columns_to_save(fit).pop().map(|mut series| {
+        series.name = format!("residuals of {}", problem.target.name);
+        series
+    });
+    let Some(series) = series else {
+        return Err(CliError::computation("no residuals"));
+    };
+    let functions = acf::computed(dataset, &series, &AcfOptions { season, ..AcfOptions::default() })?;
+    let points = fit.fitted.iter().copied().zip(fit.solved.residuals.iter().copied()).collect();
+    let shown = figure::residuals::Residuals {
+        title: text::answer(result),
+        series: &series,
+        functions: &functions,
+        about: "residuals in the target's units",
+        last: LastPanel::Fitted(points),
+    };
+    Ok(figure::residuals::drawing(&shown, dataset, &args.figure.sheet()))
+}

@@ -1,0 +1,109 @@
+//! Several series over the periods they have in common, and refusals that name them.
+
+use kandrel_core::coint::CointError;
+use kandrel_core::series::{Series, common_periods};
+use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::var::{SystemColumn, VarError};
+use rayon::prelude::*;
+
+use crate::args::DataArgs;
+use crate::error::CliError;
+use crate::read::Dataset;
+use crate::words;
+
+/// The series over the periods that all of them have.
+pub fn in_common(
+    data: &DataArgs,
+    dataset: &mut Dataset,
+    expressions: &[String],
+) -> Result<Vec<Series>, CliError> {
+    let all = data.series(dataset, expressions)?;
+    for (place, series) in all.iter().enumerate() {
+        if all.iter().take(place).any(|other| other.name == series.name) {
+            return Err(CliError::call(format!("{} is named twice", series.name)).advise("name it once"));
+        }
+    }
+    common_periods(&all).ok_or_else(|| {
+        CliError::data(format!("{}: the series have no period in common", dataset.source))
+            .advise("their spans are listed by kandrel inspect")
+    })
+}
+
+/// How often each series has to be differenced, by the verdict; none where it cannot be judged.
+pub fn orders_of_integration(all: &[Series], season: usize) -> Vec<Option<usize>> {
+    let options = AssessOptions { season, ..AssessOptions::default() };
+    all.par_iter().map(|series| Some(assess(&series.values, &options).ok()?.verdict.integration)).collect()
+}
+
+/// What is wrong with a system of these series and what stands beside them.
+pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: VarError) -> CliError {
+    let named = |place: usize| all.iter().chain(also).nth(place).map_or("", |series| series.name.as_str());
+    let at = |place: usize| format!("{}, {}", dataset.source, named(place));
+    match error {
+        VarError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
+            .advise("take longer series, a wider --sample or fewer series"),
+        VarError::TooManyLags { most, .. } => {
+            CliError::call(format!("{}: {error} of {} series", dataset.source, all.len()))
+                .advise(format!("take {most} or fewer, or fewer series"))
+        }
+        VarError::Constant { series } => constant(&at(series)),
+        VarError::NotFinite { series, place } => {
+            let period = all.first().map(|series| series.period(place));
+            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+        }
+        VarError::Collinear { column } => {
+            let what = match column {
+                SystemColumn::Constant => "the constant".to_owned(),
+                SystemColumn::Trend => "the trend".to_owned(),
+                SystemColumn::Season(place) => format!("the dummy of place {place} of the season"),
+                SystemColumn::Also(place) => named(all.len() + place).to_owned(),
+                SystemColumn::Lag { series, lag } => format!("{}[t-{lag}]", named(series)),
+            };
+            CliError::computation(format!(
+                "{}: {what} is an exact combination of the other regressors",
+                dataset.source
+            ))
+            .advise("leave out a series or a column that follows from the others, or take fewer lags")
+        }
+        VarError::PerfectFit { series } => CliError::computation(format!(
+            "{} follows the others or its own past without any error",
+            at(series)
+        ))
+        .advise("leave it out: there is nothing to estimate"),
+    }
+}
+
+/// What is wrong with series that are tested for cointegration.
+pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> CliError {
+    let named = |place: usize| all.get(place).map_or("", |series| series.name.as_str());
+    let at = |place: usize| format!("{}, {}", dataset.source, named(place));
+    match error {
+        CointError::Count { .. } => {
+            CliError::call(error.to_string()).advise("name the series: kandrel cointegration FILE a b")
+        }
+        CointError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
+            .advise("take longer series, a wider --sample or fewer series"),
+        CointError::TooManyLags { most, .. } => CliError::call(format!("{}: {error}", dataset.source))
+            .advise(format!("take --lags {most} or fewer")),
+        CointError::NoLags => CliError::call(error.to_string()).advise("take --lags 1 or more"),
+        CointError::Constant { series } => constant(&at(series)),
+        CointError::NotFinite { series, place } => {
+            let period = all.first().map(|series| series.period(place));
+            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+        }
+        CointError::Collinear { series } => CliError::computation(format!(
+            "{} is an exact combination of the other series, or does not enter the relations",
+            at(series)
+        ))
+        .advise("leave out a series that follows from the others, or name another first"),
+        CointError::Residuals(_) | CointError::NoDistribution => {
+            CliError::computation(format!("{}: {error}", dataset.source))
+                .advise("take longer series or fewer lags")
+        }
+    }
+}
+
+fn constant(at: &str) -> CliError {
+    CliError::data(format!("{at}: the series is constant"))
+        .advise("a series without variation explains nothing; check the column or the --sample")
+}

@@ -1,0 +1,656 @@
+//! Cointegration: the contract's result and its text.
+
+use std::fmt::Write as _;
+
+use kandrel_core::coint::{BartlettRow, CaseReason, Relations, ResidualTest, Suggestion, System};
+use kandrel_core::nulldist::SystemTerms;
+use kandrel_core::num::normal;
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::stationarity::TestResult;
+use super::stationarity::of_residuals;
+use crate::document::{Align, Block, Cell, Document, Table};
+use crate::render::{number, p_equals};
+use crate::words;
+
+/// The contract's result of `cointegration`.
+#[derive(JsonSchema, Serialize)]
+pub struct CointegrationResult {
+    pub variables: Vec<String>,
+    pub first: String,
+    pub last: String,
+    pub observations: usize,
+    /// Order of integration of each series, by the verdict; none where it cannot be judged.
+    pub integration: Vec<Option<usize>>,
+    /// The single relation by least squares that the residual tests rest on.
+    pub relation: StaticRelation,
+    pub engle_granger: TestResult,
+    pub phillips_ouliaris: TestResult,
+    /// None for more series than there are null distributions for.
+    pub johansen: Option<JohansenResult>,
+    pub reading: Vec<String>,
+    #[serde(skip)]
+    answer: String,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    alpha: f64,
+    #[serde(skip)]
+    terms_reason: String,
+    #[serde(skip)]
+    noun: &'static str,
+}
+
+/// A relation by least squares.
+#[derive(JsonSchema, Serialize)]
+pub struct StaticRelation {
+    pub target: String,
+    pub coefficients: Vec<NamedValue>,
+    pub r2: f64,
+    pub durbin_watson: f64,
+}
+
+/// A name and a value.
+#[derive(JsonSchema, Serialize)]
+pub struct NamedValue {
+    pub name: String,
+    pub estimate: f64,
+    /// None for what is fixed, or has no usual error.
+    pub std_error: Option<f64>,
+}
+
+/// The tests of the system.
+#[derive(JsonSchema, Serialize)]
+pub struct JohansenResult {
+    pub terms: SystemTerms,
+    /// `suggested` or `given`.
+    pub terms_rule: &'static str,
+    pub lags: usize,
+    pub observations: usize,
+    pub eigenvalues: Vec<f64>,
+    pub rows: Vec<RankRow>,
+    pub rank: usize,
+    /// One list for each relation; it is nought in the long run.
+    pub vectors: Vec<Vec<NamedValue>>,
+    /// For each relation, how each series' change answers it.
+    pub loadings: Vec<Vec<NamedValue>>,
+}
+
+/// One number of relations under the null.
+#[derive(JsonSchema, Serialize)]
+pub struct RankRow {
+    pub rank: usize,
+    pub trace: f64,
+    pub p_trace: f64,
+    /// Critical value at 5 %.
+    pub trace_critical: f64,
+    pub max_eigen: f64,
+    pub p_max_eigen: f64,
+    pub max_eigen_critical: f64,
+    /// Where asked for: what the trace was divided by, and its p-value then.
+    pub bartlett_factor: Option<f64>,
+    pub p_bartlett: Option<f64>,
+    /// Whether the simulation of the null covered this size.
+    pub covered: bool,
+}
+
+/// The system and its relations.
+pub struct SystemFound {
+    pub system: System,
+    pub rank: usize,
+    pub relations: Option<Relations>,
+    pub bartlett: Vec<BartlettRow>,
+}
+
+/// Everything that was computed.
+pub struct Found {
+    pub integration: Vec<Option<usize>>,
+    pub residual: ResidualTest,
+    pub system: Option<SystemFound>,
+    /// None where the terms were given.
+    pub suggestion: Option<Suggestion>,
+    /// Systems drawn and their seed.
+    pub draws: Option<(usize, u64)>,
+}
+
+/// Puts a result together.
+pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult {
+    let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
+    let target = names.first().cloned().unwrap_or_default();
+    let residual = &found.residual;
+    let engle_granger = of_residuals(all.first(), &residual.engle_granger, alpha);
+    let phillips_ouliaris = of_residuals(all.first(), &residual.phillips_ouliaris, alpha);
+    let johansen = found.system.as_ref().map(|one| johansen(one, &names, found.suggestion.is_some()));
+    let fixed = ["constant", "trend"].iter().zip(&residual.fixed);
+    let fixed = fixed.map(|(name, value)| ((*name).to_owned(), *value));
+    let slopes = names.iter().skip(1).cloned().zip(residual.coefficients.iter().copied());
+    let named = |(name, estimate): (String, f64)| NamedValue { name, estimate, std_error: None };
+    let mut result = CointegrationResult {
+        first: all.first().map_or(String::new(), |series| series.start.to_string()),
+        last: all.first().map_or(String::new(), |series| series.last().to_string()),
+        observations: all.first().map_or(0, |series| series.values.len()),
+        integration: found.integration.clone(),
+        relation: StaticRelation {
+            target,
+            coefficients: fixed.chain(slopes).map(named).collect(),
+            r2: residual.r2,
+            durbin_watson: residual.durbin_watson,
+        },
+        engle_granger,
+        phillips_ouliaris,
+        johansen,
+        reading: Vec::new(),
+        answer: String::new(),
+        sample: all.first().map_or(String::new(), words::sample),
+        alpha,
+        terms_reason: found.suggestion.as_ref().map_or(String::new(), |one| reason(one, &names, alpha)),
+        noun: all.first().map_or("observation", |series| series.start.frequency().noun()),
+        variables: names,
+    };
+    result.answer = answer(&result);
+    result.reading = reading(&result, found);
+    result
+}
+
+fn johansen(found: &SystemFound, names: &[String], suggested: bool) -> JohansenResult {
+    let system = &found.system;
+    let rows = system.tests.iter().enumerate().map(|(place, test)| {
+        let corrected = found.bartlett.get(place);
+        RankRow {
+            rank: test.rank,
+            trace: test.trace,
+            p_trace: test.p_trace,
+            trace_critical: test.trace_critical,
+            max_eigen: test.max_eigen,
+            p_max_eigen: test.p_max_eigen,
+            max_eigen_critical: test.max_eigen_critical,
+            bartlett_factor: corrected.map(|row| row.factor),
+            p_bartlett: corrected.map(|row| row.p_trace),
+            covered: test.covered,
+        }
+    });
+    let inside = match system.terms {
+        SystemTerms::ConstantIn => Some("constant"),
+        SystemTerms::TrendIn => Some("trend"),
+        _ => None,
+    };
+    let with_term: Vec<String> = names.iter().cloned().chain(inside.map(str::to_owned)).collect();
+    let vectors = found.relations.iter().flat_map(|relations| {
+        relations.vectors.iter().zip(&relations.vector_errors).map(|(vector, errors)| {
+            let value = |((name, estimate), std_error): ((&String, &f64), &Option<f64>)| NamedValue {
+                name: name.clone(),
+                estimate: *estimate,
+                std_error: *std_error,
+            };
+            with_term.iter().zip(vector).zip(errors).map(value).collect()
+        })
+    });
+    let loadings = found.relations.iter().flat_map(|relations| {
+        relations.loadings.iter().zip(&relations.loading_errors).map(|(list, errors)| {
+            let value = |((name, estimate), error): ((&String, &f64), &f64)| NamedValue {
+                name: name.clone(),
+                estimate: *estimate,
+                std_error: Some(*error),
+            };
+            names.iter().zip(list).zip(errors).map(value).collect()
+        })
+    });
+    JohansenResult {
+        terms: system.terms,
+        terms_rule: if suggested { "suggested" } else { "given" },
+        lags: system.lags,
+        observations: system.rows,
+        eigenvalues: system.eigenvalues.clone(),
+        rows: rows.collect(),
+        rank: found.rank,
+        vectors: vectors.collect(),
+        loadings: loadings.collect(),
+    }
+}
+
+fn terms_in_words(terms: SystemTerms) -> &'static str {
+    match terms {
+        SystemTerms::None => "no constant",
+        SystemTerms::ConstantIn => "a constant inside the relations",
+        SystemTerms::Constant => "an unrestricted constant",
+        SystemTerms::TrendIn => "a trend inside the relations",
+        SystemTerms::Trend => "an unrestricted trend",
+    }
+}
+
+/// Why these terms.
+fn reason(suggestion: &Suggestion, names: &[String], alpha: f64) -> String {
+    let level = alpha / names.len().max(1) as f64;
+    let drifting: Vec<&str> = names
+        .iter()
+        .zip(&suggestion.drift_p_values)
+        .filter(|(_, p)| **p <= level)
+        .map(|(name, _)| name.as_str())
+        .collect();
+    let verb = if drifting.len() == 1 { "drifts" } else { "drift" };
+    match suggestion.reason {
+        CaseReason::NoDrift => "no series drifts".to_owned(),
+        CaseReason::Drift(None) => format!("{} {verb}", joined(&drifting)),
+        CaseReason::Drift(Some((p, _))) => {
+            format!("{} {verb}, and the relations need no trend ({})", joined(&drifting), p_equals(p))
+        }
+        CaseReason::TrendInside(p, _) => {
+            format!("{} {verb}, and the relations need a trend ({})", joined(&drifting), p_equals(p))
+        }
+    }
+}
+
+fn joined(names: &[&str]) -> String {
+    match names {
+        [] => String::new(),
+        [only] => (*only).to_owned(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
+/// A relation solved for the series whose coefficient is one.
+fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
+    let name = vector.get(own).map_or("", |value| value.name.as_str());
+    let mut text = format!("{name} =");
+    let others = vector.iter().enumerate().filter(|(place, _)| *place >= rank);
+    for (number, (_, value)) in others.enumerate() {
+        let weight = -value.estimate;
+        let sign = match (number, weight < 0.0) {
+            (0, true) => " −",
+            (0, false) => " ",
+            (_, true) => " − ",
+            (_, false) => " + ",
+        };
+        let of = match value.name.as_str() {
+            "constant" => String::new(),
+            "trend" => " t".to_owned(),
+            name => format!(" {name}"),
+        };
+        // Writing to a string cannot fail.
+        let _ = write!(text, "{sign}{}{of}", words::short(weight.abs()));
+    }
+    text
+}
+
+fn answer(result: &CointegrationResult) -> String {
+    let all = joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
+    let Some(johansen) = &result.johansen else {
+        let p = result.engle_granger.p_value;
+        return if p <= result.alpha {
+            format!("{all} keep together: the residuals of their relation return ({}).", p_equals(p))
+        } else {
+            format!("Nothing ties {all}: the residuals of their relation may wander ({}).", p_equals(p))
+        };
+    };
+    let count = result.variables.len();
+    match johansen.rank {
+        0 => format!("Nothing ties {all}: no cointegrating relation, so model their changes."),
+        rank if rank == count => format!(
+            "The levels of {all} look stationary together: as many relations as series, so there is nothing to tie."
+        ),
+        1 => {
+            let vector = johansen.vectors.first().map_or(&[][..], Vec::as_slice);
+            let more = match johansen.terms {
+                SystemTerms::Constant | SystemTerms::TrendIn => " + constant",
+                SystemTerms::Trend => " + constant + trend",
+                SystemTerms::None | SystemTerms::ConstantIn => "",
+            };
+            format!("One cointegrating relation among {all}: {}{more}.", equation(vector, 0, 1))
+        }
+        rank => format!(
+            "{rank} cointegrating relations among {all}: they share {}.",
+            words::count(count - rank, "common trend")
+        ),
+    }
+}
+
+/// The two-sided p-value of a coefficient, by the normal distribution.
+fn p_of(value: &NamedValue) -> Option<f64> {
+    let error = value.std_error.filter(|error| *error > 0.0)?;
+    Some(2.0 * normal::survival((value.estimate / error).abs()))
+}
+
+fn reading(result: &CointegrationResult, found: &Found) -> Vec<String> {
+    let mut all = integration_sentences(result);
+    if let Some(johansen) = &result.johansen {
+        all.push(rank_sentence(result, johansen));
+        all.extend(adjustment_sentences(result, johansen));
+    }
+    all.extend(residual_sentence(result));
+    if let (Some(johansen), Some((draws, seed))) = (&result.johansen, found.draws) {
+        let corrected = johansen
+            .rows
+            .iter()
+            .find(|row| row.p_bartlett.is_some_and(|p| p > result.alpha))
+            .map(|row| row.rank);
+        let rank = corrected.unwrap_or(result.variables.len());
+        all.push(format!(
+            "After Bartlett's correction ({draws} systems drawn, seed {seed}) the traces speak for {}.",
+            words::count(rank, "relation")
+        ));
+    }
+    if result.johansen.as_ref().is_some_and(|one| one.rows.iter().any(|row| !row.covered)) {
+        all.push(
+            "So many lags for so short a sample were not simulated: p-values of the system are extrapolated."
+                .to_owned(),
+        );
+    }
+    all
+}
+
+/// What the orders of integration mean for the tests.
+fn integration_sentences(result: &CointegrationResult) -> Vec<String> {
+    let of = |wanted: usize| -> Vec<&str> {
+        let each = result.variables.iter().zip(&result.integration);
+        each.filter(|(_, order)| **order == Some(wanted)).map(|(name, _)| name.as_str()).collect()
+    };
+    let (stationary, twice) = (of(0), of(2));
+    let mut all = Vec::new();
+    if stationary.is_empty() && twice.is_empty() && result.integration.iter().all(Option::is_some) {
+        all.push("All series are I(1) by the verdict, as the tests take for granted.".to_owned());
+    }
+    if !stationary.is_empty() {
+        let verb = if stationary.len() == 1 { "looks" } else { "look" };
+        all.push(format!(
+            "{} {verb} stationary by itself: it makes a relation of its own; test without it.",
+            joined(&stationary)
+        ));
+    }
+    if !twice.is_empty() {
+        let verb = if twice.len() == 1 { "looks" } else { "look" };
+        all.push(format!(
+            "{} {verb} integrated twice: difference once, or put real or relative values in its place.",
+            joined(&twice)
+        ));
+    }
+    all
+}
+
+fn rank_sentence(result: &CointegrationResult, johansen: &JohansenResult) -> String {
+    let by_largest = johansen
+        .rows
+        .iter()
+        .find(|row| row.p_max_eigen > result.alpha)
+        .map_or(johansen.rows.len(), |row| row.rank);
+    let level = words::percent(result.alpha);
+    let accepted = johansen.rows.get(johansen.rank);
+    let before = johansen.rank.checked_sub(1).and_then(|place| johansen.rows.get(place));
+    let rejected = before.map(|row| format!("{} rejected ({})", so_many(row.rank), p_equals(row.p_trace)));
+    let kept = accepted.map(|row| format!("{} not rejected ({})", so_many(row.rank), p_equals(row.p_trace)));
+    let trace: Vec<String> = rejected.into_iter().chain(kept).collect();
+    let largest = if by_largest == johansen.rank {
+        format!("the largest eigenvalue agrees at {level} %")
+    } else {
+        format!("by the largest eigenvalue there are {by_largest}: the trace goes, but be careful")
+    };
+    format!("Trace: {}; {largest}.", trace.join(", "))
+}
+
+/// The null of a row, in words.
+fn so_many(rank: usize) -> String {
+    match rank {
+        0 => "no relation".to_owned(),
+        1 => "one relation or fewer".to_owned(),
+        many => format!("{many} relations or fewer"),
+    }
+}
+
+/// Which series answer a gap, and which belong to a relation.
+fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult) -> Vec<String> {
+    let mut all = Vec::new();
+    let is_clear = |value: &&NamedValue| p_of(value).is_some_and(|p| p <= result.alpha);
+    for (place, (vector, loadings)) in johansen.vectors.iter().zip(&johansen.loadings).enumerate() {
+        let which =
+            if johansen.vectors.len() > 1 { format!("Relation {}: ", place + 1) } else { String::new() };
+        let equation = if johansen.vectors.len() > 1 {
+            format!("{}; ", equation(vector, place, johansen.vectors.len()))
+        } else {
+            String::new()
+        };
+        let answers: Vec<String> = loadings
+            .iter()
+            .filter(is_clear)
+            .map(|value| match (value.name == result.variables[place], value.estimate) {
+                (true, a) if (-1.0..0.0).contains(&a) => {
+                    format!("{} closes {} % of a gap each {}", value.name, number(-100.0 * a, 0), result.noun)
+                }
+                (_, a) => format!("{} answers a gap by {}", value.name, number(a, 3)),
+            })
+            .collect();
+        let still: Vec<&str> =
+            loadings.iter().filter(|value| !is_clear(value)).map(|value| value.name.as_str()).collect();
+        let rest = match still.len() {
+            0 => String::new(),
+            _ if answers.is_empty() && which.is_empty() => "No series clearly adjusts".to_owned(),
+            _ if answers.is_empty() => "no series clearly adjusts".to_owned(),
+            1 => format!("; {} does not adjust", still[0]),
+            _ => format!("; {} do not adjust", joined(&still)),
+        };
+        all.push(format!("{which}{equation}{}{rest}.", answers.join(", ")));
+        let idle: Vec<&str> = vector
+            .iter()
+            .skip(johansen.vectors.len())
+            .filter(|value| value.name != "constant" && p_of(value).is_some_and(|p| p > result.alpha))
+            .map(|value| value.name.as_str())
+            .collect();
+        if !idle.is_empty() && johansen.vectors.len() == 1 {
+            let verb = if idle.len() == 1 { "has" } else { "have" };
+            all.push(format!("{} {verb} no clear part in the relation: try without.", joined(&idle)));
+        }
+    }
+    all
+}
+
+fn residual_sentence(result: &CointegrationResult) -> Option<String> {
+    let (one, other) = (&result.engle_granger, &result.phillips_ouliaris);
+    let tied = result.johansen.as_ref()?.rank > 0;
+    let rejects = [one.p_value, other.p_value].map(|p| p <= result.alpha);
+    let target = &result.relation.target;
+    Some(match (rejects, tied) {
+        ([true, true], true) | ([false, false], false) => {
+            "The residual tests agree with the system.".to_owned()
+        }
+        ([false, false], true) => format!(
+            "The residual tests see no relation for {target}: they have less power, and hold for the one series they are \
+             written for."
+        ),
+        ([true, true], false) => format!(
+            "The residual tests see a relation for {target} that the system does not: look at fewer lags or other terms."
+        ),
+        ([true, false], _) => {
+            "The residual tests disagree: Engle-Granger rejects, Phillips-Ouliaris does not.".to_owned()
+        }
+        ([false, true], _) => {
+            "The residual tests disagree: Phillips-Ouliaris rejects, Engle-Granger does not.".to_owned()
+        }
+    })
+}
+
+/// The result as a document.
+pub fn document(result: &CointegrationResult, file: &str, typed: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(result.answer.clone());
+    document.paragraph(about(result));
+    if let Some(johansen) = &result.johansen {
+        document.table(ranks(johansen));
+        document.paragraph(
+            "Null of each row: so many relations or fewer (trace), so many against one more (largest).",
+        );
+        for table in relations_tables(johansen) {
+            document.table(table);
+        }
+    }
+    document.table(residual_table(result));
+    document.paragraph(format!(
+        "Null: no cointegration. Relation by least squares: {}.",
+        static_equation(&result.relation)
+    ));
+    document.blocks.push(Block::EvidenceLegend);
+    document.list("What it means", result.reading.clone());
+    document.commands("Next", next(result, file, typed));
+    document
+}
+
+fn about(result: &CointegrationResult) -> String {
+    let of_system = result.johansen.as_ref().map_or(String::new(), |one| {
+        let why =
+            if result.terms_reason.is_empty() { String::new() } else { format!(": {}", result.terms_reason) };
+        format!(" {} of the levels; {}{why}.", words::count(one.lags, "lag"), terms_in_words(one.terms))
+    });
+    format!("{}.{of_system}", result.sample)
+}
+
+fn ranks(johansen: &JohansenResult) -> Table {
+    let corrected = johansen.rows.iter().any(|row| row.p_bartlett.is_some());
+    let mut heads = vec![
+        ("Relations", Align::Decimal),
+        ("Eigenvalue", Align::Decimal),
+        ("Trace", Align::Decimal),
+        ("5 %", Align::Decimal),
+        ("p", Align::Left),
+    ];
+    if corrected {
+        heads.extend([("Factor", Align::Decimal), ("p corrected", Align::Left)]);
+    } else {
+        heads.extend([("Largest", Align::Decimal), ("5 %", Align::Decimal), ("p", Align::Left)]);
+    }
+    let mut table = Table::new(&heads);
+    for (row, eigenvalue) in johansen.rows.iter().zip(&johansen.eigenvalues) {
+        let mut cells = vec![
+            Cell::Count(row.rank),
+            Cell::number(*eigenvalue, 4),
+            Cell::number(row.trace, 2),
+            Cell::number(row.trace_critical, 2),
+            Cell::SimulatedPValue(row.p_trace),
+        ];
+        if corrected {
+            cells.push(row.bartlett_factor.map_or(Cell::Missing, |factor| Cell::number(factor, 3)));
+            cells.push(row.p_bartlett.map_or(Cell::Missing, Cell::SimulatedPValue));
+        } else {
+            cells.extend([
+                Cell::number(row.max_eigen, 2),
+                Cell::number(row.max_eigen_critical, 2),
+                Cell::SimulatedPValue(row.p_max_eigen),
+            ]);
+        }
+        table.rows.push(cells);
+    }
+    table
+}
+
+fn relations_tables(johansen: &JohansenResult) -> Vec<Table> {
+    let several = johansen.vectors.len() > 1;
+    let one = |(place, (vector, loadings)): (usize, (&Vec<NamedValue>, &Vec<NamedValue>))| {
+        let head = if several { format!("Relation {}", place + 1) } else { "Relation".to_owned() };
+        let mut table = Table::new(&[
+            (head.as_str(), Align::Left),
+            ("Coefficient", Align::Decimal),
+            ("Error", Align::Decimal),
+            ("Loading", Align::Decimal),
+            ("Error", Align::Decimal),
+            ("t", Align::Decimal),
+        ]);
+        for (row, value) in vector.iter().enumerate() {
+            let decimals = value.std_error.map_or(4, |error| words::decimals(error).clamp(2, 8));
+            let mut cells = vec![
+                Cell::text(value.name.clone()),
+                Cell::number(value.estimate, decimals),
+                value.std_error.map_or(Cell::Missing, |error| Cell::number(error, decimals)),
+            ];
+            if let Some(loading) = loadings.get(row) {
+                let error = loading.std_error.unwrap_or(f64::NAN);
+                let decimals = words::decimals(error).clamp(3, 8);
+                cells.extend([
+                    Cell::number(loading.estimate, decimals),
+                    Cell::number(error, decimals),
+                    Cell::number(loading.estimate / error, 2),
+                ]);
+            }
+            table.rows.push(cells);
+        }
+        table
+    };
+    johansen.vectors.iter().zip(&johansen.loadings).enumerate().map(one).collect()
+}
+
+fn residual_table(result: &CointegrationResult) -> Table {
+    let mut table = Table::new(&[
+        ("Residual test", Align::Left),
+        ("Stat.", Align::Decimal),
+        ("5 %", Align::Decimal),
+        ("p", Align::Left),
+        ("Lags", Align::Decimal),
+        ("Null is", Align::Left),
+    ]);
+    let both = [("Engle-Granger", &result.engle_granger), ("Phillips-Ouliaris", &result.phillips_ouliaris)];
+    for (name, test) in both {
+        table.rows.push(vec![
+            Cell::text(name),
+            Cell::number(test.statistic, 2),
+            Cell::number(test.critical.five, 2),
+            Cell::SimulatedPValue(test.p_value),
+            test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
+            Cell::text(test.decision),
+        ]);
+    }
+    table
+}
+
+fn static_equation(relation: &StaticRelation) -> String {
+    let mut text = format!("{} =", relation.target);
+    for (place, value) in relation.coefficients.iter().enumerate() {
+        let sign = match (place, value.estimate < 0.0) {
+            (0, true) => " −",
+            (0, false) => " ",
+            (_, true) => " − ",
+            (_, false) => " + ",
+        };
+        let of = match value.name.as_str() {
+            "constant" => String::new(),
+            "trend" => " t".to_owned(),
+            name => format!(" {name}"),
+        };
+        // Writing to a string cannot fail.
+        let _ = write!(text, "{sign}{}{of}", words::short(value.estimate.abs()));
+    }
+    format!("{text}, R² {}, Durbin-Watson {}", number(relation.r2, 3), number(relation.durbin_watson, 2))
+}
+
+fn next(result: &CointegrationResult, file: &str, typed: &str) -> Vec<String> {
+    let names: Vec<String> = result.variables.iter().map(|name| words::with_steps(name, &[])).collect();
+    let changes: Vec<String> =
+        result.variables.iter().map(|name| words::with_steps(name, &["d1".to_owned()])).collect();
+    let Some(johansen) = &result.johansen else {
+        return vec![format!(
+            "kandrel ols {file} {} --on {}{typed}",
+            names[0],
+            words::shell_word(&names[1..].join(", "))
+        )];
+    };
+    if johansen.rank == 0 {
+        return vec![format!("kandrel lags {file} {} --causality{typed}", changes.join(" "))];
+    }
+    if johansen.rank == 1
+        && let Some(vector) = johansen.vectors.first()
+    {
+        let part = |value: &NamedValue| match value.name.as_str() {
+            "constant" | "trend" => None,
+            name if value.estimate < 0.0 => Some(format!(" - {}*{name}", words::short(-value.estimate))),
+            name => Some(format!(" + {}*{name}", words::short(value.estimate))),
+        };
+        let gap: String = vector.iter().skip(1).filter_map(part).collect();
+        let plain = result.variables.iter().all(|name| !name.contains(':'));
+        if plain {
+            let others: Vec<String> =
+                result.variables.iter().skip(1).map(|name| format!("{name}:d1")).collect();
+            let on = format!("({}{gap})[t-1], {}", result.variables[0], others.join(", "));
+            return vec![format!("kandrel ols {file} {} --on {}{typed}", changes[0], words::shell_word(&on))];
+        }
+    }
+    if johansen.rank == result.variables.len() {
+        return vec![format!("kandrel stationarity {file} {}{typed}", names.join(" "))];
+    }
+    vec![format!("kandrel cointegration {file} {} {}{typed}", names[0], names[1])]
+}

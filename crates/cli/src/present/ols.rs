@@ -1,0 +1,573 @@
+//! Least squares: the contract's result and its text.
+
+use kandrel_core::randomness::Outcome;
+use kandrel_core::regression::{BreakTest, Diagnostic, ErrorKind, FTest, Regression, WaldTest};
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+use serde_json::{Value, json};
+
+use crate::document::{Align, Block, Cell, Document, Table};
+use crate::render::{number, p_equals};
+use crate::words;
+
+/// The contract's result of `ols`.
+#[derive(JsonSchema, Serialize)]
+pub struct OlsResult {
+    pub target: String,
+    pub first: String,
+    pub last: String,
+    pub observations: usize,
+    pub errors: String,
+    pub coefficients: Vec<CoefficientResult>,
+    pub r2: f64,
+    pub r2_adjusted: f64,
+    pub sigma: f64,
+    pub ssr: f64,
+    pub log_likelihood: f64,
+    pub aic: f64,
+    pub bic: f64,
+    /// All coefficients but the constant are nought; none where there is only a constant.
+    pub f: Option<FResult>,
+    pub durbin_watson: f64,
+    pub diagnostics: Vec<DiagnosticResult>,
+    pub restrictions: Vec<RestrictionResult>,
+    /// A relation that trends or wandering alone may have made.
+    pub spurious: bool,
+    /// Where asked for.
+    pub residuals: Option<Vec<ResidualResult>>,
+    #[serde(skip)]
+    sample: String,
+    #[serde(skip)]
+    alpha: f64,
+    #[serde(skip)]
+    residual_root: Option<f64>,
+    #[serde(skip)]
+    has_constant: bool,
+}
+
+/// One coefficient.
+#[derive(JsonSchema, Serialize)]
+pub struct CoefficientResult {
+    pub name: String,
+    pub estimate: f64,
+    pub std_error: f64,
+    pub t: f64,
+    pub p_value: f64,
+    pub low: f64,
+    pub high: f64,
+}
+
+/// An F test.
+#[derive(JsonSchema, Serialize)]
+pub struct FResult {
+    pub statistic: f64,
+    pub df1: usize,
+    pub df2: usize,
+    pub p_value: f64,
+}
+
+/// The contract's TEST.
+#[derive(JsonSchema, Serialize)]
+pub struct DiagnosticResult {
+    pub test: &'static str,
+    pub null: &'static str,
+    pub statistic: f64,
+    pub p_value: f64,
+    pub decision: &'static str,
+    pub meaning: &'static str,
+    pub detail: Value,
+    #[serde(skip)]
+    label: String,
+}
+
+/// A restriction in both forms.
+#[derive(JsonSchema, Serialize)]
+pub struct RestrictionResult {
+    pub text: String,
+    pub f: f64,
+    pub df1: usize,
+    pub df2: usize,
+    pub p_f: f64,
+    pub chi2: f64,
+    pub df: usize,
+    pub p_chi2: f64,
+}
+
+/// One period.
+#[derive(JsonSchema, Serialize)]
+pub struct ResidualResult {
+    pub period: String,
+    pub value: f64,
+    pub fitted: f64,
+    pub residual: f64,
+}
+
+/// What the joint test of several restrictions is called.
+pub const ALL_TOGETHER: &str = "all together";
+/// A longer restriction stands below its table.
+const LONGEST_IN_TABLE: usize = 36;
+
+/// A restriction as tested.
+pub struct RestrictionFound {
+    pub text: String,
+    pub test: WaldTest,
+}
+
+/// A break as tested.
+pub struct BreakFound {
+    pub period: String,
+    pub test: BreakTest,
+}
+
+/// Everything that was computed beside the regression.
+pub struct Found {
+    pub restrictions: Vec<RestrictionFound>,
+    /// Lags and test.
+    pub autocorrelation: Vec<(usize, Diagnostic)>,
+    pub white: Option<Diagnostic>,
+    pub reset: Option<Diagnostic>,
+    pub jarque_bera: Option<(Outcome, f64, f64)>,
+    /// Statistic and p-value of a unit root in the residuals, where there is reason to ask.
+    pub residual_root: Option<(f64, f64)>,
+    pub breaking: Option<BreakFound>,
+}
+
+/// Parts of the call that further commands repeat.
+pub struct Call<'a> {
+    pub file: &'a str,
+    pub on: &'a str,
+    pub typed: &'a str,
+    pub is_classical: bool,
+}
+
+/// Puts a result together.
+pub fn result(
+    target: &Series,
+    names: &[String],
+    fit: &Regression,
+    found: &Found,
+    alpha: f64,
+    with_residuals: bool,
+) -> OlsResult {
+    let line = |(name, c): (&String, &kandrel_core::regression::Coefficient)| CoefficientResult {
+        name: name.clone(),
+        estimate: c.estimate,
+        std_error: c.std_error,
+        t: c.t,
+        p_value: c.p_value,
+        low: c.low,
+        high: c.high,
+    };
+    let residual = |t: usize| ResidualResult {
+        period: target.period(t).to_string(),
+        value: target.values[t],
+        fitted: fit.fitted[t],
+        residual: fit.solved.residuals[t],
+    };
+    let root = found.residual_root.map(|(_, p)| p);
+    let suspicious = fit.r2 > fit.durbin_watson;
+    OlsResult {
+        target: target.name.clone(),
+        first: target.start.to_string(),
+        last: target.last().to_string(),
+        observations: target.values.len(),
+        errors: errors(fit.errors),
+        coefficients: names.iter().zip(&fit.coefficients).map(line).collect(),
+        r2: fit.r2,
+        r2_adjusted: fit.r2_adjusted,
+        sigma: fit.sigma,
+        ssr: fit.ssr,
+        log_likelihood: fit.log_likelihood,
+        aic: fit.aic,
+        bic: fit.bic,
+        f: fit.f.map(f_result),
+        durbin_watson: fit.durbin_watson,
+        spurious: root.map_or(suspicious, |p| p > alpha),
+        restrictions: found.restrictions.iter().map(restriction).collect(),
+        diagnostics: diagnostics(found, alpha),
+        residuals: with_residuals.then(|| (0..target.values.len()).map(residual).collect()),
+        sample: words::sample(target),
+        alpha,
+        residual_root: root,
+        has_constant: fit.constant.is_some(),
+    }
+}
+
+fn errors(kind: ErrorKind) -> String {
+    match kind {
+        ErrorKind::Classical => "classical".to_owned(),
+        ErrorKind::Hc0 => "hc0".to_owned(),
+        ErrorKind::Hc1 => "hc1".to_owned(),
+        ErrorKind::Hc3 => "hc3".to_owned(),
+        ErrorKind::NeweyWest(lags) => format!("newey-west={lags}"),
+    }
+}
+
+fn f_result(test: FTest) -> FResult {
+    FResult { statistic: test.statistic, df1: test.df1, df2: test.df2, p_value: test.p_value }
+}
+
+fn restriction(found: &RestrictionFound) -> RestrictionResult {
+    let test = &found.test;
+    RestrictionResult {
+        text: found.text.clone(),
+        f: test.f,
+        df1: test.df1,
+        df2: test.df2,
+        p_f: test.p_f,
+        chi2: test.chi2,
+        df: test.df1,
+        p_chi2: test.p_chi2,
+    }
+}
+
+/// Name, label, null, and what the two decisions mean.
+struct About {
+    test: &'static str,
+    label: String,
+    null: &'static str,
+    meanings: [&'static str; 2],
+}
+
+fn diagnostics(found: &Found, alpha: f64) -> Vec<DiagnosticResult> {
+    let mut all = Vec::new();
+    let mut add = |about: About, statistic: f64, p_value: f64, detail: Value| {
+        let rejected = p_value <= alpha;
+        all.push(DiagnosticResult {
+            test: about.test,
+            null: about.null,
+            statistic,
+            p_value,
+            decision: if rejected { "rejected" } else { "not rejected" },
+            meaning: about.meanings[usize::from(rejected)],
+            detail,
+            label: about.label,
+        });
+    };
+    let both_forms = |test: &Diagnostic| json!({"df1": test.df1, "df2": test.df2, "chi2": test.chi2, "p_chi2": test.p_chi2});
+    for (lags, test) in &found.autocorrelation {
+        let mut detail = both_forms(test);
+        detail["lags"] = json!(lags);
+        let about = About {
+            test: "breusch_godfrey",
+            label: format!("Breusch-Godfrey, {}", words::count(*lags, "lag")),
+            null: "no autocorrelation",
+            meanings: ["errors look independent of earlier ones", "errors depend on earlier ones"],
+        };
+        add(about, test.f, test.p_value, detail);
+    }
+    if let Some(test) = &found.white {
+        let about = About {
+            test: "white",
+            label: "White".to_owned(),
+            null: "even spread",
+            meanings: ["the spread looks even", "the spread depends on the regressors"],
+        };
+        add(about, test.f, test.p_value, both_forms(test));
+    }
+    if let Some(test) = &found.reset {
+        let about = About {
+            test: "reset",
+            label: "RESET".to_owned(),
+            null: "linear relation",
+            meanings: ["nothing speaks against a straight relation", "the relation is not straight"],
+        };
+        add(about, test.f, test.p_value, both_forms(test));
+    }
+    if let Some((outcome, skewness, kurtosis)) = &found.jarque_bera {
+        let about = About {
+            test: "jarque_bera",
+            label: "Jarque-Bera".to_owned(),
+            null: "normal errors",
+            meanings: ["the shape looks normal", "the shape is not normal: odd values or heavy tails"],
+        };
+        let detail = json!({"skewness": skewness, "kurtosis": kurtosis});
+        add(about, outcome.statistic, outcome.p_value, detail);
+    }
+    if let Some((statistic, p_value)) = found.residual_root {
+        let about = About {
+            test: "residual_unit_root",
+            label: "Unit root in residuals".to_owned(),
+            null: "no cointegration",
+            meanings: [
+                "the residuals wander: nothing ties the series",
+                "the residuals return: the levels are tied",
+            ],
+        };
+        add(about, statistic, p_value, json!({}));
+    }
+    if let Some(found) = &found.breaking {
+        let test = &found.test;
+        let about = About {
+            test: "break",
+            label: format!("Chow, after {}", found.period),
+            null: "same coefficients",
+            meanings: ["nothing speaks for a break there", "the coefficients change there"],
+        };
+        let detail = json!({"break_at": found.period, "df1": test.f.df1, "df2": test.f.df2,
+            "predictive": test.predictive});
+        add(about, test.f.statistic, test.f.p_value, detail);
+    }
+    all
+}
+
+/// The sentence that answers.
+pub fn answer(result: &OlsResult) -> String {
+    let fit = format!("R² {}", number(result.r2, 3));
+    if result.spurious {
+        let why = match result.residual_root {
+            Some(p) => format!("its residuals may have a unit root ({})", p_equals(p)),
+            None => format!(
+                "R² {} exceeds Durbin-Watson {}",
+                number(result.r2, 2),
+                number(result.durbin_watson, 2)
+            ),
+        };
+        return format!("{} on these regressors may be a spurious regression: {why}.", result.target);
+    }
+    let slopes: Vec<&CoefficientResult> =
+        result.coefficients.iter().filter(|line| !(result.has_constant && line.name == "constant")).collect();
+    let matter: Vec<String> = slopes
+        .iter()
+        .filter(|line| line.p_value <= result.alpha)
+        .map(|line| format!("{} ({})", line.name, words::short(line.estimate).replace('-', "−")))
+        .collect();
+    let level = words::percent(result.alpha);
+    match matter.len() {
+        0 if slopes.is_empty() => format!("{} on a constant alone.", result.target),
+        0 => format!("No regressor matters for {} at {level} %; {fit}.", result.target),
+        many if many == slopes.len() || many <= 6 => {
+            let rest =
+                if many < slopes.len() { format!(" of {} regressors", slopes.len()) } else { String::new() };
+            format!("{} moves with {}{rest}; {fit}.", result.target, joined(&matter))
+        }
+        many => {
+            format!("{many} of {} regressors matter for {} at {level} %; {fit}.", slopes.len(), result.target)
+        }
+    }
+}
+
+fn joined(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [only] => only.clone(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &OlsResult, call: &Call<'_>) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    document.paragraph(format!("{}. Standard errors: {}.", result.sample, result.errors));
+    document.table(coefficients(result));
+    document.paragraph(summary(result));
+    if !result.restrictions.is_empty() {
+        document.table(restrictions(result));
+        document.paragraph(restriction_sentence(result));
+    }
+    document.table(tests(result));
+    document.blocks.push(Block::EvidenceLegend);
+    document.list("What it means", meanings(result, call));
+    document.commands("Next", next(result, call));
+    document
+}
+
+fn coefficients(result: &OlsResult) -> Table {
+    let ends = [format!("{} % from", words::percent(1.0 - result.alpha)), "to".to_owned()];
+    let mut table = Table::new(&[
+        ("Regressor", Align::Left),
+        ("Estimate", Align::Decimal),
+        ("Error", Align::Decimal),
+        ("t", Align::Decimal),
+        ("p", Align::Left),
+        (&ends[0], Align::Decimal),
+        (&ends[1], Align::Decimal),
+    ]);
+    for line in &result.coefficients {
+        let decimals = words::decimals(line.std_error.abs()).max(2);
+        let cell = |value: f64| Cell::number(value, decimals.min(10));
+        table.rows.push(vec![
+            Cell::text(line.name.clone()),
+            cell(line.estimate),
+            cell(line.std_error),
+            Cell::number(line.t, 2),
+            Cell::PValue(line.p_value),
+            cell(line.low),
+            cell(line.high),
+        ]);
+    }
+    table
+}
+
+fn summary(result: &OlsResult) -> String {
+    let f = result.f.as_ref().map_or(String::new(), |f| {
+        format!(
+            "; all slopes nought: F({}, {}) = {}, {}",
+            f.df1,
+            f.df2,
+            number(f.statistic, 2),
+            p_equals(f.p_value)
+        )
+    });
+    let centred = if result.has_constant { "" } else { " (about nought)" };
+    format!(
+        "R² {}{centred}, adjusted {}; residual sd {}, sum of squares {}; log L {}, AIC {}, BIC {}; Durbin-Watson {}{f}.",
+        number(result.r2, 4),
+        number(result.r2_adjusted, 4),
+        words::short(result.sigma),
+        words::short(result.ssr),
+        number(result.log_likelihood, 2),
+        number(result.aic, 2),
+        number(result.bic, 2),
+        number(result.durbin_watson, 3)
+    )
+}
+
+fn restrictions(result: &OlsResult) -> Table {
+    let mut table = Table::new(&[
+        ("Restriction", Align::Left),
+        ("F", Align::Decimal),
+        ("df", Align::Left),
+        ("p", Align::Left),
+        ("χ²", Align::Decimal),
+        ("p", Align::Left),
+    ]);
+    for (one, name) in result.restrictions.iter().zip(restriction_names(result)) {
+        table.rows.push(vec![
+            Cell::text(name),
+            Cell::number(one.f, 2),
+            Cell::text(format!("{}, {}", one.df1, one.df2)),
+            Cell::PValue(one.p_f),
+            Cell::number(one.chi2, 2),
+            Cell::PValue(one.p_chi2),
+        ]);
+    }
+    table
+}
+
+/// Restrictions as written, or by number where that is too wide for a table.
+fn restriction_names(result: &OlsResult) -> Vec<String> {
+    let wide = result.restrictions.iter().any(|one| one.text.chars().count() > LONGEST_IN_TABLE);
+    let name = |(place, one): (usize, &RestrictionResult)| {
+        if wide && one.text != ALL_TOGETHER { format!("({})", place + 1) } else { one.text.clone() }
+    };
+    result.restrictions.iter().enumerate().map(name).collect()
+}
+
+fn restriction_sentence(result: &OlsResult) -> String {
+    let level = words::percent(result.alpha);
+    let each: Vec<String> = result
+        .restrictions
+        .iter()
+        .zip(restriction_names(result))
+        .map(|(one, name)| {
+            let text = match name {
+                name if name == ALL_TOGETHER => "All together".to_owned(),
+                name if name == one.text => name,
+                name => format!("{name} {}", one.text),
+            };
+            if one.p_f <= result.alpha {
+                format!("{text}: rejected at {level} %.")
+            } else {
+                format!("{text}: not rejected at {level} %; the data are in keeping with it.")
+            }
+        })
+        .collect();
+    each.join(" ")
+}
+
+fn tests(result: &OlsResult) -> Table {
+    let mut table = Table::new(&[
+        ("Diagnostic", Align::Left),
+        ("Stat.", Align::Decimal),
+        ("p", Align::Left),
+        ("Null", Align::Left),
+        ("is", Align::Left),
+    ]);
+    for test in &result.diagnostics {
+        table.rows.push(vec![
+            Cell::text(test.label.clone()),
+            Cell::number(test.statistic, 2),
+            Cell::PValue(test.p_value),
+            Cell::text(test.null),
+            Cell::text(test.decision),
+        ]);
+    }
+    table
+}
+
+fn rejected(result: &OlsResult, name: &str) -> bool {
+    result.diagnostics.iter().any(|test| test.test == name && test.decision == "rejected")
+}
+
+fn meanings(result: &OlsResult, call: &Call<'_>) -> Vec<String> {
+    let mut all = Vec::new();
+    let wander = result.diagnostics.iter().find(|test| test.test == "residual_unit_root");
+    if result.spurious {
+        let high = if result.r2 > result.durbin_watson {
+            format!(
+                "R² {} is above Durbin-Watson {}: trends or wandering alone can do this. ",
+                number(result.r2, 2),
+                number(result.durbin_watson, 2)
+            )
+        } else {
+            String::new()
+        };
+        all.push(format!(
+            "{high}t and p are not to be trusted: regress changes on changes, or test for cointegration."
+        ));
+    } else if let Some(test) = wander {
+        all.push(format!(
+            "Residuals are persistent (Durbin-Watson {}), but return ({}): the levels are tied. t and p of such a \
+             relation are still not the usual ones.",
+            number(result.durbin_watson, 2),
+            p_equals(test.p_value)
+        ));
+    }
+    let told: Vec<&DiagnosticResult> = result
+        .diagnostics
+        .iter()
+        .filter(|test| test.decision == "rejected" && test.test != "residual_unit_root")
+        .collect();
+    for test in &told {
+        all.push(format!("{}: {} ({}).", test.label, test.meaning, p_equals(test.p_value)));
+    }
+    if told.is_empty() && !result.spurious {
+        all.push("No diagnostic speaks against the regression.".to_owned());
+    }
+    let dependent = rejected(result, "breusch_godfrey");
+    if call.is_classical && !result.spurious && (dependent || rejected(result, "white")) {
+        let kind = if dependent { "newey-west" } else { "hc3" };
+        all.push(format!("Classical errors are wrong then; --errors {kind} allows for it."));
+    }
+    all
+}
+
+fn next(result: &OlsResult, call: &Call<'_>) -> Vec<String> {
+    let target = words::with_steps(&result.target, &[]);
+    let (file, typed) = (call.file, call.typed);
+    let on = words::shell_word(call.on);
+    if result.spurious || result.residual_root.is_some() {
+        let others = kandrel_core::expr::terms(call.on);
+        let series: Vec<String> = others
+            .iter()
+            .filter(|term| result.coefficients.iter().any(|line| line.name == **term))
+            .filter(|term| !matches!(**term, "trend" | "workdays") && !term.contains('='))
+            .map(|term| words::shell_word(term))
+            .collect();
+        if !series.is_empty() {
+            return vec![
+                format!("kandrel stationarity {file} {target} {}{typed}", series.join(" ")),
+                format!("kandrel cointegration {file} {target} {}{typed}", series.join(" ")),
+            ];
+        }
+    }
+    let dependent = rejected(result, "breusch_godfrey");
+    if call.is_classical && (dependent || rejected(result, "white")) {
+        let kind = if dependent { "newey-west" } else { "hc3" };
+        return vec![format!("kandrel ols {file} {target} --on {on} --errors {kind}{typed}")];
+    }
+    vec![format!("kandrel ols {file} {target} --on {on} --figure residuals.svg{typed}")]
+}

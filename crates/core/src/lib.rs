@@ -21,7 +21,7 @@
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`],
 //! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`], [`unitroot`], [`var`], [`coint`], [`regression`], [`shape`], [`relation`],
-//! [`decomp`], [`outlier`], [`expr`].
+//! [`decomp`], [`outlier`], [`screen`], [`expr`].
 //!
 //! # Example
 //! ```
@@ -50,6 +50,7 @@ pub mod outlook;
 pub mod randomness;
 pub mod regression;
 pub mod relation;
+pub mod screen;
 pub mod series;
 pub mod shape;
 pub mod time;

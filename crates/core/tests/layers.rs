@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 21] = [
+const ORDER: [&str; 22] = [
     "num",
     "time",
     "series",
@@ -30,6 +30,7 @@ const ORDER: [&str; 21] = [
     "relation",
     "decomp",
     "outlier",
+    "screen",
     "expr",
 ];
 

@@ -3,7 +3,10 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::corr::{AcfOptions, acf};
-use kandrel_core::nulldist::{BreakModel, Family, GlsStatistic, PpStatistic, Side, Terms};
+use kandrel_core::nulldist::{
+    BreakModel, Family, GlsStatistic, PpStatistic, ResidualStatistic, Side, SystemStatistic, SystemTerms,
+    Terms,
+};
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 
 fn column(file: &str) -> Vec<f64> {
@@ -148,4 +151,31 @@ fn no_p_value_is_cut_off() {
     assert!(statistic(&changes) < 0.001);
     let stationarity = kpss(&changes, &KpssOptions::default()).expect("97 values").p_value;
     assert!(stationarity > 0.10 && stationarity < 1.0);
+}
+
+#[test]
+fn published_values_of_residual_and_system_tests() {
+    // MacKinnon (2010), Queen's University working paper 1227: residual ADF, constant, limit.
+    let residual =
+        [(2, [-3.896, -3.336, -3.044]), (3, [-4.294, -3.741, -3.452]), (4, [-4.644, -4.096, -3.810])];
+    for (variables, published) in residual {
+        let family = Family::Residual(ResidualStatistic::Tau, variables, Terms::Constant);
+        let limit = family.surface().expect("a table").asymptotic();
+        for (level, value) in [0.01, 0.05, 0.10].into_iter().zip(published) {
+            let ours = limit.critical_value(level, Side::Lower);
+            assert!((ours - value).abs() < 0.02, "{variables} variables, {level}: {ours} against {value}");
+        }
+    }
+    // MacKinnon, Haug and Michelis (1999), Journal of Applied Econometrics 14: unrestricted
+    // constant, 5 %.
+    for (statistic, published) in [
+        (SystemStatistic::Trace, [3.84, 15.49, 29.80, 47.86]),
+        (SystemStatistic::LargestEigenvalue, [3.84, 14.26, 21.13, 27.58]),
+    ] {
+        for (apart, value) in (1..).zip(published) {
+            let family = Family::System(statistic, SystemTerms::Constant, apart);
+            let ours = family.surface().expect("a table").asymptotic().critical_value(0.05, Side::Upper);
+            assert!((ours - value).abs() < 0.1, "{statistic:?}, {apart}: {ours} against {value}");
+        }
+    }
 }

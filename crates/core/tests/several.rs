@@ -57,6 +57,9 @@ fn plain_likelihood(series: &[Vec<f64>], fixed: &[Vec<f64>], lags: usize, most: 
     -0.5 * rows as f64 * (k as f64 * (1.0 + (2.0 * PI).ln()) + sigma.determinant().ln())
 }
 
+/// Terms, columns beside the series, and all fixed columns written out.
+type Case<'a> = (LagTerms, &'a [&'a [f64]], Vec<Vec<f64>>);
+
 #[test]
 fn the_table_of_lags_is_that_of_a_refit_for_each() {
     let series = tied(90);
@@ -66,7 +69,7 @@ fn the_table_of_lags_is_that_of_a_refit_for_each() {
     let ones = vec![1.0; 90];
     let clock: Vec<f64> = (0..90).map(f64::from).collect();
     let quarter = |place: usize| (0..90).map(|t| f64::from(u8::from(t % 4 == place))).collect::<Vec<f64>>();
-    let cases: [(LagTerms, &[&[f64]], Vec<Vec<f64>>); 4] = [
+    let cases: [Case<'_>; 4] = [
         (LagTerms::None, &[], vec![]),
         (LagTerms::Constant, &others, vec![ones.clone(), also.clone()]),
         (LagTerms::Trend, &[], vec![ones.clone(), clock]),

@@ -23,6 +23,7 @@ mod residual;
 mod sample;
 mod searched;
 mod seasons;
+mod several;
 mod store;
 mod system;
 mod terms_by_data;
@@ -120,6 +121,12 @@ enum Job {
         #[arg(long, default_value_t = 5_000)]
         draws: u64,
     },
+    /// Published values and sizes of the tests of several series
+    Several {
+        /// Series for each size
+        #[arg(long, default_value_t = 20_000)]
+        draws: u64,
+    },
     /// How often the verdict is right on known processes
     Verdicts {
         /// Series of each process and size
@@ -173,6 +180,10 @@ fn main() -> ExitCode {
         }
         Job::Seasons { draws } => {
             print!("{}", seasons::section(draws));
+            Ok(())
+        }
+        Job::Several { draws } => {
+            print!("{}", several::section(draws));
             Ok(())
         }
         Job::Coverage { draws } => {

@@ -80,7 +80,9 @@ pub fn residuals(walks: &[Vec<f64>], terms: Terms) -> Vec<Vec<f64>> {
             take_out(&mut own, direction);
         }
         let length = dot(&own, &own).sqrt();
-        own.iter_mut().for_each(|value| *value /= length);
+        for value in &mut own {
+            *value /= length;
+        }
         take_out(&mut left, &own);
         directions.push(own);
         if place >= terms.count() {

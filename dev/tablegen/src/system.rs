@@ -8,10 +8,13 @@ use crate::gram::Gram;
 use crate::sample::{Cell, Simulator};
 
 /// Rows of the system.
-pub const SIZES: [usize; 10] = [20, 24, 29, 36, 46, 60, 80, 110, 170, 360];
+pub const SIZES: [usize; 12] = [20, 24, 29, 36, 46, 60, 80, 110, 170, 360, 800, 2000];
 
 /// Lagged changes of each series.
 const LAGS: [usize; 4] = [0, 1, 2, 4];
+
+/// Longer ones show the limit, which does not depend on lags.
+const LONGEST_WITH_LAGS: usize = 400;
 
 /// Both statistics of one to eleven walks, in all five cases.
 pub struct SystemSimulator {
@@ -29,6 +32,7 @@ impl SystemSimulator {
         LAGS.into_iter()
             .flat_map(|lags| (1..=MOST_APART).map(move |walks| (walks, lags)))
             .filter(move |(walks, lags)| walks * (lags + 2) + 2 <= bearable)
+            .filter(move |(_, lags)| *lags == 0 || self.rows <= LONGEST_WITH_LAGS)
     }
 }
 

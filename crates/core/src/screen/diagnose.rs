@@ -1,0 +1,242 @@
+use thiserror::Error;
+
+use super::beside::Beside;
+use crate::arima::{Data, FitError, Grid, Model, chosen, diagnose, walk};
+use crate::boxcox;
+use crate::outlier::{Method, OutlierOptions, find};
+use crate::shape::{SpreadAdvice, spread};
+use crate::unitroot::UnitRootError;
+use crate::unitroot::verdict::{AssessOptions, Assessment, Class, Confidence, assess};
+
+/// The fewest observations of a series that is screened.
+const FEWEST: usize = 20;
+/// Residuals are called autocorrelated below this.
+const LEVEL: f64 = 0.01;
+/// More odd values than this share of a series want a look.
+const MANY_ODD: f64 = 0.05;
+
+/// What a screening is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct ScreenOptions {
+    /// Observations in a season; 1 for none.
+    pub season: usize,
+    /// Without a model and odd values.
+    pub quick: bool,
+}
+
+/// What evens the spread.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Spreading {
+    /// Nothing is needed.
+    Even,
+    /// Logarithms.
+    Logarithm,
+    /// Box-Cox with this λ.
+    BoxCox(f64),
+}
+
+/// Why a person should look.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Flag {
+    /// The verdict is inconclusive or of low confidence.
+    Unsure,
+    /// The level or the slope breaks.
+    Break,
+    /// Long memory.
+    LongMemory,
+    /// It has to be differenced twice.
+    Twice,
+    /// The spread grows with the level, but values that are not positive have no logarithm.
+    GrowsButNotPositive,
+    /// Odd values, and so many that they are more than single ones.
+    ManyOdd,
+    /// The residuals of the model are autocorrelated.
+    NotWhite,
+    /// Every model has roots that speak against it.
+    DoubtfulModel,
+    /// No model could be estimated.
+    NoModel,
+}
+
+/// The diagnosis.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Screened {
+    /// Length.
+    pub observations: usize,
+    /// What evens its spread; everything after it is of the transformed series.
+    pub spreading: Spreading,
+    /// The whole assessment.
+    pub assessment: Assessment,
+    /// The model that was chosen, what stands beside it, and p of white residuals.
+    pub model: Option<(Model, Vec<Beside>, Option<f64>)>,
+    /// Places of odd values; none where they were not looked for.
+    pub odd: Option<Vec<usize>>,
+    /// In order, each once.
+    pub flags: Vec<Flag>,
+}
+
+/// Why a series cannot be screened.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum ScreenError {
+    /// Too few observations.
+    #[error("{observations} observations are too few: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// The verdict has no answer.
+    #[error(transparent)]
+    Verdict(#[from] UnitRootError),
+}
+
+/// Transform, order of integration, kind, model, odd values, and whether a person should look.
+///
+/// # Method
+/// The spread decides on logarithms or Box-Cox; of what comes of that, [`assess`] gives the verdict, a
+/// [`walk`] through the grid of models a model by `AICc`, and [`find`] odd values, with the
+/// likelihood among its ways. Every part keeps its own failure to itself.
+///
+/// # Input
+/// `y` in order of time, without gaps, at least 20 values.
+///
+/// # Errors
+/// [`ScreenError`].
+pub fn screen(y: &[f64], options: &ScreenOptions) -> Result<Screened, ScreenError> {
+    let (observations, season) = (y.len(), options.season.max(1));
+    if observations < FEWEST {
+        return Err(ScreenError::TooShort { observations, needed: FEWEST });
+    }
+    let mut flags = Vec::new();
+    let spreading = spreading(y, season, &mut flags);
+    let x: Vec<f64> = match spreading {
+        Spreading::Even => y.to_vec(),
+        Spreading::Logarithm => y.iter().map(|value| value.ln()).collect(),
+        Spreading::BoxCox(lambda) => y.iter().map(|value| boxcox::transform(*value, lambda)).collect(),
+    };
+    let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() })?;
+    let verdict = &assessment.verdict;
+    let unsure = verdict.class == Class::Inconclusive || verdict.confidence == Confidence::Low;
+    flags.extend(
+        [
+            (unsure, Flag::Unsure),
+            (verdict.class == Class::BrokenTrend, Flag::Break),
+            (verdict.fractional_d.is_some(), Flag::LongMemory),
+            (verdict.integration >= 2, Flag::Twice),
+        ]
+        .into_iter()
+        .filter(|(holds, _)| *holds)
+        .map(|(_, flag)| flag),
+    );
+    let mut screened = Screened { observations, spreading, assessment, model: None, odd: None, flags };
+    if !options.quick {
+        screened.look_for_odd_values(&x, season);
+        screened.choose_model(&x, season);
+    }
+    screened.flags.sort_unstable();
+    screened.flags.dedup();
+    Ok(screened)
+}
+
+fn spreading(y: &[f64], season: usize, flags: &mut Vec<Flag>) -> Spreading {
+    match spread(y, season).map(|found| found.advice) {
+        Some(SpreadAdvice::Logarithm) => Spreading::Logarithm,
+        Some(SpreadAdvice::BoxCox) => boxcox::choose(y, season)
+            .map_or(Spreading::Even, |choice| Spreading::BoxCox(choice.likelihood.lambda)),
+        Some(SpreadAdvice::GrowsButNotPositive) => {
+            flags.push(Flag::GrowsButNotPositive);
+            Spreading::Even
+        }
+        _ => Spreading::Even,
+    }
+}
+
+impl Screened {
+    fn look_for_odd_values(&mut self, x: &[f64], season: usize) {
+        let methods = Method::ALL.into_iter().filter(|one| season > 1 || *one != Method::Season).collect();
+        let Ok(found) = find(x, &OutlierOptions { season, methods }) else {
+            return;
+        };
+        let places: Vec<usize> = found.marked().map(|odd| odd.place).collect();
+        if places.len() as f64 > MANY_ODD * x.len() as f64 {
+            self.flags.push(Flag::ManyOdd);
+        }
+        self.odd = Some(places);
+    }
+
+    fn choose_model(&mut self, x: &[f64], season: usize) {
+        let verdict = &self.assessment.verdict;
+        let seasonal = verdict.seasonal_integration.unwrap_or(0);
+        let grid = Grid::usual(verdict.integration, seasonal, season);
+        let beside = Beside::of(&self.assessment, verdict.integration + seasonal, season);
+        let columns: Vec<Vec<f64>> = beside.iter().flat_map(|one| one.columns(x.len(), season)).collect();
+        let data = Data::complete(x).beside(columns);
+        let value = |criteria: &crate::arima::Criteria| criteria.aicc.unwrap_or(f64::INFINITY);
+        match walk(&data, grid, value, |_| {}) {
+            Ok(ranked) => match chosen(&ranked, value) {
+                Some(best) => {
+                    let fit: Result<_, FitError> = best.fit(&data);
+                    let white = fit.ok().and_then(|fit| diagnose(&fit, season).ljung_box).map(|q| q.p_value);
+                    if white.is_some_and(|p| p < LEVEL) {
+                        self.flags.push(Flag::NotWhite);
+                    }
+                    if !best.doubts.is_empty() {
+                        self.flags.push(Flag::DoubtfulModel);
+                    }
+                    self.model = Some((best.model, beside, white));
+                }
+                None => self.flags.push(Flag::NoModel),
+            },
+            Err(_) => self.flags.push(Flag::NoModel),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    const MONTHLY: ScreenOptions = ScreenOptions { season: 12, quick: false };
+
+    #[test]
+    fn a_growing_walk_is_logged_differenced_and_modelled() {
+        let mut level = 4.0;
+        let y: Vec<f64> = NormalStream::new(9, 0)
+            .take(240)
+            .iter()
+            .map(|e| {
+                level += 0.01 + 0.05 * e;
+                f64::exp(level)
+            })
+            .collect();
+        let found = screen(&y, &MONTHLY).expect("long enough");
+        assert_eq!(found.spreading, Spreading::Logarithm);
+        assert_eq!(found.assessment.verdict.integration, 1);
+        let (model, beside, white) = found.model.expect("a model");
+        assert_eq!((model.differences, beside.len()), (1, 0));
+        assert!(white.expect("tested") > 0.01);
+        let quick = screen(&y, &ScreenOptions { quick: true, ..MONTHLY }).expect("long enough");
+        assert!(quick.model.is_none() && quick.odd.is_none());
+        assert_eq!(quick.assessment, found.assessment);
+    }
+
+    #[test]
+    fn a_shifted_level_and_an_odd_value_are_seen() {
+        let e = NormalStream::new(10, 0).take(200);
+        let mut y: Vec<f64> = e.iter().enumerate().map(|(t, e)| if t >= 90 { 6.0 + e } else { *e }).collect();
+        y[40] += 9.0;
+        let found = screen(&y, &ScreenOptions { season: 1, quick: false }).expect("long enough");
+        assert!(found.odd.as_ref().expect("looked for").contains(&40));
+        assert!(found.flags.contains(&Flag::Break), "{:?}", found.flags);
+        let (_, beside, _) = found.model.expect("a model");
+        assert!(beside.iter().any(|one| matches!(one, Beside::Step(_))));
+    }
+
+    #[test]
+    fn what_cannot_be_screened_says_why() {
+        assert_eq!(screen(&[1.0; 10], &MONTHLY), Err(ScreenError::TooShort { observations: 10, needed: 20 }));
+        assert_eq!(screen(&[1.0; 60], &MONTHLY), Err(ScreenError::Verdict(UnitRootError::Constant)));
+    }
+}

@@ -52,6 +52,11 @@ impl CliError {
         self
     }
 
+    /// Message and advice in one line.
+    pub fn in_one_line(&self) -> String {
+        std::iter::once(&self.message).chain(&self.advice).map(String::as_str).collect::<Vec<_>>().join("; ")
+    }
+
     /// A reader of our output went away: a quiet end, not a failure.
     pub fn is_closed_pipe(&self) -> bool {
         self.closed_pipe

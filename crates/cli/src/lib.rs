@@ -37,7 +37,7 @@ use schemars::Schema;
 #[command(max_term_width = 80)]
 #[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`. \
     Demo data: any FILE may be `demo:harbour`, \
-    `demo:timber` or `demo:gate`.")]
+    `demo:region`, `demo:charters`, `demo:timber` or `demo:gate`.")]
 struct Call {
     #[command(subcommand)]
     command: Command,

@@ -13,6 +13,8 @@ pub enum Format {
     Text,
     /// The full result, numbers at full precision
     Json,
+    /// Each result as JSON in a line of its own
+    Jsonl,
     /// The tables, numbers at full precision
     Csv,
     /// Sentences and tables for a web page or a repository
@@ -119,6 +121,7 @@ impl OutputArgs {
         let ending = self.out.as_ref().and_then(|path| path.extension());
         let by_ending = match ending.map(|ending| ending.to_string_lossy().to_lowercase()).as_deref() {
             Some("json") => Some(Format::Json),
+            Some("jsonl") => Some(Format::Jsonl),
             Some("csv") => Some(Format::Csv),
             Some("txt") => Some(Format::Text),
             Some("md") => Some(Format::Markdown),

@@ -68,7 +68,7 @@ fn written(topic: Option<&'static Topic>, form: Format) -> Result<String, CliErr
                 .map(|text| text + "\n")
                 .map_err(|e| CliError::computation(format!("the topic cannot be written as JSON: {e}")))
         }
-        Format::Csv | Format::Latex => {
+        Format::Csv | Format::Jsonl | Format::Latex => {
             Err(CliError::call("--as: an explanation is text, Markdown or JSON")
                 .advise("write --as markdown"))
         }

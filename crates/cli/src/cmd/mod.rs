@@ -17,6 +17,7 @@ mod outliers;
 mod plot;
 mod randomness;
 mod relate;
+mod screen;
 mod stationarity;
 mod together;
 mod tour;
@@ -85,6 +86,7 @@ commands! {
     Forecast => forecast,
     Compare => compare,
     Transform => transform,
+    Screen => screen,
     Tour => tour,
     Explain => explain,
 }
@@ -134,6 +136,7 @@ pub fn deliver_as(
         Format::Markdown => each(&documents, render::markdown),
         Format::Latex => each(&documents, render::latex),
         Format::Json => render::json(report, dataset, season, &context.arguments)?,
+        Format::Jsonl => report.results.iter().map(ToString::to_string).map(|line| line + "\n").collect(),
     };
     if let Some(path) = &output.out {
         files.add(path, text.into_bytes());

@@ -14,6 +14,7 @@ pub mod outliers;
 pub mod plot;
 pub mod randomness;
 pub mod relate;
+pub mod screen;
 pub mod stationarity;
 mod steps;
 pub mod transform;

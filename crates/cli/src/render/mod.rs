@@ -12,4 +12,4 @@ pub use csv::csv;
 pub use json::json;
 pub use latex::latex;
 pub use markdown::markdown;
-pub use text::{OUTERMOST_LEVEL, Style, number, p_equals, p_value, text};
+pub use text::{OUTERMOST_LEVEL, Style, number, p_equals, p_value, plain_text, text};

@@ -42,6 +42,11 @@ pub fn text(document: &Document, style: Style) -> String {
     out
 }
 
+/// The document as text without charts and bold print.
+pub fn plain_text(document: &Document) -> String {
+    text(document, Style { charts: Charts::None, bold: false })
+}
+
 /// Every line between the marks for bold print, which end with the line.
 fn bold(lines: &str, style: Style) -> String {
     if !style.bold {

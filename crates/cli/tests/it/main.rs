@@ -31,6 +31,7 @@ mod randomness;
 mod registry;
 mod relate;
 mod schema;
+mod screen;
 mod shapes;
 mod stationarity;
 mod streams;

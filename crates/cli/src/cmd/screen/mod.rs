@@ -1,0 +1,234 @@
+//! `kandrel screen`: the whole diagnosis of many series, one row each.
+
+mod sink;
+mod source;
+
+use std::io::Write;
+use std::path::Path;
+
+use kandrel_core::screen::{ScreenOptions, screen};
+use rayon::prelude::*;
+use schemars::Schema;
+
+use self::sink::{Form, Key, Pending};
+use self::source::{Item, Source};
+use crate::args::{DataArgs, Format, OutputArgs};
+use crate::cmd::deliver_as;
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::output::Files;
+use crate::present;
+use crate::present::screen::{self as text, ScreenRow};
+use crate::present::to_json;
+use crate::progress::Progress;
+use crate::read::Dataset;
+use crate::render;
+use crate::words;
+
+pub const ABOUT: &str = "The whole diagnosis of many series, one row each, in parallel";
+pub const EXAMPLES: &str = "Examples:\n  kandrel screen demo:harbour\n  \
+    kandrel screen demo:region wages:ln rents:ln --quick\n  \
+    kandrel screen demo:timber --as jsonl";
+
+/// Series that a thread gets at a time.
+const PER_THREAD: usize = 16;
+
+#[derive(clap::Args)]
+pub struct Args {
+    #[command(flatten)]
+    data: DataArgs,
+    /// Columns, columns with steps, or further files (all columns of each file if none is named)
+    series: Vec<String>,
+    /// Threads (as many as there are processors if not given)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=1024), help_heading = "Method")]
+    jobs: Option<u16>,
+    /// Go on with a screening into --out that was interrupted
+    #[arg(long, requires = "out", help_heading = "Method")]
+    resume: bool,
+    /// Transform, order of integration and kind only: no model, no odd values
+    #[arg(long, help_heading = "Method")]
+    quick: bool,
+    #[command(flatten)]
+    output: OutputArgs,
+}
+
+/// The schema of its JSON.
+pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ScreenRow>);
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut pool = rayon::ThreadPoolBuilder::new();
+    if let Some(jobs) = args.jobs {
+        pool = pool.num_threads(usize::from(jobs));
+    }
+    let pool =
+        pool.build().map_err(|error| CliError::computation(format!("threads cannot be started: {error}")))?;
+    let (mut files, mut wanted) = (vec![args.data.file.clone()], Vec::new());
+    for word in &args.series {
+        if word.starts_with("demo:") || Path::new(word).is_file() {
+            files.push(word.clone());
+        } else {
+            wanted.push(word.clone());
+        }
+    }
+    let form = args.output.format_or(Format::Text);
+    let rows_form = match form {
+        Format::Csv => Some(Form::Csv),
+        Format::Jsonl => Some(Form::Jsonl),
+        _ => None,
+    };
+    let Context { stdin, stdout, stderr, .. } = context;
+    let mut source = Source::new(&args.data, files, wanted, &mut **stdin);
+    let Some(rows_form) = rows_form else {
+        if args.resume {
+            return Err(CliError::call("--resume goes with rows: --as csv or --as jsonl")
+                .advise("name the file rows.csv or rows.jsonl"));
+        }
+        let rows = collected(args, &mut source, &pool)?;
+        let (dataset, opened) = (source.dataset.take(), source.opened);
+        drop(source);
+        return whole(args, form, &rows, dataset.as_ref().filter(|_| opened == 1), context);
+    };
+    streamed(args, rows_form, &mut source, &pool, &mut **stdout)?;
+    if !args.output.quiet {
+        for note in &source.notes {
+            writeln!(stderr, "note: {note}")?;
+        }
+    }
+    Ok(())
+}
+
+/// All rows, before a word is said.
+fn collected(
+    args: &Args,
+    source: &mut Source<'_>,
+    pool: &rayon::ThreadPool,
+) -> Result<Vec<ScreenRow>, CliError> {
+    let mut rows = Vec::new();
+    let size = PER_THREAD * pool.current_num_threads();
+    let mut progress = None;
+    loop {
+        let items = source.block(size)?;
+        if items.is_empty() {
+            return Ok(rows);
+        }
+        let steps = (rows.len() + items.len() + source.left().unwrap_or(0)) as u64;
+        let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
+        rows.extend(pool.install(|| screened(&items, args.quick, bar)));
+    }
+}
+
+/// Rows of a block, in order.
+fn screened(items: &[Item], quick: bool, progress: &Progress) -> Vec<ScreenRow> {
+    let one = |item: &Item| {
+        let row = match &item.data {
+            Err(why) => text::failed(&item.source, &item.series, item.sha256.as_deref(), why),
+            Ok(series) => {
+                let options = ScreenOptions { season: item.season, quick };
+                match screen(&series.values, &options) {
+                    Ok(found) => text::row(&item.source, series, item.sha256.as_deref(), item.season, &found),
+                    Err(error) => {
+                        text::failed(&item.source, &item.series, item.sha256.as_deref(), &error.to_string())
+                    }
+                }
+            }
+        };
+        progress.step();
+        row
+    };
+    items.par_iter().map(one).collect()
+}
+
+/// Rows as they are done.
+fn streamed(
+    args: &Args,
+    form: Form,
+    source: &mut Source<'_>,
+    pool: &rayon::ThreadPool,
+    stdout: &mut dyn Write,
+) -> Result<(), CliError> {
+    let mut pending = match &args.output.out {
+        None => None,
+        Some(path) => match Pending::open(path, form, args.resume, args.output.force)? {
+            Some(pending) => Some(pending),
+            // All of it is there.
+            None => return Ok(()),
+        },
+    };
+    if pending.is_none() {
+        stdout.write_all(&form.head()?)?;
+    }
+    let size = PER_THREAD * pool.current_num_threads();
+    let mut progress = None;
+    loop {
+        let mut items = source.block(size)?;
+        if items.is_empty() {
+            break;
+        }
+        let steps = (items.len() + source.left().unwrap_or(0)) as u64;
+        let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
+        if let Some(pending) = &mut pending {
+            items = not_done(pending, items)?;
+        }
+        let rows = pool.install(|| screened(&items, args.quick, bar));
+        let lines: Vec<Vec<u8>> = rows.iter().map(|row| form.line(row)).collect::<Result<_, _>>()?;
+        let lines = lines.concat();
+        if let Some(pending) = &mut pending {
+            pending.add(&lines)?;
+        } else {
+            stdout.write_all(&lines)?;
+            stdout.flush()?;
+        }
+    }
+    pending.map_or(Ok(()), Pending::finish)
+}
+
+/// Items that an earlier run has not done.
+fn not_done(pending: &mut Pending, items: Vec<Item>) -> Result<Vec<Item>, CliError> {
+    let mut left = Vec::with_capacity(items.len());
+    for item in items {
+        let key =
+            Key { source: item.source.clone(), series: item.series.clone(), sha256: item.sha256.clone() };
+        if !pending.has(&key)? {
+            left.push(item);
+        }
+    }
+    Ok(left)
+}
+
+/// Rows as one result.
+fn whole(
+    args: &Args,
+    form: Format,
+    rows: &[ScreenRow],
+    dataset: Option<&Dataset>,
+    context: &mut Context<'_>,
+) -> Result<(), CliError> {
+    let document = text::document(rows, &words::shell_word(&args.data.file), &args.data.typed());
+    if let Some(dataset) = dataset {
+        let report = Report {
+            command: "screen",
+            documents: vec![document],
+            results: rows.iter().map(to_json).collect::<Result<_, _>>()?,
+        };
+        let season = args.data.season(dataset);
+        return deliver_as(form, &report, dataset, season, &args.output, Files::default(), context);
+    }
+    let text = match form {
+        Format::Text => render::plain_text(&document),
+        Format::Markdown => render::markdown(&document),
+        Format::Latex => render::latex(&document),
+        Format::Json | Format::Csv | Format::Jsonl => {
+            return Err(CliError::call("--as json is about one file of columns")
+                .advise("take --as jsonl: one row of JSON for each series"));
+        }
+    };
+    match &args.output.out {
+        Some(path) => {
+            let mut files = Files::default();
+            files.add(path, text.into_bytes());
+            files.write(args.output.force)
+        }
+        None => Ok(context.stdout.write_all(text.as_bytes())?),
+    }
+}

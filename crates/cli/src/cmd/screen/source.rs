@@ -1,0 +1,236 @@
+//! Where the series of a screening come from: columns of files, or one record a line.
+
+use std::collections::VecDeque;
+use std::fs::File;
+use std::io::{BufRead, BufReader, Cursor, Read};
+
+use kandrel_core::series::{Lost, Series};
+use kandrel_core::time::Period;
+use serde::Deserialize;
+
+use crate::args::DataArgs;
+use crate::context::{Context, Screen};
+use crate::error::CliError;
+use crate::read::Dataset;
+use crate::words;
+
+/// A series to be screened, or why there is none.
+pub struct Item {
+    pub source: String,
+    pub series: String,
+    /// Of the file it is from.
+    pub sha256: Option<String>,
+    pub season: usize,
+    pub data: Result<Series, String>,
+}
+
+/// One record a line.
+#[derive(Deserialize)]
+struct Record {
+    series: String,
+    values: Vec<Option<f64>>,
+    /// Period of the first value; observations are numbered without it.
+    #[serde(default)]
+    start: Option<String>,
+    /// Observations in a season; by the frequency without it.
+    #[serde(default)]
+    season: Option<usize>,
+}
+
+/// What is still to be screened.
+pub struct Source<'a> {
+    data: &'a DataArgs,
+    files: VecDeque<String>,
+    /// Expressions asked for; all columns if there are none.
+    wanted: Vec<String>,
+    open: Option<Open<'a>>,
+    stdin: Option<&'a mut dyn Read>,
+    /// The last file that was opened as a whole.
+    pub dataset: Option<Dataset>,
+    pub notes: Vec<String>,
+    /// Files, or streams of records, that were opened.
+    pub opened: usize,
+}
+
+/// What is open.
+enum Open<'a> {
+    Columns { names: VecDeque<String> },
+    Lines { name: String, reader: Box<dyn BufRead + 'a>, first: Option<String>, number: usize },
+}
+
+impl<'a> Source<'a> {
+    /// Of files and what is wanted of each.
+    pub fn new(data: &'a DataArgs, files: Vec<String>, wanted: Vec<String>, stdin: &'a mut dyn Read) -> Self {
+        Self {
+            data,
+            files: files.into(),
+            wanted,
+            open: None,
+            stdin: Some(stdin),
+            dataset: None,
+            notes: Vec::new(),
+            opened: 0,
+        }
+    }
+
+    /// The next few items; none when all are done.
+    pub fn block(&mut self, size: usize) -> Result<Vec<Item>, CliError> {
+        let mut items = Vec::with_capacity(size);
+        while items.len() < size {
+            match self.next()? {
+                Some(item) => items.push(item),
+                None => break,
+            }
+        }
+        Ok(items)
+    }
+
+    /// How many are left of the open file; none for records a line.
+    pub fn left(&self) -> Option<usize> {
+        match &self.open {
+            Some(Open::Columns { names }) if self.files.is_empty() => Some(names.len()),
+            _ => None,
+        }
+    }
+
+    fn next(&mut self) -> Result<Option<Item>, CliError> {
+        loop {
+            match &mut self.open {
+                None => {
+                    let Some(file) = self.files.pop_front() else {
+                        return Ok(None);
+                    };
+                    self.open = Some(self.opened(&file)?);
+                    self.opened += 1;
+                }
+                Some(Open::Columns { names }) => match names.pop_front() {
+                    Some(name) => return Ok(Some(self.column(&name))),
+                    None => self.open = None,
+                },
+                Some(Open::Lines { name, reader, first, number }) => {
+                    let line = match first.take() {
+                        Some(line) => Some(line),
+                        None => read_line(name, reader.as_mut())?,
+                    };
+                    match line {
+                        Some(line) => {
+                            *number += 1;
+                            if !line.trim().is_empty() {
+                                return Ok(Some(item_of_line(name, *number, &line)));
+                            }
+                        }
+                        None => self.open = None,
+                    }
+                }
+            }
+        }
+    }
+
+    /// Opens a file: records a line are read one by one, all else as a whole.
+    fn opened(&mut self, file: &str) -> Result<Open<'a>, CliError> {
+        let is_lines = file == "-" || file.to_lowercase().ends_with(".jsonl");
+        if !is_lines {
+            return self.whole(file, &mut std::io::empty());
+        }
+        let inner: Box<dyn Read + 'a> = if file == "-" {
+            match self.stdin.take() {
+                Some(stdin) => Box::new(stdin),
+                None => return Err(CliError::call("standard input is named twice")),
+            }
+        } else {
+            Box::new(File::open(file).map_err(|error| {
+                CliError::data(format!("{file} cannot be read: {error}")).advise("check the path")
+            })?)
+        };
+        let mut reader: Box<dyn BufRead + 'a> = Box::new(BufReader::new(inner));
+        let first = read_line(file, reader.as_mut())?;
+        let is_record = first.as_ref().is_some_and(|line| serde_json::from_str::<Record>(line).is_ok());
+        if is_record {
+            return Ok(Open::Lines { name: file.to_owned(), reader, first, number: 0 });
+        }
+        let mut whole = Cursor::new(first.unwrap_or_default()).chain(reader);
+        self.whole(file, &mut whole)
+    }
+
+    fn whole(&mut self, file: &str, stdin: &mut dyn Read) -> Result<Open<'a>, CliError> {
+        let (mut nowhere, mut notes) = (std::io::sink(), Vec::new());
+        // What was read of a stream already comes first.
+        let dataset = self.data.read_other(
+            file,
+            &mut Context {
+                arguments: Vec::new(),
+                screen: Screen::default(),
+                stdin,
+                stdout: &mut nowhere,
+                stderr: &mut notes,
+            },
+        )?;
+        let names = if self.wanted.is_empty() {
+            dataset.numeric_names().iter().map(|name| words::column(name)).collect()
+        } else {
+            self.wanted.clone().into()
+        };
+        self.notes.extend(dataset.notes.iter().cloned());
+        self.dataset = Some(dataset);
+        Ok(Open::Columns { names })
+    }
+
+    fn column(&mut self, name: &str) -> Item {
+        let Some(dataset) = self.dataset.as_mut() else {
+            return failed("", name, "no file is open".to_owned());
+        };
+        let season = self.data.season(dataset);
+        let (source, sha256) = (dataset.source.clone(), Some(dataset.sha256.clone()));
+        match self.data.series(dataset, &[name.to_owned()]).map(|mut all| all.pop()) {
+            Ok(Some(series)) => {
+                Item { source, series: series.name.clone(), sha256, season, data: Ok(series) }
+            }
+            Ok(None) => Item { sha256, ..failed(&source, name, "there is no such series".to_owned()) },
+            Err(error) => Item { sha256, ..failed(&source, name, error.in_one_line()) },
+        }
+    }
+}
+
+fn failed(source: &str, series: &str, why: String) -> Item {
+    Item { source: source.to_owned(), series: series.to_owned(), sha256: None, season: 1, data: Err(why) }
+}
+
+fn read_line(name: &str, reader: &mut dyn BufRead) -> Result<Option<String>, CliError> {
+    let mut bytes = Vec::new();
+    let count = reader
+        .read_until(b'\n', &mut bytes)
+        .map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
+    Ok((count > 0).then(|| String::from_utf8_lossy(&bytes).into_owned()))
+}
+
+fn item_of_line(source: &str, number: usize, line: &str) -> Item {
+    let record: Record = match serde_json::from_str(line) {
+        Ok(record) => record,
+        Err(error) => {
+            let why = format!("not a record with series and values: {error}");
+            return failed(source, &format!("line {number}"), why);
+        }
+    };
+    let start = record.start.as_deref().map_or(Ok(Period::observation(1)), Period::parse);
+    let start = match start {
+        Ok(start) => start,
+        Err(error) => return failed(source, &record.series, format!("start: {error}")),
+    };
+    let season = record.season.unwrap_or_else(|| start.frequency().season()).max(1);
+    // Missing values at the ends are none of the series.
+    let known = |cell: &Option<f64>| cell.is_some();
+    let (Some(first), Some(last)) =
+        (record.values.iter().position(known), record.values.iter().rposition(known))
+    else {
+        return failed(source, &record.series, "there are no values".to_owned());
+    };
+    let inside = &record.values[first..=last];
+    let values: Option<Vec<f64>> = inside.iter().copied().collect();
+    let Some(values) = values else {
+        let missing = inside.iter().filter(|cell| cell.is_none()).count();
+        return failed(source, &record.series, format!("{} missing inside", words::count(missing, "value")));
+    };
+    let start = start.offset(i64::try_from(first).unwrap_or(i64::MAX));
+    let series = Series { name: record.series.clone(), start, values, dates: None, lost: Lost::default() };
+    Item { source: source.to_owned(), series: record.series, sha256: None, season, data: Ok(series) }
+}

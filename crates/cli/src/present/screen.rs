@@ -1,0 +1,281 @@
+//! Many series: a row each, and what a person should look at.
+
+use kandrel_core::screen::{Beside, Flag, Screened, Spreading};
+use kandrel_core::series::Series;
+use kandrel_core::unitroot::verdict::{Class, Confidence};
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::document::{Align, Cell, Document, Table};
+use crate::words;
+
+/// The contract's result of `screen`: one row.
+#[derive(Debug, Clone, JsonSchema, Serialize)]
+pub struct ScreenRow {
+    pub source: String,
+    pub series: String,
+    /// Of the file it is from; none for a stream of records.
+    pub sha256: Option<String>,
+    pub observations: Option<usize>,
+    pub first: Option<String>,
+    pub last: Option<String>,
+    pub season: Option<usize>,
+    /// `none`, `ln` or `boxcox=λ`; all that follows is of the transformed series.
+    pub transform: Option<String>,
+    pub integration: Option<usize>,
+    pub seasonal_integration: Option<usize>,
+    pub class: Option<Class>,
+    pub confidence: Option<Confidence>,
+    pub model: Option<String>,
+    /// What stands beside the model: trend, step=PERIOD, bend=PERIOD, seasons.
+    pub with: Vec<String>,
+    /// p of Ljung-Box of the model's residuals.
+    pub white_noise_p: Option<f64>,
+    /// Periods of odd values; none where they were not looked for.
+    pub odd: Option<Vec<String>>,
+    /// Whether a person should look.
+    pub look: bool,
+    pub reasons: Vec<String>,
+    /// Why there is no diagnosis.
+    pub error: Option<String>,
+}
+
+/// Columns of a table of rows.
+pub const HEADS: [&str; 19] = [
+    "source",
+    "series",
+    "sha256",
+    "observations",
+    "first",
+    "last",
+    "season",
+    "transform",
+    "integration",
+    "seasonal_integration",
+    "class",
+    "confidence",
+    "model",
+    "with",
+    "white_noise_p",
+    "odd",
+    "look",
+    "reasons",
+    "error",
+];
+
+impl ScreenRow {
+    /// Its cells in the order of [`HEADS`].
+    pub fn cells(&self) -> Vec<String> {
+        let text = |value: &Option<String>| harmless(value.clone().unwrap_or_default());
+        let count = |value: Option<usize>| value.map(|value| value.to_string()).unwrap_or_default();
+        let name = |value: serde_json::Value| value.as_str().unwrap_or_default().to_owned();
+        vec![
+            harmless(self.source.clone()),
+            harmless(self.series.clone()),
+            text(&self.sha256),
+            count(self.observations),
+            text(&self.first),
+            text(&self.last),
+            count(self.season),
+            text(&self.transform),
+            count(self.integration),
+            count(self.seasonal_integration),
+            self.class.map(|class| name(serde_json::json!(class))).unwrap_or_default(),
+            self.confidence.map(|confidence| name(serde_json::json!(confidence))).unwrap_or_default(),
+            text(&self.model),
+            self.with.join(","),
+            self.white_noise_p.map(|p| p.to_string()).unwrap_or_default(),
+            self.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default(),
+            self.look.to_string(),
+            harmless(self.reasons.join("; ")),
+            text(&self.error),
+        ]
+    }
+}
+
+/// A text that a spreadsheet would run as a formula gets an apostrophe before it.
+fn harmless(text: String) -> String {
+    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text }
+}
+
+/// A row without a diagnosis.
+pub fn failed(source: &str, series: &str, sha256: Option<&str>, why: &str) -> ScreenRow {
+    ScreenRow {
+        source: source.to_owned(),
+        series: series.to_owned(),
+        sha256: sha256.map(str::to_owned),
+        observations: None,
+        first: None,
+        last: None,
+        season: None,
+        transform: None,
+        integration: None,
+        seasonal_integration: None,
+        class: None,
+        confidence: None,
+        model: None,
+        with: Vec::new(),
+        white_noise_p: None,
+        odd: None,
+        look: true,
+        reasons: vec!["no diagnosis".to_owned()],
+        error: Some(why.to_owned()),
+    }
+}
+
+/// The row of a diagnosis.
+pub fn row(
+    source: &str,
+    series: &Series,
+    sha256: Option<&str>,
+    season: usize,
+    found: &Screened,
+) -> ScreenRow {
+    let verdict = &found.assessment.verdict;
+    let beside = |one: &Beside| match one {
+        Beside::Trend => "trend".to_owned(),
+        Beside::Step(place) => format!("step={}", series.period(*place)),
+        Beside::Bend(place) => format!("bend={}", series.period(*place)),
+        Beside::Seasons => "seasons".to_owned(),
+    };
+    let model = found.model.as_ref();
+    ScreenRow {
+        observations: Some(found.observations),
+        first: Some(series.start.to_string()),
+        last: Some(series.last().to_string()),
+        season: Some(season),
+        transform: Some(match found.spreading {
+            Spreading::Even => "none".to_owned(),
+            Spreading::Logarithm => "ln".to_owned(),
+            Spreading::BoxCox(lambda) => format!("boxcox={}", words::short(lambda)),
+        }),
+        integration: Some(verdict.integration),
+        seasonal_integration: verdict.seasonal_integration,
+        class: Some(verdict.class),
+        confidence: Some(verdict.confidence),
+        model: model.map(|(model, _, _)| model.to_string()),
+        with: model.map(|(_, list, _)| list.iter().map(beside).collect()).unwrap_or_default(),
+        white_noise_p: model.and_then(|(_, _, p)| *p),
+        odd: found
+            .odd
+            .as_ref()
+            .map(|places| places.iter().map(|place| series.period(*place).to_string()).collect()),
+        look: !found.flags.is_empty(),
+        reasons: found.flags.iter().map(|flag| reason(*flag, series, found)).collect(),
+        error: None,
+        ..failed(source, &series.name, sha256, "")
+    }
+}
+
+fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
+    match flag {
+        Flag::Unsure => "the verdict is unsure".to_owned(),
+        Flag::Break => match found.assessment.break_at {
+            Some(place) => format!("a break after {}", series.period(place)),
+            None => "a break".to_owned(),
+        },
+        Flag::LongMemory => "long memory".to_owned(),
+        Flag::Twice => "integrated twice".to_owned(),
+        Flag::GrowsButNotPositive => "the spread grows, but there are values without a logarithm".to_owned(),
+        Flag::ManyOdd => "many odd values".to_owned(),
+        Flag::NotWhite => "residuals of the model are autocorrelated".to_owned(),
+        Flag::DoubtfulModel => "the model has roots near one, or that cancel".to_owned(),
+        Flag::NoModel => "no model could be estimated".to_owned(),
+    }
+}
+
+fn kind(class: Class) -> &'static str {
+    match class {
+        Class::Stationary => "stationary",
+        Class::TrendStationary => "about a trend",
+        Class::DifferenceStationary => "unit root",
+        Class::BrokenTrend => "but for a break",
+        Class::LongMemory => "long memory",
+        Class::SeasonalUnitRoot => "seasonal roots",
+        Class::Inconclusive => "inconclusive",
+    }
+}
+
+/// All rows as a document.
+pub fn document(rows: &[ScreenRow], file: &str, typed: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(rows));
+    document.paragraph(
+        "d, D: differences, and those at the season, of the transformed series. Odd: odd values. Look: ● a person \
+         should.",
+    );
+    let modelled = rows.iter().any(|row| row.model.is_some());
+    let mut heads = vec![
+        ("Series", Align::Left),
+        ("Transform", Align::Left),
+        ("Kind", Align::Left),
+        ("d", Align::Decimal),
+        ("D", Align::Decimal),
+    ];
+    if modelled {
+        heads.extend([("Model", Align::Left), ("Odd", Align::Decimal)]);
+    }
+    heads.push(("Look", Align::Left));
+    let mut table = Table::new(&heads);
+    let text = |value: Option<String>| value.map_or(Cell::Missing, Cell::Text);
+    for row in rows {
+        let mut cells = vec![
+            Cell::text(row.series.clone()),
+            text(row.transform.clone()),
+            text(row.class.map(|class| kind(class).to_owned())),
+            row.integration.map_or(Cell::Missing, Cell::Count),
+            row.seasonal_integration.map_or(Cell::Missing, Cell::Count),
+        ];
+        if modelled {
+            cells.push(text(row.model.clone()));
+            cells.push(row.odd.as_ref().map_or(Cell::Missing, |odd| Cell::Count(odd.len())));
+        }
+        cells.push(Cell::text(if row.look { "●" } else { "" }));
+        table.rows.push(cells);
+    }
+    document.table(table);
+    document.list("Look at", rows.iter().filter(|row| row.look).map(look).collect());
+    let first = rows.iter().find(|row| row.look && row.error.is_none());
+    let first = first.or(rows.iter().find(|row| row.error.is_none()));
+    let next = first.map(|row| {
+        let steps: Vec<String> =
+            row.transform.clone().filter(|transform| transform != "none").into_iter().collect();
+        let series = words::with_steps(&row.series, &steps);
+        format!("kandrel stationarity {file} {series}{typed}")
+    });
+    document.commands("Next", next.into_iter().collect());
+    document
+}
+
+fn look(row: &ScreenRow) -> String {
+    match &row.error {
+        Some(error) => format!("{}: {error}", row.series),
+        None => format!("{}: {}", row.series, row.reasons.join("; ")),
+    }
+}
+
+fn answer(rows: &[ScreenRow]) -> String {
+    let of = |wanted: Class| rows.iter().filter(|row| row.class == Some(wanted)).count();
+    let failed = rows.iter().filter(|row| row.error.is_some()).count();
+    let parts: Vec<String> = [
+        (of(Class::Stationary), "stationary"),
+        (of(Class::TrendStationary), "stationary about a trend"),
+        (of(Class::BrokenTrend), "stationary but for a break"),
+        (of(Class::DifferenceStationary), "with a unit root"),
+        (of(Class::SeasonalUnitRoot), "with seasonal roots"),
+        (of(Class::LongMemory), "with long memory"),
+        (of(Class::Inconclusive), "inconclusive"),
+        (failed, "without a diagnosis"),
+    ]
+    .into_iter()
+    .filter(|(count, _)| *count > 0)
+    .map(|(count, what)| format!("{count} {what}"))
+    .collect();
+    let look = rows.iter().filter(|row| row.look).count();
+    let wants = match look {
+        0 => "none wants a look".to_owned(),
+        1 => "1 wants a look".to_owned(),
+        many => format!("{many} want a look"),
+    };
+    format!("Of {} series: {}; {wants}.", rows.len(), parts.join(", "))
+}

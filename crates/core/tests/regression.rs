@@ -61,10 +61,10 @@ fn longley_to_nine_digits_and_more() {
         455.478499142212,
     ];
     let found = fewest_digits(fit.coefficients.iter().map(|c| c.estimate), &coefficients);
-    assert!(found > 11.0, "coefficients to {found} digits");
+    assert!(found > 12.0, "coefficients to {found} digits");
     let found = fewest_digits(fit.coefficients.iter().map(|c| c.std_error), &errors);
-    assert!(found > 10.5, "errors to {found} digits");
-    assert!(digits(fit.sigma, 304.854073561965) > 12.0);
+    assert!(found > 11.0, "errors to {found} digits");
+    assert!(digits(fit.sigma, 304.854073561965) > 13.0);
     assert!(digits(fit.r2, 0.995479004577296) > 12.0);
     assert!(digits(fit.f.expect("slopes").statistic, 330.285339234588) > 10.0);
 }

@@ -2,6 +2,8 @@
 
 use std::io::{Read, Write};
 
+use crate::document::Document;
+
 /// What standard output can show.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct Screen {
@@ -13,8 +15,17 @@ pub struct Screen {
     pub is_plain: bool,
 }
 
+/// What a command found, kept for a report in place of being written.
+pub struct Kept {
+    pub documents: Vec<Document>,
+    pub results: Vec<serde_json::Value>,
+    pub notes: Vec<String>,
+}
+
 /// The streams and words of one call.
 pub struct Context<'a> {
+    /// Takes what is found, so that nothing is written.
+    pub kept: Option<&'a mut Vec<Kept>>,
     pub arguments: Vec<String>,
     pub screen: Screen,
     pub stdin: &'a mut dyn Read,
@@ -27,6 +38,7 @@ impl Context<'_> {
     pub fn quiet<T>(&mut self, job: impl FnOnce(&mut Context<'_>) -> T) -> T {
         let mut nowhere = std::io::sink();
         job(&mut Context {
+            kept: None,
             arguments: self.arguments.clone(),
             screen: Screen::default(),
             stdin: &mut *self.stdin,
@@ -35,9 +47,24 @@ impl Context<'_> {
         })
     }
 
+    /// Runs a job and keeps what it finds; files are written, streams are not.
+    pub fn keeping<T>(&mut self, job: impl FnOnce(&mut Context<'_>) -> T) -> (T, Vec<Kept>) {
+        let (mut nowhere, mut kept) = (std::io::sink(), Vec::new());
+        let done = job(&mut Context {
+            kept: Some(&mut kept),
+            arguments: self.arguments.clone(),
+            screen: Screen::default(),
+            stdin: &mut *self.stdin,
+            stdout: &mut nowhere,
+            stderr: &mut *self.stderr,
+        });
+        (done, kept)
+    }
+
     /// Runs a job as if these words had been typed.
     pub fn with_arguments<T>(&mut self, words: &[&str], job: impl FnOnce(&mut Context<'_>) -> T) -> T {
         job(&mut Context {
+            kept: self.kept.as_deref_mut(),
             arguments: words.iter().map(|word| (*word).to_owned()).collect(),
             screen: self.screen,
             stdin: &mut *self.stdin,

@@ -35,7 +35,7 @@ use schemars::Schema;
 #[derive(Parser)]
 #[command(name = "kandrel", version, infer_subcommands = true, arg_required_else_help = true)]
 #[command(max_term_width = 80)]
-#[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`. \
+#[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`, `kandrel study --new FILE`. \
     Demo data: any FILE may be `demo:harbour`, \
     `demo:region`, `demo:charters`, `demo:timber` or `demo:gate`.")]
 struct Call {
@@ -58,7 +58,7 @@ pub fn run(
         Ok(call) => call,
         Err(refusal) => return explain_refusal(&refusal, stdout, stderr),
     };
-    let mut context = Context { arguments: typed, screen, stdin, stdout, stderr };
+    let mut context = Context { kept: None, arguments: typed, screen, stdin, stdout, stderr };
     match call.command.run(&mut context) {
         Ok(()) => Status::Done as u8,
         Err(error) if error.is_closed_pipe() => Status::Done as u8,

@@ -19,6 +19,7 @@ mod randomness;
 mod relate;
 mod screen;
 mod stationarity;
+mod study;
 mod together;
 mod tour;
 mod transform;
@@ -30,7 +31,7 @@ use clap::Subcommand;
 use schemars::Schema;
 
 use crate::args::{Color, Format, OutputArgs};
-use crate::context::{Context, Screen};
+use crate::context::{Context, Kept, Screen};
 use crate::document::{Document, Report};
 use crate::error::CliError;
 use crate::output::Files;
@@ -87,6 +88,7 @@ commands! {
     Compare => compare,
     Transform => transform,
     Screen => screen,
+    Study => study,
     Tour => tour,
     Explain => explain,
 }
@@ -129,6 +131,14 @@ pub fn deliver_as(
         for document in documents.to_mut() {
             document.set_decimals(usize::from(decimals));
         }
+    }
+    if let Some(kept) = context.kept.as_deref_mut() {
+        kept.push(Kept {
+            documents: documents.into_owned(),
+            results: report.results.clone(),
+            notes: dataset.notes.clone(),
+        });
+        return files.write(output.force);
     }
     let text = match form {
         Format::Text => each(&documents, |document| render::text(document, style(output, context.screen))),

@@ -11,6 +11,14 @@ const SETS: &[(&str, &[u8])] = &[
     ("messy.xlsx", include_bytes!("messy.xlsx")),
 ];
 
+/// Name and contents of each study file.
+const STUDIES: &[(&str, &str)] = &[("freight.toml", include_str!("freight.toml"))];
+
+/// The study file of that name, without `demo:`.
+pub fn study(name: &str) -> Option<&'static str> {
+    STUDIES.iter().find(|(known, _)| *known == name).map(|(_, text)| *text)
+}
+
 /// The file of that name, without `demo:`.
 pub fn find(name: &str) -> Option<&'static [u8]> {
     SETS.iter().find(|(known, _)| *known == name).map(|(_, bytes)| *bytes)

@@ -2,6 +2,7 @@
 
 mod chart;
 mod csv;
+mod html;
 mod json;
 mod latex;
 mod markdown;
@@ -9,6 +10,7 @@ mod text;
 
 pub use chart::Charts;
 pub use csv::csv;
+pub use html::{escaped, html, html_list};
 pub use json::json;
 pub use latex::latex;
 pub use markdown::markdown;

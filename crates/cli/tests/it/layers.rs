@@ -6,7 +6,7 @@ use kandrel_fixtures::layers;
 
 /// From the bottom up.
 const ORDER: [&str; 15] = [
-    "error", "context", "words", "progress", "demo", "document", "explain", "read", "render", "model",
+    "error", "words", "progress", "demo", "document", "context", "explain", "read", "render", "model",
     "present", "figure", "output", "args", "cmd",
 ];
 

@@ -35,6 +35,7 @@ mod screen;
 mod shapes;
 mod stationarity;
 mod streams;
+mod study;
 mod time_column;
 mod tour;
 mod transform;

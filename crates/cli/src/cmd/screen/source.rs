@@ -158,6 +158,7 @@ impl<'a> Source<'a> {
         let dataset = self.data.read_other(
             file,
             &mut Context {
+                kept: None,
                 arguments: Vec::new(),
                 screen: Screen::default(),
                 stdin,

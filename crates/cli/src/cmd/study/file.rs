@@ -1,0 +1,153 @@
+//! The study file.
+
+use serde::Deserialize;
+
+use crate::error::CliError;
+
+/// What is studied, as the file says it.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Study {
+    /// Path of the data, from the folder of the study file, or demo:NAME.
+    pub file: String,
+    /// A column, or a column with steps.
+    pub series: String,
+    #[serde(default)]
+    pub title: Option<String>,
+    /// Steps that even the spread: `auto`, `none`, or steps such as `ln`.
+    #[serde(default = "auto")]
+    pub transform: String,
+    /// Periods to use, as for --sample.
+    #[serde(default)]
+    pub sample: Option<String>,
+    #[serde(default)]
+    pub season: Option<u32>,
+    /// What to do with missing values, as for --gaps.
+    #[serde(default)]
+    pub gaps: Option<String>,
+    /// Further options of the data, as typed: `["--time", "month", "--sheet", "2"]`.
+    #[serde(default)]
+    pub data: Vec<String>,
+    /// Parts to do, in this order; all that fit if not given.
+    #[serde(default)]
+    pub parts: Option<Vec<String>>,
+    /// Tests of stationarity, as for --tests.
+    #[serde(default)]
+    pub tests: Option<String>,
+    /// Models to compare beside the one that is chosen, as for --model.
+    #[serde(default)]
+    pub models: Vec<String>,
+    /// Regressors, as for --with.
+    #[serde(default)]
+    pub with: Option<String>,
+    /// Periods to foretell.
+    #[serde(default)]
+    pub horizon: Option<usize>,
+    /// Level of every decision.
+    #[serde(default)]
+    pub alpha: Option<f64>,
+}
+
+fn auto() -> String {
+    "auto".to_owned()
+}
+
+/// Parts of a study, in the order people work.
+pub const PARTS: [&str; 10] = [
+    "data",
+    "look",
+    "spread",
+    "season",
+    "odd",
+    "autocorrelation",
+    "stationarity",
+    "model",
+    "comparison",
+    "forecast",
+];
+
+impl Study {
+    /// Reads the text of a study file.
+    pub fn parse(name: &str, text: &str) -> Result<Self, CliError> {
+        let study: Self = toml::from_str(text).map_err(|error| refusal(name, text, &error))?;
+        let known = |part: &&String| PARTS.contains(&part.as_str());
+        if let Some(unknown) = study.parts.iter().flatten().find(|part| !known(part)) {
+            return Err(CliError::call(format!("{name}: parts: there is no part {unknown:?}"))
+                .advise(format!("parts are {}", PARTS.join(", "))));
+        }
+        if study.alpha.is_some_and(|alpha| !(alpha > 0.0 && alpha < 0.5)) {
+            return Err(CliError::call(format!("{name}: alpha lies between 0 and 0.5")));
+        }
+        if study.horizon == Some(0) {
+            return Err(CliError::call(format!("{name}: horizon is one period at least")));
+        }
+        Ok(study)
+    }
+
+    /// Whether a part is to be done.
+    pub fn has(&self, part: &str) -> bool {
+        self.parts.as_ref().is_none_or(|parts| parts.iter().any(|one| one == part))
+    }
+
+    /// The options of the data, to be put behind a command.
+    pub fn data_options(&self) -> Vec<String> {
+        let mut words = self.data.clone();
+        let mut add = |name: &str, value: Option<String>| {
+            if let Some(value) = value {
+                words.extend([name.to_owned(), value]);
+            }
+        };
+        add("--sample", self.sample.clone());
+        add("--season", self.season.map(|season| season.to_string()));
+        add("--gaps", self.gaps.clone());
+        words
+    }
+}
+
+/// What is wrong, with line, column and a caret.
+fn refusal(name: &str, text: &str, error: &toml::de::Error) -> CliError {
+    let message = error.message();
+    let Some(span) = error.span() else {
+        return CliError::call(format!("{name}: {message}"));
+    };
+    let before = text.get(..span.start).unwrap_or(text);
+    let line = before.matches('\n').count();
+    let start = before.rfind('\n').map_or(0, |end| end + 1);
+    let column = before[start..].chars().count();
+    CliError::call(format!("{name}, line {}, column {}: {message}", line + 1, column + 1))
+        .advise(text.lines().nth(line).unwrap_or_default())
+        .advise(format!("{}^", " ".repeat(column)))
+}
+
+/// A starting file with what can be set, commented.
+pub fn starting(file: &str, series: &str, title: &str, season: usize, horizon: usize) -> String {
+    let quoted = |text: &str| serde_json::Value::from(text).to_string();
+    format!(
+        "# A study of one series, from data to report:\n\
+         #   kandrel study THIS-FILE.toml --into report\n\
+         # Lines that begin with # say what else can be set.\n\
+         \n\
+         title = {}\n\
+         file = {}\n\
+         series = {}\n\
+         \n\
+         # auto looks whether the spread grows with the level; none, or steps such as \"ln\" or \"perday,ln\".\n\
+         transform = \"auto\"\n\
+         \n\
+         # sample = \"2010-01..\"\n\
+         # season = {season}\n\
+         # gaps = \"seasonal\"            # refuse, keep, previous, linear, seasonal, drop\n\
+         # data = [\"--time\", \"month\"]   # further options of the data, as typed\n\
+         \n\
+         # parts = [\"{}\"]\n\
+         # tests = \"all\"                # of stationarity; the usual four if not given\n\
+         # models = [\"(0,1,1)(0,1,1)12\"] # compared beside the one that is chosen\n\
+         # with = \"trend\"               # regressors: columns, step=PERIOD, pulse=PERIOD, seasons, workdays\n\
+         horizon = {horizon}\n\
+         # alpha = 0.05\n",
+        quoted(title),
+        quoted(file),
+        quoted(series),
+        PARTS.join("\", \"")
+    )
+}

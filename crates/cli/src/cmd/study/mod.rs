@@ -1,0 +1,266 @@
+//! `kandrel study`: from a small file to a whole report.
+
+mod chain;
+mod check;
+mod file;
+mod report;
+
+use std::path::{Path, PathBuf};
+
+use clap::Parser;
+use kandrel_core::series::{Fill, fill};
+use schemars::Schema;
+use serde_json::Value;
+
+use self::chain::Chain;
+use self::file::Study;
+use self::report::About;
+use crate::args::{DataArgs, Gaps};
+use crate::context::Context;
+use crate::demo;
+use crate::document::Document;
+use crate::error::CliError;
+use crate::output::{Files, check_target};
+use crate::read::Dataset;
+use crate::render;
+use crate::words;
+
+pub const ABOUT: &str = "Runs a study file from data to report";
+pub const EXAMPLES: &str = "Examples:\n  kandrel study --new demo:harbour freight --out freight.toml\n  \
+    kandrel study demo:freight.toml --into freight-report";
+
+/// Seasons foretold where a starting file says how many.
+const SEASONS_AHEAD: usize = 2;
+/// Periods foretold without a season.
+const AHEAD: usize = 8;
+
+// Each flag stands for itself.
+#[allow(clippy::struct_excessive_bools)]
+#[derive(clap::Args)]
+pub struct Args {
+    /// The study file; with --new the data file
+    file: String,
+    /// With --new: a column, or a column with steps
+    #[arg(requires = "new")]
+    series: Option<String>,
+    /// Write a commented starting file for a series instead
+    #[arg(long, conflicts_with_all = ["check", "into"], help_heading = "Method")]
+    new: bool,
+    /// Do the study again and say what has changed since the report was written
+    #[arg(long, help_heading = "Method")]
+    check: bool,
+    /// Folder of the report (default: the study file's name and -report)
+    #[arg(long, value_name = "DIR", help_heading = "Output")]
+    into: Option<PathBuf>,
+    /// With --new: file to write in place of standard output
+    #[arg(long, value_name = "PATH", requires = "new", help_heading = "Output")]
+    out: Option<PathBuf>,
+    /// Overwrite files that exist
+    #[arg(long, help_heading = "Output")]
+    force: bool,
+}
+
+/// It writes a report, whose parts have the schemas of their commands.
+pub const SCHEMA: Option<fn() -> Schema> = None;
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    if args.new { start(args, context) } else { study(args, context) }
+}
+
+/// The data options of a study.
+#[derive(Parser)]
+#[command(no_binary_name = true)]
+struct Typed {
+    #[command(flatten)]
+    data: DataArgs,
+}
+
+fn data_args(file: &str, options: &[String]) -> Result<DataArgs, CliError> {
+    let words: Vec<String> = std::iter::once(file.to_owned()).chain(options.iter().cloned()).collect();
+    let typed = Typed::try_parse_from(words).map_err(|error| {
+        let text = error.to_string();
+        CliError::call(format!("the study's data options: {}", text.lines().next().unwrap_or_default()))
+            .advise("they are those of every command: kandrel inspect --help")
+    })?;
+    Ok(typed.data)
+}
+
+/// Writes a starting file.
+fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let data = data_args(&args.file, &[])?;
+    let mut dataset = data.read(context)?;
+    let season = data.season(&dataset);
+    let wanted: Vec<String> = args.series.iter().cloned().collect();
+    let series = data.series_with_gaps(&mut dataset, &wanted, Gaps::Keep)?;
+    let [series] = series.as_slice() else {
+        return Err(CliError::call("a study is of one series")
+            .advise(format!("name one of {}", words::list(&dataset.numeric_names()))));
+    };
+    let horizon = if season > 1 && season <= 60 { SEASONS_AHEAD * season } else { AHEAD };
+    // The file is found from wherever the study file stands.
+    let file = match std::path::absolute(&args.file) {
+        Ok(path) if args.out.is_some() && path.is_file() => {
+            let beside = args.out.as_ref().and_then(|out| std::path::absolute(out).ok());
+            let folder = beside.as_deref().and_then(Path::parent).map(Path::to_owned);
+            match folder.and_then(|folder| path.strip_prefix(folder).ok().map(Path::to_owned)) {
+                Some(near) => near.to_string_lossy().into_owned(),
+                None => path.to_string_lossy().into_owned(),
+            }
+        }
+        _ => args.file.clone(),
+    };
+    let text = file::starting(&file, &series.name, &format!("A study of {}", series.name), season, horizon);
+    match &args.out {
+        None => Ok(context.stdout.write_all(text.as_bytes())?),
+        Some(path) => {
+            let mut files = Files::default();
+            files.add(path, text.into_bytes());
+            files.write(args.force)?;
+            writeln!(
+                context.stdout,
+                "{} is written. Next:\n  kandrel study {}",
+                path.display(),
+                path.display()
+            )?;
+            Ok(())
+        }
+    }
+}
+
+/// The data file, found from the study file's folder.
+fn data_file(study_file: &str, file: &str) -> String {
+    if file.starts_with("demo:") || Path::new(file).is_absolute() {
+        return file.to_owned();
+    }
+    let folder = Path::new(study_file).parent().filter(|folder| !folder.as_os_str().is_empty());
+    folder.map_or_else(|| file.to_owned(), |folder| folder.join(file).to_string_lossy().into_owned())
+}
+
+fn study(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let text = text_of(&args.file)?;
+    let study = Study::parse(&args.file, &text)?;
+    let folder = args.into.clone().unwrap_or_else(|| report_folder(&args.file));
+    if !args.check {
+        check_target(&folder.join("report.html"), args.force).or_else(|error| {
+            // A folder that is not there yet is made.
+            if folder.exists() { Err(error) } else { Ok(()) }
+        })?;
+    }
+    let (about, parts) = done(&study, args, &text, context)?;
+    let record = check::record(&about, &parts);
+    if args.check {
+        return compared(&folder, &record, context);
+    }
+    let mut files = Files::default();
+    files.add(&folder.join("report.html"), report::html(&about, &parts).into_bytes());
+    files.add(&folder.join("report.md"), report::markdown(&about, &parts).into_bytes());
+    let results = serde_json::to_vec_pretty(&record)
+        .map_err(|error| CliError::computation(format!("the results cannot be written: {error}")))?;
+    files.add(&folder.join("results.json"), results);
+    for (name, svg) in parts.iter().flat_map(|part| &part.steps).filter_map(|step| step.figure.as_ref()) {
+        files.add(&folder.join("figures").join(format!("{name}.svg")), svg.clone().into_bytes());
+    }
+    std::fs::create_dir_all(folder.join("figures")).map_err(|error| {
+        CliError::data(format!("the folder {} cannot be made: {error}", folder.display()))
+    })?;
+    files.write(args.force)?;
+    let document = summary(&about, &parts, &folder, &args.file);
+    context.stdout.write_all(render::plain_text(&document).as_bytes())?;
+    Ok(())
+}
+
+/// The text of a study file, which may be a built-in one.
+fn text_of(file: &str) -> Result<String, CliError> {
+    if let Some(text) = file.strip_prefix("demo:").and_then(demo::study) {
+        return Ok(text.to_owned());
+    }
+    std::fs::read_to_string(file).map_err(|error| {
+        CliError::data(format!("the study file {file} cannot be read: {error}"))
+            .advise("kandrel study --new DATA SERIES writes one to begin with")
+    })
+}
+
+fn report_folder(file: &str) -> PathBuf {
+    let path = Path::new(file.strip_prefix("demo:").unwrap_or(file));
+    let name = path.file_stem().unwrap_or_default().to_string_lossy().into_owned();
+    path.with_file_name(format!("{name}-report"))
+}
+
+/// Does all parts of a study.
+fn done(
+    study: &Study,
+    args: &Args,
+    text: &str,
+    context: &mut Context<'_>,
+) -> Result<(About, Vec<chain::Part>), CliError> {
+    let file = data_file(&args.file, &study.file);
+    let data = data_args(&file, &study.data_options())?;
+    let mut dataset = data.read(context)?;
+    let season = data.season(&dataset);
+    let wanted = [study.series.clone()];
+    let series = data.series_with_gaps(&mut dataset, &wanted, data.gaps.unwrap_or(Gaps::Keep))?;
+    let values: Vec<f64> = series
+        .first()
+        .map(|series| fill(&series.cells, Fill::Linear, season).cells.into_iter().flatten().collect())
+        .unwrap_or_default();
+    let figures = tempfile::tempdir()
+        .map_err(|error| CliError::data(format!("no folder for figures can be made: {error}")))?;
+    let mut chain = Chain::new(study, file, season, context, figures.path());
+    chain.run(&values)?;
+    let parts = chain.parts;
+    let steps = || parts.iter().flat_map(|part| &part.steps);
+    if steps().count() > 0 && steps().all(|step| step.failure.is_some()) {
+        let why = steps().find_map(|step| step.failure.clone()).unwrap_or_default();
+        return Err(CliError::data(format!("{}: no part could be done: {why}", args.file)));
+    }
+    Ok((about(study, &dataset, text), parts))
+}
+
+fn about(study: &Study, dataset: &Dataset, text: &str) -> About {
+    let frame = &dataset.frame;
+    About {
+        title: study.title.clone().unwrap_or_else(|| format!("A study of {}", study.series)),
+        source: dataset.source.clone(),
+        sha256: dataset.sha256.clone(),
+        span: format!(
+            "{} data from {} to {}, {}",
+            frame.frequency().adjective(),
+            frame.start,
+            frame.last(),
+            words::count(dataset.rows, "row")
+        ),
+        notes: dataset.notes.clone(),
+        study: text.to_owned(),
+    }
+}
+
+/// What is said when a report is written.
+fn summary(about: &About, parts: &[chain::Part], folder: &Path, file: &str) -> Document {
+    let mut document = Document::default();
+    document.paragraph(format!("{} is written: open it in a browser.", folder.join("report.html").display()));
+    let told = report::argument(parts).into_iter().map(|(title, sentence)| format!("{title}: {sentence}"));
+    document.list(&about.title, told.collect());
+    let (file, folder) = (words::shell_word(file), words::shell_word(&folder.to_string_lossy()));
+    document.commands("Next", vec![format!("kandrel study {file} --into {folder} --check")]);
+    document
+}
+
+/// Says what has changed.
+fn compared(folder: &Path, now: &Value, context: &mut Context<'_>) -> Result<(), CliError> {
+    let path = folder.join("results.json");
+    let missing = |reason: String| {
+        CliError::data(format!("{} cannot be read: {reason}", path.display()))
+            .advise("do the study first: kandrel study FILE.toml --into DIR")
+    };
+    let text = std::fs::read_to_string(&path).map_err(|error| missing(error.to_string()))?;
+    let before: Value = serde_json::from_str(&text).map_err(|error| missing(error.to_string()))?;
+    let changes = check::changes(&before, now);
+    let mut document = Document::default();
+    document.paragraph(match changes.len() {
+        0 => "Nothing has changed: every answer and every figure is the same.".to_owned(),
+        many => format!("{} since the report was written.", words::count(many, "change")),
+    });
+    document.list("Changes", changes);
+    context.stdout.write_all(render::plain_text(&document).as_bytes())?;
+    Ok(())
+}

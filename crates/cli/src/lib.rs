@@ -38,7 +38,7 @@ use schemars::Schema;
 #[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`, `kandrel study --new FILE`. \
     Demo data: any FILE may be `demo:harbour`, \
     `demo:region`, `demo:charters`, `demo:timber` or `demo:gate`.")]
-struct Call {
+pub(crate) struct Call {
     #[command(subcommand)]
     command: Command,
 }

@@ -79,7 +79,7 @@ fn wampler_to_the_digits_of_doubles() {
     assert!(fewest_digits(one.coefficients.iter().copied(), &[1.0; 6]) > 15.0);
     let tenths: Vec<f64> = (0..6).map(|power| 10.0_f64.powi(-power)).collect();
     let two: Vec<f64> =
-        (0..21).map(|t| (0..6).map(|power| columns[power][t] / 10.0_f64.powi(power as i32)).sum()).collect();
+        (0..21).map(|t| columns.iter().zip(&tenths).map(|(column, tenth)| column[t] * tenth).sum()).collect();
     let two = least_squares(&columns, &two).expect("well posed");
     assert!(fewest_digits(two.coefficients.iter().copied(), &tenths) > 12.0);
     assert!(matches!(regression(&columns, &exact, &CLASSICAL), Err(RegressionError::PerfectFit { .. })));

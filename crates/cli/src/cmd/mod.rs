@@ -4,6 +4,7 @@ mod acf;
 mod choose;
 mod cointegration;
 mod compare;
+mod completions;
 mod decompose;
 mod explain;
 mod fit;
@@ -11,6 +12,7 @@ mod forecast;
 mod foretell;
 mod inspect;
 mod lags;
+mod man;
 mod ols;
 mod orders;
 mod outliers;
@@ -91,6 +93,8 @@ commands! {
     Study => study,
     Tour => tour,
     Explain => explain,
+    Completions => completions,
+    Man => man,
 }
 
 /// The only one of several, for a figure that draws one series.

@@ -33,9 +33,14 @@ pub fn escaped(text: &str) -> String {
     out
 }
 
+/// Running text, whose equations are not torn apart at a line's end.
+fn running(text: &str) -> String {
+    escaped(text).replace(" = ", "\u{a0}=\u{a0}")
+}
+
 fn block(block: &Block) -> Option<String> {
     Some(match block {
-        Block::Paragraph(text) => format!("<p>{}</p>\n", escaped(text)),
+        Block::Paragraph(text) => format!("<p>{}</p>\n", running(text)),
         Block::Table(rows) => table(rows),
         Block::List { title, items } => html_list(title, items),
         Block::Commands { title, lines } => {
@@ -51,7 +56,7 @@ pub fn html_list(title: &str, items: &[String]) -> String {
     let mut out = format!("<h4>{}</h4>\n<ul>\n", escaped(title));
     for item in items {
         // Writing to a string cannot fail, here and below.
-        let _ = writeln!(out, "<li>{}</li>", escaped(item));
+        let _ = writeln!(out, "<li>{}</li>", running(item));
     }
     out.push_str("</ul>\n");
     out

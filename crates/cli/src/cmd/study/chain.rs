@@ -11,6 +11,7 @@ use crate::cmd::Command;
 use crate::context::{Context, Kept};
 use crate::document::{Block, Document};
 use crate::error::CliError;
+use crate::render;
 use crate::words;
 
 /// A part of the report.
@@ -300,7 +301,7 @@ impl<'a, 'b> Chain<'a, 'b> {
             failure: done.err().map(|error| error.in_one_line()),
         };
         for Kept { documents, results, notes } in kept {
-            step.documents.extend(documents);
+            step.documents.extend(documents.into_iter().map(without_commands));
             step.results.extend(results);
             step.notes.extend(notes);
         }
@@ -311,6 +312,12 @@ impl<'a, 'b> Chain<'a, 'b> {
         }
         Ok(step)
     }
+}
+
+/// The report goes on by itself: what could be run next is left out.
+fn without_commands(mut document: Document) -> Document {
+    document.blocks.retain(|block| !matches!(block, Block::Commands { .. }));
+    document
 }
 
 /// A series with further steps, as an expression.
@@ -324,8 +331,8 @@ fn advised(values: &[f64], season: usize) -> (Option<String>, String) {
     let Some(found) = spread(values, season) else {
         return (None, "The series is too short to say whether its spread goes with its level.".to_owned());
     };
-    let figures =
-        format!("spread goes with level to the power {:.2}, p = {:.4}", found.exponent, found.p_value);
+    let p = render::p_equals(found.p_value);
+    let figures = format!("spread goes with level to the power {:.2}, {p}", found.exponent);
     match found.advice {
         SpreadAdvice::Logarithm => (
             Some("ln".to_owned()),

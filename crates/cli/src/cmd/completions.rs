@@ -1,0 +1,27 @@
+//! `kandrel completions`: what a shell completes.
+
+use clap::CommandFactory;
+use clap_complete::{Shell, generate};
+use schemars::Schema;
+
+use crate::Call;
+use crate::context::Context;
+use crate::error::CliError;
+
+pub const ABOUT: &str = "Completions for a shell";
+pub const EXAMPLES: &str = "Examples:\n  kandrel completions bash\n  kandrel completions fish";
+
+#[derive(clap::Args)]
+pub struct Args {
+    /// The shell
+    shell: Shell,
+}
+
+/// It has no result of its own.
+pub const SCHEMA: Option<fn() -> Schema> = None;
+
+pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let mut script = Vec::new();
+    generate(args.shell, &mut Call::command(), "kandrel", &mut script);
+    Ok(context.stdout.write_all(&script)?)
+}

@@ -8,6 +8,7 @@ use schemars::Schema;
 use crate::cmd::Command;
 use crate::context::Context;
 use crate::error::CliError;
+use crate::words;
 
 pub const ABOUT: &str = "A full worked example on the demo data; writes figures and JSON into a folder";
 pub const EXAMPLES: &str = "Example:\n  kandrel tour --into first-look";
@@ -82,6 +83,76 @@ const STOPS: &[Stop] = &[
         file: "9-outliers-ice",
         figure: true,
     },
+    Stop {
+        question: "Back to freight: which model, of all that could be?",
+        words: &["orders", "demo:harbour", "freight:perday,ln"],
+        file: "10-orders-freight",
+        figure: false,
+    },
+    Stop {
+        question: "What does it look like, and is anything left in its residuals?",
+        words: &["fit", "demo:harbour", "freight:perday,ln", "--model", "(0,1,1)(0,1,1)12"],
+        file: "11-fit-freight",
+        figure: true,
+    },
+    Stop {
+        question: "Would it have foretold better than a simple rule?",
+        words: &[
+            "compare",
+            "demo:harbour",
+            "freight:perday,ln",
+            "--model",
+            "(0,1,1)(0,1,1)12",
+            "--rolling",
+            "36",
+        ],
+        file: "12-compare-freight",
+        figure: false,
+    },
+    Stop {
+        question: "Then what comes in the next two years, in tons?",
+        words: &[
+            "forecast",
+            "demo:harbour",
+            "freight:perday,ln",
+            "--model",
+            "(0,1,1)(0,1,1)12",
+            "--ahead",
+            "24",
+        ],
+        file: "13-forecast-freight",
+        figure: true,
+    },
+    Stop {
+        question: "Another file: the region's quarters. What are wages, rents and output, taken together?",
+        words: &["stationarity", "demo:region", "wages", "rents", "output"],
+        file: "14-stationarity-region",
+        figure: false,
+    },
+    Stop {
+        question: "Do they keep together, and who gives way?",
+        words: &["cointegration", "demo:region", "wages", "rents", "output"],
+        file: "15-cointegration-region",
+        figure: false,
+    },
+    Stop {
+        question: "How many lags, and does the past of one help to foretell another?",
+        words: &["lags", "demo:region", "wages:d1", "rents:d1", "output:d1", "--causality"],
+        file: "16-lags-region",
+        figure: false,
+    },
+    Stop {
+        question: "Sailings follow bookings by two months. How closely?",
+        words: &["ols", "demo:harbour", "sailings", "--on", "bookings[t-2]"],
+        file: "17-ols-sailings",
+        figure: true,
+    },
+    Stop {
+        question: "And all eight series of the harbour in one go?",
+        words: &["screen", "demo:harbour"],
+        file: "18-screen-harbour",
+        figure: false,
+    },
 ];
 
 /// Parses a stop's words as if they had been typed.
@@ -98,7 +169,7 @@ pub const SCHEMA: Option<fn() -> Schema> = None;
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let folder = make_folder(args.into.as_deref())?;
     for (number, stop) in (1..).zip(STOPS) {
-        let shown = stop.words.join(" ");
+        let shown = stop.words.iter().map(|word| words::shell_word(word)).collect::<Vec<_>>().join(" ");
         writeln!(context.stdout, "{number}. {}\n\n$ kandrel {shown}\n", stop.question)?;
         let json = folder.join(format!("{}.json", stop.file));
         run_words(stop, &["--out", &json.to_string_lossy()], context)?;
@@ -114,9 +185,16 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         }
         writeln!(context.stdout)?;
     }
+    writeln!(context.stdout, "{}. Last, the whole argument on freight as one report.\n", STOPS.len() + 1)?;
+    let report = folder.join("freight-report").to_string_lossy().into_owned();
+    writeln!(context.stdout, "$ kandrel study demo:freight.toml --into {report}\n")?;
+    let words = ["study", "demo:freight.toml", "--into", &report];
+    let typed = Typed::try_parse_from(words).map_err(|e| CliError::computation(e.to_string()))?;
+    typed.command.run(context)?;
     writeln!(
         context.stdout,
-        "Every result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv",
+        "\nEvery result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv\n  \
+         kandrel study --new FILE.csv SERIES --out study.toml\n  kandrel study study.toml",
         folder.display()
     )?;
     Ok(())

@@ -10,6 +10,7 @@ mod compare;
 mod completions;
 mod decompose;
 mod dialects;
+mod docs;
 mod explain;
 mod figure;
 mod fit;

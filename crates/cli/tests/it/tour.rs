@@ -12,6 +12,15 @@ fn the_tour_walks_through_every_command_and_leaves_figures_and_json() {
         "$ kandrel plot",
         "$ kandrel decompose",
         "$ kandrel outliers",
+        "$ kandrel orders",
+        "$ kandrel fit demo:harbour freight:perday,ln --model '(0,1,1)(0,1,1)12'",
+        "$ kandrel compare",
+        "$ kandrel forecast",
+        "$ kandrel cointegration",
+        "$ kandrel lags",
+        "$ kandrel ols",
+        "$ kandrel screen",
+        "$ kandrel study",
     ] {
         assert!(outcome.stdout.contains(command), "{command}");
     }
@@ -24,7 +33,8 @@ fn the_tour_walks_through_every_command_and_leaves_figures_and_json() {
         .collect();
     endings.sort();
     let count = |ending: &str| endings.iter().filter(|e| *e == ending).count();
-    assert_eq!(count("json"), 9);
+    assert_eq!(count("json"), 18);
+    assert!(!folder.read("first/freight-report/report.html").is_empty());
     assert!(count("svg") >= 3 && count("svg") == count("png"));
 }
 

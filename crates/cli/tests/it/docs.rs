@@ -22,9 +22,11 @@ fn calls(document: &str) -> Vec<String> {
 fn words(call: &str) -> Vec<&str> {
     call.split('\'')
         .enumerate()
-        .flat_map(|(place, piece)| {
-            if place % 2 == 1 { vec![piece] } else { piece.split_whitespace().collect::<Vec<_>>() }
-        })
+        .flat_map(
+            |(place, piece)| {
+                if place % 2 == 1 { vec![piece] } else { piece.split_whitespace().collect::<Vec<_>>() }
+            },
+        )
         .collect()
 }
 

@@ -4,6 +4,7 @@ use std::path::PathBuf;
 
 use kandrel_core::arima::{Data, Fit, Known, Model, diagnose, fit};
 use kandrel_core::expr;
+use kandrel_core::outlook::mean_change;
 use kandrel_core::time::Period;
 use schemars::Schema;
 
@@ -174,6 +175,8 @@ fn one(
     let ahead = args.ahead.map_or_else(|| usual_ahead(season), usize::from);
     let known = Known::from(&made.fit);
     let next = foretell(target, &made.data, &known, &made.regressors, ahead, args.keep_scale)?;
+    let past: Vec<Option<f64>> =
+        history(target, args.keep_scale, usize::MAX).into_iter().map(|(_, value)| value).collect();
     let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
     Ok(text::result(&Made {
         series: &target.series,
@@ -190,6 +193,7 @@ fn one(
         periods: &next.periods,
         steps: &next.steps,
         actual: &next.actual,
+        scale: mean_change(&past, season.max(1)),
         mean: args.mean,
     }))
 }

@@ -93,6 +93,8 @@ pub struct Made<'a> {
     pub periods: &'a [Period],
     pub steps: &'a [Step],
     pub actual: &'a [Option<f64>],
+    /// Mean absolute change over a season up to the origin.
+    pub scale: Option<f64>,
     pub mean: bool,
 }
 
@@ -113,7 +115,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         with: made.regressors.names(),
         origin: series.period(series.cells.len().saturating_sub(1)).to_string(),
         point: if made.mean { "mean" } else { "median" },
-        accuracy: accuracy(&steps),
+        accuracy: accuracy(&steps, made.scale),
         steps,
         white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
         transform: (made.units != name)
@@ -144,7 +146,7 @@ fn step_result(period: Period, step: &Step, actual: Option<f64>, mean: bool) -> 
     }
 }
 
-fn accuracy(steps: &[StepResult]) -> Option<Outcome> {
+fn accuracy(steps: &[StepResult], scale: Option<f64>) -> Option<Outcome> {
     let known: Vec<(&StepResult, f64)> = steps.iter().filter_map(|step| Some((step, step.actual?))).collect();
     if known.is_empty() {
         return None;
@@ -160,7 +162,7 @@ fn accuracy(steps: &[StepResult]) -> Option<Outcome> {
         known: known.len(),
         inside80: inside(|step| step.low80, |step| step.high80),
         inside95: inside(|step| step.low95, |step| step.high95),
-        errors: outlook::accuracy(&pairs, None)?,
+        errors: outlook::accuracy(&pairs, scale)?,
     })
 }
 

@@ -1,14 +1,16 @@
 //! The schemas in `docs/schema` are those of the types, and what the program writes
 //! holds to them.
 
+use std::collections::BTreeSet;
 use std::path::Path;
 
+use kandrel_core::num::rng::NormalStream;
 use serde_json::Value;
 
-use crate::harness::Folder;
+use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 17] = [
+const CALLS: [&str; 45] = [
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",
@@ -26,7 +28,114 @@ const CALLS: [&str; 17] = [
     "fit demo:harbour waiting claims --model (2,0,0)",
     "orders demo:harbour waiting --limit 2,2,1,1",
     "fit demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --residuals",
+    "inspect demo:gate",
+    "plot demo:harbour ice --by-season",
+    "relate demo:harbour bookings sailings --prewhiten",
+    "relate demo:harbour bookings sailings --scatter",
+    "relate demo:harbour freight berth_fee ice",
+    "randomness demo:region prices",
+    "stationarity demo:harbour tug_hours --tests all --break-at 2012-05 --breaks 2 --regression",
+    "stationarity demo:harbour freight:ln --tests all --bootstrap 99",
+    "stationarity demo:harbour waiting claims --panel",
+    "outliers demo:harbour ice --repair model",
+    "fit demo:messy.csv freight:ln --model (1,1,1)(0,1,1)12 --gaps keep --with workdays",
+    "fit demo:harbour waiting --model (2,0,0)",
+    "orders demo:harbour freight:ln --limit 1,1,1,1",
+    "orders demo:harbour tug_hours --limit 1,1,0,0",
+    "forecast demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --sample ..2022-12",
+    "forecast demo:harbour tug_hours --model (1,0,0) --with trend --mean",
+    "compare demo:harbour ice --model (0,1,1)(0,1,1)12 --mend --rolling 12",
+    "compare demo:harbour waiting --model (2,0,0) --model (1,0,0) --hold 24",
+    "lags demo:region wages rents output --causality",
+    "lags demo:harbour sailings --also bookings[t-2]",
+    "ols demo:harbour sailings --on bookings[t-2] --restrict bookings[t-2]=0.5 --break-at 2012-05 --residuals",
+    "ols demo:region wages --on output",
+    "cointegration demo:region wages rents --bartlett",
+    "cointegration demo:region wages rents output --terms constant-in",
+    "screen demo:harbour",
+    "screen demo:gate --quick",
+    "compare demo:harbour waiting --model (2,0,0) --model (1,0,0) --rolling 40",
+    "stationarity demo:harbour claims --sample 2001-01..2002-09 --tests all",
 ];
+
+/// Fields of a test that only some tests have: `cointegration` has tests of two kinds, `stationarity`
+/// has all of them.
+const OF_OTHER_TESTS: [&str; 13] = [
+    "bootstrap_p_value",
+    "break_at",
+    "d",
+    "frequencies",
+    "joint",
+    "kind",
+    "model",
+    "mpt",
+    "msb",
+    "mza",
+    "mzt",
+    "period",
+    "second_break_at",
+];
+
+/// Names of all fields that a schema has.
+fn fields(schema: &Value, out: &mut BTreeSet<String>) {
+    match schema {
+        Value::Object(parts) => {
+            if let Some(Value::Object(properties)) = parts.get("properties") {
+                out.extend(properties.keys().cloned());
+            }
+            parts.values().for_each(|part| fields(part, out));
+        }
+        Value::Array(items) => items.iter().for_each(|item| fields(item, out)),
+        _ => {}
+    }
+}
+
+/// Names of all fields that hold something.
+fn filled(value: &Value, out: &mut BTreeSet<String>) {
+    match value {
+        Value::Object(parts) => {
+            for (name, part) in parts {
+                if !part.is_null() {
+                    out.insert(name.clone());
+                }
+                filled(part, out);
+            }
+        }
+        Value::Array(items) => items.iter().for_each(|item| filled(item, out)),
+        _ => {}
+    }
+}
+
+/// Fractional noise with d = 0.4.
+fn long_memory(n: usize) -> Vec<f64> {
+    let e = NormalStream::new(8, 0).take(2 * n);
+    let mut weights = vec![1.0];
+    for j in 1..n {
+        weights.push(weights[j - 1] * (j as f64 - 1.0 + 0.4) / j as f64);
+    }
+    (n..2 * n).map(|t| weights.iter().enumerate().map(|(j, w)| w * e[t - j]).sum()).collect()
+}
+
+#[test]
+fn every_field_of_the_contract_is_produced_by_the_built_program() {
+    let folder = Folder::with("memory.csv", monthly(&long_memory(900)));
+    let mut missing = Vec::new();
+    for (name, _) in kandrel::schemas() {
+        let (mut wanted, mut found) = (BTreeSet::new(), BTreeSet::new());
+        fields(&schema(name), &mut wanted);
+        let calls = CALLS.iter().filter(|call| call.split(' ').next() == Some(name));
+        for call in calls {
+            filled(&folder.json(call), &mut found);
+        }
+        if name == "stationarity" {
+            filled(&folder.json("stationarity memory.csv --season 1"), &mut found);
+        }
+        let elsewhere = |field: &str| name == "cointegration" && OF_OTHER_TESTS.contains(&field);
+        let left = wanted.difference(&found).filter(|field| !elsewhere(field));
+        missing.extend(left.map(|field| format!("{name}: {field}")));
+    }
+    assert!(missing.is_empty(), "never filled:\n{}", missing.join("\n"));
+}
 
 fn schema(name: &str) -> Value {
     let known = kandrel::schemas();
@@ -54,8 +163,9 @@ fn what_the_program_writes_holds_to_its_schema() {
         let errors: Vec<String> = validator.iter_errors(&json).map(|error| error.to_string()).collect();
         assert!(errors.is_empty(), "{call}: {}", errors.join("; "));
         let mut without = json.clone();
-        without["results"][0].as_object_mut().expect("a result").remove("series");
-        without["results"][0].as_object_mut().expect("a result").remove("columns");
+        for field in ["series", "columns", "first", "variables", "target", "source"] {
+            without["results"][0].as_object_mut().expect("a result").remove(field);
+        }
         assert!(!validator.is_valid(&without), "{call}: a missing field goes unseen");
     }
 }

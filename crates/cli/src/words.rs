@@ -8,12 +8,17 @@ use kandrel_core::time::{Frequency, Period};
 
 use crate::error::CliError;
 
+/// How many names of a list are written out.
+const LISTED: usize = 30;
 /// How many items of a list are named before "and so many more".
 const NAMED: usize = 6;
 
-/// `a`, `b` and `c`.
+/// `a`, `b` and `c`; of very many the first, and how many more there are.
 pub fn list(names: &[String]) -> String {
-    let quoted: Vec<String> = names.iter().map(|name| format!("`{name}`")).collect();
+    let quoted: Vec<String> = names.iter().take(LISTED).map(|name| format!("`{name}`")).collect();
+    if names.len() > LISTED {
+        return format!("{} and {} more", quoted.join(", "), names.len() - LISTED);
+    }
     match quoted.as_slice() {
         [] => "nothing".to_owned(),
         [only] => only.clone(),

@@ -89,6 +89,15 @@ pub fn count_values(file: &str) -> Result<usize, String> {
     dataset.map(count).map_err(|error| error.to_string())
 }
 
+/// Reads the text of a study file: what the fuzz target checks.
+///
+/// # Errors
+/// The message of the reader.
+#[doc(hidden)]
+pub fn check_study(text: &str) -> Result<(), String> {
+    cmd::check_study(text).map_err(|error| error.to_string())
+}
+
 /// Help and version go to standard output with status 0, refusals to standard
 /// error with status 2.
 fn explain_refusal(refusal: &clap::Error, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {

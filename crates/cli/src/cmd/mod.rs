@@ -97,6 +97,11 @@ commands! {
     Man => man,
 }
 
+/// Reads the text of a study file.
+pub fn check_study(text: &str) -> Result<(), CliError> {
+    study::check(text)
+}
+
 /// The only one of several, for a figure that draws one series.
 pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
     match all {

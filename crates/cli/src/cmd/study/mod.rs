@@ -67,6 +67,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if args.new { start(args, context) } else { study(args, context) }
 }
 
+/// Whether a text is a study file.
+pub fn check(text: &str) -> Result<(), CliError> {
+    Study::parse("study.toml", text).map(|_| ())
+}
+
 /// The data options of a study.
 #[derive(Parser)]
 #[command(no_binary_name = true)]

@@ -26,6 +26,16 @@ pub fn list(names: &[String]) -> String {
     }
 }
 
+/// `a, b and c`.
+pub fn joined<T: AsRef<str>>(names: &[T]) -> String {
+    let names: Vec<&str> = names.iter().map(AsRef::as_ref).collect();
+    match names.as_slice() {
+        [] => String::new(),
+        [only] => (*only).to_owned(),
+        [most @ .., last] => format!("{} and {last}", most.join(", ")),
+    }
+}
+
 /// The first few items, and how many more there are.
 pub fn first_few(items: &[String]) -> String {
     let named = items.iter().take(NAMED).cloned().collect::<Vec<_>>().join(", ");

@@ -6,20 +6,19 @@ use kandrel_core::coint::{
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
 use kandrel_core::series::Series;
-use kandrel_core::var::{
-    LagTerms, VarError, VarInput, default_most_lags, estimate, lag_table, residual_checks,
-};
+use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
 use schemars::Schema;
 
 use crate::args::{DataArgs, OutputArgs, alpha};
 use crate::cmd::deliver;
-use crate::cmd::together::{coint_refusal, in_common, orders_of_integration, var_refusal};
+use crate::cmd::together::{checked, coint_refusal, in_common, orders_of_integration, var_refusal};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
 use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
+use crate::present::lags::{self, Checked};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::words;
@@ -196,15 +195,7 @@ fn chosen_lags(values: &[&[f64]], season: usize, alpha: f64) -> Result<usize, Va
     let chosen = lag_table(input, most)?.chosen;
     let mut orders = [chosen.bic, chosen.hq, chosen.aic].map(|order| order.max(1));
     orders.sort_unstable();
-    for order in orders {
-        let fit = estimate(input, order)?;
-        let reach = if season > 1 { season.min(12) } else { 8 }.min(fit.rows / 5).max(1);
-        let white = residual_checks(&fit, reach, reach.min(4)).is_some_and(|checks| {
-            checks.portmanteau.p_value > alpha && checks.multiplier.is_none_or(|one| one.p_value > alpha)
-        });
-        if white {
-            return Ok(order);
-        }
-    }
-    Ok(orders[2])
+    let looked_at: Vec<Checked> =
+        orders.iter().map(|order| checked(input, *order)).collect::<Result<_, _>>()?;
+    Ok(lags::recommended(&looked_at, alpha))
 }

@@ -2,14 +2,12 @@
 
 use kandrel_core::series::Series;
 use kandrel_core::time::Frequency;
-use kandrel_core::var::{
-    LagTerms, VarError, VarInput, causality, default_most_lags, estimate, lag_table, residual_checks,
-};
+use kandrel_core::var::{LagTerms, VarError, VarInput, causality, default_most_lags, lag_table};
 use schemars::Schema;
 
 use crate::args::{DataArgs, OutputArgs, alpha};
 use crate::cmd::deliver;
-use crate::cmd::together::{in_common, orders_of_integration, var_refusal};
+use crate::cmd::together::{checked, in_common, orders_of_integration, var_refusal};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
@@ -130,17 +128,8 @@ fn found(
     let mut orders = vec![table.chosen.bic, table.chosen.hq, table.chosen.aic];
     orders.sort_unstable();
     orders.dedup();
-    let check = |lags: usize| -> Result<Checked, VarError> {
-        let fit = estimate(input, lags)?;
-        let reach = if season > 1 { season.min(12) } else { 8 }.min(fit.rows / 5).max(1);
-        Ok(Checked {
-            lags,
-            checks: residual_checks(&fit, reach, reach.min(4)),
-            moduli: fit.moduli.clone(),
-            spare: fit.rows as f64 / fit.columns.len().max(1) as f64,
-        })
-    };
-    let checked = orders.into_iter().map(check).collect::<Result<Vec<_>, _>>().map_err(refused)?;
+    let checked: Vec<Checked> =
+        orders.into_iter().map(|lags| checked(input, lags)).collect::<Result<_, _>>().map_err(refused)?;
     let recommended = text::recommended(&checked, args.alpha);
     let influences = if args.causality && recommended > 0 {
         let integration = orders_of_integration(all, season);

@@ -3,13 +3,20 @@
 use kandrel_core::coint::CointError;
 use kandrel_core::series::{Series, common_periods};
 use kandrel_core::unitroot::verdict::{AssessOptions, assess};
-use kandrel_core::var::{SystemColumn, VarError};
+use kandrel_core::var::{SystemColumn, VarError, VarInput, estimate, residual_checks};
 use rayon::prelude::*;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
+use crate::present::lags::Checked;
 use crate::read::Dataset;
 use crate::words;
+
+/// Lags that the portmanteau looks at without a season, and at most.
+const USUAL_REACH: usize = 8;
+const LONGEST_REACH: usize = 12;
+/// Lags that the multiplier looks at.
+const RECENT: usize = 4;
 
 /// The series over the periods that all of them have.
 pub fn in_common(
@@ -33,6 +40,19 @@ pub fn in_common(
 pub fn orders_of_integration(all: &[Series], season: usize) -> Vec<Option<usize>> {
     let options = AssessOptions { season, ..AssessOptions::default() };
     all.par_iter().map(|series| Some(assess(&series.values, &options).ok()?.verdict.integration)).collect()
+}
+
+/// Estimates an order and looks at its residuals: over a season, or eight lags without one.
+pub fn checked(input: VarInput<'_>, lags: usize) -> Result<Checked, VarError> {
+    let fit = estimate(input, lags)?;
+    let wide = if input.season > 1 { input.season.min(LONGEST_REACH) } else { USUAL_REACH };
+    let reach = wide.min(fit.rows / 5).max(1);
+    Ok(Checked {
+        lags,
+        checks: residual_checks(&fit, reach, reach.min(RECENT)),
+        spare: fit.rows as f64 / fit.columns.len().max(1) as f64,
+        moduli: fit.moduli,
+    })
 }
 
 /// What is wrong with a system of these series and what stands beside them.

@@ -232,38 +232,27 @@ fn reason(suggestion: &Suggestion, names: &[String], alpha: f64) -> String {
     let verb = if drifting.len() == 1 { "drifts" } else { "drift" };
     match suggestion.reason {
         CaseReason::NoDrift => "no series drifts".to_owned(),
-        CaseReason::Drift(None) => format!("{} {verb}", joined(&drifting)),
+        CaseReason::Drift(None) => format!("{} {verb}", words::joined(&drifting)),
         CaseReason::Drift(Some((p, _))) => {
-            format!("{} {verb}, and the relations need no trend ({})", joined(&drifting), p_equals(p))
+            format!("{} {verb}, and the relations need no trend ({})", words::joined(&drifting), p_equals(p))
         }
         CaseReason::TrendInside(p, _) => {
-            format!("{} {verb}, and the relations need a trend ({})", joined(&drifting), p_equals(p))
+            format!("{} {verb}, and the relations need a trend ({})", words::joined(&drifting), p_equals(p))
         }
     }
 }
 
-fn joined(names: &[&str]) -> String {
-    match names {
-        [] => String::new(),
-        [only] => (*only).to_owned(),
-        [most @ .., last] => format!("{} and {last}", most.join(", ")),
-    }
-}
-
-/// A relation solved for the series whose coefficient is one.
-fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
-    let name = vector.get(own).map_or("", |value| value.name.as_str());
-    let mut text = format!("{name} =");
-    let others = vector.iter().enumerate().filter(|(place, _)| *place >= rank);
-    for (number, (_, value)) in others.enumerate() {
-        let weight = -value.estimate;
-        let sign = match (number, weight < 0.0) {
+/// A sum of products, its signs written out.
+fn sum_of<'a>(parts: impl Iterator<Item = (&'a str, f64)>) -> String {
+    let mut text = String::new();
+    for (place, (name, weight)) in parts.enumerate() {
+        let sign = match (place, weight < 0.0) {
             (0, true) => " −",
             (0, false) => " ",
             (_, true) => " − ",
             (_, false) => " + ",
         };
-        let of = match value.name.as_str() {
+        let of = match name {
             "constant" => String::new(),
             "trend" => " t".to_owned(),
             name => format!(" {name}"),
@@ -274,8 +263,15 @@ fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
     text
 }
 
+/// A relation solved for the series whose coefficient is one.
+fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
+    let name = vector.get(own).map_or("", |value| value.name.as_str());
+    let others = vector.iter().skip(rank).map(|value| (value.name.as_str(), -value.estimate));
+    format!("{name} ={}", sum_of(others))
+}
+
 fn answer(result: &CointegrationResult) -> String {
-    let all = joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
+    let all = words::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
     let Some(johansen) = &result.johansen else {
         let p = result.engle_granger.p_value;
         return if p <= result.alpha {
@@ -355,14 +351,14 @@ fn integration_sentences(result: &CointegrationResult) -> Vec<String> {
         let verb = if stationary.len() == 1 { "looks" } else { "look" };
         all.push(format!(
             "{} {verb} stationary by itself: it makes a relation of its own; test without it.",
-            joined(&stationary)
+            words::joined(&stationary)
         ));
     }
     if !twice.is_empty() {
         let verb = if twice.len() == 1 { "looks" } else { "look" };
         all.push(format!(
             "{} {verb} integrated twice: difference once, or put real or relative values in its place.",
-            joined(&twice)
+            words::joined(&twice)
         ));
     }
     all
@@ -426,7 +422,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             _ if answers.is_empty() && which.is_empty() => "No series clearly adjusts".to_owned(),
             _ if answers.is_empty() => "no series clearly adjusts".to_owned(),
             1 => format!("; {} does not adjust", still[0]),
-            _ => format!("; {} do not adjust", joined(&still)),
+            _ => format!("; {} do not adjust", words::joined(&still)),
         };
         all.push(format!("{which}{equation}{}{rest}.", answers.join(", ")));
         let idle: Vec<&str> = vector
@@ -437,7 +433,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             .collect();
         if !idle.is_empty() && johansen.vectors.len() == 1 {
             let verb = if idle.len() == 1 { "has" } else { "have" };
-            all.push(format!("{} {verb} no clear part in the relation: try without.", joined(&idle)));
+            all.push(format!("{} {verb} no clear part in the relation: try without.", words::joined(&idle)));
         }
     }
     all
@@ -599,23 +595,14 @@ fn residual_table(result: &CointegrationResult) -> Table {
 }
 
 fn static_equation(relation: &StaticRelation) -> String {
-    let mut text = format!("{} =", relation.target);
-    for (place, value) in relation.coefficients.iter().enumerate() {
-        let sign = match (place, value.estimate < 0.0) {
-            (0, true) => " −",
-            (0, false) => " ",
-            (_, true) => " − ",
-            (_, false) => " + ",
-        };
-        let of = match value.name.as_str() {
-            "constant" => String::new(),
-            "trend" => " t".to_owned(),
-            name => format!(" {name}"),
-        };
-        // Writing to a string cannot fail.
-        let _ = write!(text, "{sign}{}{of}", words::short(value.estimate.abs()));
-    }
-    format!("{text}, R² {}, Durbin-Watson {}", number(relation.r2, 3), number(relation.durbin_watson, 2))
+    let parts = relation.coefficients.iter().map(|value| (value.name.as_str(), value.estimate));
+    format!(
+        "{} ={}, R² {}, Durbin-Watson {}",
+        relation.target,
+        sum_of(parts),
+        number(relation.r2, 3),
+        number(relation.durbin_watson, 2)
+    )
 }
 
 fn next(result: &CointegrationResult, file: &str, typed: &str) -> Vec<String> {

@@ -288,29 +288,21 @@ fn choosers(chosen: &ChosenLags, lag: usize) -> Vec<&'static str> {
         .collect()
 }
 
-fn joined(names: &[&str]) -> String {
-    match names {
-        [] => String::new(),
-        [only] => (*only).to_owned(),
-        [most @ .., last] => format!("{} and {last}", most.join(", ")),
-    }
-}
-
 fn lags_word(lag: usize) -> String {
     if lag == 0 { "no lag".to_owned() } else { words::count(lag, "lag") }
 }
 
 fn answer(result: &LagsResult) -> String {
     let (chosen, lag) = (&result.chosen, result.recommended);
-    let what = joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
-    let by = joined(&choosers(chosen, lag));
+    let what = words::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
+    let by = words::joined(&choosers(chosen, lag));
     let mut others: Vec<usize> = vec![chosen.bic, chosen.hq, chosen.aic];
     others.sort_unstable();
     others.dedup();
     others.retain(|other| *other != lag);
     let rest: Vec<String> = others
         .iter()
-        .map(|other| format!("{} by {}", lags_word(*other), joined(&choosers(chosen, *other))))
+        .map(|other| format!("{} by {}", lags_word(*other), words::joined(&choosers(chosen, *other))))
         .collect();
     let rest = if rest.is_empty() { String::new() } else { format!(" ({})", rest.join(", ")) };
     let tail = if result.residual_check.white {

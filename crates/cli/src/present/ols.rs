@@ -340,19 +340,11 @@ pub fn answer(result: &OlsResult) -> String {
         many if many == slopes.len() || many <= 6 => {
             let rest =
                 if many < slopes.len() { format!(" of {} regressors", slopes.len()) } else { String::new() };
-            format!("{} moves with {}{rest}; {fit}.", result.target, joined(&matter))
+            format!("{} moves with {}{rest}; {fit}.", result.target, words::joined(&matter))
         }
         many => {
             format!("{many} of {} regressors matter for {} at {level} %; {fit}.", slopes.len(), result.target)
         }
-    }
-}
-
-fn joined(names: &[String]) -> String {
-    match names {
-        [] => String::new(),
-        [only] => only.clone(),
-        [most @ .., last] => format!("{} and {last}", most.join(", ")),
     }
 }
 

@@ -6,6 +6,7 @@ use kandrel_core::unitroot::verdict::{Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::stationarity;
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
@@ -184,18 +185,6 @@ fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
     }
 }
 
-fn kind(class: Class) -> &'static str {
-    match class {
-        Class::Stationary => "stationary",
-        Class::TrendStationary => "about a trend",
-        Class::DifferenceStationary => "unit root",
-        Class::BrokenTrend => "but for a break",
-        Class::LongMemory => "long memory",
-        Class::SeasonalUnitRoot => "seasonal roots",
-        Class::Inconclusive => "inconclusive",
-    }
-}
-
 /// All rows as a document.
 pub fn document(rows: &[ScreenRow], file: &str, typed: &str) -> Document {
     let mut document = Document::default();
@@ -222,7 +211,7 @@ pub fn document(rows: &[ScreenRow], file: &str, typed: &str) -> Document {
         let mut cells = vec![
             Cell::text(row.series.clone()),
             text(row.transform.clone()),
-            text(row.class.map(|class| kind(class).to_owned())),
+            text(row.class.map(|class| stationarity::class(class).to_owned())),
             row.integration.map_or(Cell::Missing, Cell::Count),
             row.seasonal_integration.map_or(Cell::Missing, Cell::Count),
         ];

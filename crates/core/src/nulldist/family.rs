@@ -354,7 +354,13 @@ impl Family {
     /// The response surface, or `None` where the statistic does not exist
     /// (KPSS without a constant).
     pub fn surface(self) -> Option<&'static Surface> {
-        tables::find(self)
+        match self {
+            // With one common trend any larger number of relations is one more.
+            Self::System(SystemStatistic::LargestEigenvalue, terms, 1) => {
+                tables::find(Self::System(SystemStatistic::Trace, terms, 1))
+            }
+            own => tables::find(own),
+        }
     }
 
     /// Every family that has a surface.
@@ -411,6 +417,7 @@ impl Family {
                 all.extend(SystemStatistic::ALL.map(|one| Self::System(one, terms, trends)));
             }
         }
+        all.retain(|family| !matches!(family, Self::System(SystemStatistic::LargestEigenvalue, _, 1)));
         all
     }
 

@@ -16,7 +16,7 @@ use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitR
 use schemars::JsonSchema;
 use serde::Serialize;
 
-pub use overview::overview;
+pub use overview::{class, overview};
 pub use reasons::answer;
 pub use test::{TestResult, name_of, of_residuals};
 pub use text::document;

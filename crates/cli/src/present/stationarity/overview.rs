@@ -46,7 +46,8 @@ pub fn overview(results: &[&StationarityResult], file: &str) -> Document {
     document
 }
 
-fn class(class: Class) -> &'static str {
+/// A kind of series in a word or two.
+pub fn class(class: Class) -> &'static str {
     match class {
         Class::Stationary => "stationary",
         Class::TrendStationary => "about a trend",
@@ -97,14 +98,6 @@ impl<'a> Groups<'a> {
     }
 }
 
-fn joined(names: &[&str]) -> String {
-    match names {
-        [] => String::new(),
-        [only] => (*only).to_owned(),
-        [most @ .., last] => format!("{} and {last}", most.join(", ")),
-    }
-}
-
 /// What the orders of integration mean for models of several of them.
 fn together(results: &[&StationarityResult]) -> Vec<String> {
     let groups = Groups::new(results);
@@ -122,27 +115,30 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
         if !groups.twice.is_empty() {
             all.push(format!(
                 "Integrated twice: {}. Difference once, or deflate, before setting them beside the others.",
-                joined(&groups.twice)
+                words::joined(&groups.twice)
             ));
         }
         if groups.once.len() > 1 {
-            all.push(format!("I(1): {}. Test these together for cointegration.", joined(&groups.once)));
+            all.push(format!(
+                "I(1): {}. Test these together for cointegration.",
+                words::joined(&groups.once)
+            ));
         }
         if !groups.stationary.is_empty() && groups.once.len() + groups.twice.len() > 0 {
             all.push(format!(
                 "I(0): {}. These cannot follow the level of a series that wanders: relate them to its changes.",
-                joined(&groups.stationary)
+                words::joined(&groups.stationary)
             ));
         }
     }
     if !groups.seasonal.is_empty() {
         all.push(format!(
             "The season of {} changes: take the seasonal difference first, or seasonal roots pass for long-run ones.",
-            joined(&groups.seasonal)
+            words::joined(&groups.seasonal)
         ));
     }
     if !groups.open.is_empty() {
-        all.push(format!("Open: {}. Look at these one by one.", joined(&groups.open)));
+        all.push(format!("Open: {}. Look at these one by one.", words::joined(&groups.open)));
     }
     all
 }

@@ -250,11 +250,6 @@ mod system_largest_11_constant_in;
 mod system_largest_11_none;
 mod system_largest_11_trend;
 mod system_largest_11_trend_in;
-mod system_largest_1_constant;
-mod system_largest_1_constant_in;
-mod system_largest_1_none;
-mod system_largest_1_trend;
-mod system_largest_1_trend_in;
 mod system_largest_2_constant;
 mod system_largest_2_constant_in;
 mod system_largest_2_none;
@@ -357,7 +352,7 @@ mod zivot_andrews_intercept_aic;
 mod zivot_andrews_trend;
 mod zivot_andrews_trend_aic;
 
-static ALL: [(&str, &Surface); 353] = [
+static ALL: [(&str, &Surface); 348] = [
     ("adf_none_given", &adf_none_given::SURFACE),
     ("adf_none_aic", &adf_none_aic::SURFACE),
     ("adf_none_bic", &adf_none_bic::SURFACE),
@@ -602,15 +597,10 @@ static ALL: [(&str, &Surface); 353] = [
     ("residual_z_rho_12_trend", &residual_z_rho_12_trend::SURFACE),
     ("residual_z_tau_12_trend", &residual_z_tau_12_trend::SURFACE),
     ("system_trace_1_none", &system_trace_1_none::SURFACE),
-    ("system_largest_1_none", &system_largest_1_none::SURFACE),
     ("system_trace_1_constant_in", &system_trace_1_constant_in::SURFACE),
-    ("system_largest_1_constant_in", &system_largest_1_constant_in::SURFACE),
     ("system_trace_1_constant", &system_trace_1_constant::SURFACE),
-    ("system_largest_1_constant", &system_largest_1_constant::SURFACE),
     ("system_trace_1_trend_in", &system_trace_1_trend_in::SURFACE),
-    ("system_largest_1_trend_in", &system_largest_1_trend_in::SURFACE),
     ("system_trace_1_trend", &system_trace_1_trend::SURFACE),
-    ("system_largest_1_trend", &system_largest_1_trend::SURFACE),
     ("system_trace_2_none", &system_trace_2_none::SURFACE),
     ("system_largest_2_none", &system_largest_2_none::SURFACE),
     ("system_trace_2_constant_in", &system_trace_2_constant_in::SURFACE),

@@ -23,6 +23,7 @@ use crate::present;
 use crate::present::forecast::{self as text, Chosen, ForecastResult, Made};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::render;
 use crate::words;
 
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
@@ -54,6 +55,15 @@ pub struct Args {
     /// Stay on the scale of the steps instead of the column's own units
     #[arg(long, help_heading = "Method")]
     keep_scale: bool,
+    /// So many paths drawn from the joint distribution of the next values, in the JSON (and --save)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000), help_heading = "Method")]
+    paths: Option<u32>,
+    /// Seed of the paths
+    #[arg(long, value_name = "N", default_value_t = 1, requires = "paths", help_heading = "Method")]
+    seed: u64,
+    /// Write the paths into a CSV file, one column each
+    #[arg(long, value_name = "PATH", requires = "paths", help_heading = "Output")]
+    save: Option<PathBuf>,
     /// So many observations are drawn before the forecast (default: three seasons, 20 at least)
     #[arg(long, value_name = "N", help_heading = "Output")]
     show: Option<usize>,
@@ -107,6 +117,12 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let file = words::shell_word(&args.data.file);
     let time = dataset.time_name();
+    if let Some(path) = &args.save {
+        let [one] = found.as_slice() else {
+            return Err(CliError::call("--save takes the paths of one series").advise("name one series"));
+        };
+        files.add(path, render::csv(&[text::paths(one, &time)])?.into_bytes());
+    }
     let as_data = args.output.format_or(Format::Text) == Format::Csv;
     let document = |result: &ForecastResult| {
         if as_data { text::data(result, &time) } else { text::document(result, &file, &args.data.typed()) }
@@ -194,6 +210,8 @@ fn one(
         steps: &next.steps,
         actual: &next.actual,
         scale: mean_change(&past, season.max(1)),
+        paths: args.paths.map(|count| next.paths(usize::try_from(count).unwrap_or(0), args.seed)),
+        seed: args.seed,
         mean: args.mean,
     }))
 }

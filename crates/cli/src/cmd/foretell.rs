@@ -2,7 +2,7 @@
 
 use kandrel_core::arima::{Data, Known, forecast};
 use kandrel_core::expr::{UndoError, Undoing};
-use kandrel_core::outlook::{Step, steps};
+use kandrel_core::outlook::{Joint, Stage, Step, paths, steps};
 use kandrel_core::series::{Frame, SeriesWithGaps, Span};
 use kandrel_core::time::Period;
 
@@ -16,6 +16,15 @@ pub struct Ahead {
     pub steps: Vec<Step>,
     /// What came to be, where the data know it.
     pub actual: Vec<Option<f64>>,
+    joint: Joint,
+    stages: Vec<Stage>,
+}
+
+impl Ahead {
+    /// So many drawn paths.
+    pub fn paths(&self, count: usize, seed: u64) -> Vec<Vec<f64>> {
+        paths(&self.joint, &self.stages, count, seed)
+    }
 }
 
 /// Foretells a target from a model.
@@ -52,7 +61,7 @@ pub fn foretell(
         let row = origin + h;
         if keep_scale { undoing.value(row) } else { undoing.own_value(row) }
     };
-    Ok(Ahead { actual: (1..=ahead).map(own).collect(), periods, steps })
+    Ok(Ahead { actual: (1..=ahead).map(own).collect(), periods, steps, joint, stages })
 }
 
 /// The frame with rows enough behind a period, and the row of that period.

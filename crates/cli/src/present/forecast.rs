@@ -28,6 +28,10 @@ pub struct ForecastResult {
     pub steps: Vec<StepResult>,
     /// Of the steps whose truth the data hold; none without any.
     pub accuracy: Option<Outcome>,
+    /// Where asked for: paths drawn from the joint distribution, one value for each step.
+    pub paths: Option<Vec<Vec<Option<f64>>>>,
+    /// Their seed.
+    pub seed: Option<u64>,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
     #[serde(skip)]
@@ -95,6 +99,9 @@ pub struct Made<'a> {
     pub actual: &'a [Option<f64>],
     /// Mean absolute change over a season up to the origin.
     pub scale: Option<f64>,
+    /// Drawn paths and their seed.
+    pub paths: Option<Vec<Vec<f64>>>,
+    pub seed: u64,
     pub mean: bool,
 }
 
@@ -116,6 +123,11 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         origin: series.period(series.cells.len().saturating_sub(1)).to_string(),
         point: if made.mean { "mean" } else { "median" },
         accuracy: accuracy(&steps, made.scale),
+        seed: made.paths.as_ref().map(|_| made.seed),
+        paths: made.paths.as_ref().map(|all| {
+            let known = |value: &f64| value.is_finite().then_some(*value);
+            all.iter().map(|path| path.iter().map(known).collect()).collect()
+        }),
         steps,
         white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
         transform: (made.units != name)
@@ -302,6 +314,24 @@ fn width(result: &ForecastResult) -> String {
         }
         None => "An interval without an end is one whose end the steps cannot carry back.".to_owned(),
     }
+}
+
+/// The drawn paths, one column each.
+pub fn paths(result: &ForecastResult, time: &str) -> Document {
+    let all = result.paths.as_deref().unwrap_or_default();
+    let names: Vec<String> = (1..=all.len()).map(|number| format!("path_{number}")).collect();
+    let mut heads = vec![(time, Align::Left)];
+    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
+    let mut table = Table::new(&heads);
+    for (h, step) in result.steps.iter().enumerate() {
+        let mut row = vec![Cell::text(step.period.clone())];
+        let value = |path: &Vec<Option<f64>>| path.get(h).copied().flatten();
+        row.extend(all.iter().map(|path| value(path).map_or(Cell::Missing, Cell::Exact)));
+        table.rows.push(row);
+    }
+    let mut document = Document::default();
+    document.table(table);
+    document
 }
 
 /// How the forecasts met what came to be.

@@ -252,3 +252,28 @@ fn awkward_series_give_an_answer_or_a_reason() {
     let twice = ["fit", "up.csv", "x", "--model", "(0,1,1)+drift", "--with", "trend"];
     folder.run_words(&twice, "").fails(3, &["nothing is left of the regressor trend", "leave trend out"]);
 }
+
+#[test]
+fn paths_are_drawn_on_request_in_own_units() {
+    let folder = Folder::new();
+    let call = "forecast demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --ahead 6 --paths 400 --seed 3 --save p.csv";
+    let found = folder.json(call)["results"][0].clone();
+    assert_eq!(found["seed"], 3);
+    let paths = found["paths"].as_array().expect("paths");
+    assert_eq!(paths.len(), 400);
+    for h in 0..6 {
+        let step = &found["steps"][h];
+        let (low, high) =
+            (step["low80"].as_f64().expect("a number"), step["high80"].as_f64().expect("a number"));
+        let inside =
+            paths.iter().filter(|path| (low..=high).contains(&path[h].as_f64().expect("a number"))).count();
+        // Four in five, within four standard errors of 400 draws.
+        assert!((288..=352).contains(&inside), "{h}: {inside}");
+    }
+    let text = String::from_utf8(folder.read("p.csv")).expect("text");
+    assert_eq!(text.lines().count(), 7);
+    assert!(text.starts_with("month,path_1,path_2,"));
+    let again = folder.json(&call.replace("--save p.csv", ""))["results"][0]["paths"].clone();
+    assert_eq!(again, found["paths"]);
+    folder.run("forecast demo:harbour waiting --seed 3").fails_call("--paths");
+}

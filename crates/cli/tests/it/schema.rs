@@ -43,7 +43,7 @@ const CALLS: [&str; 45] = [
     "orders demo:harbour freight:ln --limit 1,1,1,1",
     "orders demo:harbour tug_hours --limit 1,1,0,0",
     "forecast demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --sample ..2022-12",
-    "forecast demo:harbour tug_hours --model (1,0,0) --with trend --mean",
+    "forecast demo:harbour tug_hours --model (1,0,0) --with trend --mean --paths 3",
     "compare demo:harbour ice --model (0,1,1)(0,1,1)12 --mend --rolling 12",
     "compare demo:harbour waiting --model (2,0,0) --model (1,0,0) --hold 24",
     "lags demo:region wages rents output --causality",

@@ -11,4 +11,4 @@ pub use accuracy::{Accuracy, accuracy, mean_change};
 pub use comparison::{Comparison, diebold_mariano};
 pub use joint::Joint;
 pub use stage::{Map, Stage};
-pub use step::{Step, steps};
+pub use step::{Step, paths, steps};

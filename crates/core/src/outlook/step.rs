@@ -80,6 +80,27 @@ fn moments(at: &impl Fn(f64) -> f64) -> (f64, f64) {
     (mean, variance.sqrt())
 }
 
+/// So many paths of the next values, each drawn from their joint distribution and carried through
+/// the stages; path k depends on the seed and on k alone.
+pub fn paths(joint: &Joint, stages: &[Stage], count: usize, seed: u64) -> Vec<Vec<f64>> {
+    let shocks = joint.responses.iter().map(Vec::len).max().unwrap_or(0);
+    let one = |draw: u64| along(joint, stages, &NormalStream::new(seed, draw).take(shocks), 1.0);
+    (0..count as u64).map(one).collect()
+}
+
+/// The path that these shocks make, or their mirror image.
+fn along(joint: &Joint, stages: &[Stage], shocks: &[f64], sign: f64) -> Vec<f64> {
+    let value = |h: usize| {
+        let moved: f64 = joint.responses[h].iter().zip(shocks).map(|(response, z)| response * z).sum();
+        joint.mean[h] + sign * moved
+    };
+    let mut path: Vec<f64> = (0..joint.ahead()).map(value).collect();
+    for stage in stages {
+        stage.along(&mut path);
+    }
+    path
+}
+
 fn by_paths(joint: &Joint, stages: &[Stage]) -> Vec<Step> {
     let ahead = joint.ahead();
     let shocks = joint.responses.iter().map(Vec::len).max().unwrap_or(0);
@@ -88,14 +109,7 @@ fn by_paths(joint: &Joint, stages: &[Stage]) -> Vec<Step> {
         let z = NormalStream::new(SEED, draw as u64).take(shocks);
         // With each path its mirror image, so that the middle is met.
         for sign in [1.0, -1.0] {
-            let value = |h: usize| {
-                let moved: f64 = joint.responses[h].iter().zip(&z).map(|(response, z)| response * z).sum();
-                joint.mean[h] + sign * moved
-            };
-            let mut path: Vec<f64> = (0..ahead).map(value).collect();
-            for stage in stages {
-                stage.along(&mut path);
-            }
+            let path = along(joint, stages, &z, sign);
             values.iter_mut().zip(&path).for_each(|(all, value)| all.push(*value));
         }
     }
@@ -125,6 +139,18 @@ mod tests {
 
     fn one(mean: f64, sd: f64) -> Joint {
         Joint { mean: vec![mean], responses: vec![vec![sd]] }
+    }
+
+    #[test]
+    fn paths_have_the_moments_of_their_distribution_and_a_seed_of_their_own() {
+        let joint = Joint { mean: vec![1.0, 2.0], responses: vec![vec![1.0], vec![0.5, 0.5]] };
+        let drawn = paths(&joint, &[], 20_000, 3);
+        assert_eq!(drawn[..5], paths(&joint, &[], 5, 3)[..]);
+        assert_ne!(drawn[0], paths(&joint, &[], 1, 4)[0]);
+        let mean = |of: &dyn Fn(&Vec<f64>) -> f64| drawn.iter().map(of).sum::<f64>() / 20_000.0;
+        assert!((mean(&|path| path[0]) - 1.0).abs() < 0.03 && (mean(&|path| path[1]) - 2.0).abs() < 0.03);
+        let together = mean(&|path| (path[0] - 1.0) * (path[1] - 2.0));
+        assert!((together - 0.5).abs() < 0.03, "{together}");
     }
 
     #[test]

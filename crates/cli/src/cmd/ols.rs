@@ -240,7 +240,8 @@ impl Problem {
         let wide = if season > 1 { season.min(LONGEST_SEASON) } else { USUAL_LAGS }.min(rows / 5);
         let mut autocorrelation = vec![1];
         autocorrelation.extend((wide > 1).then_some(wide));
-        let wanders = fit.r2 > fit.durbin_watson || fit.durbin_watson < LOW_DURBIN_WATSON;
+        let high = self.constant.is_some() && fit.r2 > fit.durbin_watson;
+        let wanders = high || fit.durbin_watson < LOW_DURBIN_WATSON;
         Ok(Found {
             restrictions: found,
             autocorrelation: autocorrelation

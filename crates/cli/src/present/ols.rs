@@ -166,7 +166,8 @@ pub fn result(
         residual: fit.solved.residuals[t],
     };
     let root = found.residual_root.map(|(_, p)| p);
-    let suspicious = fit.r2 > fit.durbin_watson;
+    // About nought, R² is near one for any series far from it.
+    let suspicious = fit.constant.is_some() && fit.r2 > fit.durbin_watson;
     OlsResult {
         target: target.name.clone(),
         first: target.start.to_string(),

@@ -5,7 +5,7 @@
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::regression::{
     ErrorKind, RegressionError, RegressionOptions, Restriction, break_test, breusch_godfrey, least_squares,
-    regression, reset, wald, white,
+    regression, reset, white,
 };
 use nalgebra::{DMatrix, DVector};
 
@@ -180,7 +180,7 @@ fn restrictions_in_f_form_compare_sums_of_squares() {
         Restriction { weights: vec![0.0, 1.0, 0.0], value: 0.5 },
         Restriction { weights: vec![0.0, 0.0, 1.0], value: 0.0 },
     ];
-    let test = wald(&fit, &restrictions).expect("independent");
+    let test = fit.wald(&restrictions).expect("independent");
     let left: Vec<f64> = y.iter().zip(&columns[1]).map(|(y, a)| y - 0.5 * a).collect();
     let mean = left.iter().sum::<f64>() / 60.0;
     let restricted: f64 = left.iter().map(|v| (v - mean).powi(2)).sum();
@@ -188,7 +188,7 @@ fn restrictions_in_f_form_compare_sums_of_squares() {
     assert!((test.f / by_sums - 1.0).abs() < 1e-9);
     assert!((test.chi2 - 2.0 * test.f).abs() < 1e-9);
     let twice = [restrictions[0].clone(), Restriction { weights: vec![0.0, 2.0, 0.0], value: 1.0 }];
-    assert_eq!(wald(&fit, &twice), Err(RegressionError::DependentRestrictions));
+    assert_eq!(fit.wald(&twice), Err(RegressionError::DependentRestrictions));
 }
 
 #[test]

@@ -8,7 +8,7 @@ use kandrel_core::ols::autocovariances_examined;
 use kandrel_core::randomness::jarque_bera;
 use kandrel_core::regression::{
     ErrorKind, Regression, RegressionError, RegressionOptions, Restriction, RestrictionError, break_test,
-    breusch_godfrey, regression, reset, wald, white,
+    breusch_godfrey, regression, reset, white,
 };
 use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::Period;
@@ -222,7 +222,7 @@ impl Problem {
             .map(|text| self.restriction(text))
             .collect::<Result<Vec<Restriction>, CliError>>()?;
         let tested = |list: &[Restriction], text: &str| {
-            let test = wald(fit, list).map_err(|error| {
+            let test = fit.wald(list).map_err(|error| {
                 CliError::call(format!("--restrict: {error}"))
                     .advise(format!("leave one of them out: {text}"))
             })?;

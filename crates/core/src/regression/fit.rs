@@ -2,8 +2,9 @@ use nalgebra::DMatrix;
 
 use super::covariance::{ErrorKind, covariance};
 use super::error::RegressionError;
-use super::restriction::{Restriction, wald_of};
+use super::restriction::Restriction;
 use super::solve::{LeastSquares, least_squares};
+use super::wald::{Estimates, WaldTest, wald};
 use crate::lag::{Criterion, gaussian_log_likelihood};
 use crate::num::{scale, student};
 
@@ -148,6 +149,24 @@ pub fn regression(
 }
 
 impl Regression {
+    /// Wald test that all the restrictions hold, with the errors of this regression.
+    ///
+    /// # Formula
+    /// `W = (R b - q)ᵀ [R V Rᵀ]⁻¹ (R b - q)`, χ² with as many degrees of freedom as restrictions;
+    /// `F = W/m` with residual degrees of freedom in the denominator.
+    ///
+    /// # Errors
+    /// [`RegressionError::DependentRestrictions`].
+    pub fn wald(&self, restrictions: &[Restriction]) -> Result<WaldTest, RegressionError> {
+        let own = Estimates {
+            coefficients: &self.solved.coefficients,
+            units: &self.solved.units,
+            covariance: &self.covariance,
+            degrees: self.degrees,
+        };
+        wald(&own, restrictions)
+    }
+
     fn all_slopes(&self) -> Option<FTest> {
         let count = self.coefficients.len();
         let slopes = (0..count).filter(|place| Some(*place) != self.constant);
@@ -157,7 +176,7 @@ impl Regression {
             Restriction { weights, value: 0.0 }
         };
         let all: Vec<Restriction> = slopes.map(zero).collect();
-        let test = wald_of(self, &all).ok()?;
+        let test = self.wald(&all).ok()?;
         Some(FTest { statistic: test.f, df1: test.df1, df2: test.df2, p_value: test.p_f })
     }
 }

@@ -1,9 +1,4 @@
-use nalgebra::{DMatrix, DVector};
 use thiserror::Error;
-
-use super::error::RegressionError;
-use super::fit::Regression;
-use crate::num::{chi_squared, fisher};
 
 /// A linear restriction `weights · b = value`.
 #[derive(Debug, Clone, PartialEq)]
@@ -29,23 +24,6 @@ pub enum RestrictionError {
     /// No coefficient is named, or all cancel.
     #[error("no coefficient is left in it")]
     Empty,
-}
-
-/// A Wald test of restrictions.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct WaldTest {
-    /// The statistic over the number of restrictions.
-    pub f: f64,
-    /// Number of restrictions.
-    pub df1: usize,
-    /// Residual degrees of freedom.
-    pub df2: usize,
-    /// p-value of the F.
-    pub p_f: f64,
-    /// The statistic.
-    pub chi2: f64,
-    /// Its p-value.
-    pub p_chi2: f64,
 }
 
 impl Restriction {
@@ -196,54 +174,6 @@ fn fits(text: &str, name: &str) -> Option<usize> {
     let wordy = name.chars().last().is_some_and(|last| last.is_alphanumeric() || last == '_');
     let after = text[end..].chars().next();
     (!(wordy && after.is_some_and(goes_on))).then_some(end)
-}
-
-/// Wald test that all the restrictions hold.
-///
-/// # Formula
-/// `W = (R b - q)ᵀ [R V Rᵀ]⁻¹ (R b - q)`, χ² with as many degrees of freedom as restrictions;
-/// `F = W/m` with residual degrees of freedom in the denominator.
-///
-/// # Errors
-/// [`RegressionError::DependentRestrictions`].
-pub fn wald(regression: &Regression, restrictions: &[Restriction]) -> Result<WaldTest, RegressionError> {
-    wald_of(regression, restrictions)
-}
-
-pub(super) fn wald_of(
-    regression: &Regression,
-    restrictions: &[Restriction],
-) -> Result<WaldTest, RegressionError> {
-    let count = restrictions.len();
-    let units = &regression.solved.units;
-    let dependent = RegressionError::DependentRestrictions;
-    // In the units of the scaled columns, and each restriction of length one.
-    let mut rows = DMatrix::from_fn(count, units.len(), |i, j| restrictions[i].weights[j] / units[j]);
-    let mut gaps = DVector::from_fn(count, |i, _| {
-        let sum: f64 =
-            restrictions[i].weights.iter().zip(&regression.coefficients).map(|(w, b)| w * b.estimate).sum();
-        sum - restrictions[i].value
-    });
-    let spread = &rows * &regression.covariance * rows.transpose();
-    for i in 0..count {
-        let size = spread[(i, i)].sqrt();
-        if size.is_nan() || size <= 0.0 {
-            return Err(dependent);
-        }
-        rows.row_mut(i).unscale_mut(size);
-        gaps[i] /= size;
-    }
-    let spread = &rows * &regression.covariance * rows.transpose();
-    let factor = spread.cholesky().ok_or(dependent.clone())?;
-    if count == 0 || factor.l_dirty().diagonal().min() < 1e-7 {
-        return Err(dependent);
-    }
-    let chi2 = gaps.dot(&factor.solve(&gaps));
-    let f = chi2 / count as f64;
-    let df2 = regression.degrees;
-    let p_f = fisher::survival(f, count as f64, df2 as f64).ok_or(dependent.clone())?;
-    let p_chi2 = chi_squared::survival(chi2, count).ok_or(dependent)?;
-    Ok(WaldTest { f, df1: count, df2, p_f, chi2, p_chi2 })
 }
 
 #[cfg(test)]

@@ -1,6 +1,7 @@
 use nalgebra::{DMatrix, DVector};
 
-use super::design::{SystemColumn, VarInput};
+use super::column::SystemColumn;
+use super::design::VarInput;
 use super::error::VarError;
 use super::estimate::{Var, estimate};
 use crate::num::{chi_squared, fisher};

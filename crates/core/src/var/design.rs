@@ -1,6 +1,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::column::SystemColumn;
 use super::error::VarError;
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
@@ -31,26 +32,6 @@ pub struct VarInput<'a> {
     pub terms: LagTerms,
     /// Observations in a season, for seasonal terms.
     pub season: usize,
-}
-
-/// A column of the regressors.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum SystemColumn {
-    /// The constant.
-    Constant,
-    /// The trend.
-    Trend,
-    /// A place in the season, from 2.
-    Season(usize),
-    /// A column beside the series, by its place.
-    Also(usize),
-    /// A lag of a series.
-    Lag {
-        /// Place of the series.
-        series: usize,
-        /// The lag.
-        lag: usize,
-    },
 }
 
 /// Centre and size of a column.

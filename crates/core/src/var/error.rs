@@ -1,6 +1,6 @@
 use thiserror::Error;
 
-use super::design::SystemColumn;
+use super::column::SystemColumn;
 use crate::num::scale::Unusable;
 
 /// Why a system of equations has no answer.

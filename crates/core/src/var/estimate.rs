@@ -1,6 +1,7 @@
 use nalgebra::DMatrix;
 
-use super::design::{Design, SystemColumn, VarInput};
+use super::column::SystemColumn;
+use super::design::{Design, VarInput};
 use super::error::VarError;
 use super::roots::eigenvalues;
 

@@ -3,6 +3,7 @@
 
 mod causality;
 mod checks;
+mod column;
 mod design;
 mod error;
 mod estimate;
@@ -11,7 +12,8 @@ mod table;
 
 pub use causality::{Causality, Influence, causality};
 pub use checks::{Check, ResidualChecks, residual_checks};
-pub use design::{LagTerms, SystemColumn, VarInput};
+pub use column::SystemColumn;
+pub use design::{LagTerms, VarInput};
 pub use error::VarError;
 pub use estimate::{Var, estimate};
 pub use roots::eigenvalues;

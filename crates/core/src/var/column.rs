@@ -1,0 +1,19 @@
+/// A column of the regressors.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SystemColumn {
+    /// The constant.
+    Constant,
+    /// The trend.
+    Trend,
+    /// A place in the season, from 2.
+    Season(usize),
+    /// A column beside the series, by its place.
+    Also(usize),
+    /// A lag of a series.
+    Lag {
+        /// Place of the series.
+        series: usize,
+        /// The lag.
+        lag: usize,
+    },
+}

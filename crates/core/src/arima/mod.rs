@@ -1,4 +1,19 @@
 //! Seasonal mixtures of autoregression and moving average: exact likelihood and its slope.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::arima::{Data, Model, fit};
+//! use kandrel_core::num::rng::NormalStream;
+//!
+//! let mut y = NormalStream::new(2, 0).take(300);
+//! for t in 1..y.len() {
+//!     y[t] += 0.7 * y[t - 1];
+//! }
+//! let model = Model::parse("(1,0,0)").expect("a model");
+//! let found = fit(&Data::complete(&y), model)?;
+//! assert!((found.coefficients.ar[0] - 0.7).abs() < 0.15);
+//! # Ok::<(), kandrel_core::arima::FitError>(())
+//! ```
 
 mod adjoint;
 mod coefficients;

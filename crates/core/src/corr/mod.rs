@@ -1,4 +1,16 @@
 //! Autocorrelation and how to read it.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::corr::{AcfOptions, acf};
+//! use kandrel_core::num::rng::NormalStream;
+//!
+//! let noise = NormalStream::new(1, 0).take(120);
+//! let found = acf(&noise, &AcfOptions { lags: Some(12), ..AcfOptions::default() })?;
+//! assert_eq!(found.lags.len(), 12);
+//! assert!(found.lags[0].acf.abs() < 0.3);
+//! # Ok::<(), kandrel_core::corr::AcfError>(())
+//! ```
 
 mod acf;
 mod extended;

@@ -1,5 +1,19 @@
 //! The expression language: columns joined by arithmetic, lags, and chains of
 //! steps.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::expr;
+//! use kandrel_core::series::{Column, Frame, Span};
+//! use kandrel_core::time::Period;
+//!
+//! let cells = [1.0, 2.0, 4.0, 8.0].map(Some).to_vec();
+//! let columns = vec![Column { name: "x".into(), cells }];
+//! let frame = Frame { start: Period::year(2001), length: 4, columns, dates: None };
+//! let growth = expr::parse("x - x[t-1]").expect("an expression");
+//! let series = expr::evaluate_with_gaps(&growth, &frame, Span::default()).expect("values");
+//! assert_eq!(series.cells, [1.0, 2.0, 4.0].map(Some));
+//! ```
 
 mod apply;
 mod cells;

@@ -1,4 +1,17 @@
 //! Odd values: found in several ways, marked where these agree, replaced.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::num::rng::NormalStream;
+//! use kandrel_core::outlier::{Method, OutlierOptions, find};
+//!
+//! let mut y = NormalStream::new(6, 0).take(100);
+//! y[60] += 12.0;
+//! let methods = vec![Method::Growing, Method::Likelihood];
+//! let found = find(&y, &OutlierOptions { season: 1, methods })?;
+//! assert!(found.marked().any(|odd| odd.place == 60));
+//! # Ok::<(), kandrel_core::outlier::OutlierError>(())
+//! ```
 
 mod background;
 mod error;

@@ -1,5 +1,16 @@
 //! Tests of randomness: the null of all is that observations are independent and
 //! identically distributed.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::num::rng::NormalStream;
+//! use kandrel_core::randomness::{BatteryOptions, battery};
+//!
+//! let noise = NormalStream::new(7, 0).take(150);
+//! let found = battery(&noise, &BatteryOptions::default())?;
+//! assert!(found.ljung_box.p_value > 0.001);
+//! # Ok::<(), kandrel_core::randomness::RandomnessError>(())
+//! ```
 
 mod battery;
 mod joint;

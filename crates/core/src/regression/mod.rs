@@ -1,5 +1,17 @@
 //! Least squares for a reader: coefficients with robust errors, diagnostics, restrictions,
 //! breaks.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::regression::{ErrorKind, RegressionOptions, regression};
+//!
+//! let x: Vec<f64> = (0..20).map(f64::from).collect();
+//! let y: Vec<f64> = x.iter().enumerate().map(|(t, x)| 1.0 + 3.0 * x + [0.1, -0.1][t % 2]).collect();
+//! let options = RegressionOptions { constant: Some(0), errors: ErrorKind::Hc3, alpha: 0.05 };
+//! let found = regression(&[vec![1.0; 20], x], &y, &options)?;
+//! assert!((found.coefficients[1].estimate - 3.0).abs() < 0.01);
+//! # Ok::<(), kandrel_core::regression::RegressionError>(())
+//! ```
 
 mod breaks;
 mod covariance;

@@ -1,5 +1,22 @@
 //! Vector autoregressions: lag orders on one sample from one factorisation, checks of the
 //! residuals, who helps to predict whom.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::num::rng::NormalStream;
+//! use kandrel_core::var::{LagTerms, VarInput, lag_table};
+//!
+//! let mut x = NormalStream::new(3, 0).take(200);
+//! let mut y = NormalStream::new(3, 1).take(200);
+//! for t in 1..200 {
+//!     x[t] += 0.6 * x[t - 1];
+//!     y[t] += 0.5 * x[t - 1];
+//! }
+//! let series: [&[f64]; 2] = [&x, &y];
+//! let input = VarInput { series: &series, also: &[], terms: LagTerms::Constant, season: 1 };
+//! assert_eq!(lag_table(input, 6)?.chosen.bic, 1);
+//! # Ok::<(), kandrel_core::var::VarError>(())
+//! ```
 
 mod causality;
 mod checks;

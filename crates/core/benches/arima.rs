@@ -4,7 +4,7 @@
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
-use kandrel_core::arima::{Coefficients, likelihood};
+use kandrel_core::arima::{Coefficients, Data, Known, Model, fit, forecast, likelihood};
 use kandrel_core::num::rng::NormalStream;
 
 /// Time of one run, the shortest mean of several rounds.
@@ -41,7 +41,38 @@ fn conditional_sum(w: &[f64], ar: &[(usize, f64)], ma: &[(usize, f64)], errors: 
     sum
 }
 
+/// A fit over gaps and forecasts, each as a ratio to a fit without gaps.
+fn gaps_and_forecasts() {
+    let n = 600;
+    let mut y = NormalStream::new(5, 0).take(n);
+    for t in 13..n {
+        y[t] += y[t - 1] + y[t - 12] - y[t - 13];
+    }
+    let Ok(model) = Model::parse("(0,1,1)(0,1,1)12") else {
+        return;
+    };
+    let whole = Data::complete(&y);
+    let base = each(3, || fit(&whole, model));
+    println!("(0,1,1)(0,1,1)12, n = {n}: a fit without gaps {:8.1} us", 1e6 * base.as_secs_f64());
+    let ratio = |time: Duration| time.as_secs_f64() / base.as_secs_f64();
+    for count in [1, 4, 16, 64] {
+        let hole = |t: usize| t % (n / count) == n / (2 * count);
+        let cells: Vec<Option<f64>> = y.iter().enumerate().map(|(t, v)| (!hole(t)).then_some(*v)).collect();
+        let data = Data::with_gaps(&cells);
+        println!("  a fit over {count:2} gaps {:7.2} x", ratio(each(1, || fit(&data, model))));
+    }
+    let Ok(found) = fit(&whole, model) else {
+        return;
+    };
+    let known = Known::from(&found);
+    for ahead in [12, 60, 360] {
+        let time = each(3, || forecast(&known, &whole, &[], ahead));
+        println!("  forecasts of {ahead:3} steps {:7.3} x", ratio(time));
+    }
+}
+
 fn main() {
+    gaps_and_forecasts();
     let models = [
         ("(0,1)(0,1)", Coefficients { ma: vec![-0.4], seasonal_ma: vec![-0.6], ..Coefficients::default() }),
         (

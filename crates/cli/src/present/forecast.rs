@@ -288,6 +288,10 @@ fn reading(result: &ForecastResult) -> Vec<String> {
         }
     });
     lines.extend(result.accuracy.as_ref().map(met));
+    if let (Some(paths), Some(seed)) = (&result.paths, result.seed) {
+        let count = words::count(paths.len(), "path");
+        lines.push(format!("{count} drawn with seed {seed}: in the JSON, and with --save as CSV."));
+    }
     lines.extend(cautions(result));
     lines.push(
         "The intervals count the innovations yet to come and the errors of mean, drift and regressors; φ, θ and the \

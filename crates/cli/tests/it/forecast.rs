@@ -276,4 +276,6 @@ fn paths_are_drawn_on_request_in_own_units() {
     let again = folder.json(&call.replace("--save p.csv", ""))["results"][0]["paths"].clone();
     assert_eq!(again, found["paths"]);
     folder.run("forecast demo:harbour waiting --seed 3").fails_call("--paths");
+    let said = folder.run("forecast demo:harbour waiting --model (2,0,0) --paths 20 --seed 4").running_text();
+    assert!(said.contains("20 paths drawn with seed 4"), "{said}");
 }

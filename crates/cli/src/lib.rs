@@ -31,7 +31,7 @@ pub use context::Screen;
 use error::Status;
 use schemars::Schema;
 
-/// Checks economic series for stationarity, reads their autocorrelation, and says what follows.
+/// From a file of economic series to an argument: stationarity, models, forecasts, cointegration, reports.
 #[derive(Parser)]
 #[command(name = "kandrel", version, infer_subcommands = true, arg_required_else_help = true)]
 #[command(max_term_width = 80)]

@@ -278,7 +278,7 @@ impl Problem {
                     let before = text.get(..at).unwrap_or(text);
                     message.advise(format!("{}^", " ".repeat(before.chars().count())))
                 }
-                RestrictionError::Equals | RestrictionError::Empty => message,
+                RestrictionError::Equals | RestrictionError::NotFinite | RestrictionError::Empty => message,
             };
             message.advise(format!("coefficients are {}", words::list(&self.names)))
         })

@@ -21,6 +21,9 @@ pub enum RestrictionError {
     /// There is not exactly one equals sign.
     #[error("a restriction has one equals sign, as in a + b = 1")]
     Equals,
+    /// A number is divided by nought, or too large.
+    #[error("a number in it is divided by nought, or too large")]
+    NotFinite,
     /// No coefficient is named, or all cancel.
     #[error("no coefficient is left in it")]
     Empty,
@@ -56,6 +59,9 @@ impl Restriction {
         }
         if sides != 2 {
             return Err(RestrictionError::Equals);
+        }
+        if !(value.is_finite() && weights.iter().all(|weight| weight.is_finite())) {
+            return Err(RestrictionError::NotFinite);
         }
         if weights.iter().all(|weight| weight.abs() < f64::EPSILON) {
             return Err(RestrictionError::Empty);
@@ -197,6 +203,9 @@ mod tests {
         assert_eq!(read("a + a[t-1]"), Err(RestrictionError::Equals));
         assert_eq!(read("a = a"), Err(RestrictionError::Empty));
         assert_eq!(read("a = 1 = 2"), Err(RestrictionError::Equals));
+        // Found by fuzzing.
+        assert_eq!(read("a + (b:ln,d1)/0 = 0.8"), Err(RestrictionError::NotFinite));
+        assert_eq!(read("a = 1e308 + 1e308"), Err(RestrictionError::NotFinite));
         assert!(read("").is_err() && read("a =").is_err() && read("é = 1").is_err());
     }
 }

@@ -51,7 +51,7 @@ pub fn checked(input: VarInput<'_>, lags: usize) -> Result<Checked, VarError> {
         lags,
         checks: residual_checks(&fit, reach, reach.min(RECENT)),
         spare: fit.rows as f64 / fit.columns.len().max(1) as f64,
-        moduli: fit.moduli,
+        moduli: fit.moduli(),
     })
 }
 

@@ -327,7 +327,7 @@ fn table(result: &LagsResult) -> Table {
         ("BIC", Align::Decimal),
     ]);
     let least = |of: fn(&LagRow) -> f64| result.rows.iter().map(of).fold(f64::INFINITY, f64::min);
-    let (fpe, aic, hq, bic) = (least(|r| r.fpe.ln()), least(|r| r.aic), least(|r| r.hq), least(|r| r.bic));
+    let (fpe, aic, hq, bic) = (least(|r| r.log_fpe), least(|r| r.aic), least(|r| r.hq), least(|r| r.bic));
     let chosen = &result.chosen;
     let above = |lag: usize, best: usize, difference: f64| {
         if lag == best { Cell::text("least") } else { Cell::number(difference, 1) }
@@ -338,7 +338,7 @@ fn table(result: &LagsResult) -> Table {
             Cell::number(row.log_likelihood, 2),
             row.lr.map_or(Cell::Missing, |lr| Cell::number(lr, 2)),
             row.p_value.map_or(Cell::Missing, Cell::PValue),
-            above(row.lag, chosen.fpe, 100.0 * (row.fpe.ln() - fpe).exp_m1()),
+            above(row.lag, chosen.fpe, 100.0 * (row.log_fpe - fpe).exp_m1()),
             above(row.lag, chosen.aic, row.aic - aic),
             above(row.lag, chosen.hq, row.hq - hq),
             above(row.lag, chosen.bic, row.bic - bic),

@@ -67,14 +67,11 @@ pub fn causality(input: VarInput<'_>, lags: usize, augmented: usize) -> Result<C
 }
 
 fn influence(fit: &Var, lags: usize, causes: &[usize], effect: usize) -> Option<Influence> {
-    let is_tested = |column: &SystemColumn| matches!(column, SystemColumn::Lag { series, lag } if causes.contains(series) && *lag <= lags);
-    let places: Vec<usize> = fit
-        .columns
-        .iter()
-        .enumerate()
-        .filter(|(_, column)| is_tested(column))
-        .map(|(place, _)| place)
-        .collect();
+    let is_tested = |place: &usize| match fit.columns[*place] {
+        SystemColumn::Lag { series, lag } => causes.contains(&series) && lag <= lags,
+        _ => false,
+    };
+    let places: Vec<usize> = (0..fit.columns.len()).filter(is_tested).collect();
     let df1 = places.len();
     let df2 = fit.rows - fit.columns.len();
     let variance = fit.covariance[(effect, effect)];

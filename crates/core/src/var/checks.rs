@@ -1,7 +1,9 @@
 use nalgebra::DMatrix;
 
 use super::estimate::Var;
-use crate::num::{chi_squared, fisher};
+use crate::num::triangular::TriangularFactor;
+use crate::num::{chi_squared, fisher, scale};
+use crate::ols::dependent_column;
 
 /// Whether anything of the past is left in the residuals of a system.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -47,7 +49,6 @@ fn portmanteau(fit: &Var, lags: usize) -> Option<Check> {
         return None;
     }
     let residuals = standardised(fit);
-    // In units of their Cholesky factor C₀ is the identity, up to rounding.
     let own = residuals.transpose() * &residuals / rows as f64;
     let inverse = own.cholesky()?.inverse();
     let mut sum = 0.0;
@@ -84,14 +85,13 @@ fn multiplier(fit: &Var, lags: usize) -> Option<Check> {
         let (lag, series) = (column / k + 1, column % k);
         if t >= lag { residuals[(t - lag, series)] } else { 0.0 }
     });
-    let mut factor = crate::num::triangular::TriangularFactor::new(m + added + k);
+    let mut factor = TriangularFactor::new(m + added + k);
     for t in 0..rows {
-        let row =
-            fit.regressors.row(t).iter().copied().chain(lagged.row(t).iter().copied()).collect::<Vec<_>>();
-        factor.push_row(row.into_iter().chain(residuals.row(t).iter().copied()));
+        let (own, past, error) = (fit.regressors.row(t), lagged.row(t), residuals.row(t));
+        factor.push_row(own.iter().chain(past.iter()).chain(error.iter()).copied());
     }
     let triangle = factor.triangle();
-    crate::ols::dependent_column(triangle, m + added).is_none().then_some(())?;
+    dependent_column(triangle, m + added).is_none().then_some(())?;
     let first = m + added;
     let products = |from: usize| {
         let block = triangle.view((from, first), (first + k - from, k));
@@ -116,7 +116,6 @@ fn multiplier(fit: &Var, lags: usize) -> Option<Check> {
 
 /// Residuals, each equation's in units of its own size.
 fn standardised(fit: &Var) -> DMatrix<f64> {
-    let units: Vec<f64> =
-        fit.residuals.iter().map(|e| crate::num::scale::largest(e).max(f64::MIN_POSITIVE)).collect();
+    let units: Vec<f64> = fit.residuals.iter().map(|e| scale::largest(e).max(f64::MIN_POSITIVE)).collect();
     DMatrix::from_fn(fit.rows, fit.residuals.len(), |t, series| fit.residuals[series][t] / units[series])
 }

@@ -24,16 +24,26 @@ pub struct Var {
     pub residuals: Vec<Vec<f64>>,
     /// The regressors, scaled, one row per row of the sample.
     pub(crate) regressors: DMatrix<f64>,
+}
+
+impl Var {
     /// Moduli of the eigenvalues of the companion matrix, largest first: all below one for a
-    /// stationary system.
-    pub moduli: Vec<f64>,
+    /// stationary system. Scaling the series is a similarity of the matrix and keeps them.
+    pub fn moduli(&self) -> Vec<f64> {
+        let k = self.residuals.len();
+        let size = k * self.lags;
+        let fixed = self.columns.len() - size;
+        let companion = DMatrix::from_fn(size, size, |i, j| {
+            if i < k { self.coefficients[(fixed + j, i)] } else { f64::from(u8::from(j + k == i)) }
+        });
+        eigenvalues(&companion).unwrap_or_default().iter().map(|value| value.norm()).collect()
+    }
 }
 
 /// Least squares of every equation.
 ///
 /// # Formula
-/// `B = R₁₁⁻¹ R₁₂` of the factor of `[X | Y]`; the companion matrix has the lag coefficients in
-/// its first rows.
+/// `B = R₁₁⁻¹ R₁₂` of the factor of `[X | Y]`.
 ///
 /// # Errors
 /// [`VarError`], as for the table of lag orders.
@@ -62,7 +72,6 @@ pub fn estimate(input: VarInput<'_>, lags: usize) -> Result<Var, VarError> {
     let residuals = scaled.column_iter().zip(&design.scales);
     let residuals =
         residuals.map(|(column, scale)| column.iter().map(|e| e * scale.unit).collect()).collect();
-    let moduli = moduli(&coefficients, design.fixed(), k, lags);
     Ok(Var {
         lags,
         rows,
@@ -72,15 +81,5 @@ pub fn estimate(input: VarInput<'_>, lags: usize) -> Result<Var, VarError> {
         covariance,
         residuals,
         regressors,
-        moduli,
     })
-}
-
-/// Scaling the series is a similarity of the companion: it keeps the eigenvalues.
-fn moduli(coefficients: &DMatrix<f64>, fixed: usize, k: usize, lags: usize) -> Vec<f64> {
-    let size = k * lags;
-    let companion = DMatrix::from_fn(size, size, |i, j| {
-        if i < k { coefficients[(fixed + j, i)] } else { f64::from(u8::from(j + k == i)) }
-    });
-    eigenvalues(&companion).unwrap_or_default().iter().map(|value| value.norm()).collect()
 }

@@ -48,8 +48,11 @@ pub struct LagRow {
     pub df: Option<usize>,
     /// Its p-value.
     pub p_value: Option<f64>,
-    /// Final prediction error.
-    pub fpe: f64,
+    /// Final prediction error; none where it is beyond the range of numbers.
+    pub fpe: Option<f64>,
+    /// Its logarithm, which is within it always.
+    #[serde(skip)]
+    pub log_fpe: f64,
     /// Akaike's criterion, as a total.
     pub aic: f64,
     /// That of Hannan and Quinn.
@@ -132,13 +135,15 @@ fn row(lag: usize, determinant: f64, before: Option<&LagRow>, [k, m, rows]: [usi
     let lr = before.map(|before| (2.0 * (log_likelihood - before.log_likelihood)).max(0.0));
     let value = |criterion: Criterion| criterion.value(log_likelihood, parameters, rows);
     let coefficients = m as f64;
+    let log_fpe = equations * ((n + coefficients) / (n - coefficients)).ln() + determinant;
     LagRow {
         lag,
         log_likelihood,
         lr,
         df: before.map(|_| k * k),
         p_value: lr.and_then(|lr| chi_squared::survival(lr, k * k)),
-        fpe: (equations * ((n + coefficients) / (n - coefficients)).ln() + determinant).exp(),
+        fpe: Some(log_fpe.exp()).filter(|fpe| fpe.is_normal()),
+        log_fpe,
         aic: value(Criterion::Aic),
         hq: value(Criterion::Hq),
         bic: value(Criterion::Bic),
@@ -151,8 +156,7 @@ fn chosen(rows: &[LagRow]) -> ChosenLags {
     let rejects = |row: &&LagRow| row.p_value.is_some_and(|p| p <= LEVEL);
     ChosenLags {
         lr: rows.iter().rev().find(rejects).map_or(0, |row| row.lag),
-        // The determinant may be beyond the range of numbers; its logarithm is not.
-        fpe: least(|row| row.fpe.ln()),
+        fpe: least(|row| row.log_fpe),
         aic: least(|row| row.aic),
         hq: least(|row| row.hq),
         bic: least(|row| row.bic),

@@ -305,6 +305,12 @@ fn series_without_an_answer_are_named() {
     let dependent = [views[0], views[1], &sum];
     assert_eq!(of(&dependent, 1).err(), Some(CointError::Collinear { series: 2 }));
     assert_eq!(of(&dependent, 2).err(), Some(CointError::Collinear { series: 2 }));
+    let double: Vec<f64> = series[0].iter().map(|a| 2.0 * a).collect();
+    for terms in SystemTerms::ALL {
+        let dependent = [views[0], &double, views[2]];
+        let refused = system(SystemInput { series: &dependent, lags: 3, terms }).err();
+        assert_eq!(refused, Some(CointError::Collinear { series: 1 }), "{terms:?}");
+    }
     assert!(matches!(of(&views[..1], 1), Err(CointError::Count { series: 1, .. })));
     let short: Vec<&[f64]> = views.iter().map(|y| &y[..16]).collect();
     assert!(matches!(residual_tests(&short, &ResidualOptions::default()), Err(CointError::TooShort { .. })));

@@ -1,6 +1,7 @@
+use super::design::SystemInput;
 use super::error::CointError;
 use super::relation::trend_in_relations;
-use super::system::{System, SystemInput, system};
+use super::system::{System, system};
 use crate::nulldist::SystemTerms;
 use crate::num::{scale, student};
 use crate::ols::{Bandwidth, bartlett_variance};

@@ -20,14 +20,17 @@
 
 mod bartlett;
 mod case;
+mod design;
 mod error;
 mod relation;
 mod residual;
+mod size;
 mod system;
 
 pub use bartlett::{BartlettRow, bartlett};
 pub use case::{CaseReason, Suggestion, drift, suggested_terms};
+pub use design::SystemInput;
 pub use error::CointError;
 pub use relation::{Relations, relations, trend_in_relations};
 pub use residual::{ResidualOptions, ResidualTest, fewest_observations, residual_tests};
-pub use system::{System, SystemInput, SystemRow, system};
+pub use system::{System, SystemRow, system};

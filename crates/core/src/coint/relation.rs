@@ -1,7 +1,8 @@
 use nalgebra::DMatrix;
 
+use super::design::clock;
 use super::error::CointError;
-use super::system::{System, clock};
+use super::system::System;
 use crate::nulldist::SystemTerms;
 use crate::num::chi_squared;
 
@@ -67,7 +68,7 @@ pub fn relations(system: &System, rank: usize) -> Result<Relations, CointError> 
     let units = Units { system, inside, count };
     let (vectors, vector_errors) = units.vectors(&scaled, &scaled_errors, rank);
     // α of scaled series: y_i = unit_i · scaled, the relation in units of its own series.
-    let per_unit = |i: usize, j: usize| moments.units[i] / moments.units[j];
+    let per_unit = |i: usize, j: usize| moments.scales[i].unit / moments.scales[j].unit;
     let loadings = (0..rank).map(|j| (0..count).map(|i| alpha[(i, j)] * per_unit(i, j)).collect()).collect();
     let error = |i: usize, j: usize| (omega[(i, i)] * inverse[(j, j)]).max(0.0).sqrt() * per_unit(i, j);
     let loading_errors = (0..rank).map(|j| (0..count).map(|i| error(i, j)).collect()).collect();
@@ -86,7 +87,7 @@ type Vectors = (Vec<Vec<f64>>, Vec<Vec<Option<f64>>>);
 impl Units<'_> {
     fn vectors(&self, scaled: &DMatrix<f64>, errors: &DMatrix<f64>, rank: usize) -> Vectors {
         let moments = &self.system.moments;
-        let factor = |i: usize, j: usize| moments.units[j] / moments.units[i];
+        let factor = |i: usize, j: usize| moments.scales[j].unit / moments.scales[i].unit;
         let mut vectors = Vec::new();
         let mut all_errors = Vec::new();
         for j in 0..rank {
@@ -95,12 +96,13 @@ impl Units<'_> {
                 (0..self.count).map(|i| (i >= rank).then(|| errors[(i, j)] * factor(i, j))).collect();
             if self.inside > self.count {
                 let (term, error) = (scaled[(self.count, j)], errors[(self.count, j)]);
-                let unit = moments.units[j];
+                let unit = moments.scales[j].unit;
                 let n = moments.observations;
                 if self.system.terms == SystemTerms::ConstantIn {
                     // The centres of the series come out of the constant; its error belongs to
                     // the centred one and is left out.
-                    let centres: f64 = vector.iter().zip(&moments.shifts).map(|(b, shift)| b * shift).sum();
+                    let centres: f64 =
+                        vector.iter().zip(&moments.scales).map(|(b, scale)| b * scale.shift).sum();
                     vector.push(term * unit - centres);
                     own.push(None);
                 } else {

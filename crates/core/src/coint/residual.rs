@@ -1,7 +1,7 @@
 use super::error::CointError;
 use crate::lag::{Criterion, LagRule, default_max_lags};
 use crate::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Side, Terms};
-use crate::num::scale;
+use crate::num::scale::{self, Scale};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Bandwidth, OlsError};
 use crate::unitroot::{AdfOptions, Detail, Note, PpOptions, UnitRootTest, adf, default_pp_bandwidth, pp};
@@ -167,13 +167,9 @@ struct Static {
 fn static_relation(series: &[&[f64]], terms: Terms) -> Result<Static, CointError> {
     let n = series.iter().map(|one| one.len()).min().unwrap_or(0);
     let centred = terms != Terms::None;
-    let shifts: Vec<f64> = series.iter().map(|y| if centred { scale::mean(y) } else { 0.0 }).collect();
-    let units: Vec<f64> = series
-        .iter()
-        .zip(&shifts)
-        .map(|(y, shift)| y.iter().fold(0.0, |most: f64, value| most.max((value - shift).abs())))
-        .collect();
-    let value = |place: usize, t: usize| (series[place][t] - shifts[place]) / units[place];
+    let scales: Vec<Scale> = series.iter().map(|y| Scale::of(y, centred)).collect();
+    let value = |place: usize, t: usize| scales[place].apply(series[place][t]);
+    let own = scales[0];
     let middle = 0.5 * (n as f64 - 1.0);
     let clock = |t: usize| (t as f64 - middle) / n as f64;
     let fixed = terms.count();
@@ -196,16 +192,16 @@ fn static_relation(series: &[&[f64]], terms: Terms) -> Result<Static, CointError
     let residuals = (0..n).map(|t| {
         let terms: f64 = [1.0, clock(t)].iter().zip(&b[..fixed]).map(|(x, c)| x * c).sum();
         let others: f64 = b[fixed..].iter().zip(1..).map(|(c, place)| c * value(place, t)).sum();
-        units[0] * (value(0, t) - terms - others)
+        own.unit * (value(0, t) - terms - others)
     });
     let residuals = residuals.collect();
     let coefficients: Vec<f64> =
-        b[fixed..].iter().zip(&units[1..]).map(|(c, unit)| c * units[0] / unit).collect();
+        b[fixed..].iter().zip(&scales[1..]).map(|(c, scale)| c * own.unit / scale.unit).collect();
     // y = shift + unit (c + d (t - middle)/n + …), and the others less their shifts.
-    let slope = b.get(1).filter(|_| fixed == 2).map(|d| units[0] * d / n as f64);
+    let slope = b.get(1).filter(|_| fixed == 2).map(|d| own.unit * d / n as f64);
     let level = b.first().filter(|_| centred).map(|c| {
-        let others: f64 = coefficients.iter().zip(&shifts[1..]).map(|(c, shift)| c * shift).sum();
-        shifts[0] + units[0] * c - others - slope.unwrap_or(0.0) * middle
+        let others: f64 = coefficients.iter().zip(&scales[1..]).map(|(c, scale)| c * scale.shift).sum();
+        own.shift + own.unit * c - others - slope.unwrap_or(0.0) * middle
     });
     Ok(Static { fixed: level.into_iter().chain(slope).collect(), coefficients, residuals })
 }

@@ -301,6 +301,15 @@ impl SystemTerms {
     /// All five cases, from the fewest terms to the most.
     pub const ALL: [Self; 5] = [Self::None, Self::ConstantIn, Self::Constant, Self::TrendIn, Self::Trend];
 
+    /// Unrestricted terms: none, a constant, or a constant and a trend.
+    pub fn unrestricted(self) -> usize {
+        match self {
+            Self::None | Self::ConstantIn => 0,
+            Self::Constant | Self::TrendIn => 1,
+            Self::Trend => 2,
+        }
+    }
+
     fn name(self) -> &'static str {
         match self {
             Self::None => "none",

@@ -29,12 +29,34 @@ pub fn mean(y: &[f64]) -> f64 {
     rough + y.iter().map(|v| (v - rough) / count).sum::<f64>()
 }
 
+/// Centre and size of a column.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Scale {
+    /// What is taken off.
+    pub shift: f64,
+    /// The largest distance from it; never nought.
+    pub unit: f64,
+}
+
+impl Scale {
+    /// The mean of a column, or nought where it may not be moved, and the largest distance from it.
+    pub fn of(values: &[f64], centred: bool) -> Self {
+        let shift = if centred { mean(values) } else { 0.0 };
+        let distance = |most: f64, value: &f64| most.max((value - shift).abs());
+        Self { shift, unit: values.iter().fold(f64::MIN_POSITIVE, distance) }
+    }
+
+    /// A value of the column, between minus one and one.
+    pub fn apply(self, value: f64) -> f64 {
+        (value - self.shift) / self.unit
+    }
+}
+
 /// Deviations from the mean in units of the largest, so that no power of them overflows;
 /// all nought for a constant.
 pub fn deviations(y: &[f64]) -> Vec<f64> {
-    let centre = mean(y);
-    let unit = y.iter().fold(0.0, |most: f64, value| most.max((value - centre).abs())).max(f64::MIN_POSITIVE);
-    y.iter().map(|value| (value - centre) / unit).collect()
+    let scale = Scale::of(y, true);
+    y.iter().map(|value| scale.apply(*value)).collect()
 }
 
 /// A quantile of sorted values, by a straight line between neighbours (Hyndman and Fan

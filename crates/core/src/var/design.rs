@@ -3,8 +3,9 @@ use serde::Serialize;
 
 use super::column::SystemColumn;
 use super::error::VarError;
-use crate::num::scale;
+use crate::num::scale::{self, Scale};
 use crate::num::triangular::TriangularFactor;
+use crate::ols::dependent_column;
 
 /// What stands in every equation beside the lags.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
@@ -34,13 +35,6 @@ pub struct VarInput<'a> {
     pub season: usize,
 }
 
-/// Centre and size of a column.
-#[derive(Debug, Clone, Copy)]
-pub(crate) struct Scale {
-    pub shift: f64,
-    pub unit: f64,
-}
-
 /// Columns centred (beside a constant) and scaled.
 pub(crate) struct Design<'a> {
     pub input: VarInput<'a>,
@@ -54,9 +48,7 @@ impl<'a> Design<'a> {
         let centred = input.terms != LagTerms::None;
         let scale_of = |(place, values): (usize, &&[f64])| {
             scale::check(values).map_err(|reason| VarError::unusable(place, reason))?;
-            let shift = if centred { scale::mean(values) } else { 0.0 };
-            let unit = values.iter().fold(0.0, |most: f64, value| most.max((value - shift).abs()));
-            Ok(Scale { shift, unit })
+            Ok(Scale::of(values, centred))
         };
         let count = input.series.len();
         let scales = input.series.iter().enumerate().map(scale_of).collect::<Result<_, VarError>>()?;
@@ -89,8 +81,7 @@ impl<'a> Design<'a> {
     }
 
     pub fn value(&self, series: usize, t: usize) -> f64 {
-        let Scale { shift, unit } = self.scales[series];
-        (self.input.series[series][t] - shift) / unit
+        self.scales[series].apply(self.input.series[series][t])
     }
 
     /// Regressors of period `t`, then the values themselves.
@@ -112,7 +103,7 @@ impl<'a> Design<'a> {
         let dummies = places
             .map(move |place| f64::from(u8::from(t % season.max(1) == place)) - 1.0 / season.max(1) as f64);
         let also = self.input.also.iter().zip(&self.also);
-        let also = also.map(move |(values, Scale { shift, unit })| (values[t] - shift) / unit);
+        let also = also.map(move |(values, scale)| scale.apply(values[t]));
         constant.into_iter().chain(trend).chain(dummies).chain(also)
     }
 
@@ -144,7 +135,7 @@ impl<'a> Design<'a> {
     /// Refuses a factor whose regressors are collinear.
     pub fn check(&self, factor: &mut TriangularFactor) -> Result<(), VarError> {
         let regressors = factor.columns() - self.equations();
-        match crate::ols::dependent_column(factor.triangle(), regressors) {
+        match dependent_column(factor.triangle(), regressors) {
             None => Ok(()),
             Some(place) => Err(VarError::Collinear { column: self.column(place) }),
         }

@@ -8,4 +8,4 @@ mod with;
 pub use data::{DataArgs, Gaps};
 pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};
 pub use target::Target;
-pub use with::{MOST_PLACES, WithArgs, known_everywhere, regressors};
+pub use with::{WithArgs, known_everywhere, regressors};

@@ -1,6 +1,7 @@
 use clap::Args;
 use kandrel_core::expr;
 use kandrel_core::time::Period;
+use kandrel_core::unitroot::verdict::MOST_PLACES;
 
 use super::data::DataArgs;
 use crate::error::CliError;
@@ -14,9 +15,6 @@ pub struct WithArgs {
     #[arg(long = "with", value_name = "COLUMNS", help_heading = "Method")]
     pub terms: Option<String>,
 }
-
-/// Seasons with more places are for seasonal orders.
-pub const MOST_PLACES: usize = 60;
 
 impl WithArgs {
     /// Finds the regressors.

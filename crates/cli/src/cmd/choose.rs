@@ -3,10 +3,9 @@
 
 use kandrel_core::arima::{Criteria, Data, FitError, Grid, search, walk};
 use kandrel_core::series::{Fill, Series, SeriesWithGaps, fill};
-use kandrel_core::unitroot::story::Story;
-use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, Class, Treatment, assess};
+use kandrel_core::unitroot::verdict::{AssessOptions, assess};
 
-use crate::args::{DataArgs, MOST_PLACES, regressors};
+use crate::args::{DataArgs, regressors};
 use crate::error::CliError;
 use crate::model::{By, Choice, Differencing, Regressors};
 use crate::present::stationarity;
@@ -108,42 +107,13 @@ fn differencing(
         asked.1.unwrap_or(verdict.seasonal_integration.unwrap_or(0)),
     );
     let why = stationarity::answer(&filled, &assessment);
-    let terms = fixed_terms(&assessment, series, d, seasonal, season);
+    let fixed = assessment.fixed_terms([d, seasonal], season);
+    let terms = fixed
+        .into_iter()
+        .map(|term| words::regressor(term, |place| series.period(place)))
+        .collect::<Vec<_>>();
     let terms = (!terms.is_empty()).then(|| terms.join(","));
     Ok((Differencing { d, seasonal, why }, terms))
-}
-
-/// What the verdict calls fixed, as regressors.
-fn fixed_terms(
-    assessment: &Assessment,
-    series: &SeriesWithGaps,
-    d: usize,
-    seasonal: usize,
-    season: usize,
-) -> Vec<String> {
-    let mut terms = Vec::new();
-    let verdict = &assessment.verdict;
-    if d + seasonal == 0 && verdict.class == Class::TrendStationary {
-        terms.push("trend".to_owned());
-    }
-    if let (Class::BrokenTrend, 0, 0, Some(place)) = (verdict.class, d, seasonal, assessment.break_at) {
-        let top = assessment.stories.stories.first();
-        let (step, bend) = (series.period(place + 1), series.period(place));
-        terms.extend(match top.map(|top| top.story) {
-            Some(Story::MeanWithLevelBreak) => vec![format!("step={step}")],
-            Some(Story::TrendWithLevelBreak) => vec!["trend".to_owned(), format!("step={step}")],
-            Some(Story::TrendWithSlopeBreak) => vec!["trend".to_owned(), format!("bend={bend}")],
-            Some(Story::TrendWithBothBreaks) => {
-                vec!["trend".to_owned(), format!("step={step}"), format!("bend={bend}")]
-            }
-            _ => Vec::new(),
-        });
-    }
-    let pattern = assessment.season.treatment == Treatment::Pattern;
-    if seasonal == 0 && pattern && (2..=MOST_PLACES).contains(&season) {
-        terms.push("seasons".to_owned());
-    }
-    terms
 }
 
 /// Why a model cannot be estimated, and what to do.

@@ -28,8 +28,9 @@ mod transform;
 mod trial;
 
 use std::borrow::Cow;
+use std::ffi::OsStr;
 
-use clap::Subcommand;
+use clap::{Parser, Subcommand};
 use schemars::Schema;
 
 use crate::args::{Color, Format, OutputArgs};
@@ -95,6 +96,19 @@ commands! {
     Explain => explain,
     Completions => completions,
     Man => man,
+}
+
+/// Words without the program's name.
+#[derive(Parser)]
+#[command(no_binary_name = true)]
+struct Typed {
+    #[command(subcommand)]
+    command: Command,
+}
+
+/// The command of words, as if they had been typed.
+pub fn typed(words: &[impl AsRef<OsStr>]) -> Result<Command, clap::Error> {
+    Typed::try_parse_from(words.iter().map(AsRef::as_ref)).map(|typed| typed.command)
 }
 
 /// Reads the text of a study file.

@@ -2,10 +2,9 @@
 
 use std::path::{Path, PathBuf};
 
-use clap::Parser;
 use schemars::Schema;
 
-use crate::cmd::Command;
+use crate::cmd::typed;
 use crate::context::Context;
 use crate::error::CliError;
 use crate::words;
@@ -155,14 +154,6 @@ const STOPS: &[Stop] = &[
     },
 ];
 
-/// Parses a stop's words as if they had been typed.
-#[derive(Parser)]
-#[command(no_binary_name = true)]
-struct Typed {
-    #[command(subcommand)]
-    command: Command,
-}
-
 /// It has no result of its own.
 pub const SCHEMA: Option<fn() -> Schema> = None;
 
@@ -189,8 +180,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let report = folder.join("freight-report").to_string_lossy().into_owned();
     writeln!(context.stdout, "$ kandrel study demo:freight.toml --into {report}\n")?;
     let words = ["study", "demo:freight.toml", "--into", &report];
-    let typed = Typed::try_parse_from(words).map_err(|e| CliError::computation(e.to_string()))?;
-    typed.command.run(context)?;
+    let command = typed(&words).map_err(|e| CliError::computation(e.to_string()))?;
+    command.run(context)?;
     writeln!(
         context.stdout,
         "\nEvery result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv\n  \
@@ -202,8 +193,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 
 fn run_words(stop: &Stop, more: &[&str], context: &mut Context<'_>) -> Result<(), CliError> {
     let words: Vec<&str> = stop.words.iter().chain(more).copied().collect();
-    let typed = Typed::try_parse_from(&words).map_err(|e| CliError::computation(e.to_string()))?;
-    context.with_arguments(stop.words, |context| typed.command.run(context))
+    let command = typed(&words).map_err(|e| CliError::computation(e.to_string()))?;
+    context.with_arguments(stop.words, |context| command.run(context))
 }
 
 /// The folder named, which must not hold files yet; or the first free name.

@@ -1,13 +1,14 @@
 //! Many series: a row each, and what a person should look at.
 
-use kandrel_core::screen::{Beside, Flag, Screened, Spreading};
+use kandrel_core::screen::{Flag, Screened, Spreading};
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::{Class, Confidence};
+use kandrel_core::unitroot::verdict::{Class, Confidence, FixedTerm};
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::stationarity;
 use crate::document::{Align, Cell, Document, Table};
+use crate::render::guarded;
 use crate::words;
 
 /// The contract's result of `screen`: one row.
@@ -67,12 +68,12 @@ pub const HEADS: [&str; 19] = [
 impl ScreenRow {
     /// Its cells in the order of [`HEADS`].
     pub fn cells(&self) -> Vec<String> {
-        let text = |value: &Option<String>| harmless(value.clone().unwrap_or_default());
+        let text = |value: &Option<String>| guarded(value.as_deref().unwrap_or_default());
         let count = |value: Option<usize>| value.map(|value| value.to_string()).unwrap_or_default();
         let name = |value: serde_json::Value| value.as_str().unwrap_or_default().to_owned();
         vec![
-            harmless(self.source.clone()),
-            harmless(self.series.clone()),
+            guarded(&self.source),
+            guarded(&self.series),
             text(&self.sha256),
             count(self.observations),
             text(&self.first),
@@ -88,15 +89,10 @@ impl ScreenRow {
             self.white_noise_p.map(|p| p.to_string()).unwrap_or_default(),
             self.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default(),
             self.look.to_string(),
-            harmless(self.reasons.join("; ")),
+            guarded(&self.reasons.join("; ")),
             text(&self.error),
         ]
     }
-}
-
-/// A text that a spreadsheet would run as a formula gets an apostrophe before it.
-fn harmless(text: String) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text }
 }
 
 /// A row without a diagnosis.
@@ -133,12 +129,7 @@ pub fn row(
     found: &Screened,
 ) -> ScreenRow {
     let verdict = &found.assessment.verdict;
-    let beside = |one: &Beside| match one {
-        Beside::Trend => "trend".to_owned(),
-        Beside::Step(place) => format!("step={}", series.period(*place)),
-        Beside::Bend(place) => format!("bend={}", series.period(*place)),
-        Beside::Seasons => "seasons".to_owned(),
-    };
+    let beside = |term: &FixedTerm| words::regressor(*term, |place| series.period(place));
     let model = found.model.as_ref();
     ScreenRow {
         observations: Some(found.observations),

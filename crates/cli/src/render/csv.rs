@@ -16,9 +16,7 @@ fn table(table: &Table) -> Result<String, CliError> {
         CliError::computation(format!("the result cannot be written as CSV: {reason}"))
     };
     let mut writer = ::csv::Writer::from_writer(Vec::new());
-    writer
-        .write_record(table.columns.iter().map(|column| harmless(&column.label)))
-        .map_err(|e| failed(&e))?;
+    writer.write_record(table.columns.iter().map(|column| guarded(&column.label))).map_err(|e| failed(&e))?;
     for row in table.texts(cell) {
         writer.write_record(row).map_err(|e| failed(&e))?;
     }
@@ -28,7 +26,7 @@ fn table(table: &Table) -> Result<String, CliError> {
 
 fn cell(cell: &Cell) -> String {
     match cell {
-        Cell::Text(text) => harmless(text),
+        Cell::Text(text) => guarded(text),
         // The shortest digits that read back as the same number.
         Cell::Number { value, .. }
         | Cell::Exact(value)
@@ -39,10 +37,18 @@ fn cell(cell: &Cell) -> String {
     }
 }
 
+/// What a spreadsheet takes for the beginning of a formula.
+const FORMULA: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
+
 /// A text that a spreadsheet would run as a formula gets an apostrophe before
 /// it, as spreadsheets themselves write text.
-fn harmless(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
+pub fn guarded(text: &str) -> String {
+    if text.starts_with(FORMULA) { format!("'{text}") } else { text.to_owned() }
+}
+
+/// The text that [`guarded`] was given.
+pub fn unguarded(cell: &str) -> &str {
+    cell.strip_prefix('\'').filter(|rest| rest.starts_with(FORMULA)).unwrap_or(cell)
 }
 
 #[cfg(test)]

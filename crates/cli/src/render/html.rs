@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use super::text::{circle_legend, shown};
+use super::text::{at_points, circle_legend, shown};
 use crate::document::{Align, Block, Document, Table};
 
 /// As wide as a digit.
@@ -66,10 +66,11 @@ fn table(table: &Table) -> String {
     let rows = table.texts(shown);
     let columns: Vec<Vec<String>> = (0..table.columns.len())
         .map(|place| {
-            let cells: Vec<&str> = rows.iter().map(|row| row.get(place).map_or("", String::as_str)).collect();
+            let cells: Vec<String> =
+                rows.iter().map(|row| row.get(place).cloned().unwrap_or_default()).collect();
             match table.columns[place].align {
-                Align::Left => cells.iter().map(|cell| (*cell).to_owned()).collect(),
-                Align::Decimal => at_points(&cells),
+                Align::Left => cells,
+                Align::Decimal => at_points(&cells, [PUNCTUATION_SPACE, FIGURE_SPACE]),
             }
         })
         .collect();
@@ -91,24 +92,6 @@ fn table(table: &Table) -> String {
     }
     out.push_str("</tbody></table></div>\n");
     out
-}
-
-/// Pads numbers on the right so that their points fall together.
-fn at_points(cells: &[&str]) -> Vec<String> {
-    let after = |cell: &str| cell.find('.').map(|point| cell[point + 1..].chars().count());
-    let most = cells.iter().filter_map(|cell| after(cell)).max();
-    let pad = |cell: &&str| {
-        let mut text = (*cell).to_owned();
-        if let Some(most) = most {
-            let own = after(cell);
-            if own.is_none() {
-                text.push(PUNCTUATION_SPACE);
-            }
-            text.extend(std::iter::repeat_n(FIGURE_SPACE, most - own.unwrap_or(0)));
-        }
-        text
-    };
-    cells.iter().map(pad).collect()
 }
 
 #[cfg(test)]

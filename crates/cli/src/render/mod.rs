@@ -9,7 +9,7 @@ mod markdown;
 mod text;
 
 pub use chart::Charts;
-pub use csv::csv;
+pub use csv::{csv, guarded, unguarded};
 pub use html::{escaped, html, html_list};
 pub use json::json;
 pub use latex::latex;

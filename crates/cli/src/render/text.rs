@@ -117,7 +117,7 @@ fn align(label: &str, align: Align, cells: &[Option<&Cell>]) -> Vec<String> {
     let shown: Vec<String> = cells.iter().map(|cell| cell.map(shown).unwrap_or_default()).collect();
     let placed = match align {
         Align::Left => shown,
-        Align::Decimal => at_points(&shown),
+        Align::Decimal => at_points(&shown, [' ', ' ']),
     };
     let width = placed.iter().map(|cell| cell.width()).max().unwrap_or(0).max(label.width());
     let pad = |text: &str| {
@@ -130,11 +130,13 @@ fn align(label: &str, align: Align, cells: &[Option<&Cell>]) -> Vec<String> {
     std::iter::once(pad(label)).chain(placed.iter().map(|cell| pad(cell))).collect()
 }
 
-/// Pads numbers on the right so that their points fall together.
-fn at_points(cells: &[String]) -> Vec<String> {
-    let after = |cell: &str| cell.find('.').map_or(0, |point| cell[point..].width());
+/// Pads numbers on the right, by blanks as wide as a point and a digit, so that their points fall
+/// together.
+pub fn at_points(cells: &[String], [point, digit]: [char; 2]) -> Vec<String> {
+    let after = |cell: &str| cell.find('.').map_or(0, |place| cell[place..].width());
     let most = cells.iter().map(|cell| after(cell)).max().unwrap_or(0);
-    cells.iter().map(|cell| format!("{cell}{}", " ".repeat(most - after(cell)))).collect()
+    let blank = |place: usize| if place == 0 { point } else { digit };
+    cells.iter().map(|cell| cell.chars().chain((after(cell)..most).map(blank)).collect()).collect()
 }
 
 /// A cell as it is shown to people.

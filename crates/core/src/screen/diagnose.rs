@@ -1,12 +1,11 @@
 use thiserror::Error;
 
-use super::beside::Beside;
 use crate::arima::{Data, FitError, Grid, Model, chosen, diagnose, walk};
 use crate::boxcox;
 use crate::outlier::{Method, OutlierOptions, find};
 use crate::shape::{SpreadAdvice, spread};
 use crate::unitroot::UnitRootError;
-use crate::unitroot::verdict::{AssessOptions, Assessment, Class, Confidence, assess};
+use crate::unitroot::verdict::{AssessOptions, Assessment, Class, Confidence, FixedTerm, assess};
 
 /// The fewest observations of a series that is screened.
 const FEWEST: usize = 20;
@@ -68,7 +67,7 @@ pub struct Screened {
     /// The whole assessment.
     pub assessment: Assessment,
     /// The model that was chosen, what stands beside it, and p of white residuals.
-    pub model: Option<(Model, Vec<Beside>, Option<f64>)>,
+    pub model: Option<(Model, Vec<FixedTerm>, Option<f64>)>,
     /// Places of odd values; none where they were not looked for.
     pub odd: Option<Vec<usize>>,
     /// In order, each once.
@@ -169,7 +168,7 @@ impl Screened {
         let verdict = &self.assessment.verdict;
         let seasonal = verdict.seasonal_integration.unwrap_or(0);
         let grid = Grid::usual(verdict.integration, seasonal, season);
-        let beside = Beside::of(&self.assessment, verdict.integration + seasonal, season);
+        let beside = self.assessment.fixed_terms([verdict.integration, seasonal], season);
         let columns: Vec<Vec<f64>> = beside.iter().flat_map(|one| one.columns(x.len(), season)).collect();
         let data = Data::complete(x).beside(columns);
         let value = |criteria: &crate::arima::Criteria| criteria.aicc.unwrap_or(f64::INFINITY);
@@ -231,7 +230,7 @@ mod tests {
         assert!(found.odd.as_ref().expect("looked for").contains(&40));
         assert!(found.flags.contains(&Flag::Break), "{:?}", found.flags);
         let (_, beside, _) = found.model.expect("a model");
-        assert!(beside.iter().any(|one| matches!(one, Beside::Step(_))));
+        assert!(beside.iter().any(|one| matches!(one, FixedTerm::Step(_))));
     }
 
     #[test]

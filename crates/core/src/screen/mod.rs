@@ -11,8 +11,6 @@
 //! # Ok::<(), kandrel_core::screen::ScreenError>(())
 //! ```
 
-mod beside;
 mod diagnose;
 
-pub use beside::Beside;
 pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, Spreading, screen};

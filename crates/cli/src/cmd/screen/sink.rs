@@ -7,6 +7,7 @@ use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
 use crate::present::screen::{HEADS, ScreenRow};
+use crate::render::unguarded;
 
 /// How rows are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,10 +37,11 @@ impl Form {
         }
     }
 
-    /// Source, series and digest of the rows in a text, and how many of its bytes whole rows take.
-    fn keys(self, text: &str) -> (Vec<Key>, usize) {
-        let whole = text.rfind('\n').map_or(0, |end| end + 1);
-        let text = &text[..whole];
+    /// Source, series and digest of the rows in a file, and how many of its bytes whole rows take.
+    fn keys(self, bytes: &[u8]) -> (Vec<Key>, usize) {
+        // A line that was cut off may end in the middle of a letter.
+        let whole = bytes.iter().rposition(|byte| *byte == b'\n').map_or(0, |end| end + 1);
+        let text = std::str::from_utf8(&bytes[..whole]).unwrap_or_default();
         match self {
             Self::Jsonl => {
                 let mut keys = Vec::new();
@@ -67,29 +69,23 @@ fn csv_keys(text: &str) -> (Vec<Key>, usize) {
     let mut reader = csv::ReaderBuilder::new().flexible(true).from_reader(text.as_bytes());
     let place = |name: &str| HEADS.iter().position(|head| *head == name);
     let mut keys = Vec::new();
-    let mut used = reader.headers().map(|_| ()).map_or(0, |()| 0);
-    if let Ok(head) = Form::Csv.head() {
-        used += head.len().min(text.len());
+    if !reader.headers().is_ok_and(|heads| heads.iter().eq(HEADS.iter().copied())) {
+        return (keys, 0);
     }
+    let at = |reader: &csv::Reader<&[u8]>| usize::try_from(reader.position().byte()).unwrap_or(0);
+    let mut used = at(&reader);
     let mut record = csv::StringRecord::new();
     while let Ok(true) = reader.read_record(&mut record) {
         if record.len() != HEADS.len() {
             break;
         }
-        let field = |name: &str| place(name).and_then(|at| record.get(at)).unwrap_or_default().to_owned();
-        let sha256 = Some(field("sha256")).filter(|text| !text.is_empty());
-        keys.push(Key { source: plain(&field("source")), series: plain(&field("series")), sha256 });
-        used = usize::try_from(reader.position().byte()).unwrap_or(used);
+        let field = |name: &str| place(name).and_then(|at| record.get(at)).unwrap_or_default();
+        let sha256 = Some(field("sha256").to_owned()).filter(|text| !text.is_empty());
+        let plain = |name: &str| unguarded(field(name)).to_owned();
+        keys.push(Key { source: plain("source"), series: plain("series"), sha256 });
+        used = at(&reader);
     }
     (keys, used)
-}
-
-/// A cell without the apostrophe that keeps it from being run as a formula.
-fn plain(cell: &str) -> String {
-    match cell.strip_prefix('\'') {
-        Some(rest) if rest.starts_with(['=', '+', '-', '@', '\t', '\r']) => rest.to_owned(),
-        _ => cell.to_owned(),
-    }
 }
 
 /// What a row is known by.
@@ -142,8 +138,7 @@ impl Pending {
                 .advise("check the folder and its space")
         };
         if resume && part.exists() {
-            let text = fs::read_to_string(&part).map_err(unwritable)?;
-            let (done, used) = form.keys(&text);
+            let (done, used) = form.keys(&fs::read(&part).map_err(unwritable)?);
             let mut file = OpenOptions::new().write(true).open(&part).map_err(unwritable)?;
             // A row that was cut off in the middle goes.
             file.set_len(used as u64).map_err(unwritable)?;

@@ -2,12 +2,11 @@
 
 use std::path::Path;
 
-use clap::Parser;
 use kandrel_core::shape::{SpreadAdvice, spread};
 use serde_json::Value;
 
 use super::file::Study;
-use crate::cmd::Command;
+use crate::cmd;
 use crate::context::{Context, Kept};
 use crate::document::{Block, Document};
 use crate::error::CliError;
@@ -44,14 +43,6 @@ impl Step {
             _ => None,
         }
     }
-}
-
-/// Parses a call's words as if they had been typed.
-#[derive(Parser)]
-#[command(no_binary_name = true)]
-struct Typed {
-    #[command(subcommand)]
-    command: Command,
 }
 
 /// A study under way.
@@ -280,18 +271,18 @@ impl<'a, 'b> Chain<'a, 'b> {
     fn call(&mut self, words: &[String], figure: Option<&str>) -> Result<Step, CliError> {
         let call = words.iter().map(|word| words::shell_word(word)).collect::<Vec<_>>().join(" ");
         let call = format!("kandrel {call}");
-        let mut typed = words.to_vec();
+        let mut all = words.to_vec();
         let path = figure.map(|name| self.folder.join(format!("{name}.svg")));
         if let Some(path) = &path {
-            typed.extend(["--figure".to_owned(), path.to_string_lossy().into_owned(), "--force".to_owned()]);
+            all.extend(["--figure".to_owned(), path.to_string_lossy().into_owned(), "--force".to_owned()]);
         }
-        typed.push("--quiet".to_owned());
-        let parsed = Typed::try_parse_from(&typed).map_err(|error| {
+        all.push("--quiet".to_owned());
+        let command = cmd::typed(&all).map_err(|error| {
             let reason = error.to_string();
             let reason = reason.lines().next().unwrap_or_default().trim_start_matches("error: ").to_owned();
             CliError::call(format!("the study makes a wrong call: {reason}")).advise(call.clone())
         })?;
-        let (done, kept) = self.context.keeping(|context| parsed.command.run(context));
+        let (done, kept) = self.context.keeping(|context| command.run(context));
         let mut step = Step {
             call,
             documents: Vec::new(),

@@ -2,8 +2,10 @@
 
 mod assess;
 mod conclude;
+mod fixed;
 mod season;
 
 pub use assess::{AssessOptions, Assessment, DifferenceTests, Reading, TermsRule, assess};
 pub use conclude::{Class, Confidence, Doubt, Verdict};
+pub use fixed::{FixedTerm, MOST_PLACES};
 pub use season::{SeasonFinding, Treatment};

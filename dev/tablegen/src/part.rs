@@ -4,15 +4,15 @@ use kandrel_core::nulldist::{Family, SeasonLength};
 
 use crate::adf::AdfSimulator;
 use crate::design;
-use crate::extended::{
-    BREAK_SIZES, BreakSimulator, GlsSimulator, MONTHLY_SIZES, PpSimulator, QUARTERLY_SIZES, RulesSimulator,
-    SIZES, SeasonSimulator,
-};
+use crate::extended::{BREAK_SIZES, BreakSimulator, PpSimulator, SIZES};
+use crate::gls::GlsSimulator;
 use crate::kpss::KpssSimulator;
 use crate::late::{LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes};
 use crate::residual::{self, ResidualSimulator};
+use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
+use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::{SearchedBreakSimulator, SearchedSeasonSimulator};
+use crate::searched::SearchedBreakSimulator;
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -20,10 +20,8 @@ use crate::terms_by_data::TermsByDataSimulator;
 const MANY_LAGS_SHARE: usize = 10;
 /// So does the choice of terms, whose effect hardly depends on size and lags.
 const CHOSEN_TERMS_SHARE: usize = 16;
-/// And whatever searches or has a long regression.
+/// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
-/// Pairs of dates are dearer still.
-const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -88,54 +86,59 @@ impl Part {
         }
     }
 
+    /// Draws of each sample size, of so many for the cheapest.
+    fn share(self, draws: usize) -> usize {
+        let share = match self {
+            Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
+            _ => DEAR_SHARE,
+        };
+        (draws / share).max(FEWEST_DRAWS)
+    }
+
     /// Everything it simulates.
     pub fn runs(self, draws: usize) -> Vec<Run> {
-        let few = (draws / DEAR_SHARE).max(FEWEST_DRAWS);
-        let pairs = (draws / PAIRS_SHARE).max(FEWEST_DRAWS);
+        let own = self.share(draws);
         match self {
             Self::Classic => classic(draws),
-            Self::Pp => SIZES.map(|n| run(PpSimulator { n }, draws, 4)).into(),
-            Self::Rules => SIZES.map(|n| run(RulesSimulator { n }, few, 5)).into(),
-            Self::Gls => SIZES.map(|n| run(GlsSimulator { n }, few, 6)).into(),
-            Self::Breaks => BREAK_SIZES.map(|n| run(BreakSimulator { n }, few, 7)).into(),
+            Self::Pp => SIZES.map(|n| run(PpSimulator { n }, own, 4)).into(),
+            Self::Rules => SIZES.map(|n| run(RulesSimulator { n }, own, 5)).into(),
+            Self::Gls => SIZES.map(|n| run(GlsSimulator { n }, own, 6)).into(),
+            Self::Breaks => BREAK_SIZES.map(|n| run(BreakSimulator { n }, own, 7)).into(),
             Self::OneBreak => {
-                ONE_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: false }, few, 30)).into()
+                ONE_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: false }, own, 30)).into()
             }
             Self::TwoBreaks => {
-                TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, pairs, 31)).into()
+                TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
             }
-            Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, few, 33)).into(),
+            Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES
-                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Quarterly, n }, few, 34))
+                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Quarterly, n }, own, 34))
                 .into(),
             Self::MonthlyByAic => MONTHLY_SIZES
-                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Monthly, n }, few, 35))
+                .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Monthly, n }, own, 35))
                 .into(),
-            Self::Stability => stability(few),
+            Self::Stability => stability(own),
             Self::Quarterly => QUARTERLY_SIZES
-                .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, few, 8))
+                .map(|n| run(SeasonSimulator { season: SeasonLength::Quarterly, n }, own, 8))
                 .into(),
             Self::Monthly => MONTHLY_SIZES
-                .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, few, 20))
+                .map(|n| run(SeasonSimulator { season: SeasonLength::Monthly, n }, own, 20))
                 .into(),
-            Self::Residual => residual::SIZES.map(|n| run(ResidualSimulator { n }, few, 40)).into(),
-            Self::System => system::SIZES.map(|rows| run(SystemSimulator { rows }, few, 41)).into(),
+            Self::Residual => residual::SIZES.map(|n| run(ResidualSimulator { n }, own, 40)).into(),
+            Self::System => system::SIZES.map(|rows| run(SystemSimulator { rows }, own, 41)).into(),
         }
     }
 
     /// Draws of a family, in words.
     pub fn draws_in_words(family: Family, draws: usize) -> String {
-        let dear = (draws / DEAR_SHARE).max(FEWEST_DRAWS);
-        match (family, Self::of(family)) {
-            (Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_), _) => {
+        match family {
+            Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
                 (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS).to_string()
             }
-            (Family::AdfGiven(_) | Family::AdfSearched(..), _) => {
+            Family::AdfGiven(_) | Family::AdfSearched(..) => {
                 format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
             }
-            (_, Self::TwoBreaks) => (draws / PAIRS_SHARE).max(FEWEST_DRAWS).to_string(),
-            (_, Self::Classic | Self::Pp) => draws.to_string(),
-            _ => dear.to_string(),
+            _ => Self::of(family).share(draws).to_string(),
         }
     }
 }

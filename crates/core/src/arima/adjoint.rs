@@ -1,5 +1,8 @@
-use super::columns::{Column, Grid, recur_backwards, stretches, subtract};
-use super::dual::{DIRECTIONS, Dual};
+use nalgebra::DMatrix;
+
+use super::columns::{Column, Piece};
+use super::dual::Dual;
+use super::kernels::{add, recur_backwards};
 use super::likelihood::{Small, Workings};
 use super::seasonal::Seasonal;
 use crate::num::sum::dot;
@@ -19,214 +22,181 @@ pub(super) fn slope(
     if with_determinant {
         back.variances_of_determinant();
     }
-    let seeds = back.of_data(&combined);
-    back.variances(data, &seeds);
-    let own = back.whitening(data, seeds);
-    back.recursion(data, own, Some(w));
-    let q = workings.coefficients.ma.len();
-    let (unknown, observed) = workings.corrections.split_at(q);
-    for (a, column) in unknown.iter().enumerate() {
-        let seeds = back.of_unknown(a, small, &combined);
-        back.variances(column, &seeds);
-        let own = back.whitening(column, seeds);
-        back.recursion(column, own, None);
+    for piece in &data.pieces {
+        let own = back.piece(piece, &[(&combined, rate)]);
+        back.recursion(piece, own, Some(w));
     }
-    let mut of_c =
-        vec![0.0; q + workings.grid.season * workings.seasonal.raw + workings.coefficients.ar.len() + 1];
+    let (unknown, observed) = workings.corrections.split_at(workings.coefficients.ma.len());
+    let shares = Shares::new(small);
+    for (a, column) in unknown.iter().enumerate() {
+        let mut sources = vec![(&combined, rate * small.solved[a])];
+        sources.extend(unknown.iter().zip(shares.unknown.column(a).iter().copied()));
+        sources.extend(observed.iter().zip(shares.crossed.row(a).iter().copied()));
+        for piece in &column.pieces {
+            let own = back.piece(piece, &sources);
+            back.recursion(piece, own, None);
+        }
+    }
+    let mut of_c = vec![0.0; workings.cross.len()];
     for (i, column) in observed.iter().enumerate() {
-        let seeds = back.of_observed(i, small, &combined);
-        back.variances(column, &seeds);
-        let own = back.whitening(column, seeds);
-        back.covariances(i + 1, &own, column, &mut of_c);
+        let mut sources = vec![(&combined, -rate * small.kappa[i])];
+        sources.extend(unknown.iter().zip(shares.crossed.column(i).iter().copied()));
+        sources.extend(observed.iter().zip(small.rest.column(i).iter().map(|value| -value)));
+        for piece in &column.pieces {
+            let own = back.piece(piece, &sources);
+            back.covariances(i + 1, &own, piece, &mut of_c);
+        }
     }
     back.first_values(small, of_c);
     back.seasonal()
 }
 
-/// `to += factor * from`.
-fn add(to: &mut [f64], factor: f64, from: &[f64]) {
-    for (value, other) in to.iter_mut().zip(from) {
-        *value += factor * other;
+/// Shares of whitened columns in the slopes of others, of the determinant.
+struct Shares {
+    /// `A⁻¹ - Π D⁻¹ Π'`.
+    unknown: DMatrix<f64>,
+    /// `Π D⁻¹`.
+    crossed: DMatrix<f64>,
+}
+
+impl Shares {
+    fn new(small: &Small) -> Self {
+        let crossed = &small.pi * &small.rest;
+        Self { unknown: &small.inverse - &crossed * small.pi.transpose(), crossed }
     }
 }
 
 struct Back<'a, 'b> {
     workings: &'a Workings<'b>,
-    grid: Grid,
     /// The share of S in what the slope is of.
     rate: f64,
     ar: Vec<f64>,
     ma: Vec<f64>,
     seasonal_ar: Vec<f64>,
     gamma: Vec<f64>,
-    /// Slopes of the variance and weights of each step.
+    /// Slopes of the variance of each step, and of its weights in as many places as it keeps.
     variance: Vec<f64>,
-    weights: Vec<Vec<f64>>,
+    weights: Vec<f64>,
 }
 
 impl<'a, 'b> Back<'a, 'b> {
     fn new(workings: &'a Workings<'b>, rate: f64) -> Self {
         let coefficients = workings.coefficients;
-        let steps = &workings.seasonal.steps;
+        let steps = workings.seasonal.settled() + 1;
         Self {
             workings,
-            grid: workings.grid,
             rate,
             ar: vec![0.0; coefficients.ar.len()],
             ma: vec![0.0; coefficients.ma.len()],
             seasonal_ar: vec![0.0; coefficients.seasonal_ar.len()],
             gamma: vec![0.0; workings.seasonal.gamma.len()],
-            variance: vec![0.0; steps.len()],
-            weights: steps.iter().map(|step| vec![0.0; step.weights.len()]).collect(),
+            variance: vec![0.0; steps],
+            weights: vec![0.0; steps * workings.seasonal.stride()],
         }
     }
 
-    /// `V ζ`: the one combination of whitened columns that S sees.
-    fn combined(&self, small: &Small, data: &Column) -> Vec<f64> {
-        let mut all = data.white.clone();
+    /// `V ζ` over the variances: the one combination of whitened columns that S sees.
+    fn combined(&self, small: &Small, data: &Column) -> Column {
+        let mut all = data.clone();
         let signed = small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value));
         for (column, share) in self.workings.corrections.iter().zip(signed) {
-            for (_, range) in self.stretches(column) {
-                add(&mut all[range.clone()], share, &column.white[range]);
+            for target in &mut all.pieces {
+                add_shared(target, column, share);
             }
         }
         all
     }
 
-    fn stretches(&self, column: &Column) -> impl Iterator<Item = (usize, std::ops::Range<usize>)> + use<> {
-        stretches(self.grid, column.width, column.periods, self.workings.seasonal.steps.len() - 1)
-    }
-
-    /// Twice the combination over the variances, times a factor.
-    fn of_data(&self, combined: &[f64]) -> Vec<f64> {
-        let mut out = vec![0.0; self.grid.count];
-        let settled = self.workings.seasonal.steps.len() - 1;
-        for (step, range) in stretches(self.grid, self.grid.season, self.grid.periods(), settled) {
-            add(&mut out[range.clone()], self.twice(step, self.rate), &combined[range]);
-        }
-        out
-    }
-
-    fn twice(&self, step: usize, factor: f64) -> f64 {
-        2.0 * factor / self.workings.seasonal.steps[step].variance
-    }
-
-    /// `2 / f` times a sum of the combination and of whitened columns, where a column is not nought.
-    fn seeds(&self, like: &Column, combined: &[f64], share: f64, others: &[(&Column, f64)]) -> Vec<f64> {
-        let mut out = vec![0.0; self.grid.count];
-        for (step, range) in self.stretches(like) {
-            add(&mut out[range.clone()], self.twice(step, share), &combined[range]);
-        }
-        for (other, factor) in others {
-            let (width, periods) = (like.width.min(other.width), like.periods.min(other.periods));
-            for (step, range) in stretches(self.grid, width, periods, self.workings.seasonal.steps.len() - 1)
-            {
-                add(&mut out[range.clone()], self.twice(step, *factor), &other.white[range]);
-            }
-        }
-        out
-    }
-
-    fn of_unknown(&self, a: usize, small: &Small, combined: &[f64]) -> Vec<f64> {
-        let (unknown, observed) = self.workings.corrections.split_at(self.ma.len());
-        let crossed = &small.pi * &small.rest;
-        let own = &small.inverse - &crossed * small.pi.transpose();
-        let theirs = unknown.iter().enumerate().map(|(b, other)| (other, own[(a, b)]));
-        let all = theirs.chain(observed.iter().enumerate().map(|(j, other)| (other, crossed[(a, j)])));
-        self.seeds(&unknown[a], combined, self.rate * small.solved[a], &all.collect::<Vec<_>>())
-    }
-
-    fn of_observed(&self, i: usize, small: &Small, combined: &[f64]) -> Vec<f64> {
-        let (unknown, observed) = self.workings.corrections.split_at(self.ma.len());
-        let crossed = &small.pi * &small.rest;
-        let theirs = unknown.iter().enumerate().map(|(a, other)| (other, crossed[(a, i)]));
-        let all = theirs.chain(observed.iter().enumerate().map(|(j, other)| (other, -small.rest[(i, j)])));
-        self.seeds(&observed[i], combined, -self.rate * small.kappa[i], &all.collect::<Vec<_>>())
-    }
-
     /// `ln |Σ|` through the variances.
     fn variances_of_determinant(&mut self) {
-        let settled = self.variance.len() - 1;
-        for (step, range) in stretches(self.grid, self.grid.season, self.grid.periods(), settled) {
-            self.variance[step] += range.len() as f64 / self.workings.seasonal.steps[step].variance;
+        let seasonal = &self.workings.seasonal;
+        for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
+            self.variance[step] += range.len() as f64 / seasonal.variance(step);
         }
     }
 
-    /// The products of a column through the variances.
-    fn variances(&mut self, column: &Column, seeds: &[f64]) {
-        for (step, range) in self.stretches(column) {
-            let sum = dot(&column.white[range.clone()], &seeds[range]);
-            self.variance[step] -= 0.5 * sum / self.workings.seasonal.steps[step].variance;
-        }
-    }
-
-    /// Back through the whitening of a column: from slopes of the whitened values to those of
-    /// the values.
-    fn whitening(&mut self, column: &Column, mut white: Vec<f64>) -> Vec<f64> {
-        let (s, m) = (self.grid.season, self.workings.seasonal.raw);
-        let steps = &self.workings.seasonal.steps;
-        for period in (0..column.periods).rev() {
-            let weights = &steps[period.min(steps.len() - 1)].weights;
-            if weights.is_empty() {
-                continue;
+    /// From twice a sum of whitened columns, the slopes of a piece of a whitened column, to those
+    /// of its values.
+    fn piece(&mut self, piece: &Piece, sources: &[(&Column, f64)]) -> Vec<f64> {
+        let mut slopes = vec![0.0; piece.grid.count];
+        for (column, share) in sources {
+            for other in &column.pieces {
+                for same in piece.shared(other) {
+                    add(&mut slopes[same.own()], 2.0 * share, &other.over[same.theirs()]);
+                }
             }
-            let range = self.grid.range(period, column.width);
+        }
+        for (step, range) in piece.grid.stretches(self.workings.seasonal.settled()) {
+            self.variance[step] -= 0.5 * dot(&piece.over[range.clone()], &slopes[range]);
+        }
+        self.whitening(piece, slopes)
+    }
+
+    /// Back through the whitening of a piece.
+    fn whitening(&mut self, piece: &Piece, mut white: Vec<f64>) -> Vec<f64> {
+        let seasonal = &self.workings.seasonal;
+        let (s, grid) = (piece.grid.season, piece.grid);
+        for period in (0..grid.periods()).rev() {
+            let weights = seasonal.weights(period);
+            let range = grid.range(period);
             let (before, now) = white.split_at_mut(range.start);
-            for (j, weight) in weights.iter().enumerate() {
-                let start = range.start - (j + 1) * s;
-                subtract(&mut before[start..start + range.len()], *weight, &now[..range.len()]);
+            for (j, weight) in (1..).zip(weights) {
+                add(&mut before[range.start - j * s..], -weight, &now[..range.len()]);
             }
         }
-        for (step, range) in self.stretches(column) {
-            for (j, slope) in self.weights[step].iter_mut().enumerate() {
-                let lag = (j + 1) * s;
-                *slope -= dot(&white[range.clone()], &column.white[range.start - lag..range.end - lag]);
+        let stride = seasonal.stride();
+        for (step, range) in grid.stretches(seasonal.settled()) {
+            for j in 1..=seasonal.weights(step).len() {
+                let earlier = &piece.white[range.start - j * s..range.end - j * s];
+                self.weights[step * stride + j - 1] -= dot(&white[range.clone()], earlier);
             }
         }
-        let until = column.filtered_until.min(self.grid.count);
-        let first = (m * s).min(until);
-        if self.seasonal_ar.is_empty() {
+        let until = piece.input_ends.min(grid.count);
+        let first = (seasonal.raw * s).min(until);
+        let ar = &self.workings.coefficients.seasonal_ar;
+        if ar.is_empty() {
             white[until..].fill(0.0);
             return white;
         }
+        for (i, slope) in (1..).zip(&mut self.seasonal_ar) {
+            *slope -= dot(&white[first..until], &piece.raw[first - i * s..]);
+        }
         let mut raw = white.clone();
         raw[until..].fill(0.0);
-        for (i, phi) in self.workings.coefficients.seasonal_ar.iter().enumerate() {
-            let lag = (i + 1) * s;
-            self.seasonal_ar[i] -= dot(&white[first..until], &column.raw[first - lag..until - lag]);
-            subtract(&mut raw[first - lag..until - lag], *phi, &white[first..until]);
+        for (i, phi) in (1..).zip(ar) {
+            add(&mut raw[first - i * s..], -phi, &white[first..until]);
         }
         raw
     }
 
     /// Back through `x_τ = u_τ - Σ θ_j x_{τ-j}`; of a series also through `u = φ(B) w`.
-    fn recursion(&mut self, column: &Column, mut slopes: Vec<f64>, w: Option<&[f64]>) {
+    fn recursion(&mut self, piece: &Piece, mut slopes: Vec<f64>, w: Option<&[f64]>) {
         let ma = &self.workings.coefficients.ma;
-        let (p, q, count) = (self.ar.len(), ma.len(), self.grid.count);
-        let narrow = w.is_none() && column.width < self.grid.season;
-        slopes.truncate(if narrow { column.width.min(count) } else { count });
+        let q = ma.len();
+        // Responses lie in the first period, or in all phases.
+        let narrow = piece.grid.season < self.workings.grid.season;
+        let end = piece.raw_ends.min(if narrow { piece.grid.season } else { piece.grid.count });
+        slopes.truncate(end);
         recur_backwards(&mut slopes, ma);
-        let end = slopes.len();
-        for j in 1..=q {
-            let own = q.min(end)..end;
-            self.ma[j - 1] -= dot(&slopes[own.clone()], &column.raw[own.start - j..own.end - j]);
+        let start = q.min(slopes.len());
+        for (j, slope) in (1..).zip(&mut self.ma) {
+            *slope -= dot(&slopes[start..], &piece.raw[start - j..]);
         }
         if let Some(w) = w {
-            for i in 1..=p {
+            let p = self.ar.len();
+            for (i, slope) in (1..).zip(&mut self.ar) {
                 // Place τ is time τ + p - q, counted from nought.
-                self.ar[i - 1] -= dot(&slopes[q..], &w[p - i..w.len() - i]);
+                *slope -= dot(&slopes[q..], &w[p - i..]);
             }
         }
     }
 
-    /// Adds the slopes of the covariances that a column holds.
-    fn covariances(&self, i: usize, raw: &[f64], column: &Column, of_c: &mut [f64]) {
-        let (p, _) = (self.ar.len(), self.ma.len());
-        // Place τ holds c(τ + p + 1 - q - i), and c is kept from -q on.
-        for (place, slope) in raw.iter().enumerate().take(column.filtered_until.min(column.raw.len())) {
-            if let Some(target) = of_c.get_mut(place + p + 1 - i) {
-                *target += slope;
-            }
+    /// Adds the slopes of the covariances that a piece holds.
+    fn covariances(&self, i: usize, raw: &[f64], piece: &Piece, of_c: &mut [f64]) {
+        let shift = self.ar.len() + 1 - i + piece.first;
+        for (period, slopes) in raw[..piece.raw_ends.min(raw.len())].chunks(piece.grid.season).enumerate() {
+            let start = period * self.workings.grid.season + shift;
+            add(&mut of_c[start..], 1.0, slopes);
         }
     }
 
@@ -253,38 +223,70 @@ impl<'a, 'b> Back<'a, 'b> {
     fn seasonal(self) -> Option<Vec<f64>> {
         let coefficients = self.workings.coefficients;
         let (p, q) = (coefficients.seasonal_ar.len(), coefficients.seasonal_ma.len());
-        let mut out = [self.ar, self.ma, self.seasonal_ar, vec![0.0; q]].concat();
-        let first = out.len() - p - q;
-        for start in (0..p + q).step_by(DIRECTIONS) {
-            let dual = |place: usize, value: f64| {
-                let mut slope = [0.0; DIRECTIONS];
-                if let Some(own) = place.checked_sub(start).and_then(|k| slope.get_mut(k)) {
-                    *own = 1.0;
-                }
-                Dual { value, slope }
-            };
-            let ar: Vec<Dual> =
-                coefficients.seasonal_ar.iter().enumerate().map(|(k, v)| dual(k, *v)).collect();
-            let ma: Vec<Dual> =
-                coefficients.seasonal_ma.iter().enumerate().map(|(k, v)| dual(p + k, *v)).collect();
-            let seasonal = Seasonal::new(&ar, &ma, self.grid.periods())?;
-            for place in start..(start + DIRECTIONS).min(p + q) {
-                let of = |number: &Dual| number.slope[place - start];
-                let own: f64 =
-                    seasonal.gamma.iter().zip(&self.gamma).map(|(gamma, slope)| of(gamma) * slope).sum();
-                // The steps of plain numbers may settle earlier than those with derivatives.
-                let last = self.variance.len() - 1;
-                let steps: f64 = (0..self.variance.len())
-                    .map(|k| {
-                        let step = if k == last { seasonal.step(usize::MAX) } else { seasonal.step(k) };
-                        let weights: f64 =
-                            step.weights.iter().zip(&self.weights[k]).map(|(w, slope)| of(w) * slope).sum();
-                        of(&step.variance) * self.variance[k] + weights
-                    })
-                    .sum();
-                out[first + place] += own + steps;
-            }
+        let mut slopes = match p + q {
+            0 => Vec::new(),
+            1 => self.by_duals::<1>()?,
+            2 => self.by_duals::<2>()?,
+            _ => self.by_duals::<4>()?,
+        };
+        add(&mut slopes, 1.0, &self.seasonal_ar);
+        Some([self.ar, self.ma, slopes].concat())
+    }
+
+    fn by_duals<const AT_ONCE: usize>(&self) -> Option<Vec<f64>> {
+        let coefficients = self.workings.coefficients;
+        let flat = [coefficients.seasonal_ar.as_slice(), &coefficients.seasonal_ma].concat();
+        let mut out = Vec::with_capacity(flat.len());
+        for start in (0..flat.len()).step_by(AT_ONCE) {
+            let duals: Vec<Dual<AT_ONCE>> = flat
+                .iter()
+                .enumerate()
+                .map(|(place, value)| {
+                    let mut slope = [0.0; AT_ONCE];
+                    if let Some(own) = place.checked_sub(start).and_then(|k| slope.get_mut(k)) {
+                        *own = 1.0;
+                    }
+                    Dual { value: *value, slope }
+                })
+                .collect();
+            let (ar, ma) = duals.split_at(coefficients.seasonal_ar.len());
+            let seasonal = Seasonal::new(ar, ma, self.workings.grid.periods())?;
+            let sums = self.carried(&seasonal);
+            out.extend(sums.into_iter().take(flat.len() - start));
         }
         Some(out)
+    }
+
+    /// The slope along each direction of the seasonal numbers.
+    fn carried<const AT_ONCE: usize>(&self, seasonal: &Seasonal<Dual<AT_ONCE>>) -> [f64; AT_ONCE] {
+        let mut sums = [0.0; AT_ONCE];
+        let mut carry = |number: &Dual<AT_ONCE>, slope: f64| {
+            for (sum, own) in sums.iter_mut().zip(number.slope) {
+                *sum += own * slope;
+            }
+        };
+        for (gamma, slope) in seasonal.gamma.iter().zip(&self.gamma) {
+            carry(gamma, *slope);
+        }
+        let (last, stride) = (self.variance.len() - 1, seasonal.stride());
+        for (k, slope) in self.variance.iter().enumerate() {
+            // The steps of plain numbers may settle earlier than those with derivatives.
+            let step = if k == last { usize::MAX } else { k };
+            carry(&seasonal.variance(step), *slope);
+            for (weight, slope) in seasonal.weights(step).iter().zip(&self.weights[k * stride..]) {
+                carry(weight, *slope);
+            }
+        }
+        sums
+    }
+}
+
+/// Adds a share of a column, over its variances, where a piece has the same places.
+fn add_shared(target: &mut Piece, column: &Column, share: f64) {
+    for other in &column.pieces {
+        let places: Vec<_> = target.shared(other).collect();
+        for same in places {
+            add(&mut target.over[same.own()], share, &other.over[same.theirs()]);
+        }
     }
 }

@@ -1,5 +1,11 @@
+use std::ops::Range;
+
+use super::kernels::subtract_all;
 use super::seasonal::Seasonal;
 use crate::num::sum::dot;
+
+/// Below this a response counts as nought: far below what rounding does to the likelihood.
+pub(super) const NOUGHT: f64 = 1e-15;
 
 /// How a column of values in order of time falls into periods of a season.
 #[derive(Debug, Clone, Copy)]
@@ -15,181 +21,165 @@ impl Grid {
         self.count.div_ceil(self.season)
     }
 
-    /// The values of a period whose phase is below `width`.
-    pub fn range(self, period: usize, width: usize) -> std::ops::Range<usize> {
+    /// The values of a period.
+    pub fn range(self, period: usize) -> Range<usize> {
         let start = period * self.season;
-        start..(start + width.min(self.season)).min(self.count)
+        start..(start + self.season).min(self.count)
+    }
+
+    /// Places below this one that lie in these phases.
+    fn places_in(self, phases: &Range<usize>, below: usize) -> usize {
+        let (period, phase) = (below / self.season, below % self.season);
+        period * phases.len() + phase.clamp(phases.start, phases.end) - phases.start
+    }
+
+    /// Single periods up to the settled one, then all that is left as one, with the step each
+    /// belongs to.
+    pub fn stretches(self, settled: usize) -> impl Iterator<Item = (usize, Range<usize>)> {
+        let single = self.periods().min(settled);
+        let rest = single * self.season..self.count;
+        let early = (0..single).map(move |period| (period, self.range(period)));
+        early.chain((!rest.is_empty()).then_some((settled, rest)))
     }
 }
 
-/// A column before and after whitening. It is nought outside its first phases and periods.
+/// A column before and after whitening: phases do not meet, so it consists of pieces, outside of
+/// which it is nought.
 #[derive(Debug, Clone)]
 pub(super) struct Column {
-    /// Before.
-    pub raw: Vec<f64>,
-    /// After.
-    pub white: Vec<f64>,
-    /// Phases that are not nought.
-    pub width: usize,
-    /// Periods that are not nought.
-    pub periods: usize,
-    /// From this place on the autoregressive filter leaves nothing.
-    pub filtered_until: usize,
-    /// Whether it may fade before the last period.
-    pub ends: bool,
+    pub pieces: Vec<Piece>,
 }
 
 impl Column {
-    /// A column that is not nought anywhere.
+    /// A column that is nought nowhere.
     pub fn whole(raw: Vec<f64>, grid: Grid) -> Self {
-        let filtered_until = raw.len();
-        Self {
-            raw,
-            white: Vec::new(),
-            width: grid.season,
-            periods: grid.periods(),
-            filtered_until,
-            ends: false,
+        let count = raw.len();
+        let (white, over) = (Vec::new(), Vec::new());
+        Self { pieces: vec![Piece { first: 0, grid, raw_ends: count, input_ends: count, raw, white, over }] }
+    }
+
+    pub fn whiten(&mut self, ar: &[f64], seasonal: &Seasonal<f64>) {
+        for piece in &mut self.pieces {
+            piece.whiten(ar, seasonal);
         }
+    }
+
+    /// Sum of products of two whitened columns over the variances.
+    pub fn product(&self, other: &Self) -> f64 {
+        let pairs = self.pieces.iter().flat_map(|a| other.pieces.iter().map(move |b| (a, b)));
+        pairs
+            .flat_map(|(a, b)| a.shared(b).map(move |same| dot(&a.white[same.own()], &b.over[same.theirs()])))
+            .sum()
+    }
+}
+
+/// The part of a column that lies in some phases of every period.
+#[derive(Debug, Clone)]
+pub(super) struct Piece {
+    /// The first phase.
+    pub first: usize,
+    /// Its values, period by period: a grid whose season is the number of phases.
+    pub grid: Grid,
+    /// From this place on the values before whitening are nought.
+    pub raw_ends: usize,
+    /// From this place on the autoregressive filter leaves nothing.
+    pub input_ends: usize,
+    /// Before whitening.
+    pub raw: Vec<f64>,
+    /// After.
+    pub white: Vec<f64>,
+    /// The same over their variances.
+    pub over: Vec<f64>,
+}
+
+impl Piece {
+    /// These phases of a column that is nought from place `raw_ends` on, and from place
+    /// `input_ends` on after the autoregressive filter.
+    pub fn new(
+        whole: Grid,
+        phases: &Range<usize>,
+        (raw_ends, input_ends): (usize, usize),
+        value: impl Fn(usize) -> f64,
+    ) -> Self {
+        let grid = Grid { count: whole.places_in(phases, whole.count), season: phases.len() };
+        let inside = |end: usize| whole.places_in(phases, end.min(whole.count));
+        let mut raw = Vec::with_capacity(grid.count);
+        for period in 0..raw_ends.min(whole.count).div_ceil(whole.season) {
+            let start = period * whole.season;
+            let end = (start + phases.end).min(raw_ends).min(whole.count);
+            raw.extend((start + phases.start..end).map(&value));
+        }
+        raw.resize(grid.count, 0.0);
+        let (raw_ends, input_ends) = (inside(raw_ends), inside(input_ends));
+        Self { first: phases.start, grid, raw_ends, input_ends, raw, white: Vec::new(), over: Vec::new() }
     }
 
     /// Whitens it: in each phase on its own, with the same numbers.
-    pub fn whiten(&mut self, grid: Grid, ar: &[f64], seasonal: &Seasonal<f64>) {
-        let s = grid.season;
-        self.white = self.raw.clone();
-        let first = (seasonal.raw * s).min(grid.count);
-        let until = self.filtered_until.max(first);
-        for (i, phi) in ar.iter().enumerate() {
-            let lag = (i + 1) * s;
-            subtract(&mut self.white[first..until], *phi, &self.raw[first - lag..until - lag]);
-        }
-        self.white[until..].fill(0.0);
+    fn whiten(&mut self, ar: &[f64], seasonal: &Seasonal<f64>) {
+        let s = self.grid.season;
+        let first = (seasonal.raw * s).min(self.grid.count);
+        let until = self.input_ends.max(first);
+        let mut white = self.raw.clone();
+        subtract_all(&mut white[first..until], ar, |i| &self.raw[first - i * s..]);
+        white[until..].fill(0.0);
+        let mut over = Vec::with_capacity(white.len());
         let mut quiet = 0;
-        for period in 0..self.periods {
-            let weights = &seasonal.step(period).weights;
-            if weights.is_empty() {
-                continue;
-            }
-            let range = grid.range(period, self.width);
-            let (before, rest) = self.white.split_at_mut(range.start);
+        for period in 0..self.grid.periods() {
+            let weights = seasonal.weights(period);
+            let range = self.grid.range(period);
+            let (before, rest) = white.split_at_mut(range.start);
             let now = &mut rest[..range.len()];
-            for (j, weight) in weights.iter().enumerate() {
-                let start = range.start - (j + 1) * s;
-                subtract(now, *weight, &before[start..start + range.len()]);
-            }
-            if self.ends {
-                // What has faded for as many periods as are looked back on stays away.
-                let faded = range.start >= until && now.iter().all(|value| value.abs() < NOUGHT);
-                quiet = if faded { quiet + 1 } else { 0 };
-                if quiet > weights.len() {
-                    self.white[range.end..].fill(0.0);
-                    self.periods = period + 1;
-                    break;
-                }
+            subtract_all(now, weights, |j| &before[range.start - j * s..]);
+            let share = 1.0 / seasonal.variance(period);
+            over.extend(now.iter().map(|value| value * share));
+            // What has faded for as many periods as are looked back on stays away.
+            let faded = range.start >= until && now.iter().all(|value| value.abs() < NOUGHT);
+            quiet = if faded { quiet + 1 } else { 0 };
+            if quiet > weights.len() {
+                self.grid.count = range.end;
+                break;
             }
         }
+        white.truncate(self.grid.count);
+        (self.white, self.over) = (white, over);
+    }
+
+    /// Stretches of places that another piece has too: all at once where it has the same phases,
+    /// else period by period.
+    pub fn shared<'a>(&'a self, other: &'a Self) -> impl Iterator<Item = Shared> + use<'a> {
+        let same = self.first == other.first && self.grid.season == other.grid.season;
+        let first = self.first.max(other.first);
+        let last = (self.first + self.grid.season).min(other.first + other.grid.season);
+        let width = last.saturating_sub(first);
+        let periods = if same || width == 0 { 0 } else { self.grid.periods().min(other.grid.periods()) };
+        let length = self.grid.count.min(other.grid.count);
+        let row = move |period: usize| {
+            let start = period * self.grid.season + first - self.first;
+            let there = period * other.grid.season + first - other.first;
+            let room = self.grid.count.saturating_sub(start).min(other.grid.count.saturating_sub(there));
+            Shared { start, there, length: width.min(room) }
+        };
+        let all = same.then_some(Shared { start: 0, there: 0, length });
+        all.into_iter().chain((0..periods).map(row).filter(|row| row.length > 0))
     }
 }
 
-/// Below this a response counts as nought.
-pub(super) const NOUGHT: f64 = 1e-18;
+/// Places that two pieces both have.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Shared {
+    start: usize,
+    there: usize,
+    length: usize,
+}
 
-/// `x_t -= Σ θ_j x_{t-j}` from place q on, in order of time.
-pub(super) fn recur_forwards(x: &mut [f64], theta: &[f64]) {
-    match *theta {
-        [] => {}
-        [a] => {
-            let mut last = x.first().copied().unwrap_or_default();
-            for value in x.iter_mut().skip(1) {
-                *value -= a * last;
-                last = *value;
-            }
-        }
-        [a, b] => {
-            let [mut before, mut last] = x.first_chunk().copied().unwrap_or_default();
-            for value in x.iter_mut().skip(2) {
-                // The older term first: only the newer one has to be waited for.
-                *value = (*value - b * before) - a * last;
-                (before, last) = (last, *value);
-            }
-        }
-        [a, b, c] => {
-            let [mut first, mut before, mut last] = x.first_chunk().copied().unwrap_or_default();
-            for value in x.iter_mut().skip(3) {
-                *value = (*value - c * first - b * before) - a * last;
-                (first, before, last) = (before, last, *value);
-            }
-        }
-        _ => {
-            for t in theta.len()..x.len() {
-                let past: f64 = theta.iter().zip(1..).map(|(weight, j)| weight * x[t - j]).sum();
-                x[t] -= past;
-            }
-        }
+impl Shared {
+    /// In the first.
+    pub fn own(self) -> Range<usize> {
+        self.start..self.start + self.length
     }
-}
 
-/// `x_t -= Σ θ_j x_{t+j}` down to place q, against the order of time.
-pub(super) fn recur_backwards(x: &mut [f64], theta: &[f64]) {
-    let q = theta.len();
-    let x = x.get_mut(q..).unwrap_or_default();
-    let (mut last, mut before, mut first) = (0.0, 0.0, 0.0);
-    match *theta {
-        [] => {}
-        [a] => {
-            for value in x.iter_mut().rev() {
-                *value -= a * last;
-                last = *value;
-            }
-        }
-        [a, b] => {
-            for value in x.iter_mut().rev() {
-                *value = (*value - b * before) - a * last;
-                (before, last) = (last, *value);
-            }
-        }
-        [a, b, c] => {
-            for value in x.iter_mut().rev() {
-                *value = (*value - c * first - b * before) - a * last;
-                (first, before, last) = (before, last, *value);
-            }
-        }
-        _ => {
-            for t in (0..x.len()).rev() {
-                let ahead: f64 =
-                    theta.iter().zip(1..).filter_map(|(weight, j)| Some(weight * x.get(t + j)?)).sum();
-                x[t] -= ahead;
-            }
-        }
+    /// In the other.
+    pub fn theirs(self) -> Range<usize> {
+        self.there..self.there + self.length
     }
-}
-
-/// `now -= factor * then`.
-pub(super) fn subtract(now: &mut [f64], factor: f64, then: &[f64]) {
-    for (value, earlier) in now.iter_mut().zip(then) {
-        *value -= factor * earlier;
-    }
-}
-
-/// Stretches of places over which the variance is the same, with the step each belongs to:
-/// single periods first, then all that has settled as one, if whole periods are looked at.
-pub(super) fn stretches(
-    grid: Grid,
-    width: usize,
-    periods: usize,
-    settled: usize,
-) -> impl Iterator<Item = (usize, std::ops::Range<usize>)> {
-    let whole = width >= grid.season;
-    let single = if whole { periods.min(settled) } else { periods };
-    let late = settled * grid.season..(periods * grid.season).min(grid.count);
-    let early = (0..single).map(move |period| (period.min(settled), grid.range(period, width)));
-    early.chain((whole && periods > settled).then_some((settled, late)))
-}
-
-/// Sum of products of two whitened columns over the variances.
-pub(super) fn product(a: &Column, b: &Column, grid: Grid, seasonal: &Seasonal<f64>) -> f64 {
-    let (width, periods) = (a.width.min(b.width), a.periods.min(b.periods));
-    stretches(grid, width, periods, seasonal.steps.len() - 1)
-        .map(|(step, range)| dot(&a.white[range.clone()], &b.white[range]) / seasonal.steps[step].variance)
-        .sum()
 }

@@ -1,4 +1,10 @@
+use std::ops::Range;
+
 use nalgebra::{DMatrix, DVector};
+
+use super::columns::NOUGHT;
+use super::kernels::recur;
+use crate::num::sum::dot;
 
 /// Covariances of w with the seasonal process x, whose innovations have variance one.
 ///
@@ -31,18 +37,6 @@ impl Source<'_> {
     /// The last place of the recursion, `s m`.
     fn top(&self) -> usize {
         self.season * (self.gamma.len() - 1)
-    }
-
-    /// Autocovariance of x at any lag up to `s m + q`.
-    fn of_x(&self, lag: i64) -> f64 {
-        self.seasonal_lag(lag).map_or(0.0, |k| self.gamma[k])
-    }
-
-    /// The seasonal lag, where there is one.
-    fn seasonal_lag(&self, lag: i64) -> Option<usize> {
-        let lag = usize::try_from(lag.abs()).ok()?;
-        let k = lag / self.season;
-        (lag % self.season == 0 && k < self.gamma.len()).then_some(k)
     }
 }
 
@@ -92,12 +86,18 @@ impl Cross {
     }
 
     /// c(d).
-    pub fn at(&self, lag: i64) -> f64 {
-        usize::try_from(lag + signed(self.q))
-            .ok()
-            .and_then(|place| self.values.get(place))
-            .copied()
-            .unwrap_or(0.0)
+    fn at(&self, lag: i64) -> f64 {
+        usize::try_from(lag + signed(self.q)).map_or(0.0, |place| self.from_first(place))
+    }
+
+    /// Lags that are kept, from -q on.
+    pub fn len(&self) -> usize {
+        self.values.len()
+    }
+
+    /// c(d) for d so many places above -q; nought beyond what is kept.
+    pub fn from_first(&self, place: usize) -> f64 {
+        self.values.get(place).copied().unwrap_or(0.0)
     }
 
     fn place(&self, lag: i64) -> usize {
@@ -106,11 +106,32 @@ impl Cross {
 
     /// `c(d) = Σ φ_j c(d+j) + γ_x(d) + Σ θ_j γ_x(d+j)`, from the top down.
     fn recur(&mut self, source: Source<'_>) {
-        for lag in (-signed(self.q)..=signed(source.top())).rev() {
-            let ahead: f64 = source.ar.iter().zip(1..).map(|(phi, j)| phi * self.at(lag + j)).sum();
-            let moving: f64 = source.ma.iter().zip(1..).map(|(theta, j)| theta * source.of_x(lag + j)).sum();
-            let place = self.place(lag);
-            self.values[place] = ahead + source.of_x(lag) + moving;
+        let end = self.q + source.top() + 1;
+        self.values[..end].fill(0.0);
+        let weights: Vec<f64> = source.ar.iter().map(|phi| -phi).collect();
+        for (k, gamma) in source.gamma.iter().enumerate().rev() {
+            let lag = self.q + k * source.season;
+            for (j, theta) in [1.0].iter().chain(source.ma).enumerate() {
+                self.values[lag - j] += theta * gamma;
+            }
+            let first = if k == 0 { 0 } else { lag + 1 - source.season };
+            self.fall(first..lag + 1, lag - self.q, &weights);
+        }
+    }
+
+    /// The recursion down a stretch, in pieces until nothing is left of it below `input_ends`.
+    fn fall(&mut self, stretch: Range<usize>, input_ends: usize, weights: &[f64]) {
+        const PIECE: usize = 32;
+        let mut end = stretch.end;
+        while end > stretch.start {
+            let start = end.saturating_sub(PIECE).max(stretch.start);
+            let (own, past) = self.values.split_at_mut(end);
+            recur(own[start..].iter_mut().rev(), weights, past);
+            let latest = &self.values[start..end.max(start + weights.len())];
+            if start <= input_ends && latest.iter().all(|value| value.abs() < NOUGHT) {
+                return;
+            }
+            end = start;
         }
     }
 
@@ -166,27 +187,25 @@ impl Cross {
 
     /// The recursion backwards: adds to the slopes, returns those of the values beyond the top.
     fn ascend(&self, source: Source<'_>, mut of_c: Vec<f64>, out: &mut Slopes) -> Vec<f64> {
-        for lag in -signed(self.q)..=signed(source.top()) {
-            let own = of_c[self.place(lag)];
-            if own.abs() <= 0.0 {
-                continue;
-            }
-            for (j, phi) in (1..).zip(source.ar) {
-                let place = self.place(lag + signed(j));
-                out.ar[j - 1] += own * self.values[place];
-                of_c[place] += phi * own;
-            }
-            if let Some(k) = source.seasonal_lag(lag) {
-                out.gamma[k] += own;
-            }
+        let (p, end) = (source.ar.len(), self.q + source.top() + 1);
+        let weights: Vec<f64> = source.ar.iter().map(|phi| -phi).collect();
+        recur(of_c[..end].iter_mut(), &weights, &vec![0.0; p]);
+        for l in 0..p {
+            let before = (l + 1..=p).filter_map(|j| Some(source.ar[j - 1] * of_c[(end + l).checked_sub(j)?]));
+            of_c[end + l] += before.sum::<f64>();
+        }
+        for (j, slope) in (1..).zip(&mut out.ar) {
+            *slope += dot(&of_c[..end], &self.values[j..]);
+        }
+        for (k, (gamma, slope)) in source.gamma.iter().zip(&mut out.gamma).enumerate() {
+            let lag = self.q + k * source.season;
+            *slope += of_c[lag];
             for (j, theta) in (1..).zip(source.ma) {
-                if let Some(k) = source.seasonal_lag(lag + signed(j)) {
-                    out.gamma[k] += theta * own;
-                    out.ma[j - 1] += own * source.gamma[k];
-                }
+                *slope += theta * of_c[lag - j];
+                out.ma[j - 1] += gamma * of_c[lag - j];
             }
         }
-        of_c.split_off(self.q + source.top() + 1)
+        of_c.split_off(end)
     }
 }
 

@@ -1,8 +1,5 @@
 use std::ops::{Add, Div, Mul, Sub};
 
-/// Derivatives that are carried along at a time.
-pub(super) const DIRECTIONS: usize = 4;
-
 /// What the seasonal recursion computes with: plain numbers, or numbers with derivatives.
 pub(super) trait Number:
     Copy + Add<Output = Self> + Sub<Output = Self> + Mul<Output = Self> + Div<Output = Self>
@@ -29,12 +26,12 @@ impl Number for f64 {
 
 /// A number and its derivatives in a few directions.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Dual {
+pub(super) struct Dual<const DIRECTIONS: usize> {
     pub value: f64,
     pub slope: [f64; DIRECTIONS],
 }
 
-impl Dual {
+impl<const DIRECTIONS: usize> Dual<DIRECTIONS> {
     fn joined(self, other: Self, value: f64, own: f64, theirs: f64) -> Self {
         let mut slope = [0.0; DIRECTIONS];
         for (k, entry) in slope.iter_mut().enumerate() {
@@ -44,7 +41,7 @@ impl Dual {
     }
 }
 
-impl Number for Dual {
+impl<const DIRECTIONS: usize> Number for Dual<DIRECTIONS> {
     fn constant(value: f64) -> Self {
         Self { value, slope: [0.0; DIRECTIONS] }
     }
@@ -59,28 +56,28 @@ impl Number for Dual {
     }
 }
 
-impl Add for Dual {
+impl<const DIRECTIONS: usize> Add for Dual<DIRECTIONS> {
     type Output = Self;
     fn add(self, other: Self) -> Self {
         self.joined(other, self.value + other.value, 1.0, 1.0)
     }
 }
 
-impl Sub for Dual {
+impl<const DIRECTIONS: usize> Sub for Dual<DIRECTIONS> {
     type Output = Self;
     fn sub(self, other: Self) -> Self {
         self.joined(other, self.value - other.value, 1.0, -1.0)
     }
 }
 
-impl Mul for Dual {
+impl<const DIRECTIONS: usize> Mul for Dual<DIRECTIONS> {
     type Output = Self;
     fn mul(self, other: Self) -> Self {
         self.joined(other, self.value * other.value, other.value, self.value)
     }
 }
 
-impl Div for Dual {
+impl<const DIRECTIONS: usize> Div for Dual<DIRECTIONS> {
     type Output = Self;
     fn div(self, other: Self) -> Self {
         let quotient = self.value / other.value;

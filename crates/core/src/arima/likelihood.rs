@@ -1,9 +1,13 @@
+use std::borrow::Cow;
+use std::ops::Range;
+
 use nalgebra::{DMatrix, DVector};
 
 use super::adjoint;
 use super::coefficients::Coefficients;
-use super::columns::{Column, Grid, NOUGHT, product, recur_forwards, subtract};
+use super::columns::{Column, Grid, NOUGHT, Piece};
 use super::cross::{Cross, Source};
+use super::kernels::{recur_forwards, subtract_all};
 use super::seasonal::Seasonal;
 
 /// The exact Gaussian likelihood of a stationary series about given columns.
@@ -156,12 +160,9 @@ impl<'a> Workings<'a> {
             seasonal,
             corrections: Vec::new(),
         };
-        let (p, q) = (coefficients.ar.len(), coefficients.ma.len());
-        let first = (1..=q).map(|a| workings.unknown(a - 1));
-        let all = first.chain((1..=p).map(|i| workings.observed(i))).collect::<Vec<_>>();
-        workings.corrections = all;
+        workings.corrections = workings.unknown().into_iter().chain(workings.observed()).collect();
         for column in &mut workings.corrections {
-            column.whiten(grid, &coefficients.seasonal_ar, &workings.seasonal);
+            column.whiten(&coefficients.seasonal_ar, &workings.seasonal);
         }
         Some(workings)
     }
@@ -170,55 +171,67 @@ impl<'a> Workings<'a> {
         source(self.coefficients, self.grid.season, &self.seasonal.gamma)
     }
 
-    /// The response of x to one of its first values.
-    fn unknown(&self, place: usize) -> Column {
-        let (ma, count, season) = (&self.coefficients.ma, self.grid.count, self.grid.season);
+    /// The responses of x to each of its first values.
+    fn unknown(&self) -> Vec<Column> {
+        let (ma, Grid { count, season }) = (&self.coefficients.ma, self.grid);
         let q = ma.len();
-        let mut raw: Vec<f64> = vec![0.0; count];
-        raw[place] = 1.0;
-        // In pieces, until nothing is left of it.
-        let (mut end, mut last) = (q, q);
-        while end < count && raw[end - q..end].iter().any(|value| value.abs() > NOUGHT) {
-            let next = (end + 64).min(count);
-            recur_forwards(&mut raw[end - q..next], ma);
-            last = (end..next).rev().find(|t| raw[*t].abs() > NOUGHT).map_or(last, |t| t + 1);
-            end = next;
-        }
-        raw[last..].fill(0.0);
+        let responses: Vec<Vec<f64>> = (0..q).map(|place| response(place, ma, count)).collect();
+        let last = responses.iter().map(Vec::len).fold(0, usize::max);
         // What flows back from later phases is as small as the response there.
-        let width = if last + q <= season { last + q } else { season };
-        let filtered_until = if width < season { count } else { self.input_ends(last) };
-        Column { width, filtered_until, ends: width >= season, ..Column::whole(raw, self.grid) }
-    }
-
-    /// From where on the autoregressive filter leaves nothing of a column that ends before `last`.
-    fn input_ends(&self, last: usize) -> usize {
-        let back = self.coefficients.seasonal_ar.len() * self.grid.season;
-        (last.max(self.grid.season * self.seasonal.raw) + back).min(self.grid.count)
-    }
-
-    /// The covariances of x with one of the first values of w.
-    fn observed(&self, i: usize) -> Column {
-        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
-        let (season, m) = (self.grid.season, self.seasonal.raw);
-        let until = (season * m + q).min(self.grid.count);
-        let lag = |place: usize| {
-            let place = i64::try_from(place + p + 1).unwrap_or_default();
-            place - i64::try_from(q + i).unwrap_or_default()
+        let ends = (last + q).min(count);
+        let phases = 0..ends.min(season);
+        let input_ends = (last.max(season * self.seasonal.raw) + self.seasonal_reach()).min(count);
+        let column = |own: &Vec<f64>| {
+            let value = |place: usize| own.get(place).copied().unwrap_or(0.0);
+            Column { pieces: vec![Piece::new(self.grid, &phases, (ends, input_ends), value)] }
         };
-        let mut raw = vec![0.0; self.grid.count];
-        for (place, value) in raw.iter_mut().enumerate().take(until) {
-            *value = self.cross.at(lag(place));
+        responses.iter().map(column).collect()
+    }
+
+    /// So far back looks the autoregressive filter.
+    fn seasonal_reach(&self) -> usize {
+        self.coefficients.seasonal_ar.len() * self.grid.season
+    }
+
+    /// The covariances of x with each of the first values of w.
+    fn observed(&self) -> Vec<Column> {
+        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
+        let until = (self.grid.season * self.seasonal.raw + q).min(self.grid.count);
+        // Place τ is the lag τ + p + 1 - q - i.
+        let covariance = |i: usize, place: usize| self.cross.from_first(place + p + 1 - i);
+        let windows = self.windows(until, |place| (1..=p).any(|i| covariance(i, place).abs() > NOUGHT));
+        let column = |i: usize| {
+            let piece =
+                |phases: &Range<usize>| Piece::new(self.grid, phases, (until, until), |t| covariance(i, t));
+            Column { pieces: windows.iter().map(piece).collect() }
+        };
+        (1..=p).map(column).collect()
+    }
+
+    /// All phases, or those before and after the longest stretch of phases in which there is
+    /// nothing up to a place.
+    fn windows(&self, until: usize, is_something: impl Fn(usize) -> bool) -> Vec<Range<usize>> {
+        let season = self.grid.season;
+        let mut busy = vec![false; season.min(until.max(1))];
+        for place in 0..until {
+            let phase = place % season;
+            busy[phase] = busy[phase] || is_something(place);
         }
-        let fades = self.coefficients.seasonal_ma.is_empty();
-        Column {
-            raw,
-            white: Vec::new(),
-            width: if m == 0 { q } else { season },
-            periods: if fades { (m + 1).min(self.grid.periods()) } else { self.grid.periods() },
-            filtered_until: until,
-            ends: true,
+        busy.resize(season, false);
+        let mut gap = 0..0;
+        let mut start = 0;
+        for end in 0..=season {
+            if end == season || busy[end] {
+                if end - start > gap.len() {
+                    gap = start..end;
+                }
+                start = end + 1;
+            }
         }
+        if 4 * gap.len() < season {
+            return vec![0..season];
+        }
+        [0..gap.start, gap.end..season].into_iter().filter(|phases| !phases.is_empty()).collect()
     }
 
     /// x of a series, with its first values nought, and whitened.
@@ -227,12 +240,10 @@ impl<'a> Workings<'a> {
         let (p, q) = (ar.len(), ma.len());
         let mut raw = vec![0.0; self.grid.count];
         raw[q..].copy_from_slice(&w[p..]);
-        for (i, phi) in ar.iter().enumerate() {
-            subtract(&mut raw[q..], *phi, &w[p - i - 1..w.len() - i - 1]);
-        }
+        subtract_all(&mut raw[q..], ar, |i| &w[p - i..]);
         recur_forwards(&mut raw, ma);
         let mut column = Column::whole(raw, self.grid);
-        column.whiten(self.grid, &self.coefficients.seasonal_ar, &self.seasonal);
+        column.whiten(&self.coefficients.seasonal_ar, &self.seasonal);
         column
     }
 
@@ -243,7 +254,7 @@ impl<'a> Workings<'a> {
         let mut gaps = None;
         let mut data = self.data(w);
         let (mut beta, mut beta_variances) = (Vec::new(), Vec::new());
-        let mut centred = w.to_vec();
+        let mut centred = Cow::Borrowed(w);
         if !columns.is_empty() {
             let square = self.square(&frame, w, &data, columns);
             let factor = square.gram.cholesky()?;
@@ -253,7 +264,7 @@ impl<'a> Workings<'a> {
             log_determinant += 2.0 * inner.diagonal().iter().map(|value| value.ln()).sum::<f64>();
             gaps = (missing > 0).then_some(inner);
             for (column, share) in columns.iter().zip(&beta) {
-                for (value, x) in centred.iter_mut().zip(column) {
+                for (value, x) in centred.to_mut().iter_mut().zip(column) {
                     *value -= share * x;
                 }
             }
@@ -281,10 +292,6 @@ impl<'a> Workings<'a> {
         })
     }
 
-    fn product(&self, a: &Column, b: &Column) -> f64 {
-        product(a, b, self.grid, &self.seasonal)
-    }
-
     /// What the corrections come to, whatever the series.
     fn frame(&self) -> Option<Frame> {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
@@ -292,15 +299,15 @@ impl<'a> Workings<'a> {
         let mut a = DMatrix::zeros(q, q);
         for i in 0..q {
             for j in 0..=i {
-                a[(i, j)] = self.product(&unknown[i], &unknown[j]);
+                a[(i, j)] = unknown[i].product(&unknown[j]);
                 a[(j, i)] = a[(i, j)];
             }
         }
-        let between = DMatrix::from_fn(q, p, |i, j| self.product(&unknown[i], &observed[j]));
+        let between = DMatrix::from_fn(q, p, |i, j| unknown[i].product(&observed[j]));
         let mut d = DMatrix::zeros(p, p);
         for i in 0..p {
             for j in 0..=i {
-                d[(i, j)] = self.cross.own[i - j] - self.product(&observed[i], &observed[j]);
+                d[(i, j)] = self.cross.own[i - j] - observed[i].product(&observed[j]);
                 d[(j, i)] = d[(i, j)];
             }
         }
@@ -314,19 +321,20 @@ impl<'a> Workings<'a> {
     }
 
     fn log_determinant(&self, frame: &Frame) -> f64 {
-        let lengths = |period: usize| self.grid.range(period, self.grid.season).len() as f64;
-        let settled = self.seasonal.steps.len() - 1;
-        let early: f64 = (0..settled).map(|k| lengths(k) * self.seasonal.steps[k].variance.ln()).sum();
-        let late = self.grid.count.saturating_sub(settled * self.grid.season) as f64;
-        early + late * self.seasonal.steps[settled].variance.ln() + frame.logs
+        let (settled, season) = (self.seasonal.settled(), self.grid.season);
+        // Each variance stands as often as a season has values: the logarithm is taken of their
+        // product.
+        let early = sum_of_logarithms((0..settled).map(|k| self.seasonal.variance(k)));
+        let late = (self.grid.count - settled * season) as f64;
+        season as f64 * early + late * self.seasonal.variance(settled).ln() + frame.logs
     }
 
     /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
     fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
         let (unknown, observed) = self.corrections.split_at(q);
-        let with_unknown = DVector::from_fn(q, |a, _| self.product(&unknown[a], data));
-        let with_observed = DVector::from_fn(p, |i, _| self.product(&observed[i], data));
+        let with_unknown = DVector::from_fn(q, |a, _| unknown[a].product(data));
+        let with_observed = DVector::from_fn(p, |i, _| observed[i].product(data));
         let first = -&frame.inverse * &with_unknown;
         let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
         Ends { first, left, with_unknown }
@@ -335,7 +343,7 @@ impl<'a> Workings<'a> {
     fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
         let Ends { first, left, with_unknown } = self.ends(frame, w, data);
         let kappa = &frame.rest * &left;
-        let sum = self.product(data, data) + with_unknown.dot(&first) + left.dot(&kappa);
+        let sum = data.product(data) + with_unknown.dot(&first) + left.dot(&kappa);
         Small {
             solved: first + &frame.pi * &kappa,
             inverse: frame.inverse.clone(),
@@ -379,7 +387,7 @@ impl<'a> Workings<'a> {
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
         let target = self.ends(frame, w, data);
         let joint = |(a, own): (&Column, &Ends), (b, other): (&Column, &Ends)| {
-            self.product(a, b)
+            a.product(b)
                 + own.first.dot(&other.with_unknown)
                 + own.left.dot(&(&frame.rest * &other.left))
         };
@@ -417,6 +425,35 @@ struct Frame {
     pi: DMatrix<f64>,
     rest: DMatrix<f64>,
     logs: f64,
+}
+
+/// The response to a value of one at a place among the first, until nothing is left of it.
+fn response(place: usize, ma: &[f64], count: usize) -> Vec<f64> {
+    const PIECE: usize = 64;
+    let q = ma.len();
+    let mut raw: Vec<f64> = vec![0.0; q];
+    raw[place] = 1.0;
+    while raw.len() < count && raw[raw.len() - q..].iter().any(|value| value.abs() > NOUGHT) {
+        let end = raw.len();
+        raw.resize((end + PIECE).min(count), 0.0);
+        recur_forwards(&mut raw[end - q..], ma);
+    }
+    let last = raw.iter().rposition(|value| value.abs() > NOUGHT).map_or(q, |t| t + 1);
+    raw.truncate(last.max(q));
+    raw
+}
+
+/// Of their product, which is taken apart before it leaves the range of numbers.
+fn sum_of_logarithms(values: impl Iterator<Item = f64>) -> f64 {
+    let (mut sum, mut product) = (0.0, 1.0_f64);
+    for value in values {
+        product *= value;
+        if !(1e-150..1e150).contains(&product) {
+            sum += product.ln();
+            product = 1.0;
+        }
+    }
+    sum + product.ln()
 }
 
 fn source<'b>(coefficients: &'b Coefficients, season: usize, gamma: &'b [f64]) -> Source<'b> {

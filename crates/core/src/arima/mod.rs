@@ -25,6 +25,7 @@ mod dual;
 mod fit;
 mod fixed_season;
 mod forecast;
+mod kernels;
 mod likelihood;
 mod model;
 mod recursive;

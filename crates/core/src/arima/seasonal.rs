@@ -10,16 +10,12 @@ pub(super) struct Seasonal<T> {
     pub raw: usize,
     /// Autocovariances at seasonal lags 0 to `raw`.
     pub gamma: Vec<T>,
-    /// Variance and weights of the whitened values before, by period; the last holds for all
-    /// later ones.
-    pub steps: Vec<Step<T>>,
-}
-
-/// One period.
-#[derive(Debug, Clone)]
-pub(super) struct Step<T> {
-    pub variance: T,
-    pub weights: Vec<T>,
+    /// Variance of the whitened value of each period; the last holds for all later ones.
+    variances: Vec<T>,
+    /// Weights of the whitened values before, [`Self::stride`] places for each period.
+    weights: Vec<T>,
+    /// Θ's.
+    q: usize,
 }
 
 impl<T: Number> Seasonal<T> {
@@ -32,62 +28,119 @@ impl<T: Number> Seasonal<T> {
     /// # Source
     /// Ansley, C. F. (1979), Biometrika 66, 59-65.
     pub fn new(ar: &[T], ma: &[T], periods: usize) -> Option<Self> {
-        let (p, q) = (ar.len(), ma.len());
-        let raw = p.max(q);
-        let (zero, one) = (T::constant(0.0), T::constant(1.0));
-        let sum = |terms: &mut dyn Iterator<Item = T>| terms.fold(zero, |sum, term| sum + term);
-        let theta = |r: usize| if r == 0 { one } else { ma[r - 1] };
-        let mut psi = vec![one];
-        for k in 1..=q {
-            let past = sum(&mut (1..=k.min(p)).map(|i| ar[i - 1] * psi[k - i]));
-            psi.push(theta(k) + past);
-        }
-        let crossed: Vec<T> = (0..=raw).map(|k| sum(&mut (k..=q).map(|r| theta(r) * psi[r - k]))).collect();
-        let moving: Vec<T> = (0..=q).map(|k| sum(&mut (k..=q).map(|r| theta(r) * theta(r - k)))).collect();
-        let gamma = autocovariances(ar, &crossed, raw)?;
-        let covariance = |t: usize, lag: usize| match (t < raw, lag > q) {
-            (true, _) => gamma[lag],
-            (false, true) => zero,
-            (false, false) if t - lag < raw => crossed[lag],
-            (false, false) => moving[lag],
-        };
-        let mut steps: Vec<Step<T>> = Vec::new();
+        let moments = Moments::new(ar, ma)?;
+        let (raw, q) = (moments.raw, ma.len());
+        let mut all = Self { raw, gamma: Vec::new(), variances: Vec::new(), weights: Vec::new(), q };
         let mut quiet = 0;
         for t in 0..periods.max(1) {
-            let reach = if t < raw { t } else { q.min(t) };
-            let mut weights = vec![zero; reach];
-            for j in (1..=reach).rev() {
-                let before = &steps[t - j];
-                let shared = (j + 1..=reach)
-                    .filter(|i| i - j <= before.weights.len())
-                    .map(|i| weights[i - 1] * before.weights[i - j - 1] * steps[t - i].variance);
-                let shared = sum(&mut shared.collect::<Vec<_>>().into_iter());
-                weights[j - 1] = (covariance(t, j) - shared) / before.variance;
-            }
-            let explained =
-                sum(&mut (1..=reach).map(|j| weights[j - 1] * weights[j - 1] * steps[t - j].variance));
-            let variance = covariance(t, 0) - explained;
-            if variance.value().is_nan() || variance.value() <= 0.0 {
-                return None;
-            }
-            let still = t > raw + q
-                && steps.last().is_some_and(|last| {
-                    variance.distance(last.variance) < SETTLED
-                        && weights.iter().zip(&last.weights).all(|(a, b)| a.distance(*b) < SETTLED)
-                });
+            all.add_step(t, &moments)?;
             // Terms at every second season move every second step only.
-            quiet = if still { quiet + 1 } else { 0 };
-            steps.push(Step { variance, weights });
+            quiet = if t > raw + q && all.stands_still(t) { quiet + 1 } else { 0 };
             if quiet > q {
                 break;
             }
         }
-        Some(Self { raw, gamma, steps })
+        Some(Self { gamma: moments.gamma, ..all })
     }
 
-    /// The step of a period.
-    pub fn step(&self, period: usize) -> &Step<T> {
-        &self.steps[period.min(self.steps.len() - 1)]
+    /// Places kept for the weights of each period.
+    pub fn stride(&self) -> usize {
+        self.raw.saturating_sub(1).max(self.q)
+    }
+
+    /// Periods back to which the whitened value of a period reaches.
+    fn reach(&self, period: usize) -> usize {
+        if period < self.raw { period } else { self.q.min(period) }
+    }
+
+    /// The first period whose step holds for all later ones.
+    pub fn settled(&self) -> usize {
+        self.variances.len() - 1
+    }
+
+    /// The variance of a period.
+    pub fn variance(&self, period: usize) -> T {
+        self.variances[period.min(self.settled())]
+    }
+
+    /// The weights of a period, of the period before first.
+    pub fn weights(&self, period: usize) -> &[T] {
+        let step = period.min(self.settled());
+        let start = step * self.stride();
+        &self.weights[start..start + self.reach(step)]
+    }
+
+    /// The row of the triangular factor that belongs to period t.
+    fn add_step(&mut self, t: usize, moments: &Moments<T>) -> Option<()> {
+        let (stride, reach) = (self.stride(), self.reach(t));
+        let start = t * stride;
+        self.weights.resize(start + stride, T::constant(0.0));
+        let mut variance = moments.covariance(t, 0);
+        for j in (1..=reach).rev() {
+            let before = t - j;
+            let mut left = moments.covariance(t, j);
+            for i in j + 1..=reach.min(j + self.reach(before)) {
+                let theirs = self.weights[before * stride + i - j - 1];
+                left = left - self.weights[start + i - 1] * theirs * self.variances[t - i];
+            }
+            let own = left / self.variances[before];
+            self.weights[start + j - 1] = own;
+            variance = variance - own * left;
+        }
+        if variance.value().is_nan() || variance.value() <= 0.0 {
+            return None;
+        }
+        self.variances.push(variance);
+        Some(())
+    }
+
+    /// Whether the step of period t is that of the period before.
+    fn stands_still(&self, t: usize) -> bool {
+        let still = |a: T, b: T| a.distance(b) < SETTLED;
+        let start = t * self.stride();
+        let (own, before) = (&self.weights[start..], &self.weights[start - self.stride()..start]);
+        still(self.variances[t], self.variances[t - 1])
+            && own.iter().zip(before).all(|(a, b)| still(*a, *b))
+    }
+}
+
+/// Covariances of the values as they are and of the filtered ones.
+struct Moments<T> {
+    raw: usize,
+    gamma: Vec<T>,
+    /// Of a filtered value with one before it that is taken as it is, by their distance.
+    crossed: Vec<T>,
+    /// Of filtered values.
+    moving: Vec<T>,
+}
+
+impl<T: Number> Moments<T> {
+    fn new(ar: &[T], ma: &[T]) -> Option<Self> {
+        let (p, q) = (ar.len(), ma.len());
+        let raw = p.max(q);
+        let (zero, one) = (T::constant(0.0), T::constant(1.0));
+        let theta = |r: usize| if r == 0 { one } else { ma[r - 1] };
+        let mut psi = vec![one];
+        for k in 1..=q {
+            let past = (1..=k.min(p)).fold(zero, |sum, i| sum + ar[i - 1] * psi[k - i]);
+            psi.push(theta(k) + past);
+        }
+        let crossed: Vec<T> =
+            (0..=raw).map(|k| (k..=q).fold(zero, |sum, r| sum + theta(r) * psi[r - k])).collect();
+        let moving = (0..=q).map(|k| (k..=q).fold(zero, |sum, r| sum + theta(r) * theta(r - k))).collect();
+        let gamma = autocovariances(ar, &crossed, raw)?;
+        Some(Self { raw, gamma, crossed, moving })
+    }
+
+    /// Of the values of period t and so many periods before.
+    fn covariance(&self, t: usize, lag: usize) -> T {
+        if t < self.raw {
+            self.gamma[lag]
+        } else if t - lag < self.raw && lag > 0 {
+            self.crossed[lag]
+        } else {
+            self.moving[lag]
+        }
     }
 }
 

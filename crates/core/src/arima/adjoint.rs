@@ -126,30 +126,37 @@ impl<'a, 'b> Back<'a, 'b> {
                 }
             }
         }
-        for (step, range) in piece.grid.stretches(self.workings.seasonal.settled()) {
-            self.variance[step] -= 0.5 * dot(&piece.over[range.clone()], &slopes[range]);
-        }
         self.whitening(piece, slopes)
     }
 
-    /// Back through the whitening of a piece.
+    /// Back through the whitening of a piece, from its last period on.
     fn whitening(&mut self, piece: &Piece, mut white: Vec<f64>) -> Vec<f64> {
         let seasonal = &self.workings.seasonal;
-        let (s, grid) = (piece.grid.season, piece.grid);
+        let (s, grid, stride) = (piece.grid.season, piece.grid, seasonal.stride());
+        let settled = seasonal.settled();
+        let late = (settled * s).min(grid.count)..grid.count;
+        self.variance[settled] -= 0.5 * dot(&piece.over[late.clone()], &white[late.clone()]);
         for period in (0..grid.periods()).rev() {
-            let weights = seasonal.weights(period);
             let range = grid.range(period);
-            let (before, now) = white.split_at_mut(range.start);
-            for (j, weight) in (1..).zip(weights) {
-                add(&mut before[range.start - j * s..], -weight, &now[..range.len()]);
+            let (now, after) = white[range.start..].split_at_mut(range.len());
+            // The weight with which each later period looks back on this one.
+            let ahead = (1..)
+                .zip(after.chunks(s))
+                .map_while(|(j, later)| Some((*seasonal.weights(period + j).get(j - 1)?, later)));
+            if period >= settled {
+                ahead.for_each(|(weight, later)| add(now, -weight, later));
+                continue;
+            }
+            self.variance[period] -= 0.5 * dot(now, &piece.over[range.clone()]);
+            ahead.for_each(|(weight, later)| add(now, -weight, later));
+            let own = period * stride..period * stride + seasonal.weights(period).len();
+            for (slope, earlier) in self.weights[own].iter_mut().zip(piece.white[..range.start].rchunks(s)) {
+                *slope -= dot(now, earlier);
             }
         }
-        let stride = seasonal.stride();
-        for (step, range) in grid.stretches(seasonal.settled()) {
-            for j in 1..=seasonal.weights(step).len() {
-                let earlier = &piece.white[range.start - j * s..range.end - j * s];
-                self.weights[step * stride + j - 1] -= dot(&white[range.clone()], earlier);
-            }
+        for (j, slope) in (1..=seasonal.weights(settled).len()).zip(&mut self.weights[settled * stride..]) {
+            let earlier = late.start.saturating_sub(j * s)..late.end.saturating_sub(j * s);
+            *slope -= dot(&white[late.clone()], &piece.white[earlier]);
         }
         let until = piece.input_ends.min(grid.count);
         let first = (seasonal.raw * s).min(until);

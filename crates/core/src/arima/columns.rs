@@ -1,6 +1,6 @@
 use std::ops::Range;
 
-use super::kernels::subtract_all;
+use super::kernels::{subtract_all, whiten_row};
 use super::seasonal::Seasonal;
 use crate::num::sum::dot;
 
@@ -122,25 +122,26 @@ impl Piece {
         let mut white = self.raw.clone();
         subtract_all(&mut white[first..until], ar, |i| &self.raw[first - i * s..]);
         white[until..].fill(0.0);
-        let mut over = Vec::with_capacity(white.len());
+        let mut over = vec![0.0; white.len()];
         let mut quiet = 0;
         for period in 0..self.grid.periods() {
             let weights = seasonal.weights(period);
             let range = self.grid.range(period);
             let (before, rest) = white.split_at_mut(range.start);
             let now = &mut rest[..range.len()];
-            subtract_all(now, weights, |j| &before[range.start - j * s..]);
-            let share = 1.0 / seasonal.variance(period);
-            over.extend(now.iter().map(|value| value * share));
-            // What has faded for as many periods as are looked back on stays away.
-            let faded = range.start >= until && now.iter().all(|value| value.abs() < NOUGHT);
-            quiet = if faded { quiet + 1 } else { 0 };
-            if quiet > weights.len() {
-                self.grid.count = range.end;
-                break;
+            whiten_row(now, &mut over[range.clone()], weights, 1.0 / seasonal.variance(period), before, s);
+            if range.start >= until {
+                // What has faded for as many periods as are looked back on stays away.
+                let faded = now.iter().all(|value| value.abs() < NOUGHT);
+                quiet = if faded { quiet + 1 } else { 0 };
+                if quiet > weights.len() {
+                    self.grid.count = range.end;
+                    break;
+                }
             }
         }
         white.truncate(self.grid.count);
+        over.truncate(self.grid.count);
         (self.white, self.over) = (white, over);
     }
 

@@ -57,15 +57,20 @@ impl Cross {
     /// None where w is not stationary.
     pub fn new(source: Source<'_>) -> Option<Self> {
         let (p, q, top) = (source.ar.len(), source.ma.len(), source.top());
+        // Without first values of w nothing asks for the covariances.
+        let kept = if p == 0 { 0 } else { q + top + p + 1 };
         let mut cross = Self {
-            values: vec![0.0; q + top + p + 1],
+            values: vec![0.0; kept],
             q,
             own: Vec::new(),
             feedback: None,
-            system: yule_walker(source.ar),
+            system: DMatrix::zeros(0, 0),
         };
+        if p == 0 {
+            return Some(cross);
+        }
         cross.recur(source);
-        if p > 0 && !source.seasonal_ar.is_empty() {
+        if !source.seasonal_ar.is_empty() {
             // Run once with nothing beyond the top, then with what must stand there.
             let feedback = DMatrix::identity(p, p) - echo(source);
             let first = DVector::from_fn(p, |l, _| cross.echoed(source, l + 1));
@@ -77,6 +82,7 @@ impl Cross {
             cross.feedback = feedback.transpose().try_inverse();
             cross.feedback.as_ref()?;
         }
+        cross.system = yule_walker(source.ar);
         let right = DVector::from_fn(p + 1, |h, _| {
             let past = source.ma.iter().zip(1..).map(|(theta, j)| theta * cross.at(signed(h) - j));
             cross.at(signed(h)) + past.sum::<f64>()
@@ -87,7 +93,7 @@ impl Cross {
 
     /// c(d).
     fn at(&self, lag: i64) -> f64 {
-        usize::try_from(lag + signed(self.q)).map_or(0.0, |place| self.from_first(place))
+        usize::try_from(lag + signed(self.q)).map_or(0.0, |place| self.above_least(place))
     }
 
     /// Lags that are kept, from -q on.
@@ -95,8 +101,8 @@ impl Cross {
         self.values.len()
     }
 
-    /// c(d) for d so many places above -q; nought beyond what is kept.
-    pub fn from_first(&self, place: usize) -> f64 {
+    /// c(d) for d so many places above -q, the least; nought beyond what is kept.
+    pub fn above_least(&self, place: usize) -> f64 {
         self.values.get(place).copied().unwrap_or(0.0)
     }
 

@@ -1,11 +1,10 @@
 use std::borrow::Cow;
-use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
 
 use super::adjoint;
 use super::coefficients::Coefficients;
-use super::columns::{Column, Grid, NOUGHT, Piece};
+use super::columns::{Column, Grid};
 use super::cross::{Cross, Source};
 use super::kernels::{recur_forwards, subtract_all};
 use super::seasonal::Seasonal;
@@ -171,69 +170,6 @@ impl<'a> Workings<'a> {
         source(self.coefficients, self.grid.season, &self.seasonal.gamma)
     }
 
-    /// The responses of x to each of its first values.
-    fn unknown(&self) -> Vec<Column> {
-        let (ma, Grid { count, season }) = (&self.coefficients.ma, self.grid);
-        let q = ma.len();
-        let responses: Vec<Vec<f64>> = (0..q).map(|place| response(place, ma, count)).collect();
-        let last = responses.iter().map(Vec::len).fold(0, usize::max);
-        // What flows back from later phases is as small as the response there.
-        let ends = (last + q).min(count);
-        let phases = 0..ends.min(season);
-        let input_ends = (last.max(season * self.seasonal.raw) + self.seasonal_reach()).min(count);
-        let column = |own: &Vec<f64>| {
-            let value = |place: usize| own.get(place).copied().unwrap_or(0.0);
-            Column { pieces: vec![Piece::new(self.grid, &phases, (ends, input_ends), value)] }
-        };
-        responses.iter().map(column).collect()
-    }
-
-    /// So far back looks the autoregressive filter.
-    fn seasonal_reach(&self) -> usize {
-        self.coefficients.seasonal_ar.len() * self.grid.season
-    }
-
-    /// The covariances of x with each of the first values of w.
-    fn observed(&self) -> Vec<Column> {
-        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
-        let until = (self.grid.season * self.seasonal.raw + q).min(self.grid.count);
-        // Place τ is the lag τ + p + 1 - q - i.
-        let covariance = |i: usize, place: usize| self.cross.from_first(place + p + 1 - i);
-        let windows = self.windows(until, |place| (1..=p).any(|i| covariance(i, place).abs() > NOUGHT));
-        let column = |i: usize| {
-            let piece =
-                |phases: &Range<usize>| Piece::new(self.grid, phases, (until, until), |t| covariance(i, t));
-            Column { pieces: windows.iter().map(piece).collect() }
-        };
-        (1..=p).map(column).collect()
-    }
-
-    /// All phases, or those before and after the longest stretch of phases in which there is
-    /// nothing up to a place.
-    fn windows(&self, until: usize, is_something: impl Fn(usize) -> bool) -> Vec<Range<usize>> {
-        let season = self.grid.season;
-        let mut busy = vec![false; season.min(until.max(1))];
-        for place in 0..until {
-            let phase = place % season;
-            busy[phase] = busy[phase] || is_something(place);
-        }
-        busy.resize(season, false);
-        let mut gap = 0..0;
-        let mut start = 0;
-        for end in 0..=season {
-            if end == season || busy[end] {
-                if end - start > gap.len() {
-                    gap = start..end;
-                }
-                start = end + 1;
-            }
-        }
-        if 4 * gap.len() < season {
-            return vec![0..season];
-        }
-        [0..gap.start, gap.end..season].into_iter().filter(|phases| !phases.is_empty()).collect()
-    }
-
     /// x of a series, with its first values nought, and whitened.
     fn data(&self, w: &[f64]) -> Column {
         let (ar, ma) = (&self.coefficients.ar, &self.coefficients.ma);
@@ -316,7 +252,7 @@ impl<'a> Workings<'a> {
         d += between.transpose() * &pi;
         let d = d.cholesky()?;
         let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
-        let logs = log(&a.l()) + log(&d.l());
+        let logs = log(a.l_dirty()) + log(d.l_dirty());
         Some(Frame { inverse: a.inverse(), pi, rest: d.inverse(), logs })
     }
 
@@ -387,9 +323,7 @@ impl<'a> Workings<'a> {
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
         let target = self.ends(frame, w, data);
         let joint = |(a, own): (&Column, &Ends), (b, other): (&Column, &Ends)| {
-            a.product(b)
-                + own.first.dot(&other.with_unknown)
-                + own.left.dot(&(&frame.rest * &other.left))
+            a.product(b) + own.first.dot(&other.with_unknown) + own.left.dot(&(&frame.rest * &other.left))
         };
         let count = columns.len();
         let mut gram = DMatrix::zeros(count, count);
@@ -425,22 +359,6 @@ struct Frame {
     pi: DMatrix<f64>,
     rest: DMatrix<f64>,
     logs: f64,
-}
-
-/// The response to a value of one at a place among the first, until nothing is left of it.
-fn response(place: usize, ma: &[f64], count: usize) -> Vec<f64> {
-    const PIECE: usize = 64;
-    let q = ma.len();
-    let mut raw: Vec<f64> = vec![0.0; q];
-    raw[place] = 1.0;
-    while raw.len() < count && raw[raw.len() - q..].iter().any(|value| value.abs() > NOUGHT) {
-        let end = raw.len();
-        raw.resize((end + PIECE).min(count), 0.0);
-        recur_forwards(&mut raw[end - q..], ma);
-    }
-    let last = raw.iter().rposition(|value| value.abs() > NOUGHT).map_or(q, |t| t + 1);
-    raw.truncate(last.max(q));
-    raw
 }
 
 /// Of their product, which is taken apart before it leaves the range of numbers.

@@ -18,6 +18,7 @@
 mod adjoint;
 mod coefficients;
 mod columns;
+mod corrections;
 mod cross;
 mod data;
 mod diagnose;

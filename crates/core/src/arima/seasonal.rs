@@ -1,7 +1,10 @@
 use super::dual::{Number, solved};
 
 /// A step is taken as settled once nothing of it moves by more.
-const SETTLED: f64 = 1e-15;
+const SETTLED: f64 = 1e-13;
+
+/// So many steps are made room for at once.
+const USUALLY_SETTLED: usize = 64;
 
 /// What whitens a process that lives in steps of a season: the same numbers for every phase.
 #[derive(Debug, Clone)]
@@ -30,7 +33,10 @@ impl<T: Number> Seasonal<T> {
     pub fn new(ar: &[T], ma: &[T], periods: usize) -> Option<Self> {
         let moments = Moments::new(ar, ma)?;
         let (raw, q) = (moments.raw, ma.len());
-        let mut all = Self { raw, gamma: Vec::new(), variances: Vec::new(), weights: Vec::new(), q };
+        let room = periods.min(USUALLY_SETTLED);
+        let (variances, weights) =
+            (Vec::with_capacity(room), Vec::with_capacity(room * q.max(raw.saturating_sub(1))));
+        let mut all = Self { raw, gamma: Vec::new(), variances, weights, q };
         let mut quiet = 0;
         for t in 0..periods.max(1) {
             all.add_step(t, &moments)?;
@@ -49,6 +55,7 @@ impl<T: Number> Seasonal<T> {
     }
 
     /// Periods back to which the whitened value of a period reaches.
+    #[inline]
     fn reach(&self, period: usize) -> usize {
         if period < self.raw { period } else { self.q.min(period) }
     }
@@ -59,11 +66,13 @@ impl<T: Number> Seasonal<T> {
     }
 
     /// The variance of a period.
+    #[inline]
     pub fn variance(&self, period: usize) -> T {
         self.variances[period.min(self.settled())]
     }
 
     /// The weights of a period, of the period before first.
+    #[inline]
     pub fn weights(&self, period: usize) -> &[T] {
         let step = period.min(self.settled());
         let start = step * self.stride();
@@ -99,8 +108,7 @@ impl<T: Number> Seasonal<T> {
         let still = |a: T, b: T| a.distance(b) < SETTLED;
         let start = t * self.stride();
         let (own, before) = (&self.weights[start..], &self.weights[start - self.stride()..start]);
-        still(self.variances[t], self.variances[t - 1])
-            && own.iter().zip(before).all(|(a, b)| still(*a, *b))
+        still(self.variances[t], self.variances[t - 1]) && own.iter().zip(before).all(|(a, b)| still(*a, *b))
     }
 }
 

@@ -25,15 +25,14 @@ fn degree(family: Family) -> i32 {
         | Family::Lagrange(_)
         | Family::Residual(..)
         | Family::System(..) => 4,
-        Family::SeasonalRoots(SeasonLength::Quarterly, ..)
-        | Family::AdfGiven(_)
+        Family::AdfGiven(_)
         | Family::AdfByMaic(_)
         | Family::AdfByT(_)
         | Family::GlsByMaic(..)
         | Family::ZivotAndrewsByAic(_)
         | Family::LagrangeByAic(_)
         | Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => 5,
-        Family::KpssAutomatic(_) => 6,
+        Family::KpssAutomatic(_) | Family::SeasonalRoots(SeasonLength::Quarterly, ..) => 6,
         Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
     }
 }

@@ -1,6 +1,6 @@
 //! Writing files: whole or not at all, never over another without leave.
 
-use std::io::Write;
+use std::io::{Error, Write};
 use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
@@ -56,12 +56,26 @@ fn folder_of(path: &Path) -> &Path {
     path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."))
 }
 
+/// Why a file cannot be written, and what to do.
+pub fn unwritable(path: &Path, error: &Error) -> CliError {
+    // An error with more to it would name the temporary file, which is nobody's business.
+    let reason = if error.raw_os_error().is_some() { error.to_string() } else { error.kind().to_string() };
+    CliError::data(format!("{} cannot be written: {reason}", path.display()))
+        .advise("check the folder, its permissions and its space")
+}
+
+/// Makes a folder, and those above it.
+pub fn make_folder(folder: &Path) -> Result<(), CliError> {
+    std::fs::create_dir_all(folder).map_err(|error| {
+        CliError::data(format!("the folder {} cannot be made: {error}", folder.display()))
+            .advise("name another one, or check the permissions of the one above")
+    })
+}
+
 /// A temporary file beside the target takes its place when complete. Devices
 /// and pipes are written to directly.
 fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
-    let failed = |reason: &dyn std::fmt::Display| {
-        CliError::data(format!("{} cannot be written: {reason}", path.display()))
-    };
+    let failed = |error: &Error| unwritable(path, error);
     if path.exists() && !path.is_file() {
         return std::fs::write(path, contents).map_err(|e| failed(&e));
     }

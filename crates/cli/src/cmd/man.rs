@@ -9,7 +9,7 @@ use schemars::Schema;
 use crate::Call;
 use crate::context::Context;
 use crate::error::CliError;
-use crate::output::Files;
+use crate::output::{Files, make_folder};
 
 pub const ABOUT: &str = "The manual page, or one for each command into a folder";
 pub const EXAMPLES: &str = "Examples:\n  kandrel man\n  kandrel man acf\n  kandrel man --into man1";
@@ -39,9 +39,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         };
         return Ok(context.stdout.write_all(&page)?);
     };
-    std::fs::create_dir_all(folder).map_err(|error| {
-        CliError::data(format!("the folder {} cannot be made: {error}", folder.display()))
-    })?;
+    make_folder(folder)?;
     let mut files = Files::default();
     let names: Vec<String> = whole.get_subcommands().map(|one| one.get_name().to_owned()).collect();
     for name in names.iter().filter(|name| *name != "help") {

@@ -158,7 +158,7 @@ const STOPS: &[Stop] = &[
 pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let folder = make_folder(args.into.as_deref())?;
+    let folder = new_folder(args.into.as_deref())?;
     for (number, stop) in (1..).zip(STOPS) {
         let shown = stop.words.iter().map(|word| words::shell_word(word)).collect::<Vec<_>>().join(" ");
         writeln!(context.stdout, "{number}. {}\n\n$ kandrel {shown}\n", stop.question)?;
@@ -198,7 +198,7 @@ fn run_words(stop: &Stop, more: &[&str], context: &mut Context<'_>) -> Result<()
 }
 
 /// The folder named, which must not hold files yet; or the first free name.
-fn make_folder(named: Option<&Path>) -> Result<PathBuf, CliError> {
+fn new_folder(named: Option<&Path>) -> Result<PathBuf, CliError> {
     let folder = match named {
         Some(folder) => folder.to_path_buf(),
         None => free_name(),
@@ -208,8 +208,7 @@ fn make_folder(named: Option<&Path>) -> Result<PathBuf, CliError> {
         return Err(CliError::call(format!("{} exists and is not an empty folder", folder.display()))
             .advise("name a new folder with --into"));
     }
-    std::fs::create_dir_all(&folder)
-        .map_err(|e| CliError::data(format!("the folder {} cannot be made: {e}", folder.display())))?;
+    crate::output::make_folder(&folder)?;
     Ok(folder)
 }
 

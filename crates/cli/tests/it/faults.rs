@@ -26,6 +26,33 @@ fn a_full_disk_leaves_nothing_half_written() {
     }
 }
 
+/// Where nobody may write, not even the superuser.
+#[test]
+fn a_folder_that_takes_no_files_is_told_with_what_to_do() {
+    if !std::path::Path::new("/proc/self").exists() {
+        return;
+    }
+    for call in [
+        "transform demo:harbour freight:ln --out /proc/kandrel.csv",
+        "plot demo:harbour ice --figure /proc/kandrel.svg",
+        "study --new demo:harbour freight --out /proc/kandrel.toml",
+        "screen demo:timber --quick --out /proc/kandrel.csv",
+    ] {
+        let outcome = Folder::new().run(call);
+        outcome.fails(3, &["/proc/kandrel.", "cannot be written: ", "check the folder"]);
+        assert!(!outcome.stderr.contains(".kandrel-"), "{call}: {}", outcome.stderr);
+    }
+    for call in [
+        "tour --into /proc/kandrel",
+        "man --into /proc/kandrel",
+        "study demo:freight.toml --into /proc/kandrel",
+    ] {
+        Folder::new()
+            .run(call)
+            .fails(3, &["the folder /proc/kandrel", "cannot be made: ", "name another one"]);
+    }
+}
+
 #[test]
 fn ten_thousand_columns_are_a_table_like_any_other() {
     let mut text = String::from("year");

@@ -116,6 +116,19 @@ fn an_interrupted_screening_goes_on_where_it_was() {
 }
 
 #[test]
+fn a_row_cut_in_the_middle_of_a_letter_goes_on_too() {
+    let folder = Folder::with("t.csv", table(3).replacen(",s1", ",größe", 1));
+    for form in ["jsonl", "csv"] {
+        folder.run(&format!("screen t.csv --quick --out all.{form}")).succeeds();
+        let bytes = folder.read(&format!("all.{form}"));
+        let letter = bytes.iter().position(|byte| *byte >= 0x80).expect("a letter of two bytes");
+        folder.write(&format!("rest.{form}.part"), &bytes[..=letter]);
+        folder.run(&format!("screen t.csv --quick --out rest.{form} --resume")).succeeds();
+        assert_eq!(folder.read(&format!("rest.{form}")), bytes, "{form}");
+    }
+}
+
+#[test]
 fn records_a_line_go_through() {
     let folder = Folder::new();
     let values: Vec<f64> = noise(100, 4);

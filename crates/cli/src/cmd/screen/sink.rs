@@ -6,6 +6,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
+use crate::output::unwritable;
 use crate::present::screen::{HEADS, ScreenRow};
 use crate::render::unguarded;
 
@@ -133,10 +134,7 @@ impl Pending {
                     .advise("go on with it by --resume, or begin anew with --force"));
             }
         }
-        let unwritable = |error: std::io::Error| {
-            CliError::data(format!("{shown} cannot be written: {error}"))
-                .advise("check the folder and its space")
-        };
+        let unwritable = |error: std::io::Error| unwritable(&part, &error);
         if resume && part.exists() {
             let (done, used) = form.keys(&fs::read(&part).map_err(unwritable)?);
             let mut file = OpenOptions::new().write(true).open(&part).map_err(unwritable)?;
@@ -182,6 +180,6 @@ impl Pending {
     /// Gives the file its name.
     pub fn finish(self) -> Result<(), CliError> {
         let named = self.file.sync_all().and_then(|()| fs::rename(&self.part, &self.path));
-        named.map_err(|error| CliError::data(format!("{} cannot be written: {error}", self.path.display())))
+        named.map_err(|error| unwritable(&self.path, &error))
     }
 }

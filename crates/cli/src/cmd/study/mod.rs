@@ -20,7 +20,7 @@ use crate::context::Context;
 use crate::demo;
 use crate::document::Document;
 use crate::error::CliError;
-use crate::output::{Files, check_target};
+use crate::output::{Files, check_target, make_folder};
 use crate::read::Dataset;
 use crate::render;
 use crate::words;
@@ -165,9 +165,7 @@ fn study(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     for (name, svg) in parts.iter().flat_map(|part| &part.steps).filter_map(|step| step.figure.as_ref()) {
         files.add(&folder.join("figures").join(format!("{name}.svg")), svg.clone().into_bytes());
     }
-    std::fs::create_dir_all(folder.join("figures")).map_err(|error| {
-        CliError::data(format!("the folder {} cannot be made: {error}", folder.display()))
-    })?;
+    make_folder(&folder.join("figures"))?;
     files.write(args.force)?;
     let document = summary(&about, &parts, &folder, &args.file);
     context.stdout.write_all(render::plain_text(&document).as_bytes())?;

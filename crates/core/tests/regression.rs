@@ -255,6 +255,20 @@ fn what_cannot_be_estimated_names_the_columns() {
 }
 
 #[test]
+fn robust_errors_need_residuals_where_the_regressor_acts() {
+    // Found by fuzzing: the target is nought wherever the regressor is not.
+    let y = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 1.125];
+    let without = RegressionOptions { constant: None, ..CLASSICAL };
+    let x = vec![vec![1.1875, 0.0, 0.0, 5.9375, 0.0, 0.0, 0.0]];
+    for errors in [ErrorKind::Hc0, ErrorKind::Hc1, ErrorKind::Hc3, ErrorKind::NeweyWest(0)] {
+        let options = RegressionOptions { errors, ..without };
+        assert_eq!(regression(&x, &y, &options).err(), Some(RegressionError::NoSpread { column: 0 }));
+    }
+    let fit = regression(&x, &y, &without).expect("classical errors exist");
+    assert!(fit.coefficients[0].p_value > 0.99);
+}
+
+#[test]
 fn shifts_and_scales_change_what_they_should_only() {
     let (columns, y) = example(50);
     let plain = regression(&columns, &y, &CLASSICAL).expect("well posed");

@@ -13,7 +13,7 @@ use crate::gram::Gram;
 use crate::sample::{Cell, Simulator};
 
 /// Sample sizes of quarterly and of monthly series.
-pub const QUARTERLY_SIZES: [usize; 11] = [24, 26, 28, 32, 38, 48, 64, 90, 130, 200, 400];
+pub const QUARTERLY_SIZES: [usize; 12] = [24, 26, 28, 32, 38, 48, 64, 90, 130, 200, 400, 1000];
 pub const MONTHLY_SIZES: [usize; 6] = [72, 96, 132, 192, 300, 480];
 
 /// Given numbers of lags.

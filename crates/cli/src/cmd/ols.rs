@@ -343,6 +343,11 @@ impl Problem {
                 self.target.period(place)
             ))
             .advise("take --errors hc1"),
+            RegressionError::NoSpread { column } => CliError::computation(format!(
+                "{source}: the residuals are nought wherever {} is not, so that robust errors have nothing to go by",
+                name(column)
+            ))
+            .advise("take --errors classical, or leave it out of --on"),
             RegressionError::BreakTooNear { needed, .. } => CliError::call(format!("{source}: {error}"))
                 .advise(format!(
                     "name a period with {needed} observations up to it and one at least after it"

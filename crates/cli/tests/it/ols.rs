@@ -168,3 +168,11 @@ fn what_cannot_be_estimated_is_refused_by_name() {
     fails(&["lighter", "--on", "pulse=2021-W05", "--errors", "hc3"], 4, &["2021-W05 is fitted exactly"]);
     fails(&["lighter", "--on", ","], 2, &["--on names nothing"]);
 }
+
+#[test]
+fn a_robust_error_of_nought_is_refused() {
+    let folder = Folder::with("t.csv", "x,y\n0,0\n2,0\n0,1\n3,0\n0,2\n0,1.5\n0,0.4\n0,0.9\n");
+    let call = "ols t.csv y --on x --no-constant --errors";
+    folder.run(&format!("{call} hc1")).fails(4, &["nought wherever x is not", "--errors classical"]);
+    folder.run(&format!("{call} classical")).succeeds();
+}

@@ -25,6 +25,9 @@ pub enum ErrorKind {
 /// Values closer to one than this are one.
 const FULL: f64 = 1e-10;
 
+/// A robust error this small beside the classical one is what rounding left of nought.
+const NO_SPREAD: f64 = 1e-10;
+
 /// The covariance matrix of the coefficients of the scaled columns.
 ///
 /// # Formula
@@ -42,8 +45,9 @@ pub(super) fn covariance(solved: &LeastSquares, kind: ErrorKind) -> Result<DMatr
         let scores = scores(&solved.scaled, &weights);
         scores.transpose() * &scores
     };
-    Ok(match kind {
-        ErrorKind::Classical => &solved.inverse * (squares / degrees),
+    let classical = &solved.inverse * (squares / degrees);
+    let robust = match kind {
+        ErrorKind::Classical => return Ok(classical),
         ErrorKind::Hc0 => sandwich(weighted(e.clone())),
         ErrorKind::Hc1 => sandwich(weighted(e.clone())) * inflation,
         ErrorKind::Hc3 => sandwich(weighted(without_leverage(solved)?)),
@@ -58,7 +62,12 @@ pub(super) fn covariance(solved: &LeastSquares, kind: ErrorKind) -> Result<DMatr
             }
             sandwich(middle) * inflation
         }
-    })
+    };
+    let least = |column: usize| NO_SPREAD * NO_SPREAD * classical[(column, column)];
+    match (0..count).find(|column| robust[(*column, *column)] <= least(*column)) {
+        Some(column) => Err(RegressionError::NoSpread { column }),
+        None => Ok(robust),
+    }
 }
 
 /// Rows of X times their weights.

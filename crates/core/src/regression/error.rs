@@ -42,6 +42,12 @@ pub enum RegressionError {
         /// Place of the observation.
         place: usize,
     },
+    /// The residuals are nought wherever a regressor acts, so that its robust error is nought.
+    #[error("the residuals are nought wherever a regressor acts")]
+    NoSpread {
+        /// Place of the regressor.
+        column: usize,
+    },
     /// A break that leaves nothing on one side.
     #[error("{before} of {rows} observations lie before the break: at least {needed} are needed")]
     BreakTooNear {

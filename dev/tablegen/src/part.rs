@@ -22,6 +22,8 @@ const MANY_LAGS_SHARE: usize = 10;
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
+/// Pairs of dates are dearer still.
+const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -90,6 +92,7 @@ impl Part {
     fn share(self, draws: usize) -> usize {
         let share = match self {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
+            Self::TwoBreaks => PAIRS_SHARE,
             _ => DEAR_SHARE,
         };
         (draws / share).max(FEWEST_DRAWS)

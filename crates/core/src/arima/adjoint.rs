@@ -3,8 +3,8 @@ use nalgebra::DMatrix;
 use super::columns::{Column, Piece};
 use super::dual::Dual;
 use super::kernels::{add, recur_backwards};
-use super::likelihood::{Small, Workings};
 use super::seasonal::Seasonal;
+use super::workings::{Small, Workings};
 use crate::num::sum::dot;
 
 /// The slope of `rate S + ln |Σ|`, or of `rate S` alone, with respect to φ, θ, Φ, Θ in turn, by

@@ -2,7 +2,7 @@ use std::ops::Range;
 
 use super::columns::{Column, Grid, NOUGHT, Piece};
 use super::kernels::recur_forwards;
-use super::likelihood::Workings;
+use super::workings::Workings;
 
 impl Workings<'_> {
     /// The responses of x to each of its first values.

@@ -35,6 +35,7 @@ mod search;
 mod seasonal;
 mod transform;
 mod walk;
+mod workings;
 
 pub use coefficients::Coefficients;
 pub use data::Data;

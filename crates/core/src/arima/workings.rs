@@ -1,0 +1,176 @@
+use nalgebra::{DMatrix, DVector};
+
+use super::coefficients::Coefficients;
+use super::columns::{Column, Grid};
+use super::cross::{Cross, Source};
+use super::kernels::{recur_forwards, subtract_all};
+use super::seasonal::Seasonal;
+
+/// All that does not depend on the series.
+pub(super) struct Workings<'a> {
+    pub coefficients: &'a Coefficients,
+    pub grid: Grid,
+    pub seasonal: Seasonal<f64>,
+    pub cross: Cross,
+    /// Columns of the unknown first values of x, then of the first values of w.
+    pub corrections: Vec<Column>,
+}
+
+/// The small matrices.
+pub(super) struct Small {
+    pub solved: DVector<f64>,
+    /// `A⁻¹` of the unknown first values.
+    pub inverse: DMatrix<f64>,
+    /// `Π = A⁻¹ G_MC`.
+    pub pi: DMatrix<f64>,
+    /// `D⁻¹` of the first values of w.
+    pub rest: DMatrix<f64>,
+    /// `κ = D⁻¹ r`.
+    pub kappa: DVector<f64>,
+    pub sum: f64,
+}
+
+impl Small {
+    /// Without what only the determinant of Σ sees.
+    pub fn without_determinant(self) -> Self {
+        Self { inverse: self.inverse * 0.0, rest: self.rest * 0.0, ..self }
+    }
+}
+
+impl<'a> Workings<'a> {
+    pub fn new(coefficients: &'a Coefficients, count: usize, season: usize) -> Option<Self> {
+        let grid = Grid { count, season };
+        let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
+        let mut workings = Self {
+            coefficients,
+            grid,
+            cross: Cross::new(source(coefficients, season, &seasonal.gamma))?,
+            seasonal,
+            corrections: Vec::new(),
+        };
+        workings.corrections = workings.unknown().into_iter().chain(workings.observed()).collect();
+        for column in &mut workings.corrections {
+            column.whiten(&coefficients.seasonal_ar, &workings.seasonal);
+        }
+        Some(workings)
+    }
+
+    pub fn source(&self) -> Source<'_> {
+        source(self.coefficients, self.grid.season, &self.seasonal.gamma)
+    }
+
+    /// x of a series, with its first values nought, and whitened.
+    pub fn data(&self, w: &[f64]) -> Column {
+        let (ar, ma) = (&self.coefficients.ar, &self.coefficients.ma);
+        let (p, q) = (ar.len(), ma.len());
+        let mut raw = vec![0.0; self.grid.count];
+        raw[q..].copy_from_slice(&w[p..]);
+        subtract_all(&mut raw[q..], ar, |i| &w[p - i..]);
+        recur_forwards(&mut raw, ma);
+        let mut column = Column::whole(raw, self.grid);
+        column.whiten(&self.coefficients.seasonal_ar, &self.seasonal);
+        column
+    }
+
+    /// What the corrections come to, whatever the series.
+    pub fn frame(&self) -> Option<Frame> {
+        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
+        let (unknown, observed) = self.corrections.split_at(q);
+        let mut a = DMatrix::zeros(q, q);
+        for i in 0..q {
+            for j in 0..=i {
+                a[(i, j)] = unknown[i].product(&unknown[j]);
+                a[(j, i)] = a[(i, j)];
+            }
+        }
+        let between = DMatrix::from_fn(q, p, |i, j| unknown[i].product(&observed[j]));
+        let mut d = DMatrix::zeros(p, p);
+        for i in 0..p {
+            for j in 0..=i {
+                d[(i, j)] = self.cross.own[i - j] - observed[i].product(&observed[j]);
+                d[(j, i)] = d[(i, j)];
+            }
+        }
+        let a = a.cholesky()?;
+        let pi = a.solve(&between);
+        d += between.transpose() * &pi;
+        let d = d.cholesky()?;
+        let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
+        let logs = log(a.l_dirty()) + log(d.l_dirty());
+        Some(Frame { inverse: a.inverse(), pi, rest: d.inverse(), logs })
+    }
+
+    pub fn log_determinant(&self, frame: &Frame) -> f64 {
+        let (settled, season) = (self.seasonal.settled(), self.grid.season);
+        // Each variance stands as often as a season has values: the logarithm is taken of their
+        // product.
+        let early = sum_of_logarithms((0..settled).map(|k| self.seasonal.variance(k)));
+        let late = (self.grid.count - settled * season) as f64;
+        season as f64 * early + late * self.seasonal.variance(settled).ln() + frame.logs
+    }
+
+    /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
+    pub fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
+        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
+        let (unknown, observed) = self.corrections.split_at(q);
+        let with_unknown = DVector::from_fn(q, |a, _| unknown[a].product(data));
+        let with_observed = DVector::from_fn(p, |i, _| observed[i].product(data));
+        let first = -&frame.inverse * &with_unknown;
+        let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
+        Ends { first, left, with_unknown }
+    }
+
+    pub fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
+        let Ends { first, left, with_unknown } = self.ends(frame, w, data);
+        let kappa = &frame.rest * &left;
+        let sum = data.product(data) + with_unknown.dot(&first) + left.dot(&kappa);
+        Small {
+            solved: first + &frame.pi * &kappa,
+            inverse: frame.inverse.clone(),
+            pi: frame.pi.clone(),
+            rest: frame.rest.clone(),
+            kappa,
+            sum,
+        }
+    }
+}
+
+/// What a column says of the unknown first values of x, and what is left of its own first values.
+pub(super) struct Ends {
+    /// The unknown ones, by the whitened column alone.
+    pub first: DVector<f64>,
+    pub left: DVector<f64>,
+    /// Products of the corrections for the unknown ones with the column.
+    pub with_unknown: DVector<f64>,
+}
+
+/// What the corrections come to.
+pub(super) struct Frame {
+    pub inverse: DMatrix<f64>,
+    pub pi: DMatrix<f64>,
+    pub rest: DMatrix<f64>,
+    pub logs: f64,
+}
+
+/// Of their product, which is taken apart before it leaves the range of numbers.
+fn sum_of_logarithms(values: impl Iterator<Item = f64>) -> f64 {
+    let (mut sum, mut product) = (0.0, 1.0_f64);
+    for value in values {
+        product *= value;
+        if !(1e-150..1e150).contains(&product) {
+            sum += product.ln();
+            product = 1.0;
+        }
+    }
+    sum + product.ln()
+}
+
+fn source<'b>(coefficients: &'b Coefficients, season: usize, gamma: &'b [f64]) -> Source<'b> {
+    Source {
+        ar: &coefficients.ar,
+        ma: &coefficients.ma,
+        seasonal_ar: &coefficients.seasonal_ar,
+        season,
+        gamma,
+    }
+}

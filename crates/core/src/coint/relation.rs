@@ -72,7 +72,17 @@ pub fn relations(system: &System, rank: usize) -> Result<Relations, CointError> 
     let loadings = (0..rank).map(|j| (0..count).map(|i| alpha[(i, j)] * per_unit(i, j)).collect()).collect();
     let error = |i: usize, j: usize| (omega[(i, i)] * inverse[(j, j)]).max(0.0).sqrt() * per_unit(i, j);
     let loading_errors = (0..rank).map(|j| (0..count).map(|i| error(i, j)).collect()).collect();
-    Ok(Relations { vectors, vector_errors, loadings, loading_errors, degrees })
+    let found = Relations { vectors, vector_errors, loadings, loading_errors, degrees };
+    // Units too far apart for numbers to hold their ratio.
+    if found.is_finite() { Ok(found) } else { Err(refused) }
+}
+
+impl Relations {
+    fn is_finite(&self) -> bool {
+        let numbers = [&self.vectors, &self.loadings, &self.loading_errors].into_iter().flatten().flatten();
+        let errors = self.vector_errors.iter().flatten().flatten();
+        numbers.chain(errors).all(|value| value.is_finite())
+    }
 }
 
 /// Undoes centring and scaling of the relations.

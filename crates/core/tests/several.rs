@@ -311,6 +311,11 @@ fn series_without_an_answer_are_named() {
         let refused = system(SystemInput { series: &dependent, lags: 3, terms }).err();
         assert_eq!(refused, Some(CointError::Collinear { series: 1 }), "{terms:?}");
     }
+    // Found by fuzzing: one unit of the first is beyond the range of numbers in units of the third.
+    let moved = [(0, 1e100), (1, 1.0), (2, 1e-250)];
+    let far = moved.map(|(place, by)| views[place].iter().map(|v| by * v).collect::<Vec<f64>>());
+    let found = of(&slices(&far), 2).expect("the tests do not depend on units");
+    assert_eq!(relations(&found, 1).err(), Some(CointError::UnitsApart { large: 0, small: 2 }));
     assert!(matches!(of(&views[..1], 1), Err(CointError::Count { series: 1, .. })));
     let short: Vec<&[f64]> = views.iter().map(|y| &y[..16]).collect();
     assert!(matches!(residual_tests(&short, &ResidualOptions::default()), Err(CointError::TooShort { .. })));

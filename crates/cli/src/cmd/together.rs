@@ -116,6 +116,13 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
             at(series)
         ))
         .advise("leave out a series that follows from the others, or name another first"),
+        CointError::UnitsApart { large, small } => CliError::computation(format!(
+            "{}: {} and {} are in units too far apart for relations between them to be numbers",
+            dataset.source,
+            named(large),
+            named(small)
+        ))
+        .advise("bring them to like units first: NAME/1e6 or 1e6*NAME in place of NAME"),
         CointError::Residuals(_) | CointError::NoDistribution => {
             CliError::computation(format!("{}: {error}", dataset.source))
                 .advise("take longer series or fewer lags")

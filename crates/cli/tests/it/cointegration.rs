@@ -122,6 +122,18 @@ fn what_cannot_be_tested_is_refused_with_names() {
     fails("cointegration demo:region wages rents wages-rents", 4, &["exact combination"]);
     fails("cointegration demo:region wages rents --sample 2022-Q1..", 3, &["too few"]);
     folder.run("cointegration demo:region wages rents --seed 3").fails_call("--bartlett");
+    let mut text = String::from("x,y\n");
+    let mut level = 1.0;
+    for (e, gap) in noise(80, 3).into_iter().zip(noise(80, 9)) {
+        level += e;
+        let _ = writeln!(text, "{level}e100,{}e-250", level + gap);
+    }
+    folder.write("far.csv", text);
+    fails(
+        "cointegration far.csv x y",
+        4,
+        &["x and y are in units too far apart", "bring them to like units"],
+    );
 }
 
 #[test]

@@ -59,6 +59,14 @@ pub enum CointError {
         /// Its place.
         series: usize,
     },
+    /// Numbers cannot hold what one unit of a series is in units of another.
+    #[error("the units of two series are too far apart")]
+    UnitsApart {
+        /// Place of the series in the largest unit.
+        large: usize,
+        /// Place of that in the smallest.
+        small: usize,
+    },
     /// The unit-root test of the residuals has no answer.
     #[error(transparent)]
     Residuals(#[from] UnitRootError),

@@ -5,6 +5,7 @@ use super::error::CointError;
 use super::system::System;
 use crate::nulldist::SystemTerms;
 use crate::num::chi_squared;
+use crate::num::scale::Scale;
 
 /// So many relations, made comparable by giving each of the first series one relation of its own.
 #[derive(Debug, Clone, PartialEq)]
@@ -31,7 +32,7 @@ pub struct Relations {
 ///
 /// # Errors
 /// [`CointError::Collinear`]: the first series have no part in the relations, so that they cannot
-/// be made the ones that stand alone.
+/// be made the ones that stand alone. [`CointError::UnitsApart`]: beyond the range of numbers.
 ///
 /// # References
 /// Johansen (1995), sections 13.2 and 13.5.
@@ -73,8 +74,13 @@ pub fn relations(system: &System, rank: usize) -> Result<Relations, CointError> 
     let error = |i: usize, j: usize| (omega[(i, i)] * inverse[(j, j)]).max(0.0).sqrt() * per_unit(i, j);
     let loading_errors = (0..rank).map(|j| (0..count).map(|i| error(i, j)).collect()).collect();
     let found = Relations { vectors, vector_errors, loadings, loading_errors, degrees };
-    // Units too far apart for numbers to hold their ratio.
-    if found.is_finite() { Ok(found) } else { Err(refused) }
+    if found.is_finite() { Ok(found) } else { Err(units_apart(&moments.scales)) }
+}
+
+fn units_apart(scales: &[Scale]) -> CointError {
+    let by_unit = |a: &usize, b: &usize| scales[*a].unit.total_cmp(&scales[*b].unit);
+    let large = (0..scales.len()).max_by(by_unit).unwrap_or(0);
+    CointError::UnitsApart { large, small: (0..scales.len()).min_by(by_unit).unwrap_or(0) }
 }
 
 impl Relations {

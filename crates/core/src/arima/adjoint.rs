@@ -97,7 +97,7 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// `V ζ` over the variances: the one combination of whitened columns that S sees.
     fn combined(&self, small: &Small, data: &Column) -> Column {
-        let mut all = data.clone();
+        let mut all = data.over_only();
         let signed = small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value));
         for (column, share) in self.workings.corrections.iter().zip(signed) {
             for target in &mut all.pieces {

@@ -64,6 +64,13 @@ impl Column {
         }
     }
 
+    /// The whitened values over their variances and nothing else.
+    pub fn over_only(&self) -> Self {
+        let bare =
+            |piece: &Piece| Piece { raw: Vec::new(), white: Vec::new(), over: piece.over.clone(), ..*piece };
+        Self { pieces: self.pieces.iter().map(bare).collect() }
+    }
+
     /// Sum of products of two whitened columns over the variances.
     pub fn product(&self, other: &Self) -> f64 {
         let pairs = self.pieces.iter().flat_map(|a| other.pieces.iter().map(move |b| (a, b)));

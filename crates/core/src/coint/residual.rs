@@ -88,14 +88,13 @@ pub fn residual_tests(series: &[&[f64]], options: &ResidualOptions) -> Result<Re
     let pp = pp(u, &pp_options)?;
     let against = Against { count, terms: options.terms, observations };
     let squares: f64 = u.iter().map(|e| e * e).sum();
-    let changes: f64 = u.windows(2).map(|pair| (pair[1] - pair[0]).powi(2)).sum();
     let centre = if options.terms == Terms::None { 0.0 } else { scale::mean(series[0]) };
     let total: f64 = series[0].iter().map(|y| (y - centre).powi(2)).sum();
     Ok(ResidualTest {
         engle_granger: against.adf(adf, options.lags)?,
         phillips_ouliaris: against.pp(pp, bandwidth)?,
         r2: 1.0 - squares / total,
-        durbin_watson: changes / squares,
+        durbin_watson: ols::durbin_watson(u),
         fixed,
         coefficients,
         residuals,

@@ -7,6 +7,7 @@ use super::solve::{LeastSquares, least_squares};
 use super::wald::{Estimates, WaldTest, wald};
 use crate::lag::{Criterion, gaussian_log_likelihood};
 use crate::num::{scale, student};
+use crate::ols::durbin_watson;
 
 /// A residual below this share of the target's deviation is rounding.
 const PERFECT: f64 = 1e-12;
@@ -95,7 +96,7 @@ pub struct FTest {
 ///
 /// # Formula
 /// [`least_squares`]; `log L = -(n/2)(1 + ln 2π + ln(SSR/n))`, criteria with k + 1 parameters;
-/// `DW = Σ(e_t - e_{t-1})²/Σe²`; F the Wald test of all but the constant with the same errors.
+/// F the Wald test of all but the constant with the same errors.
 ///
 /// # Errors
 /// [`RegressionError`].
@@ -123,7 +124,6 @@ pub fn regression(
     let covariance = covariance(&solved, options.errors)?;
     let degrees = rows - count;
     let likelihood = gaussian_log_likelihood(ssr, rows);
-    let changes: f64 = e.windows(2).map(|pair| (pair[1] - pair[0]).powi(2)).sum();
     let r2 = 1.0 - ssr / total;
     let all = (rows - usize::from(options.constant.is_some())) as f64;
     let mut regression = Regression {
@@ -139,7 +139,7 @@ pub fn regression(
         aic: Criterion::Aic.value(likelihood, count + 1, rows),
         bic: Criterion::Bic.value(likelihood, count + 1, rows),
         f: None,
-        durbin_watson: changes / ssr,
+        durbin_watson: durbin_watson(e),
         fitted: target.iter().zip(e).map(|(y, e)| y - e).collect(),
         solved,
         covariance,

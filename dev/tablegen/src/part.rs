@@ -12,7 +12,7 @@ use crate::residual::{self, ResidualSimulator};
 use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
 use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::SearchedBreakSimulator;
+use crate::searched::{SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator};
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -22,8 +22,6 @@ const MANY_LAGS_SHARE: usize = 10;
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
-/// Pairs of dates are dearer still.
-const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -42,7 +40,7 @@ pub enum Part {
     Breaks,
     /// Searches over one break date, detrended under the null
     OneBreak,
-    /// Searches over two
+    /// Searches over two, with given lags and after a search for lags
     TwoBreaks,
     /// Searches over one break date after a search for lags
     BreaksByAic,
@@ -74,7 +72,7 @@ impl Part {
             Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
-            Family::Lagrange(case) if case.two => Self::TwoBreaks,
+            Family::Lagrange(case) | Family::LagrangeByAic(case) if case.two => Self::TwoBreaks,
             Family::Lagrange(_) => Self::OneBreak,
             Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
             Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
@@ -92,7 +90,6 @@ impl Part {
     fn share(self, draws: usize) -> usize {
         let share = match self {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
-            Self::TwoBreaks => PAIRS_SHARE,
             _ => DEAR_SHARE,
         };
         (draws / share).max(FEWEST_DRAWS)
@@ -110,9 +107,7 @@ impl Part {
             Self::OneBreak => {
                 ONE_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: false }, own, 30)).into()
             }
-            Self::TwoBreaks => {
-                TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
-            }
+            Self::TwoBreaks => two_breaks(own),
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES
                 .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Quarterly, n }, own, 34))
@@ -155,6 +150,12 @@ fn stability(draws: usize) -> Vec<Run> {
         stability_sizes(season).iter().map(move |n| run(StabilitySimulator { season, n: *n }, draws, 32))
     };
     SeasonLength::ALL.into_iter().flat_map(of).collect()
+}
+
+fn two_breaks(draws: usize) -> Vec<Run> {
+    let given = TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, draws, 31));
+    let searched = SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, draws, 36));
+    given.into_iter().chain(searched).collect()
 }
 
 fn classic(draws: usize) -> Vec<Run> {

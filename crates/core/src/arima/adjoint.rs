@@ -1,14 +1,22 @@
 use nalgebra::DMatrix;
 
-use super::columns::{Column, Piece};
+use super::corrections::across;
 use super::dual::Dual;
 use super::kernels::{add, recur_backwards};
+use super::profiles::products_backwards;
 use super::seasonal::Seasonal;
+use super::symmetric::Pairs;
+use super::whitening::Column;
 use super::workings::{Small, Workings};
 use crate::num::sum::dot;
 
 /// The slope of `rate S + ln |Σ|`, or of `rate S` alone, with respect to φ, θ, Φ, Θ in turn, by
 /// going backwards through every step of the likelihood.
+///
+/// # Method
+/// S sees one combination ζ of the series and the corrections: its slope with respect to any
+/// column is a share of `Ω⁻¹ ζ`. The determinant sees the corrections through products of their
+/// profiles and sequences only.
 pub(super) fn slope(
     workings: &Workings<'_>,
     small: &Small,
@@ -17,53 +25,41 @@ pub(super) fn slope(
     rate: f64,
     with_determinant: bool,
 ) -> Option<Vec<f64>> {
+    let corrections = &workings.corrections;
     let mut back = Back::new(workings, rate);
-    let combined = back.combined(small, data);
+    let shares: Vec<f64> =
+        small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value)).collect();
+    let combined = corrections.combined(&shares);
+    let solved = back.sum_of_squares(data, &combined);
+    back.series(data, &solved, w);
+
+    let mut of_sequences = vec![0.0; corrections.sequences.filtered.len()];
+    let mut of_profiles: Vec<Vec<f64>> =
+        corrections.profiles.iter().map(|own| vec![0.0; own.values.len()]).collect();
     if with_determinant {
         back.variances_of_determinant();
+        let products = corrections.gram_backwards(&determinant(small));
+        of_profiles = products_backwards(&corrections.profiles, &products.profiles, workings.grid);
+        of_sequences = back.sequences(&products.sequences);
     }
-    for piece in &data.pieces {
-        let own = back.piece(piece, &[(&combined, rate)]);
-        back.recursion(piece, own, Some(w));
-    }
-    let (unknown, observed) = workings.corrections.split_at(workings.coefficients.ma.len());
-    let shares = Shares::new(small);
-    for (a, column) in unknown.iter().enumerate() {
-        let mut sources = vec![(&combined, rate * small.solved[a])];
-        sources.extend(unknown.iter().zip(shares.unknown.column(a).iter().copied()));
-        sources.extend(observed.iter().zip(shares.crossed.row(a).iter().copied()));
-        for piece in &column.pieces {
-            let own = back.piece(piece, &sources);
-            back.recursion(piece, own, None);
-        }
-    }
-    let mut of_c = vec![0.0; workings.cross.len()];
-    for (i, column) in observed.iter().enumerate() {
-        let mut sources = vec![(&combined, -rate * small.kappa[i])];
-        sources.extend(unknown.iter().zip(shares.crossed.column(i).iter().copied()));
-        sources.extend(observed.iter().zip(small.rest.column(i).iter().map(|value| -value)));
-        for piece in &column.pieces {
-            let own = back.piece(piece, &sources);
-            back.covariances(i + 1, &own, piece, &mut of_c);
-        }
-    }
+    back.add_combination(&solved, (&combined, &shares), &mut of_profiles, &mut of_sequences);
+    let of_carried = back.carried_responses(&of_sequences);
+    back.responses(&of_profiles, &of_carried);
+    let of_c = back.covariances(&of_profiles);
     back.first_values(small, of_c);
     back.seasonal()
 }
 
-/// Shares of whitened columns in the slopes of others, of the determinant.
-struct Shares {
-    /// `A⁻¹ - Π D⁻¹ Π'`.
-    unknown: DMatrix<f64>,
-    /// `Π D⁻¹`.
-    crossed: DMatrix<f64>,
-}
-
-impl Shares {
-    fn new(small: &Small) -> Self {
-        let crossed = &small.pi * &small.rest;
-        Self { unknown: &small.inverse - &crossed * small.pi.transpose(), crossed }
-    }
+/// Slopes of `ln |A| + ln |D|` with respect to the products of all corrections.
+fn determinant(small: &Small) -> DMatrix<f64> {
+    let (q, p) = small.pi.shape();
+    let crossed = &small.pi * &small.rest;
+    let mut all = DMatrix::zeros(q + p, q + p);
+    all.view_mut((0, 0), (q, q)).copy_from(&(&small.inverse - &crossed * small.pi.transpose()));
+    all.view_mut((0, q), (q, p)).copy_from(&crossed);
+    all.view_mut((q, 0), (p, q)).copy_from(&crossed.transpose());
+    all.view_mut((q, q), (p, p)).copy_from(&-&small.rest);
+    all
 }
 
 struct Back<'a, 'b> {
@@ -95,16 +91,35 @@ impl<'a, 'b> Back<'a, 'b> {
         }
     }
 
-    /// `V ζ` over the variances: the one combination of whitened columns that S sees.
-    fn combined(&self, small: &Small, data: &Column) -> Column {
-        let mut all = data.over_only();
-        let signed = small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value));
-        for (column, share) in self.workings.corrections.iter().zip(signed) {
-            for target in &mut all.pieces {
-                add_shared(target, column, share);
+    /// `rate S` through the numbers of the whitening: the series and all corrections as one
+    /// column. Its slope with respect to that column.
+    fn sum_of_squares(&mut self, data: &Column, combined: &[f64]) -> Vec<f64> {
+        let (corrections, whitening) = (&self.workings.corrections, self.workings.whitening());
+        let (s, count) = (self.workings.grid.season, self.workings.grid.count);
+        let mut all = data.filtered.clone();
+        for (period, shares) in all.chunks_mut(s).zip(combined.chunks(corrections.profiles.len().max(1))) {
+            for (profile, share) in corrections.profiles.iter().zip(shares) {
+                if share.abs() > 0.0 {
+                    profile.add_to(period, *share);
+                }
             }
         }
-        all
+        let white = whitening.white(all);
+        let mut over = whitening.over_variances(&white);
+        for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
+            self.variance[step] -= self.rate * dot(&over[range.clone()], &over[range]);
+        }
+        over.iter_mut().for_each(|value| *value *= 2.0 * self.rate);
+        let solved = whitening.backwards(over);
+        let (seasonal, stride) = (&self.workings.seasonal, self.workings.seasonal.stride());
+        for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
+            let own = &solved[range.start..range.end.min(count)];
+            let slopes = self.weights[step * stride..].iter_mut().take(seasonal.weights(step).len());
+            for (j, slope) in (1..).zip(slopes) {
+                *slope -= dot(own, &white[range.start - j * s..]);
+            }
+        }
+        solved
     }
 
     /// `ln |Σ|` through the variances.
@@ -115,96 +130,113 @@ impl<'a, 'b> Back<'a, 'b> {
         }
     }
 
-    /// From twice a sum of whitened columns, the slopes of a piece of a whitened column, to those
-    /// of its values.
-    fn piece(&mut self, piece: &Piece, sources: &[(&Column, f64)]) -> Vec<f64> {
-        let mut slopes = vec![0.0; piece.grid.count];
-        for (column, share) in sources {
-            for other in &column.pieces {
-                for same in piece.shared(other) {
-                    add(&mut slopes[same.own()], 2.0 * share, &other.over[same.theirs()]);
+    /// Back from the filtered series through `u = φ(B) w` too.
+    fn series(&mut self, data: &Column, solved: &[f64], w: &[f64]) {
+        let slopes = self.workings.whitening().filter_backwards(solved, &data.raw, &mut self.seasonal_ar);
+        let (p, q) = (self.ar.len(), self.ma.len());
+        let slopes = self.recursion(&data.raw, slopes);
+        for (i, slope) in (1..).zip(&mut self.ar) {
+            // Place τ is time τ + p - q, counted from nought.
+            *slope -= dot(&slopes[q..], &w[p - i..]);
+        }
+    }
+
+    /// Back through `x_τ = u_τ - Σ θ_j x_{τ-j}`.
+    fn recursion(&mut self, raw: &[f64], mut slopes: Vec<f64>) -> Vec<f64> {
+        let ma = &self.workings.coefficients.ma;
+        recur_backwards(&mut slopes, ma);
+        let start = ma.len().min(slopes.len());
+        for (j, slope) in (1..).zip(&mut self.ma) {
+            *slope -= dot(&slopes[start..], &raw[start - j..]);
+        }
+        slopes
+    }
+
+    /// Back through the whitening of the sequences, from their products to the filtered ones.
+    fn sequences(&mut self, of_products: &Pairs) -> Vec<f64> {
+        let sequences = &self.workings.corrections.sequences;
+        let (variance, weights) = (&mut self.variance, &mut self.weights);
+        sequences.whitening_backwards(of_products, &self.workings.seasonal, variance, weights)
+    }
+
+    /// What the combination of all columns says of profiles and sequences.
+    fn add_combination(
+        &self,
+        solved: &[f64],
+        (combined, shares): (&[f64], &[f64]),
+        of_profiles: &mut [Vec<f64>],
+        of_sequences: &mut [f64],
+    ) {
+        let (corrections, s) = (&self.workings.corrections, self.workings.grid.season);
+        let width = corrections.profiles.len().max(1);
+        for (period, row) in solved.chunks(s).zip(combined.chunks(width)) {
+            for ((slopes, profile), share) in of_profiles.iter_mut().zip(&corrections.profiles).zip(row) {
+                if share.abs() > 0.0 {
+                    for own in &profile.stretches {
+                        let own = own.start.min(slopes.len())..own.end.min(slopes.len());
+                        add(&mut slopes[own.clone()], *share, &period[own]);
+                    }
                 }
             }
         }
-        self.whitening(piece, slopes)
+        let with_profiles = corrections.with_profiles(solved, s);
+        let reach = corrections.sequences.reach;
+        for (share, terms) in shares.iter().zip(&corrections.columns) {
+            for term in terms {
+                let slopes = of_sequences[term.sequence * reach..].iter_mut().take(reach);
+                for (slope, product) in slopes.zip(with_profiles.iter().skip(term.profile).step_by(width)) {
+                    *slope += share * product;
+                }
+            }
+        }
     }
 
-    /// Back through the whitening of a piece, from its last period on.
-    fn whitening(&mut self, piece: &Piece, mut white: Vec<f64>) -> Vec<f64> {
-        let seasonal = &self.workings.seasonal;
-        let (s, grid, stride) = (piece.grid.season, piece.grid, seasonal.stride());
-        let settled = seasonal.settled();
-        let late = (settled * s).min(grid.count)..grid.count;
-        self.variance[settled] -= 0.5 * dot(&piece.over[late.clone()], &white[late.clone()]);
-        for period in (0..grid.periods()).rev() {
-            let range = grid.range(period);
-            let (now, after) = white[range.start..].split_at_mut(range.len());
-            // The weight with which each later period looks back on this one.
-            let ahead = (1..)
-                .zip(after.chunks(s))
-                .map_while(|(j, later)| Some((*seasonal.weights(period + j).get(j - 1)?, later)));
-            if period >= settled {
-                ahead.for_each(|(weight, later)| add(now, -weight, later));
+    /// Back to the responses a season on, of which the sequences are powers.
+    fn carried_responses(&mut self, of_sequences: &[f64]) -> Vec<f64> {
+        let corrections = &self.workings.corrections;
+        let whitening = self.workings.whitening();
+        let slopes = corrections.sequences.filter_backwards(of_sequences, &whitening, &mut self.seasonal_ar);
+        if corrections.is_long {
+            let (q, kept) = (self.ma.len(), corrections.sequences.kept);
+            powers_backwards(&across(&corrections.sequences.raw, kept), across(&slopes, kept), q)
+        } else {
+            Vec::new()
+        }
+    }
+
+    /// Back through the recursion of the responses.
+    fn responses(&mut self, of_profiles: &[Vec<f64>], of_carried: &[f64]) {
+        let (q, season) = (self.ma.len(), self.workings.grid.season);
+        for (a, response) in self.workings.corrections.responses.iter().enumerate() {
+            let mut slopes = of_profiles[a].clone();
+            slopes.resize(response.len(), 0.0);
+            let later = slopes.iter_mut().skip(season);
+            for (slope, carried) in later.zip(of_carried.iter().skip(a).step_by(q)) {
+                *slope += carried;
+            }
+            self.recursion(response, slopes);
+        }
+    }
+
+    /// Slopes of the covariances, in the order in which they are kept.
+    fn covariances(&mut self, of_profiles: &[Vec<f64>]) -> Vec<f64> {
+        let Workings { coefficients, corrections, cross, grid, seasonal, .. } = self.workings;
+        let (p, q, covered) = (self.ar.len(), self.ma.len(), corrections.covered);
+        let mut of_c = vec![0.0; cross.len()];
+        for (which, slopes) in of_profiles.iter().skip(q).enumerate() {
+            let (i, period) = (which / covered + 1, which % covered);
+            let start = period * grid.season + p + 1 - i;
+            add(&mut of_c[start..], 1.0, slopes);
+            if period < seasonal.raw {
                 continue;
             }
-            self.variance[period] -= 0.5 * dot(now, &piece.over[range.clone()]);
-            ahead.for_each(|(weight, later)| add(now, -weight, later));
-            let own = period * stride..period * stride + seasonal.weights(period).len();
-            for (slope, earlier) in self.weights[own].iter_mut().zip(piece.white[..range.start].rchunks(s)) {
-                *slope -= dot(now, earlier);
+            for ((j, phi), slope) in (1..).zip(&coefficients.seasonal_ar).zip(&mut self.seasonal_ar) {
+                let earlier = start - j * grid.season;
+                add(&mut of_c[earlier..], -phi, slopes);
+                *slope -= dot(slopes, &cross.all()[earlier..]);
             }
         }
-        for (j, slope) in (1..=seasonal.weights(settled).len()).zip(&mut self.weights[settled * stride..]) {
-            let earlier = late.start.saturating_sub(j * s)..late.end.saturating_sub(j * s);
-            *slope -= dot(&white[late.clone()], &piece.white[earlier]);
-        }
-        let until = piece.input_ends.min(grid.count);
-        let first = (seasonal.raw * s).min(until);
-        let ar = &self.workings.coefficients.seasonal_ar;
-        if ar.is_empty() {
-            white[until..].fill(0.0);
-            return white;
-        }
-        for (i, slope) in (1..).zip(&mut self.seasonal_ar) {
-            *slope -= dot(&white[first..until], &piece.raw[first - i * s..]);
-        }
-        let mut raw = white.clone();
-        raw[until..].fill(0.0);
-        for (i, phi) in (1..).zip(ar) {
-            add(&mut raw[first - i * s..], -phi, &white[first..until]);
-        }
-        raw
-    }
-
-    /// Back through `x_τ = u_τ - Σ θ_j x_{τ-j}`; of a series also through `u = φ(B) w`.
-    fn recursion(&mut self, piece: &Piece, mut slopes: Vec<f64>, w: Option<&[f64]>) {
-        let ma = &self.workings.coefficients.ma;
-        let q = ma.len();
-        // Responses lie in the first period, or in all phases.
-        let narrow = piece.grid.season < self.workings.grid.season;
-        let end = piece.raw_ends.min(if narrow { piece.grid.season } else { piece.grid.count });
-        slopes.truncate(end);
-        recur_backwards(&mut slopes, ma);
-        let start = q.min(slopes.len());
-        for (j, slope) in (1..).zip(&mut self.ma) {
-            *slope -= dot(&slopes[start..], &piece.raw[start - j..]);
-        }
-        if let Some(w) = w {
-            let p = self.ar.len();
-            for (i, slope) in (1..).zip(&mut self.ar) {
-                // Place τ is time τ + p - q, counted from nought.
-                *slope -= dot(&slopes[q..], &w[p - i..]);
-            }
-        }
-    }
-
-    /// Adds the slopes of the covariances that a piece holds.
-    fn covariances(&self, i: usize, raw: &[f64], piece: &Piece, of_c: &mut [f64]) {
-        let shift = self.ar.len() + 1 - i + piece.first;
-        for (period, slopes) in raw[..piece.raw_ends.min(raw.len())].chunks(piece.grid.season).enumerate() {
-            let start = period * self.workings.grid.season + shift;
-            add(&mut of_c[start..], 1.0, slopes);
-        }
+        of_c
     }
 
     /// The covariance of the first values of w, and all that lies behind the covariances.
@@ -288,12 +320,21 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 }
 
-/// Adds a share of a column, over its variances, where a piece has the same places.
-fn add_shared(target: &mut Piece, column: &Column, share: f64) {
-    for other in &column.pieces {
-        let places: Vec<_> = target.shared(other).collect();
-        for same in places {
-            add(&mut target.over[same.own()], share, &other.over[same.theirs()]);
+/// From the slopes of the powers of a matrix to that of the matrix.
+fn powers_backwards(powers: &[f64], mut slopes: Vec<f64>, size: usize) -> Vec<f64> {
+    let square = size * size;
+    let step = powers.get(square..2 * square).unwrap_or_default().to_vec();
+    let mut out = vec![0.0; square];
+    for power in (1..powers.len() / square).rev() {
+        let (before, own) = slopes.split_at_mut(power * square);
+        let before = &mut before[(power - 1) * square..];
+        let earlier = &powers[(power - 1) * square..power * square];
+        for (i, j, k) in (0..square).flat_map(|at| (0..size).map(move |k| (at / size, at % size, k))) {
+            // power_ij = Σ_k step_ik earlier_kj
+            let slope = own[i * size + j];
+            out[i * size + k] += slope * earlier[k * size + j];
+            before[k * size + j] += slope * step[i * size + k];
         }
     }
+    out
 }

@@ -2,7 +2,7 @@ use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
 
-use super::columns::NOUGHT;
+use super::grid::NOUGHT;
 use super::kernels::recur;
 use crate::num::sum::dot;
 
@@ -104,6 +104,11 @@ impl Cross {
     /// c(d) for d so many places above -q, the least; nought beyond what is kept.
     pub fn above_least(&self, place: usize) -> f64 {
         self.values.get(place).copied().unwrap_or(0.0)
+    }
+
+    /// All that are kept, from the least lag on.
+    pub fn all(&self) -> &[f64] {
+        &self.values
     }
 
     fn place(&self, lag: i64) -> usize {

@@ -4,8 +4,9 @@ use nalgebra::{DMatrix, DVector};
 
 use super::adjoint;
 use super::coefficients::Coefficients;
-use super::columns::Column;
+use super::whitening::Column;
 use super::workings::{Ends, Frame, Workings};
+use crate::num::sum::dot;
 
 /// The exact Gaussian likelihood of a stationary series about given columns.
 #[derive(Debug, Clone, PartialEq)]
@@ -194,7 +195,9 @@ impl Workings<'_> {
         let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
         let target = self.ends(frame, w, data);
         let joint = |(a, own): (&Column, &Ends), (b, other): (&Column, &Ends)| {
-            a.product(b) + own.first.dot(&other.with_unknown) + own.left.dot(&(&frame.rest * &other.left))
+            dot(&a.filtered, &b.solved)
+                + own.first.dot(&other.with_unknown)
+                + own.left.dot(&(&frame.rest * &other.left))
         };
         let count = columns.len();
         let mut gram = DMatrix::zeros(count, count);

@@ -17,7 +17,6 @@
 
 mod adjoint;
 mod coefficients;
-mod columns;
 mod corrections;
 mod cross;
 mod data;
@@ -26,15 +25,20 @@ mod dual;
 mod fit;
 mod fixed_season;
 mod forecast;
+mod grid;
 mod kernels;
 mod likelihood;
 mod model;
+mod profiles;
 mod recursive;
 mod roots;
 mod search;
 mod seasonal;
+mod sequences;
+mod symmetric;
 mod transform;
 mod walk;
+mod whitening;
 mod workings;
 
 pub use coefficients::Coefficients;

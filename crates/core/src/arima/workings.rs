@@ -1,10 +1,12 @@
 use nalgebra::{DMatrix, DVector};
 
 use super::coefficients::Coefficients;
-use super::columns::{Column, Grid};
+use super::corrections::Corrections;
 use super::cross::{Cross, Source};
+use super::grid::Grid;
 use super::kernels::{recur_forwards, subtract_all};
 use super::seasonal::Seasonal;
+use super::whitening::{Column, Whitening};
 
 /// All that does not depend on the series.
 pub(super) struct Workings<'a> {
@@ -12,8 +14,7 @@ pub(super) struct Workings<'a> {
     pub grid: Grid,
     pub seasonal: Seasonal<f64>,
     pub cross: Cross,
-    /// Columns of the unknown first values of x, then of the first values of w.
-    pub corrections: Vec<Column>,
+    pub corrections: Corrections,
 }
 
 /// The small matrices.
@@ -41,25 +42,21 @@ impl<'a> Workings<'a> {
     pub fn new(coefficients: &'a Coefficients, count: usize, season: usize) -> Option<Self> {
         let grid = Grid { count, season };
         let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
-        let mut workings = Self {
-            coefficients,
-            grid,
-            cross: Cross::new(source(coefficients, season, &seasonal.gamma))?,
-            seasonal,
-            corrections: Vec::new(),
-        };
-        workings.corrections = workings.unknown().into_iter().chain(workings.observed()).collect();
-        for column in &mut workings.corrections {
-            column.whiten(&coefficients.seasonal_ar, &workings.seasonal);
-        }
-        Some(workings)
+        let cross = Cross::new(source(coefficients, season, &seasonal.gamma))?;
+        let whitening = Whitening { grid, ar: &coefficients.seasonal_ar, seasonal: &seasonal };
+        let corrections = Corrections::new(coefficients, &cross, &whitening);
+        Some(Self { coefficients, grid, seasonal, cross, corrections })
     }
 
     pub fn source(&self) -> Source<'_> {
         source(self.coefficients, self.grid.season, &self.seasonal.gamma)
     }
 
-    /// x of a series, with its first values nought, and whitened.
+    pub fn whitening(&self) -> Whitening<'_> {
+        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, seasonal: &self.seasonal }
+    }
+
+    /// x of a series, with its first values nought, and what whitening makes of it.
     pub fn data(&self, w: &[f64]) -> Column {
         let (ar, ma) = (&self.coefficients.ar, &self.coefficients.ma);
         let (p, q) = (ar.len(), ma.len());
@@ -67,33 +64,18 @@ impl<'a> Workings<'a> {
         raw[q..].copy_from_slice(&w[p..]);
         subtract_all(&mut raw[q..], ar, |i| &w[p - i..]);
         recur_forwards(&mut raw, ma);
-        let mut column = Column::whole(raw, self.grid);
-        column.whiten(&self.coefficients.seasonal_ar, &self.seasonal);
-        column
+        self.whitening().column(raw)
     }
 
     /// What the corrections come to, whatever the series.
     pub fn frame(&self) -> Option<Frame> {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
-        let (unknown, observed) = self.corrections.split_at(q);
-        let mut a = DMatrix::zeros(q, q);
-        for i in 0..q {
-            for j in 0..=i {
-                a[(i, j)] = unknown[i].product(&unknown[j]);
-                a[(j, i)] = a[(i, j)];
-            }
-        }
-        let between = DMatrix::from_fn(q, p, |i, j| unknown[i].product(&observed[j]));
-        let mut d = DMatrix::zeros(p, p);
-        for i in 0..p {
-            for j in 0..=i {
-                d[(i, j)] = self.cross.own[i - j] - observed[i].product(&observed[j]);
-                d[(j, i)] = d[(i, j)];
-            }
-        }
-        let a = a.cholesky()?;
+        let gram = self.corrections.gram();
+        let between = gram.view((0, q), (q, p));
+        let a = gram.view((0, 0), (q, q)).into_owned().cholesky()?;
         let pi = a.solve(&between);
-        d += between.transpose() * &pi;
+        let own = DMatrix::from_fn(p, p, |i, j| self.cross.own[i.abs_diff(j)]);
+        let d = own - gram.view((q, q), (p, p)) + between.transpose() * &pi;
         let d = d.cholesky()?;
         let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
         let logs = log(a.l_dirty()) + log(d.l_dirty());
@@ -112,9 +94,10 @@ impl<'a> Workings<'a> {
     /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
     pub fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
-        let (unknown, observed) = self.corrections.split_at(q);
-        let with_unknown = DVector::from_fn(q, |a, _| unknown[a].product(data));
-        let with_observed = DVector::from_fn(p, |i, _| observed[i].product(data));
+        let with_profiles = self.corrections.with_profiles(&data.solved, self.grid.season);
+        let with_columns = self.corrections.with_columns(&with_profiles);
+        let with_unknown = with_columns.rows(0, q).into_owned();
+        let with_observed = with_columns.rows(q, p);
         let first = -&frame.inverse * &with_unknown;
         let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
         Ends { first, left, with_unknown }
@@ -123,7 +106,7 @@ impl<'a> Workings<'a> {
     pub fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
         let Ends { first, left, with_unknown } = self.ends(frame, w, data);
         let kappa = &frame.rest * &left;
-        let sum = data.product(data) + with_unknown.dot(&first) + left.dot(&kappa);
+        let sum = data.square + with_unknown.dot(&first) + left.dot(&kappa);
         Small {
             solved: first + &frame.pi * &kappa,
             inverse: frame.inverse.clone(),

@@ -1,0 +1,100 @@
+use super::grid::Grid;
+use super::kernels::subtract_all;
+use super::seasonal::Seasonal;
+use crate::num::sum::dot;
+
+/// The seasonal process of so many values: its phases do not meet, and in each of them the same
+/// numbers whiten it.
+///
+/// Its first max(P, Q) periods as they are and `Φ(B^s) x` from there on have the covariance
+/// `Ω = L F L'`, L with ones on its diagonal, F the variances.
+pub(super) struct Whitening<'a> {
+    pub grid: Grid,
+    pub ar: &'a [f64],
+    pub seasonal: &'a Seasonal<f64>,
+}
+
+/// A column before and after.
+#[derive(Debug, Clone)]
+pub(super) struct Column {
+    /// x.
+    pub raw: Vec<f64>,
+    /// u, x after the autoregressive filter.
+    pub filtered: Vec<f64>,
+    /// `Ω⁻¹ u`, whole periods of it.
+    pub solved: Vec<f64>,
+    /// `u' Ω⁻¹ u`.
+    pub square: f64,
+}
+
+impl Whitening<'_> {
+    pub fn column(&self, raw: Vec<f64>) -> Column {
+        let filtered = self.filtered(&raw);
+        let white = self.white(filtered.clone());
+        let over = self.over_variances(&white);
+        let square = dot(&white, &over);
+        Column { raw, filtered, solved: self.backwards(over), square }
+    }
+
+    /// From here on the autoregressive filter acts.
+    fn first(&self) -> usize {
+        (self.seasonal.raw * self.grid.season).min(self.grid.count)
+    }
+
+    fn filtered(&self, raw: &[f64]) -> Vec<f64> {
+        let (first, s) = (self.first(), self.grid.season);
+        let mut out = raw.to_vec();
+        subtract_all(&mut out[first..], self.ar, |i| &raw[first - i * s..]);
+        out
+    }
+
+    /// From the slopes of filtered values to those of the values before; subtracts from the
+    /// filter's.
+    pub fn filter_backwards(&self, filtered: &[f64], raw: &[f64], of_ar: &mut [f64]) -> Vec<f64> {
+        let (first, s, count) = (self.first(), self.grid.season, self.grid.count);
+        let mut out = filtered[..count].to_vec();
+        let late = &filtered[first..count];
+        for ((i, phi), slope) in (1..).zip(self.ar).zip(of_ar) {
+            *slope -= dot(late, &raw[first - i * s..]);
+            for (value, other) in out[first - i * s..].iter_mut().zip(late) {
+                *value -= phi * other;
+            }
+        }
+        out
+    }
+
+    /// `L⁻¹ u`.
+    pub fn white(&self, mut u: Vec<f64>) -> Vec<f64> {
+        let s = self.grid.season;
+        for period in 1..self.grid.periods() {
+            let (before, rest) = u.split_at_mut(period * s);
+            let now = &mut rest[..s.min(self.grid.count - period * s)];
+            subtract_all(now, self.seasonal.weights(period), |j| &before[before.len() - j * s..]);
+        }
+        u
+    }
+
+    /// Whitened values over their variances.
+    pub fn over_variances(&self, white: &[f64]) -> Vec<f64> {
+        let mut out = Vec::with_capacity(self.grid.periods() * self.grid.season);
+        for (step, range) in self.grid.stretches(self.seasonal.settled()) {
+            let share = 1.0 / self.seasonal.variance(step);
+            out.extend(white[range].iter().map(|value| share * value));
+        }
+        out
+    }
+
+    /// `L'⁻¹` of them.
+    pub fn backwards(&self, mut over: Vec<f64>) -> Vec<f64> {
+        let (s, periods) = (self.grid.season, self.grid.periods());
+        over.resize(periods * s, 0.0);
+        let mut ahead = Vec::with_capacity(self.seasonal.stride());
+        for period in (0..periods.saturating_sub(1)).rev() {
+            ahead.clear();
+            ahead.extend(self.seasonal.ahead(period, periods));
+            let (now, after) = over[period * s..].split_at_mut(s);
+            subtract_all(now, &ahead, |j| &after[(j - 1) * s..]);
+        }
+        over
+    }
+}

@@ -3,7 +3,7 @@ use nalgebra::DMatrix;
 use super::corrections::across;
 use super::dual::Dual;
 use super::kernels::{add, recur_backwards};
-use super::profiles::products_backwards;
+use super::profiles::within;
 use super::seasonal::Seasonal;
 use super::symmetric::Pairs;
 use super::whitening::Column;
@@ -34,12 +34,11 @@ pub(super) fn slope(
     back.series(data, &solved, w);
 
     let mut of_sequences = vec![0.0; corrections.sequences.filtered.len()];
-    let mut of_profiles: Vec<Vec<f64>> =
-        corrections.profiles.iter().map(|own| vec![0.0; own.values.len()]).collect();
+    let mut of_profiles = vec![0.0; corrections.profiles.values.len()];
     if with_determinant {
         back.variances_of_determinant();
         let products = corrections.gram_backwards(&determinant(small));
-        of_profiles = products_backwards(&corrections.profiles, &products.profiles, workings.grid);
+        of_profiles = corrections.profiles.products_backwards(&products.profiles, workings.grid);
         of_sequences = back.sequences(&products.sequences);
     }
     back.add_combination(&solved, (&combined, &shares), &mut of_profiles, &mut of_sequences);
@@ -97,15 +96,13 @@ impl<'a, 'b> Back<'a, 'b> {
         let (corrections, whitening) = (&self.workings.corrections, self.workings.whitening());
         let (s, count) = (self.workings.grid.season, self.workings.grid.count);
         let mut all = data.filtered.clone();
-        for (period, shares) in all.chunks_mut(s).zip(combined.chunks(corrections.profiles.len().max(1))) {
-            for (profile, share) in corrections.profiles.iter().zip(shares) {
-                if share.abs() > 0.0 {
-                    profile.add_to(period, *share);
-                }
+        let reach = corrections.sequences.reach.max(1);
+        for (which, shares) in combined.chunks_exact(reach).enumerate() {
+            for (period, share) in all.chunks_mut(s).zip(shares).filter(|(_, share)| share.abs() > 0.0) {
+                corrections.profiles.add_to(which, period, *share);
             }
         }
-        let white = whitening.white(all);
-        let mut over = whitening.over_variances(&white);
+        let (white, mut over) = whitening.white(all);
         for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
             self.variance[step] -= self.rate * dot(&over[range.clone()], &over[range]);
         }
@@ -156,7 +153,7 @@ impl<'a, 'b> Back<'a, 'b> {
     fn sequences(&mut self, of_products: &Pairs) -> Vec<f64> {
         let sequences = &self.workings.corrections.sequences;
         let (variance, weights) = (&mut self.variance, &mut self.weights);
-        sequences.whitening_backwards(of_products, &self.workings.seasonal, variance, weights)
+        sequences.whitening_backwards(of_products, &self.workings.whitening(), variance, weights)
     }
 
     /// What the combination of all columns says of profiles and sequences.
@@ -164,29 +161,24 @@ impl<'a, 'b> Back<'a, 'b> {
         &self,
         solved: &[f64],
         (combined, shares): (&[f64], &[f64]),
-        of_profiles: &mut [Vec<f64>],
+        of_profiles: &mut [f64],
         of_sequences: &mut [f64],
     ) {
-        let (corrections, s) = (&self.workings.corrections, self.workings.grid.season);
-        let width = corrections.profiles.len().max(1);
-        for (period, row) in solved.chunks(s).zip(combined.chunks(width)) {
-            for ((slopes, profile), share) in of_profiles.iter_mut().zip(&corrections.profiles).zip(row) {
-                if share.abs() > 0.0 {
-                    for own in &profile.stretches {
-                        let own = own.start.min(slopes.len())..own.end.min(slopes.len());
-                        add(&mut slopes[own.clone()], *share, &period[own]);
-                    }
+        let corrections = &self.workings.corrections;
+        let (reach, width) = (corrections.sequences.reach, corrections.profiles.width);
+        let rows = of_profiles.chunks_exact_mut(width).zip(combined.chunks_exact(reach.max(1)));
+        for (which, (slopes, shares)) in rows.enumerate() {
+            for (period, share) in solved.chunks(width).zip(shares).filter(|(_, share)| share.abs() > 0.0) {
+                for own in within(corrections.profiles.stretches(which), period.len()) {
+                    add(&mut slopes[own.clone()], *share, &period[own]);
                 }
             }
         }
-        let with_profiles = corrections.with_profiles(solved, s);
-        let reach = corrections.sequences.reach;
-        for (share, terms) in shares.iter().zip(&corrections.columns) {
-            for term in terms {
-                let slopes = of_sequences[term.sequence * reach..].iter_mut().take(reach);
-                for (slope, product) in slopes.zip(with_profiles.iter().skip(term.profile).step_by(width)) {
-                    *slope += share * product;
-                }
+        let with_profiles = corrections.with_profiles(solved);
+        for (column, share) in shares.iter().enumerate() {
+            for term in corrections.terms(column) {
+                let products = &with_profiles[term.profile * reach..][..reach];
+                add(&mut of_sequences[term.sequence * reach..][..reach], *share, products);
             }
         }
     }
@@ -205,10 +197,11 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// Back through the recursion of the responses.
-    fn responses(&mut self, of_profiles: &[Vec<f64>], of_carried: &[f64]) {
+    fn responses(&mut self, of_profiles: &[f64], of_carried: &[f64]) {
         let (q, season) = (self.ma.len(), self.workings.grid.season);
-        for (a, response) in self.workings.corrections.responses.iter().enumerate() {
-            let mut slopes = of_profiles[a].clone();
+        let rows = of_profiles.chunks_exact(season);
+        for (a, (response, own)) in self.workings.corrections.responses.iter().zip(rows).enumerate() {
+            let mut slopes = own[..response.len().min(season)].to_vec();
             slopes.resize(response.len(), 0.0);
             let later = slopes.iter_mut().skip(season);
             for (slope, carried) in later.zip(of_carried.iter().skip(a).step_by(q)) {
@@ -219,13 +212,15 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// Slopes of the covariances, in the order in which they are kept.
-    fn covariances(&mut self, of_profiles: &[Vec<f64>]) -> Vec<f64> {
+    fn covariances(&mut self, of_profiles: &[f64]) -> Vec<f64> {
         let Workings { coefficients, corrections, cross, grid, seasonal, .. } = self.workings;
         let (p, q, covered) = (self.ar.len(), self.ma.len(), corrections.covered);
         let mut of_c = vec![0.0; cross.len()];
-        for (which, slopes) in of_profiles.iter().skip(q).enumerate() {
+        let until = (grid.season * seasonal.raw + q).min(grid.count);
+        for (which, slopes) in of_profiles.chunks_exact(grid.season).skip(q).enumerate() {
             let (i, period) = (which / covered + 1, which % covered);
             let start = period * grid.season + p + 1 - i;
+            let slopes = &slopes[..slopes.len().min(until - period * grid.season)];
             add(&mut of_c[start..], 1.0, slopes);
             if period < seasonal.raw {
                 continue;
@@ -329,11 +324,14 @@ fn powers_backwards(powers: &[f64], mut slopes: Vec<f64>, size: usize) -> Vec<f6
         let (before, own) = slopes.split_at_mut(power * square);
         let before = &mut before[(power - 1) * square..];
         let earlier = &powers[(power - 1) * square..power * square];
-        for (i, j, k) in (0..square).flat_map(|at| (0..size).map(move |k| (at / size, at % size, k))) {
-            // power_ij = Σ_k step_ik earlier_kj
-            let slope = own[i * size + j];
-            out[i * size + k] += slope * earlier[k * size + j];
-            before[k * size + j] += slope * step[i * size + k];
+        // Row i of a power is the sum over k of step_ik times row k of the one before.
+        let rows = own.chunks_exact(size).zip(step.chunks_exact(size)).zip(out.chunks_exact_mut(size));
+        for ((own, shares), slopes) in rows {
+            let earlier = earlier.chunks_exact(size).zip(before.chunks_exact_mut(size));
+            for ((slope, share), (earlier, before)) in slopes.iter_mut().zip(shares).zip(earlier) {
+                *slope += own.iter().zip(earlier).map(|(a, b)| a * b).sum::<f64>();
+                add(before, *share, own);
+            }
         }
     }
     out

@@ -5,11 +5,12 @@ use nalgebra::{DMatrix, DVector};
 use super::coefficients::Coefficients;
 use super::cross::Cross;
 use super::grid::{Grid, NOUGHT};
-use super::kernels::recur_forwards;
-use super::profiles::{Profile, products};
+use super::kernels::{add, recur_forwards};
+use super::profiles::{Profiles, within};
 use super::sequences::Sequences;
 use super::symmetric::Pairs;
 use super::whitening::Whitening;
+use crate::num::sum::dot;
 
 /// The columns that correct for the unknown first values of x, then those of the covariances of x
 /// with the first values of w, all after the autoregressive filter.
@@ -17,16 +18,16 @@ use super::whitening::Whitening;
 /// Each is a sum of profiles over the phases of a season, each of them times a sequence over the
 /// periods: what a season's process makes of a column needs the sequences alone.
 pub(super) struct Corrections {
-    pub profiles: Vec<Profile>,
+    pub profiles: Profiles,
     pub sequences: Sequences,
-    /// What each column consists of.
-    pub columns: Vec<Vec<Term>>,
     /// Responses of x to each of its unknown first values, from the first of these on.
     pub responses: Vec<Vec<f64>>,
     /// Whether responses reach into a second period.
     pub is_long: bool,
     /// Periods in which there are covariances.
     pub covered: usize,
+    /// First values of w.
+    observed: usize,
     pub products: Products,
 }
 
@@ -66,31 +67,35 @@ impl Corrections {
             1
         };
         let sequences = Sequences::new(raw, of_x, covered, whitening);
-        let base = responses.iter().map(|own| Profile::whole(own[..own.len().min(season)].to_vec()));
-        let profiles: Vec<Profile> = base.chain(covariances.profiles()).collect();
-        let unknown = |a: usize| -> Vec<Term> {
-            if is_long {
-                (0..q).map(|b| Term { profile: b, sequence: b * q + a }).collect()
-            } else {
-                vec![Term { profile: a, sequence: 0 }]
-            }
-        };
-        let observed = |i: usize| -> Vec<Term> {
-            (0..covered).map(|k| Term { profile: q + i * covered + k, sequence: of_x + k }).collect()
-        };
-        let columns = (0..q).map(unknown).chain((0..p).map(observed)).collect();
+        let profiles = covariances.beside(&responses);
         let products =
-            Products { profiles: products(&profiles, whitening.grid), sequences: sequences.products() };
-        Self { profiles, sequences, columns, responses, is_long, covered, products }
+            Products { profiles: profiles.products(whitening.grid), sequences: sequences.products() };
+        Self { profiles, sequences, responses, is_long, covered, observed: p, products }
+    }
+
+    /// Columns: the unknown first values of x, then the first values of w.
+    pub fn count(&self) -> usize {
+        self.responses.len() + self.observed
+    }
+
+    /// What a column consists of.
+    pub fn terms(&self, column: usize) -> impl Iterator<Item = Term> + Clone + use<> {
+        let (q, covered, of_x) = (self.responses.len(), self.covered, self.sequences.of_x);
+        let (terms, profile, sequence, apart) = match column.checked_sub(q) {
+            None if self.is_long => (q, 0, column, q),
+            None => (1, column, 0, 0),
+            Some(i) => (covered, q + i * covered, of_x, 1),
+        };
+        (0..terms).map(move |k| Term { profile: profile + k, sequence: sequence + k * apart })
     }
 
     /// `u_a' Ω⁻¹ u_b` of all columns.
     pub fn gram(&self) -> DMatrix<f64> {
-        let count = self.columns.len();
+        let count = self.count();
         let mut gram = DMatrix::zeros(count, count);
-        for (a, own) in self.columns.iter().enumerate() {
-            for (b, others) in self.columns[..=a].iter().enumerate() {
-                let pairs = own.iter().flat_map(|one| others.iter().map(move |two| (one, two)));
+        for a in 0..count {
+            for b in 0..=a {
+                let pairs = self.terms(a).flat_map(|one| self.terms(b).map(move |two| (one, two)));
                 let value = pairs.map(|(one, two)| {
                     let [whole, last] = self.products.profiles.both(one.profile, two.profile);
                     let [over_whole, over_last] = self.products.sequences.both(one.sequence, two.sequence);
@@ -106,15 +111,16 @@ impl Corrections {
     /// Slopes of the products, from those of the matrix of all columns.
     pub fn gram_backwards(&self, of_gram: &DMatrix<f64>) -> Products {
         let mut out = Products {
-            profiles: Pairs::new(self.profiles.len()),
+            profiles: Pairs::new(self.profiles.count()),
             sequences: Pairs::new(self.sequences.count),
         };
-        for (a, own) in self.columns.iter().enumerate() {
-            for (b, others) in self.columns.iter().enumerate() {
-                let share = of_gram[(a, b)];
-                for one in own {
-                    for two in others {
-                        let by = |pair: [f64; 2]| pair.map(|value| share * value);
+        for a in 0..self.count() {
+            for b in 0..=a {
+                // Each pair of columns in one order only.
+                let slope = if a == b { of_gram[(a, b)] } else { 2.0 * of_gram[(a, b)] };
+                let by = |pair: [f64; 2]| pair.map(|value| slope * value);
+                for one in self.terms(a) {
+                    for two in self.terms(b) {
                         let profiles = self.products.profiles.both(one.profile, two.profile);
                         let sequences = self.products.sequences.both(one.sequence, two.sequence);
                         out.profiles.add(one.profile, two.profile, by(sequences));
@@ -126,16 +132,17 @@ impl Corrections {
         out
     }
 
-    /// Products of each profile with each period of a series in which it stands, period by period.
-    pub fn with_profiles(&self, series: &[f64], season: usize) -> Vec<f64> {
-        let q = self.responses.len();
-        let mut out = vec![0.0; self.sequences.reach * self.profiles.len()];
-        for (k, (row, period)) in
-            out.chunks_mut(self.profiles.len().max(1)).zip(series.chunks(season)).enumerate()
-        {
-            for (which, (place, profile)) in row.iter_mut().zip(&self.profiles).enumerate() {
-                if which < q || (which - q) % self.covered == k {
-                    *place = profile.dot(period);
+    /// Products of each profile with each period of a series in which it stands, profile by
+    /// profile.
+    pub fn with_profiles(&self, series: &[f64]) -> Vec<f64> {
+        let (q, reach) = (self.responses.len(), self.sequences.reach);
+        let mut out = vec![0.0; reach * self.profiles.count()];
+        for (which, row) in out.chunks_exact_mut(reach.max(1)).enumerate() {
+            // Covariances stand in one period.
+            let only = which.checked_sub(q).map(|which| which % self.covered);
+            for (k, (place, period)) in row.iter_mut().zip(series.chunks(self.profiles.width)).enumerate() {
+                if only.is_none_or(|only| k == only) {
+                    *place = self.profiles.dot(which, period);
                 }
             }
         }
@@ -144,27 +151,23 @@ impl Corrections {
 
     /// Products of all columns with a series, from those of the profiles.
     pub fn with_columns(&self, with_profiles: &[f64]) -> DVector<f64> {
-        let profiles = self.profiles.len();
-        let product = |terms: &Vec<Term>| {
-            let one = |term: &Term| {
-                let of_profile = with_profiles.iter().skip(term.profile).step_by(profiles);
-                self.sequence(term.sequence).iter().zip(of_profile).map(|(a, b)| a * b).sum::<f64>()
+        let reach = self.sequences.reach;
+        let product = |column: usize| {
+            let one = |term: Term| {
+                dot(self.sequence(term.sequence), &with_profiles[term.profile * reach..][..reach])
             };
-            terms.iter().map(one).sum()
+            self.terms(column).map(one).sum()
         };
-        DVector::from_iterator(self.columns.len(), self.columns.iter().map(product))
+        DVector::from_iterator(self.count(), (0..self.count()).map(product))
     }
 
-    /// The share of each profile in each period in a sum of the columns, period by period.
+    /// The share of each profile in each period in a sum of the columns, profile by profile.
     pub fn combined(&self, shares: &[f64]) -> Vec<f64> {
-        let profiles = self.profiles.len();
-        let mut out = vec![0.0; self.sequences.reach * profiles];
-        for (share, terms) in shares.iter().zip(&self.columns) {
-            for term in terms {
-                let of_profile = out.iter_mut().skip(term.profile).step_by(profiles);
-                for (value, number) in of_profile.zip(self.sequence(term.sequence)) {
-                    *value += share * number;
-                }
+        let reach = self.sequences.reach;
+        let mut out = vec![0.0; reach * self.profiles.count()];
+        for (column, share) in shares.iter().enumerate() {
+            for term in self.terms(column) {
+                add(&mut out[term.profile * reach..][..reach], *share, self.sequence(term.sequence));
             }
         }
         out
@@ -194,7 +197,7 @@ impl Covariances<'_, '_> {
     /// From this place on the autoregressive filter leaves nothing.
     fn until(&self) -> usize {
         let grid = self.whitening.grid;
-        (grid.season * self.whitening.seasonal.raw + self.q).min(grid.count)
+        (grid.season * self.whitening.steps.raw + self.q).min(grid.count)
     }
 
     fn periods(&self) -> usize {
@@ -206,29 +209,33 @@ impl Covariances<'_, '_> {
         self.cross.above_least(place + self.p + 1 - i)
     }
 
-    fn profiles(&self) -> Vec<Profile> {
-        let (season, until) = (self.whitening.grid.season, self.until());
+    /// The profiles of the responses and, beside them, of the covariances.
+    fn beside(&self, responses: &[Vec<f64>]) -> Profiles {
+        let (width, until) = (self.whitening.grid.season, self.until());
+        let longest = responses.iter().map(Vec::len).fold(0, usize::max).min(width);
         let is_something = |place: usize| (1..=self.p).any(|i| self.covariance(i, place).abs() > NOUGHT);
-        let stretches = if self.p == 0 { Vec::new() } else { windows(season, until, is_something) };
-        let mut out = Vec::with_capacity(self.p * self.periods());
+        let observed = if self.p == 0 { Vec::new() } else { windows(width, until, is_something) };
+        let mut values = vec![0.0; (responses.len() + self.p * self.periods()) * width];
+        let mut rows = values.chunks_exact_mut(width);
+        for (response, row) in responses.iter().zip(&mut rows) {
+            row.iter_mut().zip(response).for_each(|(place, value)| *place = *value);
+        }
         for i in 1..=self.p {
-            for period in 0..self.periods() {
-                let start = period * season;
-                let mut values = vec![0.0; season.min(until - start)];
-                let width = values.len();
-                for phase in stretches.iter().flat_map(|own| own.start.min(width)..own.end.min(width)) {
-                    values[phase] = self.filtered(i, start + phase);
+            for (period, row) in (0..self.periods()).zip(&mut rows) {
+                let start = period * width;
+                for phase in within(&observed, until - start).flatten() {
+                    row[phase] = self.filtered(i, start + phase);
                 }
-                out.push(Profile { values, stretches: stretches.clone() });
             }
         }
-        out
+        let unknown = std::iter::once(0..longest).collect();
+        Profiles { width, first: responses.len(), values, stretches: [unknown, observed] }
     }
 
     fn filtered(&self, i: usize, place: usize) -> f64 {
         let (ar, season) = (self.whitening.ar, self.whitening.grid.season);
         let own = self.covariance(i, place);
-        if place < season * self.whitening.seasonal.raw {
+        if place < season * self.whitening.steps.raw {
             return own;
         }
         let past = (1..).zip(ar).map(|(j, phi)| phi * self.covariance(i, place - j * season));
@@ -249,10 +256,13 @@ fn powers(step: &[f64], size: usize, most: usize) -> Vec<f64> {
     (0..size).for_each(|i| out[i * size + i] = 1.0);
     for power in 1..most {
         let before = &out[(power - 1) * size * size..];
-        let next: Vec<f64> = (0..size * size)
-            .map(|at| (0..size).map(|k| step[at / size * size + k] * before[k * size + at % size]).sum())
-            .collect();
-        if next.iter().all(|value: &f64| value.abs() < NOUGHT) {
+        let mut next = vec![0.0; size * size];
+        for (own, row) in next.chunks_exact_mut(size).zip(step.chunks_exact(size)) {
+            for (share, earlier) in row.iter().zip(before.chunks_exact(size)) {
+                add(own, *share, earlier);
+            }
+        }
+        if next.iter().all(|value| value.abs() < NOUGHT) {
             break;
         }
         out.extend(next);

@@ -78,3 +78,41 @@ pub(super) fn add(to: &mut [f64], factor: f64, from: &[f64]) {
         *value += factor * other;
     }
 }
+
+/// `now -= Σ_j weight_j before_j`, where `before_j` begins j seasons before `now`, which follows
+/// on `before`; and `over`, a share of it.
+#[inline]
+pub(super) fn whiten_row(
+    now: &mut [f64],
+    over: &mut [f64],
+    weights: &[f64],
+    share: f64,
+    before: &[f64],
+    season: usize,
+) {
+    let length = now.len();
+    let earlier = |j: usize| &before[before.len() - j * season..][..length];
+    match *weights {
+        [] => {
+            for (value, scaled) in now.iter().zip(over) {
+                *scaled = share * value;
+            }
+        }
+        [a] => {
+            for ((value, scaled), x) in now.iter_mut().zip(over).zip(earlier(1)) {
+                *value -= a * x;
+                *scaled = share * *value;
+            }
+        }
+        [a, b] => {
+            for (((value, scaled), x), y) in now.iter_mut().zip(over).zip(earlier(1)).zip(earlier(2)) {
+                *value -= a * x + b * y;
+                *scaled = share * *value;
+            }
+        }
+        [a, b, ref more @ ..] => {
+            subtract_all(now, more, |j| earlier(j + 2));
+            whiten_row(now, over, &[a, b], share, before, season);
+        }
+    }
+}

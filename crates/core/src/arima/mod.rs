@@ -35,6 +35,7 @@ mod roots;
 mod search;
 mod seasonal;
 mod sequences;
+mod steps;
 mod symmetric;
 mod transform;
 mod walk;

@@ -79,10 +79,9 @@ impl<T: Number> Seasonal<T> {
         &self.weights[start..start + self.reach(step)]
     }
 
-    /// The weights with which the next periods, of so many in all, look back on this one.
-    pub fn ahead(&self, period: usize, periods: usize) -> impl Iterator<Item = T> + use<'_, T> {
-        let reach = periods.saturating_sub(period + 1).min(self.stride());
-        (1..=reach).map_while(move |j| self.weights(period + j).get(j - 1).copied())
+    /// The weights of every step, [`Self::stride`] places for each, nought where it has fewer.
+    pub fn all_weights(&self) -> &[T] {
+        &self.weights
     }
 
     /// The row of the triangular factor that belongs to period t.

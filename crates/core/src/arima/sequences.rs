@@ -1,6 +1,6 @@
 use super::grid::{Grid, NOUGHT};
 use super::kernels::add;
-use super::seasonal::Seasonal;
+use super::steps::Steps;
 use super::symmetric::Pairs;
 use super::whitening::Whitening;
 use crate::num::sum::dot;
@@ -12,7 +12,7 @@ pub(super) struct Sequences {
     /// How many there are.
     pub count: usize,
     /// The first so many go through the autoregressive filter too.
-    of_x: usize,
+    pub of_x: usize,
     /// These before the filter, one after the other, as long as there is something.
     pub raw: Vec<f64>,
     /// Periods before the filter, as far as there is something.
@@ -38,12 +38,12 @@ impl Sequences {
         let (filtered, white) = (vec![0.0; count * reach], vec![0.0; count * grid.periods()]);
         let mut all = Self { grid, count, of_x, raw, kept, reach, filtered, white, over: Vec::new() };
         all.filter(whitening);
-        all.whiten(whitening.seasonal);
+        all.whiten(whitening.steps);
         all
     }
 
     fn filter(&mut self, whitening: &Whitening<'_>) {
-        let (kept, first) = (self.kept, whitening.seasonal.raw);
+        let (kept, first) = (self.kept, whitening.steps.raw);
         for (which, own) in self.filtered.chunks_exact_mut(self.reach.max(1)).enumerate() {
             if which >= self.of_x {
                 own[which - self.of_x] = 1.0;
@@ -58,9 +58,8 @@ impl Sequences {
         }
     }
 
-    fn whiten(&mut self, seasonal: &Seasonal<f64>) {
+    fn whiten(&mut self, steps: &Steps) {
         let (periods, reach) = (self.grid.periods(), self.reach);
-        let shares: Vec<f64> = (0..periods).map(|k| 1.0 / seasonal.variance(k)).collect();
         self.over = vec![0.0; self.white.len()];
         let filtered = self.filtered.chunks_exact(reach.max(1));
         let both = self.white.chunks_exact_mut(periods).zip(self.over.chunks_exact_mut(periods));
@@ -68,18 +67,17 @@ impl Sequences {
             white[..reach].copy_from_slice(own);
             let mut quiet = 0;
             for period in 1..periods {
-                let mut now = white[period];
-                for (weight, earlier) in seasonal.weights(period).iter().zip(white[..period].iter().rev()) {
-                    now -= weight * earlier;
-                }
-                white[period] = now;
+                let (before, rest) = white.split_at_mut(period);
+                let past = steps.behind(period).iter().zip(before.iter().rev());
+                let now = past.fold(rest[0], |now, (weight, earlier)| now - weight * earlier);
+                rest[0] = now;
                 // What has faded for as many periods as are looked back on stays away.
                 quiet = if period >= reach && now.abs() < NOUGHT { quiet + 1 } else { 0 };
-                if quiet > seasonal.stride() {
+                if quiet > steps.stride {
                     break;
                 }
             }
-            for ((value, share), scaled) in white.iter().zip(&shares).zip(over) {
+            for ((scaled, value), share) in over.iter_mut().zip(&*white).zip(&steps.shares) {
                 *scaled = share * value;
             }
         }
@@ -98,10 +96,7 @@ impl Sequences {
             for (j, two) in self.over.chunks_exact(periods).take(i + 1).enumerate() {
                 let (one, last) = one.split_at(self.whole());
                 let both = [dot(one, two), last.first().map_or(0.0, |last| last * two[periods - 1])];
-                all.add(i, j, both);
-                if i != j {
-                    all.add(j, i, both);
-                }
+                all.add_both(i, j, both);
             }
         }
         all
@@ -112,7 +107,7 @@ impl Sequences {
     pub fn whitening_backwards(
         &self,
         of_products: &Pairs,
-        seasonal: &Seasonal<f64>,
+        whitening: &Whitening<'_>,
         of_variances: &mut [f64],
         of_weights: &mut [f64],
     ) -> Vec<f64> {
@@ -120,26 +115,37 @@ impl Sequences {
         let mut out = vec![0.0; self.white.len()];
         for (i, own) in out.chunks_exact_mut(periods).enumerate() {
             for (j, over) in self.over.chunks_exact(periods).enumerate() {
-                let [share, of_last] = of_products.both(i, j).map(|slope| 2.0 * slope);
+                let [share, of_last] = of_products.slopes(i, j);
                 add(&mut own[..whole], share, over);
                 add(&mut own[whole..], of_last, &over[whole..]);
             }
         }
-        let (settled, stride) = (seasonal.settled(), seasonal.stride());
+        let steps = whitening.steps;
+        let mut of_period = vec![0.0; periods * (1 + steps.stride)];
+        let (of_variance, of_weight) = of_period.split_at_mut(periods);
         let both = self.white.chunks_exact(periods).zip(self.over.chunks_exact(periods));
         for (own, (white, over)) in out.chunks_exact_mut(periods).zip(both) {
-            for period in (0..periods).rev() {
-                let step = period.min(settled);
+            subtract_products(of_variance, own, over);
+            for period in (0..periods - 1).rev() {
                 let (now, after) = own[period..].split_at_mut(1);
-                of_variances[step] -= 0.5 * now[0] * over[period];
-                for (weight, later) in seasonal.ahead(period, periods).zip(after) {
-                    now[0] -= weight * *later;
-                }
-                let reach = seasonal.weights(period).len();
-                let earlier = white[..period].iter().rev().take(reach);
-                for (slope, before) in of_weights[step * stride..].iter_mut().zip(earlier) {
-                    *slope -= now[0] * before;
-                }
+                let later = steps.ahead(period).iter().zip(&*after);
+                now[0] = later.fold(now[0], |now, (weight, later)| now - weight * later);
+            }
+            for (j, slopes) in (1..).zip(of_weight.chunks_exact_mut(periods)) {
+                subtract_products(
+                    slopes.get_mut(j..).unwrap_or_default(),
+                    own.get(j..).unwrap_or_default(),
+                    white,
+                );
+            }
+        }
+        let last = of_variances.len() - 1;
+        for period in 0..periods {
+            let step = period.min(last);
+            of_variances[step] += 0.5 * of_variance[period];
+            let slopes = of_weights[step * steps.stride..].iter_mut();
+            for (slope, own) in slopes.zip(of_weight.iter().skip(period).step_by(periods)) {
+                *slope += own;
             }
         }
         out.chunks_exact(periods).flat_map(|own| &own[..self.reach]).copied().collect()
@@ -153,7 +159,7 @@ impl Sequences {
         whitening: &Whitening<'_>,
         of_ar: &mut [f64],
     ) -> Vec<f64> {
-        let (kept, first) = (self.kept, whitening.seasonal.raw);
+        let (kept, first) = (self.kept, whitening.steps.raw);
         let mut out = vec![0.0; self.raw.len()];
         let before = out.chunks_exact_mut(kept.max(1)).zip(self.raw.chunks_exact(kept.max(1)));
         for (own, (out, raw)) in filtered.chunks_exact(self.reach.max(1)).zip(before) {
@@ -165,5 +171,12 @@ impl Sequences {
             }
         }
         out
+    }
+}
+
+/// `to -= a b`, one by one.
+fn subtract_products(to: &mut [f64], a: &[f64], b: &[f64]) {
+    for ((value, a), b) in to.iter_mut().zip(a).zip(b) {
+        *value -= a * b;
     }
 }

@@ -1,6 +1,6 @@
 use super::grid::Grid;
-use super::kernels::subtract_all;
-use super::seasonal::Seasonal;
+use super::kernels::{subtract_all, whiten_row};
+use super::steps::Steps;
 use crate::num::sum::dot;
 
 /// The seasonal process of so many values: its phases do not meet, and in each of them the same
@@ -11,7 +11,7 @@ use crate::num::sum::dot;
 pub(super) struct Whitening<'a> {
     pub grid: Grid,
     pub ar: &'a [f64],
-    pub seasonal: &'a Seasonal<f64>,
+    pub steps: &'a Steps,
 }
 
 /// A column before and after.
@@ -30,15 +30,14 @@ pub(super) struct Column {
 impl Whitening<'_> {
     pub fn column(&self, raw: Vec<f64>) -> Column {
         let filtered = self.filtered(&raw);
-        let white = self.white(filtered.clone());
-        let over = self.over_variances(&white);
+        let (white, over) = self.white(filtered.clone());
         let square = dot(&white, &over);
         Column { raw, filtered, solved: self.backwards(over), square }
     }
 
     /// From here on the autoregressive filter acts.
     fn first(&self) -> usize {
-        (self.seasonal.raw * self.grid.season).min(self.grid.count)
+        (self.steps.raw * self.grid.season).min(self.grid.count)
     }
 
     fn filtered(&self, raw: &[f64]) -> Vec<f64> {
@@ -63,37 +62,24 @@ impl Whitening<'_> {
         out
     }
 
-    /// `L⁻¹ u`.
-    pub fn white(&self, mut u: Vec<f64>) -> Vec<f64> {
+    /// `L⁻¹ u`, and the same over the variances.
+    pub fn white(&self, mut u: Vec<f64>) -> (Vec<f64>, Vec<f64>) {
         let s = self.grid.season;
-        for period in 1..self.grid.periods() {
+        let mut over = vec![0.0; self.grid.periods() * s];
+        for (period, scaled) in over.chunks_exact_mut(s).enumerate() {
             let (before, rest) = u.split_at_mut(period * s);
             let now = &mut rest[..s.min(self.grid.count - period * s)];
-            subtract_all(now, self.seasonal.weights(period), |j| &before[before.len() - j * s..]);
+            whiten_row(now, scaled, self.steps.behind(period), self.steps.shares[period], before, s);
         }
-        u
+        (u, over)
     }
 
-    /// Whitened values over their variances.
-    pub fn over_variances(&self, white: &[f64]) -> Vec<f64> {
-        let mut out = Vec::with_capacity(self.grid.periods() * self.grid.season);
-        for (step, range) in self.grid.stretches(self.seasonal.settled()) {
-            let share = 1.0 / self.seasonal.variance(step);
-            out.extend(white[range].iter().map(|value| share * value));
-        }
-        out
-    }
-
-    /// `L'⁻¹` of them.
+    /// `L'⁻¹` of these.
     pub fn backwards(&self, mut over: Vec<f64>) -> Vec<f64> {
-        let (s, periods) = (self.grid.season, self.grid.periods());
-        over.resize(periods * s, 0.0);
-        let mut ahead = Vec::with_capacity(self.seasonal.stride());
-        for period in (0..periods.saturating_sub(1)).rev() {
-            ahead.clear();
-            ahead.extend(self.seasonal.ahead(period, periods));
+        let s = self.grid.season;
+        for period in (0..self.grid.periods().saturating_sub(1)).rev() {
             let (now, after) = over[period * s..].split_at_mut(s);
-            subtract_all(now, &ahead, |j| &after[(j - 1) * s..]);
+            subtract_all(now, self.steps.ahead(period), |j| &after[(j - 1) * s..]);
         }
         over
     }

@@ -6,6 +6,7 @@ use super::cross::{Cross, Source};
 use super::grid::Grid;
 use super::kernels::{recur_forwards, subtract_all};
 use super::seasonal::Seasonal;
+use super::steps::Steps;
 use super::whitening::{Column, Whitening};
 
 /// All that does not depend on the series.
@@ -13,6 +14,7 @@ pub(super) struct Workings<'a> {
     pub coefficients: &'a Coefficients,
     pub grid: Grid,
     pub seasonal: Seasonal<f64>,
+    steps: Steps,
     pub cross: Cross,
     pub corrections: Corrections,
 }
@@ -43,9 +45,10 @@ impl<'a> Workings<'a> {
         let grid = Grid { count, season };
         let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
         let cross = Cross::new(source(coefficients, season, &seasonal.gamma))?;
-        let whitening = Whitening { grid, ar: &coefficients.seasonal_ar, seasonal: &seasonal };
+        let steps = Steps::new(&seasonal, grid.periods());
+        let whitening = Whitening { grid, ar: &coefficients.seasonal_ar, steps: &steps };
         let corrections = Corrections::new(coefficients, &cross, &whitening);
-        Some(Self { coefficients, grid, seasonal, cross, corrections })
+        Some(Self { coefficients, grid, seasonal, steps, cross, corrections })
     }
 
     pub fn source(&self) -> Source<'_> {
@@ -53,7 +56,7 @@ impl<'a> Workings<'a> {
     }
 
     pub fn whitening(&self) -> Whitening<'_> {
-        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, seasonal: &self.seasonal }
+        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
     }
 
     /// x of a series, with its first values nought, and what whitening makes of it.
@@ -94,7 +97,7 @@ impl<'a> Workings<'a> {
     /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
     pub fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
-        let with_profiles = self.corrections.with_profiles(&data.solved, self.grid.season);
+        let with_profiles = self.corrections.with_profiles(&data.solved);
         let with_columns = self.corrections.with_columns(&with_profiles);
         let with_unknown = with_columns.rows(0, q).into_owned();
         let with_observed = with_columns.rows(q, p);

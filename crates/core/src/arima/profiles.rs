@@ -1,7 +1,7 @@
 use std::ops::Range;
 
 use super::grid::Grid;
-use super::kernels::add;
+use super::kernels::{add, subtract_all};
 use super::symmetric::Pairs;
 use crate::num::sum::dot;
 
@@ -47,11 +47,17 @@ impl Profiles {
     /// Products of all pairs, over a whole period and over the last where that is incomplete.
     pub fn products(&self, grid: Grid) -> Pairs {
         let mut all = Pairs::new(self.count());
+        let left = grid.incomplete().map_or(0, |(_, left)| left);
         for i in 0..self.count() {
+            let own = self.values(i);
             for j in 0..=i {
-                let own = self.values(i);
-                let last = grid.incomplete().map_or(0.0, |(_, left)| self.dot(j, &own[..left]));
-                all.add_both(i, j, [self.dot(j, own), last]);
+                let other = self.values(j);
+                let over = |phases: Range<usize>| -> f64 {
+                    let parts = common(self.stretches(j), &phases);
+                    parts.map(|part| dot(&own[part.clone()], &other[part])).sum()
+                };
+                let last = over(0..left);
+                all.add_both(i, j, [last + over(left..self.width), last]);
             }
         }
         all
@@ -59,16 +65,21 @@ impl Profiles {
 
     /// From the slopes of the products to those of the profiles, one after the other.
     pub fn products_backwards(&self, of_products: &Pairs, grid: Grid) -> Vec<f64> {
-        let left = grid.incomplete().map_or(0, |(_, left)| left);
+        let (count, left) = (self.count(), grid.incomplete().map_or(0, |(_, left)| left));
         let mut out = vec![0.0; self.values.len()];
+        let (mut early, mut late) = (vec![0.0; count], vec![0.0; count]);
         for (i, own) in out.chunks_exact_mut(self.width).enumerate() {
-            for j in 0..self.count() {
+            for (j, (early, late)) in early.iter_mut().zip(&mut late).enumerate() {
                 let [whole, last] = of_products.slopes(i, j);
-                if whole.abs() > 0.0 {
-                    self.add_to(j, own, whole);
-                }
-                if last.abs() > 0.0 {
-                    self.add_to(j, &mut own[..left], last);
+                (*early, *late) = (-whole - last, -whole);
+            }
+            for (phases, shares) in [(0..left, &early), (left..self.width, &late)] {
+                for (kind, profiles) in [(0, 0..self.first), (1, self.first..count)] {
+                    for part in common(&self.stretches[kind], &phases) {
+                        let start = |j: usize| (profiles.start + j - 1) * self.width + part.start;
+                        let shares = &shares[profiles.clone()];
+                        subtract_all(&mut own[part.clone()], shares, |j| &self.values[start(j)..]);
+                    }
                 }
             }
         }
@@ -79,4 +90,10 @@ impl Profiles {
 /// Stretches as far as they lie among the first phases.
 pub(super) fn within(stretches: &[Range<usize>], phases: usize) -> impl Iterator<Item = Range<usize>> {
     stretches.iter().map(move |own| own.start.min(phases)..own.end.min(phases))
+}
+
+/// Stretches as far as they lie among these phases.
+fn common(stretches: &[Range<usize>], phases: &Range<usize>) -> impl Iterator<Item = Range<usize>> {
+    let inside = |place: usize| place.clamp(phases.start, phases.end);
+    stretches.iter().map(move |own| inside(own.start)..inside(own.end))
 }

@@ -7,7 +7,7 @@ use kandrel_core::unitroot::statistic::{LagrangeModel, lagrange_search, season_s
 use crate::sample::{Cell, Simulator};
 
 /// Sample sizes of the searches over two dates, whose cost grows with the square.
-pub const TWO_BREAK_SIZES: [usize; 7] = [24, 29, 36, 48, 66, 90, 130];
+pub const TWO_BREAK_SIZES: [usize; 5] = [24, 34, 50, 80, 140];
 
 /// Sample sizes of the searches over one date.
 pub const ONE_BREAK_SIZES: [usize; 8] = [24, 30, 40, 55, 80, 120, 200, 400];

@@ -22,6 +22,8 @@ const MANY_LAGS_SHARE: usize = 10;
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
+/// Pairs of dates are dearer still.
+const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -40,8 +42,10 @@ pub enum Part {
     Breaks,
     /// Searches over one break date, detrended under the null
     OneBreak,
-    /// Searches over two, with given lags and after a search for lags
+    /// Searches over two
     TwoBreaks,
+    /// Searches over two after a search for lags
+    TwoBreaksByAic,
     /// Searches over one break date after a search for lags
     BreaksByAic,
     /// Seasonal roots of quarterly series after a search for lags
@@ -72,7 +76,8 @@ impl Part {
             Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
-            Family::Lagrange(case) | Family::LagrangeByAic(case) if case.two => Self::TwoBreaks,
+            Family::Lagrange(case) if case.two => Self::TwoBreaks,
+            Family::LagrangeByAic(case) if case.two => Self::TwoBreaksByAic,
             Family::Lagrange(_) => Self::OneBreak,
             Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
             Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
@@ -90,6 +95,7 @@ impl Part {
     fn share(self, draws: usize) -> usize {
         let share = match self {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
+            Self::TwoBreaks => PAIRS_SHARE,
             _ => DEAR_SHARE,
         };
         (draws / share).max(FEWEST_DRAWS)
@@ -107,7 +113,12 @@ impl Part {
             Self::OneBreak => {
                 ONE_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: false }, own, 30)).into()
             }
-            Self::TwoBreaks => two_breaks(own),
+            Self::TwoBreaks => {
+                TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
+            }
+            Self::TwoBreaksByAic => {
+                SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, own, 36)).into()
+            }
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES
                 .map(|n| run(SearchedSeasonSimulator { season: SeasonLength::Quarterly, n }, own, 34))
@@ -150,12 +161,6 @@ fn stability(draws: usize) -> Vec<Run> {
         stability_sizes(season).iter().map(move |n| run(StabilitySimulator { season, n: *n }, draws, 32))
     };
     SeasonLength::ALL.into_iter().flat_map(of).collect()
-}
-
-fn two_breaks(draws: usize) -> Vec<Run> {
-    let given = TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, draws, 31));
-    let searched = SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, draws, 36));
-    given.into_iter().chain(searched).collect()
 }
 
 fn classic(draws: usize) -> Vec<Run> {

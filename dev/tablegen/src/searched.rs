@@ -14,7 +14,7 @@ pub struct SearchedBreakSimulator {
 }
 
 /// Sample sizes of the searches over two dates.
-pub const SEARCHED_TWO_BREAK_SIZES: [usize; 10] = [24, 28, 34, 42, 52, 66, 84, 110, 140, 200];
+pub const SEARCHED_TWO_BREAK_SIZES: [usize; 10] = [24, 28, 34, 42, 52, 66, 84, 110, 140, 180];
 
 /// Two breaks.
 pub struct SearchedPairSimulator {

@@ -7,64 +7,61 @@ use super::profiles::within;
 use super::seasonal::Seasonal;
 use super::symmetric::Pairs;
 use super::whitening::Column;
-use super::workings::{Small, Workings};
+use super::workings::{Frame, Small, Workings};
 use crate::num::sum::dot;
 
-/// The slope of `rate S + ln |Σ|`, or of `rate S` alone, with respect to φ, θ, Φ, Θ in turn, by
-/// going backwards through every step of the likelihood.
+/// A series of which the slope sees the sum of squares.
+pub(super) struct Part<'a> {
+    pub w: &'a [f64],
+    pub data: &'a Column,
+    pub small: &'a Small,
+    /// The share of its sum of squares.
+    pub rate: f64,
+}
+
+/// The slope of `ln |Σ|` and a share of the sum of squares of each part, with respect to φ, θ, Φ, Θ
+/// in turn, by going backwards through every step of the likelihood.
 ///
 /// # Method
-/// S sees one combination ζ of the series and the corrections: its slope with respect to any
-/// column is a share of `Ω⁻¹ ζ`. The determinant sees the corrections through products of their
-/// profiles and sequences only.
-pub(super) fn slope(
-    workings: &Workings<'_>,
-    small: &Small,
-    w: &[f64],
-    data: &Column,
-    rate: f64,
-    with_determinant: bool,
-) -> Option<Vec<f64>> {
+/// A sum of squares sees one combination ζ of the series and the corrections: its slope with
+/// respect to any column is a share of `Ω⁻¹ ζ`. The determinant sees the corrections through
+/// products of their profiles and sequences only.
+pub(super) fn slope(workings: &Workings<'_>, frame: &Frame, parts: &[Part<'_>]) -> Option<Vec<f64>> {
     let corrections = &workings.corrections;
-    let mut back = Back::new(workings, rate);
-    let shares: Vec<f64> =
-        small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value)).collect();
-    let combined = corrections.combined(&shares);
-    let solved = back.sum_of_squares(data, &combined);
-    back.series(data, &solved, w);
-
-    let mut of_sequences = vec![0.0; corrections.sequences.filtered.len()];
-    let mut of_profiles = vec![0.0; corrections.profiles.values.len()];
-    if with_determinant {
-        back.variances_of_determinant();
-        let products = corrections.gram_backwards(&determinant(small));
-        of_profiles = corrections.profiles.products_backwards(&products.profiles, workings.grid);
-        of_sequences = back.sequences(&products.sequences);
+    let mut back = Back::new(workings);
+    back.variances_of_determinant();
+    let products = corrections.gram_backwards(&determinant(frame));
+    let mut of_profiles = corrections.profiles.products_backwards(&products.profiles, workings.grid);
+    let mut of_sequences = back.sequences(&products.sequences);
+    for part in parts {
+        let Small { solved, kappa, .. } = part.small;
+        let shares: Vec<f64> = solved.iter().copied().chain(kappa.iter().map(|value| -value)).collect();
+        let combined = corrections.combined(&shares);
+        let solved = back.sum_of_squares(part, &combined);
+        back.series(part, &solved);
+        back.add_combination(&solved, (&combined, &shares), &mut of_profiles, &mut of_sequences);
     }
-    back.add_combination(&solved, (&combined, &shares), &mut of_profiles, &mut of_sequences);
     let of_carried = back.carried_responses(&of_sequences);
     back.responses(&of_profiles, &of_carried);
     let of_c = back.covariances(&of_profiles);
-    back.first_values(small, of_c);
+    back.first_values(frame, parts, of_c);
     back.seasonal()
 }
 
 /// Slopes of `ln |A| + ln |D|` with respect to the products of all corrections.
-fn determinant(small: &Small) -> DMatrix<f64> {
-    let (q, p) = small.pi.shape();
-    let crossed = &small.pi * &small.rest;
+fn determinant(frame: &Frame) -> DMatrix<f64> {
+    let (q, p) = frame.pi.shape();
+    let crossed = &frame.pi * &frame.rest;
     let mut all = DMatrix::zeros(q + p, q + p);
-    all.view_mut((0, 0), (q, q)).copy_from(&(&small.inverse - &crossed * small.pi.transpose()));
+    all.view_mut((0, 0), (q, q)).copy_from(&(&frame.inverse - &crossed * frame.pi.transpose()));
     all.view_mut((0, q), (q, p)).copy_from(&crossed);
     all.view_mut((q, 0), (p, q)).copy_from(&crossed.transpose());
-    all.view_mut((q, q), (p, p)).copy_from(&-&small.rest);
+    all.view_mut((q, q), (p, p)).copy_from(&-&frame.rest);
     all
 }
 
 struct Back<'a, 'b> {
     workings: &'a Workings<'b>,
-    /// The share of S in what the slope is of.
-    rate: f64,
     ar: Vec<f64>,
     ma: Vec<f64>,
     seasonal_ar: Vec<f64>,
@@ -75,12 +72,11 @@ struct Back<'a, 'b> {
 }
 
 impl<'a, 'b> Back<'a, 'b> {
-    fn new(workings: &'a Workings<'b>, rate: f64) -> Self {
+    fn new(workings: &'a Workings<'b>) -> Self {
         let coefficients = workings.coefficients;
         let steps = workings.seasonal.settled() + 1;
         Self {
             workings,
-            rate,
             ar: vec![0.0; coefficients.ar.len()],
             ma: vec![0.0; coefficients.ma.len()],
             seasonal_ar: vec![0.0; coefficients.seasonal_ar.len()],
@@ -90,12 +86,12 @@ impl<'a, 'b> Back<'a, 'b> {
         }
     }
 
-    /// `rate S` through the numbers of the whitening: the series and all corrections as one
+    /// A sum of squares through the numbers of the whitening: the series and all corrections as one
     /// column. Its slope with respect to that column.
-    fn sum_of_squares(&mut self, data: &Column, combined: &[f64]) -> Vec<f64> {
+    fn sum_of_squares(&mut self, part: &Part<'_>, combined: &[f64]) -> Vec<f64> {
         let (corrections, whitening) = (&self.workings.corrections, self.workings.whitening());
         let (s, count) = (self.workings.grid.season, self.workings.grid.count);
-        let mut all = data.filtered.clone();
+        let mut all = part.data.filtered.clone();
         let reach = corrections.sequences.reach.max(1);
         for (which, shares) in combined.chunks_exact(reach).enumerate() {
             for (period, share) in all.chunks_mut(s).zip(shares).filter(|(_, share)| share.abs() > 0.0) {
@@ -104,9 +100,9 @@ impl<'a, 'b> Back<'a, 'b> {
         }
         let (white, mut over) = whitening.white(all);
         for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
-            self.variance[step] -= self.rate * dot(&over[range.clone()], &over[range]);
+            self.variance[step] -= part.rate * dot(&over[range.clone()], &over[range]);
         }
-        over.iter_mut().for_each(|value| *value *= 2.0 * self.rate);
+        over.iter_mut().for_each(|value| *value *= 2.0 * part.rate);
         let solved = whitening.backwards(over);
         let (seasonal, stride) = (&self.workings.seasonal, self.workings.seasonal.stride());
         for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
@@ -128,7 +124,8 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// Back from the filtered series through `u = φ(B) w` too.
-    fn series(&mut self, data: &Column, solved: &[f64], w: &[f64]) {
+    fn series(&mut self, part: &Part<'_>, solved: &[f64]) {
+        let Part { data, w, .. } = part;
         let slopes = self.workings.whitening().filter_backwards(solved, &data.raw, &mut self.seasonal_ar);
         let (p, q) = (self.ar.len(), self.ma.len());
         let slopes = self.recursion(&data.raw, slopes);
@@ -235,7 +232,7 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// The covariance of the first values of w, and all that lies behind the covariances.
-    fn first_values(&mut self, small: &Small, of_c: Vec<f64>) {
+    fn first_values(&mut self, frame: &Frame, parts: &[Part<'_>], of_c: Vec<f64>) {
         let p = self.ar.len();
         if p == 0 {
             return;
@@ -243,7 +240,9 @@ impl<'a, 'b> Back<'a, 'b> {
         let mut of_own = vec![0.0; p + 1];
         for i in 0..p {
             for j in 0..p {
-                of_own[i.abs_diff(j)] += small.rest[(i, j)] - self.rate * small.kappa[i] * small.kappa[j];
+                let of_sums =
+                    parts.iter().map(|Part { small, rate, .. }| rate * small.kappa[i] * small.kappa[j]);
+                of_own[i.abs_diff(j)] += frame.rest[(i, j)] - of_sums.sum::<f64>();
             }
         }
         let slopes = self.workings.cross.slopes(self.workings.source(), of_c, &of_own);

@@ -2,10 +2,10 @@ use std::borrow::Cow;
 
 use nalgebra::{DMatrix, DVector};
 
-use super::adjoint;
+use super::adjoint::{self, Part};
 use super::coefficients::Coefficients;
 use super::whitening::Column;
-use super::workings::{Ends, Frame, Workings};
+use super::workings::{Ends, Frame, Small, Workings};
 use crate::num::sum::dot;
 
 /// The exact Gaussian likelihood of a stationary series about given columns.
@@ -147,10 +147,14 @@ impl Workings<'_> {
         let n = (w.len() - missing) as f64;
         let mut slope = Vec::new();
         if with_slope {
-            slope = adjoint::slope(self, &small, &centred, &data, n / small.sum, true)?;
-            if let Some(factor) = gaps {
-                self.add_slope_of_gaps(&mut slope, &frame, &columns[..missing], &factor)?;
-            }
+            let whole = Part { w: &centred, data: &data, small: &small, rate: n / small.sum };
+            let gaps = match gaps {
+                Some(factor) => self.of_gaps(&frame, &columns[..missing], &factor)?,
+                None => Vec::new(),
+            };
+            let gaps = gaps.iter().map(|(w, data, small)| Part { w, data, small, rate: 1.0 });
+            let parts: Vec<Part<'_>> = std::iter::once(whole).chain(gaps).collect();
+            slope = adjoint::slope(self, &frame, &parts)?;
         }
         Some(Likelihood {
             deviance: n * small.sum.ln() + log_determinant,
@@ -162,29 +166,26 @@ impl Workings<'_> {
         })
     }
 
-    /// Adds the slope of `ln |M' Σ⁻¹ M|`: with `L L'` for the matrix, the sum of those of
-    /// `z' Σ⁻¹ z` over the columns z of `M L'⁻¹`.
-    fn add_slope_of_gaps(
+    /// `ln |M' Σ⁻¹ M|` has the slope of the sum of `z' Σ⁻¹ z` over the columns z of `M L'⁻¹`, with
+    /// `L L'` for the matrix: these columns.
+    fn of_gaps(
         &self,
-        slope: &mut [f64],
         frame: &Frame,
         columns: &[Vec<f64>],
         factor: &DMatrix<f64>,
-    ) -> Option<()> {
+    ) -> Option<Vec<(Vec<f64>, Column, Small)>> {
         let count = columns.len();
         let shares = factor.transpose().solve_upper_triangular(&DMatrix::identity(count, count))?;
-        for k in 0..count {
+        let of = |k: usize| {
             let mut z = vec![0.0; columns[k].len()];
             for (column, share) in columns.iter().zip(shares.column(k).iter()) {
                 z.iter_mut().zip(column).for_each(|(value, x)| *value += share * x);
             }
             let data = self.data(&z);
-            let small = self.small(frame, &z, &data).without_determinant();
-            for (all, own) in slope.iter_mut().zip(adjoint::slope(self, &small, &z, &data, 1.0, false)?) {
-                *all += own;
-            }
-        }
-        Some(())
+            let small = self.small(frame, &z, &data);
+            (z, data, small)
+        };
+        Some((0..count).map(of).collect())
     }
 
     /// The normal equations of generalised least squares: every column goes through the same

@@ -19,25 +19,14 @@ pub(super) struct Workings<'a> {
     pub corrections: Corrections,
 }
 
-/// The small matrices.
+/// What a series comes to.
 pub(super) struct Small {
+    /// The unknown first values of x.
     pub solved: DVector<f64>,
-    /// `A⁻¹` of the unknown first values.
-    pub inverse: DMatrix<f64>,
-    /// `Π = A⁻¹ G_MC`.
-    pub pi: DMatrix<f64>,
-    /// `D⁻¹` of the first values of w.
-    pub rest: DMatrix<f64>,
-    /// `κ = D⁻¹ r`.
+    /// `κ = D⁻¹ r`, r what is left of the first values of w.
     pub kappa: DVector<f64>,
+    /// The sum of squares.
     pub sum: f64,
-}
-
-impl Small {
-    /// Without what only the determinant of Σ sees.
-    pub fn without_determinant(self) -> Self {
-        Self { inverse: self.inverse * 0.0, rest: self.rest * 0.0, ..self }
-    }
 }
 
 impl<'a> Workings<'a> {
@@ -110,14 +99,7 @@ impl<'a> Workings<'a> {
         let Ends { first, left, with_unknown } = self.ends(frame, w, data);
         let kappa = &frame.rest * &left;
         let sum = data.square + with_unknown.dot(&first) + left.dot(&kappa);
-        Small {
-            solved: first + &frame.pi * &kappa,
-            inverse: frame.inverse.clone(),
-            pi: frame.pi.clone(),
-            rest: frame.rest.clone(),
-            kappa,
-            sum,
-        }
+        Small { solved: first + &frame.pi * &kappa, kappa, sum }
     }
 }
 
@@ -130,11 +112,16 @@ pub(super) struct Ends {
     pub with_unknown: DVector<f64>,
 }
 
-/// What the corrections come to.
+/// What the corrections come to: A and D the matrices of the unknown first values of x and of the
+/// first values of w.
 pub(super) struct Frame {
+    /// `A⁻¹`.
     pub inverse: DMatrix<f64>,
+    /// `Π = A⁻¹ G`, G the products of the columns of the one with those of the other.
     pub pi: DMatrix<f64>,
+    /// `D⁻¹`.
     pub rest: DMatrix<f64>,
+    /// `ln |A| + ln |D|`.
     pub logs: f64,
 }
 

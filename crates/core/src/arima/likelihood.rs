@@ -1,9 +1,12 @@
 use std::borrow::Cow;
+use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
 
 use super::adjoint::{self, Part};
 use super::coefficients::Coefficients;
+use super::grid::NOUGHT;
+use super::kernels::add;
 use super::whitening::Column;
 use super::workings::{Ends, Frame, Small, Workings};
 use crate::num::sum::dot;
@@ -175,11 +178,12 @@ impl Workings<'_> {
         factor: &DMatrix<f64>,
     ) -> Option<Vec<(Vec<f64>, Column, Small)>> {
         let count = columns.len();
+        let places: Vec<Range<usize>> = columns.iter().map(|column| support(column)).collect();
         let shares = factor.transpose().solve_upper_triangular(&DMatrix::identity(count, count))?;
         let of = |k: usize| {
             let mut z = vec![0.0; columns[k].len()];
-            for (column, share) in columns.iter().zip(shares.column(k).iter()) {
-                z.iter_mut().zip(column).for_each(|(value, x)| *value += share * x);
+            for ((column, place), share) in columns.iter().zip(&places).zip(shares.column(k).iter()) {
+                add(&mut z[place.clone()], *share, &column[place.clone()]);
             }
             let data = self.data(&z);
             let small = self.small(frame, &z, &data);
@@ -191,25 +195,56 @@ impl Workings<'_> {
     /// The normal equations of generalised least squares: every column goes through the same
     /// filters.
     fn square(&self, frame: &Frame, w: &[f64], data: &Column, columns: &[Vec<f64>]) -> Square {
-        let whitened: Vec<(Column, &[f64])> =
-            columns.iter().map(|column| (self.data(column), column.as_slice())).collect();
-        let ends: Vec<_> = whitened.iter().map(|(column, raw)| self.ends(frame, raw, column)).collect();
-        let target = self.ends(frame, w, data);
-        let joint = |(a, own): (&Column, &Ends), (b, other): (&Column, &Ends)| {
-            dot(&a.filtered, &b.solved)
-                + own.first.dot(&other.with_unknown)
-                + own.left.dot(&(&frame.rest * &other.left))
+        let regressor = |raw: &[f64], column: Cow<'_, Column>| {
+            let ends = self.ends(frame, raw, &column);
+            Regressor {
+                weighted: &frame.rest * &ends.left,
+                support: support(&column.filtered),
+                ends,
+                column: column.into_owned(),
+            }
         };
+        let all: Vec<Regressor> =
+            columns.iter().map(|raw| regressor(raw, Cow::Owned(self.data(raw)))).collect();
+        let series = regressor(w, Cow::Borrowed(data));
         let count = columns.len();
         let mut gram = DMatrix::zeros(count, count);
         for i in 0..count {
             for j in 0..=i {
-                gram[(i, j)] = joint((&whitened[i].0, &ends[i]), (&whitened[j].0, &ends[j]));
+                gram[(i, j)] = all[i].product(&all[j]);
                 gram[(j, i)] = gram[(i, j)];
             }
         }
-        let target = DVector::from_fn(count, |i, _| joint((&whitened[i].0, &ends[i]), (data, &target)));
-        Square { gram, target }
+        Square { gram, target: DVector::from_fn(count, |i, _| all[i].product(&series)) }
+    }
+}
+
+/// A column whose coefficient is to be found.
+struct Regressor {
+    column: Column,
+    /// Where the filtered column is more than rounding: that of a missing value is short.
+    support: Range<usize>,
+    ends: Ends,
+    /// What is left of its first values, weighted.
+    weighted: DVector<f64>,
+}
+
+impl Regressor {
+    /// `x' Σ⁻¹ y`.
+    fn product(&self, other: &Self) -> f64 {
+        dot(&self.column.filtered[self.support.clone()], &other.column.solved[self.support.clone()])
+            + self.ends.first.dot(&other.ends.with_unknown)
+            + self.ends.left.dot(&other.weighted)
+    }
+}
+
+/// From the first to the last value that is more than rounding beside the largest.
+fn support(values: &[f64]) -> Range<usize> {
+    let least = NOUGHT * values.iter().fold(0.0_f64, |most, value| most.max(value.abs()));
+    let counts = |value: &f64| value.abs() > least;
+    match (values.iter().position(counts), values.iter().rposition(counts)) {
+        (Some(first), Some(last)) => first..last + 1,
+        _ => 0..0,
     }
 }
 

@@ -102,7 +102,9 @@ impl<'a, 'b> Back<'a, 'b> {
         for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
             self.variance[step] -= part.rate * dot(&over[range.clone()], &over[range]);
         }
-        over.iter_mut().for_each(|value| *value *= 2.0 * part.rate);
+        for value in &mut over {
+            *value *= 2.0 * part.rate;
+        }
         let solved = whitening.backwards(over);
         let (seasonal, stride) = (&self.workings.seasonal, self.workings.seasonal.stride());
         for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
@@ -334,4 +336,28 @@ fn powers_backwards(powers: &[f64], mut slopes: Vec<f64>, size: usize) -> Vec<f6
         }
     }
     out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::arima::corrections::powers;
+
+    #[test]
+    fn slopes_of_powers_are_those_of_small_steps() {
+        let (size, most) = (3, 5);
+        let step = [0.5, -0.2, 0.1, 0.3, 0.4, 0.0, -0.1, 0.2, 0.6];
+        let weights: Vec<f64> = (0..size * size * most).map(|k| (k as f64 * 0.7).sin()).collect();
+        let form = |step: &[f64]| dot(&powers(step, size, most), &weights);
+        let ours = powers_backwards(&powers(&step, size, most), weights.clone(), size);
+        for (place, slope) in ours.iter().enumerate() {
+            let moved = |by: f64| {
+                let mut other = step;
+                other[place] += by;
+                form(&other)
+            };
+            let plain = (moved(1e-6) - moved(-1e-6)) / 2e-6;
+            assert!((slope - plain).abs() < 1e-8, "{place}: {slope} {plain}");
+        }
+    }
 }

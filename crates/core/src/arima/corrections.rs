@@ -251,7 +251,7 @@ fn carried(responses: &[Vec<f64>], season: usize) -> Vec<f64> {
 }
 
 /// One, the matrix, its square and so on until nothing is left.
-fn powers(step: &[f64], size: usize, most: usize) -> Vec<f64> {
+pub(super) fn powers(step: &[f64], size: usize, most: usize) -> Vec<f64> {
     let mut out = vec![0.0; size * size];
     (0..size).for_each(|i| out[i * size + i] = 1.0);
     for power in 1..most {
@@ -334,5 +334,115 @@ mod tests {
         assert!((short[10] - 0.5_f64.powi(10)).abs() < 1e-18);
         assert_eq!(response(1, &[0.3, 0.2], 1_000)[..3], [0.0, 1.0, -0.3]);
         assert_eq!(response(0, &[-0.999], 100).len(), 100);
+    }
+
+    use crate::arima::workings::Workings;
+    use crate::num::rng::NormalStream;
+
+    /// The columns written out: responses and covariances in order of time.
+    fn written_out(workings: &Workings<'_>) -> Vec<Vec<f64>> {
+        let (p, q) = (workings.coefficients.ar.len(), workings.coefficients.ma.len());
+        let count = workings.grid.count;
+        let whitening = workings.whitening();
+        let mut out: Vec<Vec<f64>> = Vec::new();
+        for place in 0..q {
+            let mut raw = vec![0.0; count];
+            raw[place] = 1.0;
+            recur_forwards(&mut raw, &workings.coefficients.ma);
+            out.push(whitening.column(raw).filtered);
+        }
+        let until = (workings.grid.season * workings.seasonal.raw + q).min(count);
+        for i in 1..=p {
+            let covariance = |place: usize| workings.cross.above_least(place + p + 1 - i);
+            let raw: Vec<f64> = (0..count).map(|t| if t < until { covariance(t) } else { 0.0 }).collect();
+            let mut filtered = whitening.column(raw).filtered;
+            filtered[until..].fill(0.0);
+            out.push(filtered);
+        }
+        out
+    }
+
+    #[test]
+    fn products_of_profiles_and_sequences_are_those_of_the_columns_written_out() {
+        let models = [
+            (4, Coefficients { ma: vec![-0.9, 0.1], seasonal_ma: vec![-0.8], ..Coefficients::default() }),
+            (
+                12,
+                Coefficients {
+                    ar: vec![0.5, 0.2, -0.1],
+                    ma: vec![-0.3, 0.2, 0.1],
+                    seasonal_ar: vec![0.4, 0.1],
+                    seasonal_ma: vec![-0.6, 0.2],
+                },
+            ),
+            (
+                52,
+                Coefficients {
+                    ar: vec![0.8],
+                    ma: vec![-0.95],
+                    seasonal_ar: vec![0.5],
+                    ..Coefficients::default()
+                },
+            ),
+            (
+                365,
+                Coefficients {
+                    ar: vec![0.7],
+                    ma: vec![0.4],
+                    seasonal_ma: vec![-0.5],
+                    ..Coefficients::default()
+                },
+            ),
+        ];
+        for (season, model) in &models {
+            // With and without an incomplete period at the end.
+            for count in [season * 3, season * 2 + 3] {
+                let workings = Workings::new(model, count, *season).expect("a sound model");
+                let columns = written_out(&workings);
+                let whitening = workings.whitening();
+                let gram = workings.corrections.gram();
+                let series = whitening.column(NormalStream::new(9, count as u64).take(count));
+                let with_profiles = workings.corrections.with_profiles(&series.solved);
+                let with_series = workings.corrections.with_columns(&with_profiles);
+                for (i, own) in columns.iter().enumerate() {
+                    let (white, over) = whitening.white(own.clone());
+                    let solved = whitening.backwards(over.clone());
+                    assert!((dot(&white, &over) - dot(own, &solved)).abs() < 1e-11 * gram[(i, i)].max(1.0));
+                    for (j, other) in columns.iter().enumerate() {
+                        let plain = dot(other, &solved);
+                        let ours = gram[(i, j)];
+                        assert!((ours - plain).abs() < 1e-10, "{season} {count} {i} {j}: {ours} {plain}");
+                    }
+                    assert!((with_series[i] - dot(own, &series.solved)).abs() < 1e-10);
+                }
+                let shares: Vec<f64> = (0..columns.len()).map(|i| 1.0 + i as f64).collect();
+                let combined = workings.corrections.combined(&shares);
+                let reach = workings.corrections.sequences.reach;
+                let mut sum = vec![0.0; count];
+                for (which, row) in combined.chunks_exact(reach).enumerate() {
+                    for (period, share) in sum.chunks_mut(*season).zip(row) {
+                        workings.corrections.profiles.add_to(which, period, *share);
+                    }
+                }
+                for (t, value) in sum.iter().enumerate() {
+                    let plain: f64 =
+                        columns.iter().zip(&shares).map(|(column, share)| share * column[t]).sum();
+                    assert!((value - plain).abs() < 1e-12, "{season} {count} {t}: {value} {plain}");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn powers_stop_where_nothing_is_left() {
+        let step = [0.1, 0.02, 0.0, 0.1];
+        let all = powers(&step, 2, 100);
+        assert_eq!(all[..4], [1.0, 0.0, 0.0, 1.0]);
+        assert_eq!(all[4..8], step);
+        // The square: 0.01, 2 * 0.1 * 0.02.
+        assert!((all[8] - 0.01).abs() < 1e-17 && (all[9] - 0.004).abs() < 1e-17);
+        assert!(all.len() / 4 > 12 && all.len() / 4 < 20);
+        assert_eq!(powers(&step, 2, 3).len(), 12);
+        assert_eq!(across(&[1.0, 2.0, 3.0, 4.0, 5.0, 6.0], 3), [1.0, 4.0, 2.0, 5.0, 3.0, 6.0]);
     }
 }

@@ -140,9 +140,9 @@ impl Sequences {
             }
         }
         let last = of_variances.len() - 1;
-        for period in 0..periods {
+        for (period, slope) in of_variance.iter().enumerate() {
             let step = period.min(last);
-            of_variances[step] += 0.5 * of_variance[period];
+            of_variances[step] += 0.5 * slope;
             let slopes = of_weights[step * steps.stride..].iter_mut();
             for (slope, own) in slopes.zip(of_weight.iter().skip(period).step_by(periods)) {
                 *slope += own;

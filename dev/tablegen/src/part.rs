@@ -12,7 +12,7 @@ use crate::residual::{self, ResidualSimulator};
 use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
 use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::{SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator};
+use crate::searched::SearchedBreakSimulator;
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -44,8 +44,6 @@ pub enum Part {
     OneBreak,
     /// Searches over two
     TwoBreaks,
-    /// Searches over two after a search for lags
-    TwoBreaksByAic,
     /// Searches over one break date after a search for lags
     BreaksByAic,
     /// Seasonal roots of quarterly series after a search for lags
@@ -77,7 +75,6 @@ impl Part {
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
             Family::Lagrange(case) if case.two => Self::TwoBreaks,
-            Family::LagrangeByAic(case) if case.two => Self::TwoBreaksByAic,
             Family::Lagrange(_) => Self::OneBreak,
             Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
             Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
@@ -115,9 +112,6 @@ impl Part {
             }
             Self::TwoBreaks => {
                 TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
-            }
-            Self::TwoBreaksByAic => {
-                SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, own, 36)).into()
             }
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES

@@ -359,3 +359,15 @@ fn larger_models_are_never_less_likely_than_those_within_them() {
         }
     }
 }
+
+#[test]
+fn series_shorter_than_what_the_season_looks_back_on_are_no_exception() {
+    // Found by random models: the seasonal filter begins beyond the end of the series.
+    let w = NormalStream::new(31, 0).take(24);
+    let three = model(&[0.5], &[-0.268, 0.0, -0.4], &[0.2, -0.3, 0.1], &[0.3, -0.2, 0.1]);
+    agrees(&w, &three, 13);
+    slope_agrees(&w, &three, 13);
+    slope_agrees(&w[..9], &model(&[], &[-0.2, -0.3, -0.017], &[0.4], &[-0.9]), 33);
+    // No more values than the autoregressive order: nothing to go by.
+    assert!(likelihood(&w[..2], &[], &model(&[0.5, 0.2], &[], &[], &[]), 12, true).is_none());
+}

@@ -37,7 +37,7 @@ pub struct Likelihood {
 /// The slope is taken backwards through all steps.
 ///
 /// # Input
-/// As many values as the largest order at least; θ invertible.
+/// More values than the autoregressive order; θ invertible.
 ///
 /// # Cost
 /// Of the order of one recursion over the series, whatever the season.
@@ -86,6 +86,9 @@ pub fn likelihood_with_gaps(
         return expanded(sample, coefficients, season, with_slope);
     }
     let count = (sample.w.len() + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
+    if count == 0 {
+        return None;
+    }
     let season = if seasonless { count } else { season };
     Workings::new(coefficients, count, season)?.likelihood(sample, with_slope)
 }
@@ -159,14 +162,11 @@ impl Workings<'_> {
             let parts: Vec<Part<'_>> = std::iter::once(whole).chain(gaps).collect();
             slope = adjoint::slope(self, &frame, &parts)?;
         }
-        Some(Likelihood {
-            deviance: n * small.sum.ln() + log_determinant,
-            sum: small.sum,
-            log_determinant,
-            beta,
-            beta_variances,
-            slope,
-        })
+        let deviance = n * small.sum.ln() + log_determinant;
+        if !deviance.is_finite() || slope.iter().any(|value| !value.is_finite()) {
+            return None;
+        }
+        Some(Likelihood { deviance, sum: small.sum, log_determinant, beta, beta_variances, slope })
     }
 
     /// `ln |M' Σ⁻¹ M|` has the slope of the sum of `z' Σ⁻¹ z` over the columns z of `M L'⁻¹`, with

@@ -53,6 +53,9 @@ impl Whitening<'_> {
         let (first, s, count) = (self.first(), self.grid.season, self.grid.count);
         let mut out = filtered[..count].to_vec();
         let late = &filtered[first..count];
+        if late.is_empty() {
+            return out;
+        }
         for ((i, phi), slope) in (1..).zip(self.ar).zip(of_ar) {
             *slope -= dot(late, &raw[first - i * s..]);
             for (value, other) in out[first - i * s..].iter_mut().zip(late) {

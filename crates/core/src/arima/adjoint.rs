@@ -215,11 +215,10 @@ impl<'a, 'b> Back<'a, 'b> {
         let Workings { coefficients, corrections, cross, grid, seasonal, .. } = self.workings;
         let (p, q, covered) = (self.ar.len(), self.ma.len(), corrections.covered);
         let mut of_c = vec![0.0; cross.len()];
-        let until = (grid.season * seasonal.raw + q).min(grid.count);
         for (which, slopes) in of_profiles.chunks_exact(grid.season).skip(q).enumerate() {
             let (i, period) = (which / covered + 1, which % covered);
             let start = period * grid.season + p + 1 - i;
-            let slopes = &slopes[..slopes.len().min(until - period * grid.season)];
+            let slopes = &slopes[..slopes.len().min(corrections.until - period * grid.season)];
             add(&mut of_c[start..], 1.0, slopes);
             if period < seasonal.raw {
                 continue;

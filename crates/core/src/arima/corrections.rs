@@ -26,6 +26,8 @@ pub(super) struct Corrections {
     pub is_long: bool,
     /// Periods in which there are covariances.
     pub covered: usize,
+    /// From this place on the autoregressive filter leaves nothing of them.
+    pub until: usize,
     /// First values of w.
     observed: usize,
     pub products: Products,
@@ -70,7 +72,8 @@ impl Corrections {
         let profiles = covariances.beside(&responses);
         let products =
             Products { profiles: profiles.products(whitening.grid), sequences: sequences.products() };
-        Self { profiles, sequences, responses, is_long, covered, observed: p, products }
+        let until = covariances.until();
+        Self { profiles, sequences, responses, is_long, covered, until, observed: p, products }
     }
 
     /// Columns: the unknown first values of x, then the first values of w.
@@ -313,6 +316,8 @@ fn response(place: usize, ma: &[f64], count: usize) -> Vec<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::arima::workings::Workings;
+    use crate::num::rng::NormalStream;
 
     #[test]
     fn windows_leave_out_the_longest_gap_only() {
@@ -336,9 +341,6 @@ mod tests {
         assert_eq!(response(0, &[-0.999], 100).len(), 100);
     }
 
-    use crate::arima::workings::Workings;
-    use crate::num::rng::NormalStream;
-
     /// The columns written out: responses and covariances in order of time.
     fn written_out(workings: &Workings<'_>) -> Vec<Vec<f64>> {
         let (p, q) = (workings.coefficients.ar.len(), workings.coefficients.ma.len());
@@ -351,6 +353,7 @@ mod tests {
             recur_forwards(&mut raw, &workings.coefficients.ma);
             out.push(whitening.column(raw).filtered);
         }
+        // The filter has nothing to act on so many seasons on.
         let until = (workings.grid.season * workings.seasonal.raw + q).min(count);
         for i in 1..=p {
             let covariance = |place: usize| workings.cross.above_least(place + p + 1 - i);
@@ -394,11 +397,13 @@ mod tests {
                 },
             ),
         ];
+        let mut kinds = Vec::new();
         for (season, model) in &models {
             // With and without an incomplete period at the end.
             for count in [season * 3, season * 2 + 3] {
                 let workings = Workings::new(model, count, *season).expect("a sound model");
                 let columns = written_out(&workings);
+                kinds.push(workings.corrections.is_long);
                 let whitening = workings.whitening();
                 let gram = workings.corrections.gram();
                 let series = whitening.column(NormalStream::new(9, count as u64).take(count));
@@ -431,6 +436,7 @@ mod tests {
                 }
             }
         }
+        assert!(kinds.contains(&true) && kinds.contains(&false));
     }
 
     #[test]

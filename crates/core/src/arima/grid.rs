@@ -23,10 +23,14 @@ impl Grid {
         start..(start + self.season).min(self.count)
     }
 
-    /// The last period and its values, where it has fewer than the others.
-    pub fn incomplete(self) -> Option<(usize, usize)> {
-        let left = self.count % self.season;
-        (left > 0).then(|| (self.count / self.season, left))
+    /// Periods that are complete.
+    pub fn whole(self) -> usize {
+        self.count / self.season
+    }
+
+    /// Values of the last period, where that is incomplete.
+    pub fn left(self) -> usize {
+        self.count % self.season
     }
 
     /// Single periods up to the settled one, then all that is left as one, with the step each

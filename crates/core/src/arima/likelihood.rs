@@ -195,18 +195,12 @@ impl Workings<'_> {
     /// The normal equations of generalised least squares: every column goes through the same
     /// filters.
     fn square(&self, frame: &Frame, w: &[f64], data: &Column, columns: &[Vec<f64>]) -> Square {
-        let regressor = |raw: &[f64], column: Cow<'_, Column>| {
+        let regressor = |raw: &[f64], column: Column| {
             let ends = self.ends(frame, raw, &column);
-            Regressor {
-                weighted: &frame.rest * &ends.left,
-                support: support(&column.filtered),
-                ends,
-                column: column.into_owned(),
-            }
+            Regressor { weighted: &frame.rest * &ends.left, support: support(&column.filtered), ends, column }
         };
-        let all: Vec<Regressor> =
-            columns.iter().map(|raw| regressor(raw, Cow::Owned(self.data(raw)))).collect();
-        let series = regressor(w, Cow::Borrowed(data));
+        let all: Vec<Regressor> = columns.iter().map(|raw| regressor(raw, self.data(raw))).collect();
+        let series = regressor(w, data.clone());
         let count = columns.len();
         let mut gram = DMatrix::zeros(count, count);
         for i in 0..count {

@@ -47,7 +47,7 @@ impl Profiles {
     /// Products of all pairs, over a whole period and over the last where that is incomplete.
     pub fn products(&self, grid: Grid) -> Pairs {
         let mut all = Pairs::new(self.count());
-        let left = grid.incomplete().map_or(0, |(_, left)| left);
+        let left = grid.left();
         for i in 0..self.count() {
             let own = self.values(i);
             for j in 0..=i {
@@ -65,7 +65,7 @@ impl Profiles {
 
     /// From the slopes of the products to those of the profiles, one after the other.
     pub fn products_backwards(&self, of_products: &Pairs, grid: Grid) -> Vec<f64> {
-        let (count, left) = (self.count(), grid.incomplete().map_or(0, |(_, left)| left));
+        let (count, left) = (self.count(), grid.left());
         let mut out = vec![0.0; self.values.len()];
         let (mut early, mut late) = (vec![0.0; count], vec![0.0; count]);
         for (i, own) in out.chunks_exact_mut(self.width).enumerate() {

@@ -83,18 +83,13 @@ impl Sequences {
         }
     }
 
-    /// Whole periods.
-    fn whole(&self) -> usize {
-        self.grid.count / self.grid.season
-    }
-
     /// Sums over the periods of products of two over the variance.
     pub fn products(&self) -> Pairs {
         let mut all = Pairs::new(self.count);
         let periods = self.grid.periods().max(1);
         for (i, one) in self.white.chunks_exact(periods).enumerate() {
             for (j, two) in self.over.chunks_exact(periods).take(i + 1).enumerate() {
-                let (one, last) = one.split_at(self.whole());
+                let (one, last) = one.split_at(self.grid.whole());
                 let both = [dot(one, two), last.first().map_or(0.0, |last| last * two[periods - 1])];
                 all.add_both(i, j, both);
             }
@@ -111,7 +106,7 @@ impl Sequences {
         of_variances: &mut [f64],
         of_weights: &mut [f64],
     ) -> Vec<f64> {
-        let (periods, whole) = (self.grid.periods().max(1), self.whole());
+        let (periods, whole) = (self.grid.periods().max(1), self.grid.whole());
         let mut out = vec![0.0; self.white.len()];
         for (i, own) in out.chunks_exact_mut(periods).enumerate() {
             for (j, over) in self.over.chunks_exact(periods).enumerate() {

@@ -1,6 +1,6 @@
 /// Symmetric matrices, by rows: of all whole periods, and of the last where it is incomplete.
 pub(super) struct Pairs {
-    pub size: usize,
+    size: usize,
     whole: Vec<f64>,
     last: Vec<f64>,
 }

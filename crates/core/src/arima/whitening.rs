@@ -1,5 +1,5 @@
 use super::grid::Grid;
-use super::kernels::{subtract_all, whiten_row};
+use super::kernels::{add, subtract_all, whiten_row};
 use super::steps::Steps;
 use crate::num::sum::dot;
 
@@ -58,9 +58,7 @@ impl Whitening<'_> {
         }
         for ((i, phi), slope) in (1..).zip(self.ar).zip(of_ar) {
             *slope -= dot(late, &raw[first - i * s..]);
-            for (value, other) in out[first - i * s..].iter_mut().zip(late) {
-                *value -= phi * other;
-            }
+            add(&mut out[first - i * s..], -phi, late);
         }
         out
     }

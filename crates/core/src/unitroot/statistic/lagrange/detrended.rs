@@ -18,7 +18,7 @@ impl Detrended {
         let mut rises = [0.0; 3];
         let mut lengths = [0.0; 3];
         for place in 0..count {
-            let last = if place + 1 < count { starts[place + 1] } else { x.len() } - 1;
+            let last = starts[..count].get(place + 1).map_or(x.len(), |next| *next) - 1;
             rises[place] = x[last] - x[starts[place]];
             lengths[place] = (last - starts[place]) as f64;
         }

@@ -45,7 +45,8 @@ pub struct LagrangeModel {
 /// A step's change is one at its date and nought elsewhere: it takes that row out. A ramp's
 /// change is a mean of its own from there on. So all sums are over stretches of the series,
 /// differences of running sums, but for the `p` rows after each break. A date costs
-/// `p³` steps whatever n is; one break costs `n p³`, two `n² p³ / 4`.
+/// `p³` steps whatever n is; one break costs `n p³`, two `n² p³ / 4`. Some dates are tried side by
+/// side, for the vectors of a processor.
 ///
 /// # Errors
 /// [`OlsError`]: too few rows, collinear lags.
@@ -58,20 +59,20 @@ pub fn lagrange_search(x: &[f64], model: LagrangeModel, fewest: usize) -> Result
     let sums = RunningSums::new(x, model)?;
     let mut work = sums.work();
     let last = x.len().saturating_sub(fewest);
-    let dates: Vec<Vec<usize>> = match model.breaks {
-        1 => (fewest..=last).map(|only| vec![only]).collect(),
-        _ => (fewest..=last)
-            .flat_map(|first| (first + fewest..=last).map(move |second| vec![first, second]))
-            .collect(),
-    };
+    // With one break the second date stands for nothing.
+    let seconds = |first: usize| if model.breaks < 2 { 0..=0 } else { first + fewest..=last };
+    let mut dates = (fewest..=last).flat_map(|first| seconds(first).map(move |second| [first, second]));
     let mut best = LagrangeSearch { statistic: f64::INFINITY, before: Vec::new() };
-    for side_by_side in dates.chunks(LANES) {
-        // What is left over at the end is filled up with the last date.
-        let of = |lane: usize| &side_by_side[lane.min(side_by_side.len() - 1)];
-        let sets = std::array::from_fn(|lane| Detrended::new(x, of(lane), model.slope));
-        for (before, statistic) in side_by_side.iter().zip(sums.t_ratios(&sets, &mut work)) {
+    while let Some(next) = dates.next() {
+        // What is left over at the end is filled up with the same date.
+        let mut side_by_side = [next; LANES];
+        for (place, date) in side_by_side[1..].iter_mut().zip(&mut dates) {
+            *place = date;
+        }
+        let sets = side_by_side.map(|date| Detrended::new(x, &date[..model.breaks.min(2)], model.slope));
+        for (date, statistic) in side_by_side.iter().zip(sums.t_ratios(&sets, &mut work)) {
             if statistic < best.statistic {
-                best = LagrangeSearch { statistic, before: before.clone() };
+                best = LagrangeSearch { statistic, before: date[..model.breaks.min(2)].to_vec() };
             }
         }
     }

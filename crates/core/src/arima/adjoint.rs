@@ -5,7 +5,6 @@ use super::dual::Dual;
 use super::kernels::{add, recur_backwards};
 use super::profiles::within;
 use super::seasonal::Seasonal;
-use super::symmetric::Pairs;
 use super::whitening::Column;
 use super::workings::{Frame, Small, Workings};
 use crate::num::sum::dot;
@@ -17,35 +16,6 @@ pub(super) struct Part<'a> {
     pub small: &'a Small,
     /// The share of its sum of squares.
     pub rate: f64,
-}
-
-/// The slope of `ln |Σ|` and a share of the sum of squares of each part, with respect to φ, θ, Φ, Θ
-/// in turn, by going backwards through every step of the likelihood.
-///
-/// # Method
-/// A sum of squares sees one combination ζ of the series and the corrections: its slope with
-/// respect to any column is a share of `Ω⁻¹ ζ`. The determinant sees the corrections through
-/// products of their profiles and sequences only.
-pub(super) fn slope(workings: &Workings<'_>, frame: &Frame, parts: &[Part<'_>]) -> Option<Vec<f64>> {
-    let corrections = &workings.corrections;
-    let mut back = Back::new(workings);
-    back.variances_of_determinant();
-    let products = corrections.gram_backwards(&determinant(frame));
-    let mut of_profiles = corrections.profiles.products_backwards(&products.profiles, workings.grid);
-    let mut of_sequences = back.sequences(&products.sequences);
-    for part in parts {
-        let Small { solved, kappa, .. } = part.small;
-        let shares: Vec<f64> = solved.iter().copied().chain(kappa.iter().map(|value| -value)).collect();
-        let combined = corrections.combined(&shares);
-        let solved = back.sum_of_squares(part, &combined);
-        back.series(part, &solved);
-        back.add_combination(&solved, (&combined, &shares), &mut of_profiles, &mut of_sequences);
-    }
-    let of_carried = back.carried_responses(&of_sequences);
-    back.responses(&of_profiles, &of_carried);
-    let of_c = back.covariances(&of_profiles);
-    back.first_values(frame, parts, of_c);
-    back.seasonal()
 }
 
 /// Slopes of `ln |A| + ln |D|` with respect to the products of all corrections.
@@ -60,7 +30,15 @@ fn determinant(frame: &Frame) -> DMatrix<f64> {
     all
 }
 
-struct Back<'a, 'b> {
+/// The slope of `ln |Σ|` and a share of the sum of squares of each part, with respect to φ, θ, Φ, Θ
+/// in turn, by going backwards through every step of the likelihood.
+///
+/// # Method
+/// A sum of squares sees one combination ζ of the series and the corrections: its slope with
+/// respect to any column is a share of `Ω⁻¹ ζ`. The determinant sees the corrections through
+/// products of their profiles and sequences only. What all parts have in common is gone through
+/// once, at the end.
+pub(super) struct Back<'a, 'b> {
     workings: &'a Workings<'b>,
     ar: Vec<f64>,
     ma: Vec<f64>,
@@ -69,21 +47,68 @@ struct Back<'a, 'b> {
     /// Slopes of the variance of each step, and of its weights in as many places as it keeps.
     variance: Vec<f64>,
     weights: Vec<f64>,
+    /// Slopes of the profiles and of the filtered sequences.
+    profiles: Vec<f64>,
+    sequences: Vec<f64>,
+    /// Of the autocovariances of w.
+    own: Vec<f64>,
 }
 
 impl<'a, 'b> Back<'a, 'b> {
-    fn new(workings: &'a Workings<'b>) -> Self {
-        let coefficients = workings.coefficients;
+    /// That of the determinant.
+    pub fn new(workings: &'a Workings<'b>, frame: &Frame) -> Self {
+        let (coefficients, corrections) = (workings.coefficients, &workings.corrections);
         let steps = workings.seasonal.settled() + 1;
-        Self {
+        let products = corrections.gram_backwards(&determinant(frame));
+        let p = coefficients.ar.len();
+        let mut back = Self {
             workings,
-            ar: vec![0.0; coefficients.ar.len()],
+            ar: vec![0.0; p],
             ma: vec![0.0; coefficients.ma.len()],
             seasonal_ar: vec![0.0; coefficients.seasonal_ar.len()],
             gamma: vec![0.0; workings.seasonal.gamma.len()],
             variance: vec![0.0; steps],
             weights: vec![0.0; steps * workings.seasonal.stride()],
+            profiles: corrections.profiles.products_backwards(&products.profiles, workings.grid),
+            sequences: Vec::new(),
+            own: vec![0.0; p + 1],
+        };
+        back.variances_of_determinant();
+        back.sequences = corrections.sequences.whitening_backwards(
+            &products.sequences,
+            &workings.whitening(),
+            &mut back.variance,
+            &mut back.weights,
+        );
+        for i in 0..p {
+            for j in 0..p {
+                back.own[i.abs_diff(j)] += frame.rest[(i, j)];
+            }
         }
+        back
+    }
+
+    /// Adds that of a sum of squares.
+    pub fn add(&mut self, part: &Part<'_>) {
+        let Small { solved, kappa, .. } = part.small;
+        for i in 0..self.ar.len() {
+            for j in 0..self.ar.len() {
+                self.own[i.abs_diff(j)] -= part.rate * kappa[i] * kappa[j];
+            }
+        }
+        let shares: Vec<f64> = solved.iter().copied().chain(kappa.iter().map(|value| -value)).collect();
+        let combined = self.workings.corrections.combined(&shares);
+        let solved = self.sum_of_squares(part, &combined);
+        self.series(part, &solved);
+        self.add_combination(&solved, &combined, &shares);
+    }
+
+    /// All of it.
+    pub fn slope(mut self) -> Option<Vec<f64>> {
+        let of_carried = self.carried_responses();
+        self.responses(&of_carried);
+        self.first_values();
+        self.seasonal()
     }
 
     /// A sum of squares through the numbers of the whitening: the series and all corrections as one
@@ -148,24 +173,11 @@ impl<'a, 'b> Back<'a, 'b> {
         slopes
     }
 
-    /// Back through the whitening of the sequences, from their products to the filtered ones.
-    fn sequences(&mut self, of_products: &Pairs) -> Vec<f64> {
-        let sequences = &self.workings.corrections.sequences;
-        let (variance, weights) = (&mut self.variance, &mut self.weights);
-        sequences.whitening_backwards(of_products, &self.workings.whitening(), variance, weights)
-    }
-
     /// What the combination of all columns says of profiles and sequences.
-    fn add_combination(
-        &self,
-        solved: &[f64],
-        (combined, shares): (&[f64], &[f64]),
-        of_profiles: &mut [f64],
-        of_sequences: &mut [f64],
-    ) {
+    fn add_combination(&mut self, solved: &[f64], combined: &[f64], shares: &[f64]) {
         let corrections = &self.workings.corrections;
         let (reach, width) = (corrections.sequences.reach, corrections.profiles.width);
-        let rows = of_profiles.chunks_exact_mut(width).zip(combined.chunks_exact(reach.max(1)));
+        let rows = self.profiles.chunks_exact_mut(width).zip(combined.chunks_exact(reach.max(1)));
         for (which, (slopes, shares)) in rows.enumerate() {
             for (period, share) in solved.chunks(width).zip(shares).filter(|(_, share)| share.abs() > 0.0) {
                 for own in within(corrections.profiles.stretches(which), period.len()) {
@@ -177,16 +189,17 @@ impl<'a, 'b> Back<'a, 'b> {
         for (column, share) in shares.iter().enumerate() {
             for term in corrections.terms(column) {
                 let products = &with_profiles[term.profile * reach..][..reach];
-                add(&mut of_sequences[term.sequence * reach..][..reach], *share, products);
+                add(&mut self.sequences[term.sequence * reach..][..reach], *share, products);
             }
         }
     }
 
     /// Back to the responses a season on, of which the sequences are powers.
-    fn carried_responses(&mut self, of_sequences: &[f64]) -> Vec<f64> {
+    fn carried_responses(&mut self) -> Vec<f64> {
         let corrections = &self.workings.corrections;
         let whitening = self.workings.whitening();
-        let slopes = corrections.sequences.filter_backwards(of_sequences, &whitening, &mut self.seasonal_ar);
+        let slopes =
+            corrections.sequences.filter_backwards(&self.sequences, &whitening, &mut self.seasonal_ar);
         if corrections.is_long {
             let (q, kept) = (self.ma.len(), corrections.sequences.kept);
             powers_backwards(&across(&corrections.sequences.raw, kept), across(&slopes, kept), q)
@@ -196,8 +209,9 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// Back through the recursion of the responses.
-    fn responses(&mut self, of_profiles: &[f64], of_carried: &[f64]) {
+    fn responses(&mut self, of_carried: &[f64]) {
         let (q, season) = (self.ma.len(), self.workings.grid.season);
+        let of_profiles = std::mem::take(&mut self.profiles);
         let rows = of_profiles.chunks_exact(season);
         for (a, (response, own)) in self.workings.corrections.responses.iter().zip(rows).enumerate() {
             let mut slopes = own[..response.len().min(season)].to_vec();
@@ -208,14 +222,15 @@ impl<'a, 'b> Back<'a, 'b> {
             }
             self.recursion(response, slopes);
         }
+        self.profiles = of_profiles;
     }
 
     /// Slopes of the covariances, in the order in which they are kept.
-    fn covariances(&mut self, of_profiles: &[f64]) -> Vec<f64> {
+    fn covariances(&mut self) -> Vec<f64> {
         let Workings { coefficients, corrections, cross, grid, seasonal, .. } = self.workings;
         let (p, q, covered) = (self.ar.len(), self.ma.len(), corrections.covered);
         let mut of_c = vec![0.0; cross.len()];
-        for (which, slopes) in of_profiles.chunks_exact(grid.season).skip(q).enumerate() {
+        for (which, slopes) in self.profiles.chunks_exact(grid.season).skip(q).enumerate() {
             let (i, period) = (which / covered + 1, which % covered);
             let start = period * grid.season + p + 1 - i;
             let slopes = &slopes[..slopes.len().min(corrections.until - period * grid.season)];
@@ -233,20 +248,12 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     /// The covariance of the first values of w, and all that lies behind the covariances.
-    fn first_values(&mut self, frame: &Frame, parts: &[Part<'_>], of_c: Vec<f64>) {
-        let p = self.ar.len();
-        if p == 0 {
+    fn first_values(&mut self) {
+        if self.ar.is_empty() {
             return;
         }
-        let mut of_own = vec![0.0; p + 1];
-        for i in 0..p {
-            for j in 0..p {
-                let of_sums =
-                    parts.iter().map(|Part { small, rate, .. }| rate * small.kappa[i] * small.kappa[j]);
-                of_own[i.abs_diff(j)] += frame.rest[(i, j)] - of_sums.sum::<f64>();
-            }
-        }
-        let slopes = self.workings.cross.slopes(self.workings.source(), of_c, &of_own);
+        let of_c = self.covariances();
+        let slopes = self.workings.cross.slopes(self.workings.source(), of_c, &self.own);
         add(&mut self.ar, 1.0, &slopes.ar);
         add(&mut self.ma, 1.0, &slopes.ma);
         add(&mut self.seasonal_ar, 1.0, &slopes.seasonal_ar);

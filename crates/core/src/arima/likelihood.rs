@@ -3,12 +3,12 @@ use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
 
-use super::adjoint::{self, Part};
+use super::adjoint::{Back, Part};
 use super::coefficients::Coefficients;
 use super::grid::NOUGHT;
 use super::kernels::add;
 use super::whitening::Column;
-use super::workings::{Ends, Frame, Small, Workings};
+use super::workings::{Ends, Frame, Workings};
 use crate::num::sum::dot;
 
 /// The exact Gaussian likelihood of a stationary series about given columns.
@@ -153,14 +153,12 @@ impl Workings<'_> {
         let n = (w.len() - missing) as f64;
         let mut slope = Vec::new();
         if with_slope {
-            let whole = Part { w: &centred, data: &data, small: &small, rate: n / small.sum };
-            let gaps = match gaps {
-                Some(factor) => self.of_gaps(&frame, &columns[..missing], &factor)?,
-                None => Vec::new(),
-            };
-            let gaps = gaps.iter().map(|(w, data, small)| Part { w, data, small, rate: 1.0 });
-            let parts: Vec<Part<'_>> = std::iter::once(whole).chain(gaps).collect();
-            slope = adjoint::slope(self, &frame, &parts)?;
+            let mut back = Back::new(self, &frame);
+            back.add(&Part { w: &centred, data: &data, small: &small, rate: n / small.sum });
+            if let Some(factor) = gaps {
+                self.add_gaps(&mut back, &frame, &columns[..missing], &factor)?;
+            }
+            slope = back.slope()?;
         }
         let deviance = n * small.sum.ln() + log_determinant;
         if !deviance.is_finite() || slope.iter().any(|value| !value.is_finite()) {
@@ -170,26 +168,27 @@ impl Workings<'_> {
     }
 
     /// `ln |M' Σ⁻¹ M|` has the slope of the sum of `z' Σ⁻¹ z` over the columns z of `M L'⁻¹`, with
-    /// `L L'` for the matrix: these columns.
-    fn of_gaps(
+    /// `L L'` for the matrix.
+    fn add_gaps(
         &self,
+        back: &mut Back<'_, '_>,
         frame: &Frame,
         columns: &[Vec<f64>],
         factor: &DMatrix<f64>,
-    ) -> Option<Vec<(Vec<f64>, Column, Small)>> {
+    ) -> Option<()> {
         let count = columns.len();
         let places: Vec<Range<usize>> = columns.iter().map(|column| support(column)).collect();
         let shares = factor.transpose().solve_upper_triangular(&DMatrix::identity(count, count))?;
-        let of = |k: usize| {
+        for k in 0..count {
             let mut z = vec![0.0; columns[k].len()];
             for ((column, place), share) in columns.iter().zip(&places).zip(shares.column(k).iter()) {
                 add(&mut z[place.clone()], *share, &column[place.clone()]);
             }
             let data = self.data(&z);
             let small = self.small(frame, &z, &data);
-            (z, data, small)
-        };
-        Some((0..count).map(of).collect())
+            back.add(&Part { w: &z, data: &data, small: &small, rate: 1.0 });
+        }
+        Some(())
     }
 
     /// The normal equations of generalised least squares: every column goes through the same
@@ -197,7 +196,14 @@ impl Workings<'_> {
     fn square(&self, frame: &Frame, w: &[f64], data: &Column, columns: &[Vec<f64>]) -> Square {
         let regressor = |raw: &[f64], column: Column| {
             let ends = self.ends(frame, raw, &column);
-            Regressor { weighted: &frame.rest * &ends.left, support: support(&column.filtered), ends, column }
+            let support = support(&column.filtered);
+            Regressor {
+                weighted: &frame.rest * &ends.left,
+                ends,
+                filtered: column.filtered[support.clone()].to_vec(),
+                support,
+                solved: column.solved,
+            }
         };
         let all: Vec<Regressor> = columns.iter().map(|raw| regressor(raw, self.data(raw))).collect();
         let series = regressor(w, data.clone());
@@ -215,9 +221,12 @@ impl Workings<'_> {
 
 /// A column whose coefficient is to be found.
 struct Regressor {
-    column: Column,
     /// Where the filtered column is more than rounding: that of a missing value is short.
     support: Range<usize>,
+    /// The filtered column there.
+    filtered: Vec<f64>,
+    /// `Ω⁻¹` times it.
+    solved: Vec<f64>,
     ends: Ends,
     /// What is left of its first values, weighted.
     weighted: DVector<f64>,
@@ -226,7 +235,7 @@ struct Regressor {
 impl Regressor {
     /// `x' Σ⁻¹ y`.
     fn product(&self, other: &Self) -> f64 {
-        dot(&self.column.filtered[self.support.clone()], &other.column.solved[self.support.clone()])
+        dot(&self.filtered, &other.solved[self.support.clone()])
             + self.ends.first.dot(&other.ends.with_unknown)
             + self.ends.left.dot(&other.weighted)
     }

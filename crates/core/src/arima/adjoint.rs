@@ -123,12 +123,10 @@ impl<'a, 'b> Back<'a, 'b> {
                 corrections.profiles.add_to(which, period, *share);
             }
         }
-        let (white, mut over) = whitening.white(all);
+        // What the slope with respect to the column is made of, at once.
+        let (white, over) = whitening.white(all, 2.0 * part.rate);
         for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
-            self.variance[step] -= part.rate * dot(&over[range.clone()], &over[range]);
-        }
-        for value in &mut over {
-            *value *= 2.0 * part.rate;
+            self.variance[step] -= dot(&over[range.clone()], &over[range]) / (4.0 * part.rate);
         }
         let solved = whitening.backwards(over);
         let (seasonal, stride) = (&self.workings.seasonal, self.workings.seasonal.stride());

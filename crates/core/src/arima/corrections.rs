@@ -185,7 +185,11 @@ impl Corrections {
 /// The columns of a matrix with so many of them one after the other, or the rows of one with so
 /// many rows.
 pub(super) fn across(values: &[f64], columns: usize) -> Vec<f64> {
-    (0..columns).flat_map(|j| values.iter().skip(j).step_by(columns)).copied().collect()
+    let mut out = Vec::with_capacity(values.len());
+    for j in 0..columns {
+        out.extend(values.iter().skip(j).step_by(columns));
+    }
+    out
 }
 
 /// The covariances of x with each of the first values of w.
@@ -250,28 +254,39 @@ impl Covariances<'_, '_> {
 /// period.
 fn carried(responses: &[Vec<f64>], season: usize) -> Vec<f64> {
     let at = |own: &Vec<f64>, place: usize| own.get(place).copied().unwrap_or(0.0);
-    (0..responses.len()).flat_map(|b| responses.iter().map(move |own| at(own, season + b))).collect()
+    let mut out = Vec::with_capacity(responses.len() * responses.len());
+    for b in 0..responses.len() {
+        out.extend(responses.iter().map(|own| at(own, season + b)));
+    }
+    out
 }
+
+/// So many powers are made room for at once.
+const USUAL_POWERS: usize = 8;
 
 /// One, the matrix, its square and so on until nothing is left.
 pub(super) fn powers(step: &[f64], size: usize, most: usize) -> Vec<f64> {
-    let mut out = vec![0.0; size * size];
+    let square = size * size;
+    let mut out = Vec::with_capacity(USUAL_POWERS * square);
+    out.resize(square, 0.0);
     (0..size).for_each(|i| out[i * size + i] = 1.0);
     for power in 1..most {
-        let before = &out[(power - 1) * size * size..];
-        let mut next = vec![0.0; size * size];
+        out.resize((power + 1) * square, 0.0);
+        let (before, next) = out.split_at_mut(power * square);
+        let before = &before[(power - 1) * square..];
         for (own, row) in next.chunks_exact_mut(size).zip(step.chunks_exact(size)) {
             for (share, earlier) in row.iter().zip(before.chunks_exact(size)) {
                 add(own, *share, earlier);
             }
         }
         if next.iter().all(|value| value.abs() < NOUGHT) {
+            out.truncate(power * square);
             break;
         }
-        out.extend(next);
     }
     out
 }
+
 /// All phases of a season, or those before and after the longest stretch of phases in which there
 /// is nothing up to a place.
 fn windows(season: usize, until: usize, is_something: impl Fn(usize) -> bool) -> Vec<Range<usize>> {
@@ -410,7 +425,7 @@ mod tests {
                 let with_profiles = workings.corrections.with_profiles(&series.solved);
                 let with_series = workings.corrections.with_columns(&with_profiles);
                 for (i, own) in columns.iter().enumerate() {
-                    let (white, over) = whitening.white(own.clone());
+                    let (white, over) = whitening.white(own.clone(), 1.0);
                     let solved = whitening.backwards(over.clone());
                     assert!((dot(&white, &over) - dot(own, &solved)).abs() < 1e-11 * gram[(i, i)].max(1.0));
                     for (j, other) in columns.iter().enumerate() {

@@ -2,18 +2,22 @@
 
 use std::collections::VecDeque;
 
+/// Values that a recursion goes through at once.
+const BLOCK: usize = 4;
+
 /// `x_t -= Σ θ_j x_{t-j}` from place q on, in order of time.
 pub(super) fn recur_forwards(x: &mut [f64], theta: &[f64]) {
     let (before, rest) = x.split_at_mut(theta.len().min(x.len()));
     before.reverse();
-    recur(rest.iter_mut(), theta, before);
+    let (blocks, rest) = rest.as_chunks_mut::<BLOCK>();
+    recur(blocks.iter_mut().flatten().chain(rest), theta, before);
     before.reverse();
 }
 
 /// `x_t -= Σ θ_j x_{t+j}` down to place q, against the order of time, nought beyond the end.
 pub(super) fn recur_backwards(x: &mut [f64], theta: &[f64]) {
-    let rest = x.get_mut(theta.len()..).unwrap_or_default();
-    recur(rest.iter_mut().rev(), theta, &vec![0.0; theta.len()]);
+    let (blocks, rest) = x.get_mut(theta.len()..).unwrap_or_default().as_chunks_mut::<BLOCK>();
+    recur(blocks.iter_mut().flatten().chain(rest).rev(), theta, &vec![0.0; theta.len()]);
 }
 
 /// `x -= Σ weight_j past_j` for one value after the other, each of which becomes the latest past;
@@ -41,16 +45,19 @@ fn recur_few<'a, const N: usize>(
     weights: [f64; N],
     mut past: [f64; N],
 ) {
-    for value in values {
+    // Inside out: a block's values follow each other without a look at the end.
+    values.for_each(|value| {
         // The latest last: only it has to be waited for.
         let now = weights.iter().zip(&past).rev().fold(*value, |now, (weight, x)| now - weight * x);
         past.rotate_right(1);
         past[0] = now;
         *value = now;
-    }
+    });
 }
 
 /// `now -= Σ_j weight_j then(j)`, j from 1; each of these at least as long as `now`.
+// As a call of its own, its slices are known to be apart.
+#[inline(never)]
 pub(super) fn subtract_all<'a>(now: &mut [f64], weights: &[f64], then: impl Fn(usize) -> &'a [f64]) {
     let length = now.len();
     if length == 0 {
@@ -79,40 +86,109 @@ pub(super) fn add(to: &mut [f64], factor: f64, from: &[f64]) {
     }
 }
 
-/// `now -= Σ_j weight_j before_j`, where `before_j` begins j seasons before `now`, which follows
-/// on `before`; and `over`, a share of it.
-#[inline]
-pub(super) fn whiten_row(
-    now: &mut [f64],
-    over: &mut [f64],
-    weights: &[f64],
-    share: f64,
-    before: &[f64],
-    season: usize,
-) {
-    let length = now.len();
-    let earlier = |j: usize| &before[before.len() - j * season..][..length];
-    match *weights {
-        [] => {
-            for (value, scaled) in now.iter().zip(over) {
-                *scaled = share * value;
+/// What whitens rows of a season each: so many weights for each of them, of the row before first,
+/// and the shares that are kept beside, all of them so many times.
+#[derive(Clone, Copy)]
+pub(super) struct Rows<'a> {
+    pub weights: &'a [f64],
+    pub shares: &'a [f64],
+    pub times: f64,
+}
+
+/// `row -= Σ_j weight_j row_j`, `row_j` the one j rows before, in order of time; `over`, a share of
+/// each.
+pub(super) fn whiten(u: &mut [f64], over: &mut [f64], rows: Rows<'_>, stride: usize, season: usize) {
+    match stride {
+        1 => whiten_by::<1>(u, over, rows, season),
+        2 => whiten_by::<2>(u, over, rows, season),
+        3 => whiten_by::<3>(u, over, rows, season),
+        _ => {
+            let shared = over.chunks_exact_mut(season).zip(rows.shares);
+            for (row, (over, share)) in shared.enumerate() {
+                let (before, rest) = u.split_at_mut(row * season);
+                let length = season.min(rest.len());
+                let now = &mut rest[..length];
+                let weights = &rows.weights[row * stride..][..stride.min(row)];
+                subtract_all(now, weights, |j| &before[(row - j) * season..]);
+                whiten_few(now, over, rows.times * share, [], []);
             }
-        }
-        [a] => {
-            for ((value, scaled), x) in now.iter_mut().zip(over).zip(earlier(1)) {
-                *value -= a * x;
-                *scaled = share * *value;
-            }
-        }
-        [a, b] => {
-            for (((value, scaled), x), y) in now.iter_mut().zip(over).zip(earlier(1)).zip(earlier(2)) {
-                *value -= a * x + b * y;
-                *scaled = share * *value;
-            }
-        }
-        [a, b, ref more @ ..] => {
-            subtract_all(now, more, |j| earlier(j + 2));
-            whiten_row(now, over, &[a, b], share, before, season);
         }
     }
+}
+
+/// The last N rows are kept at hand.
+fn whiten_by<const N: usize>(u: &mut [f64], over: &mut [f64], rows: Rows<'_>, season: usize) {
+    let nothing = vec![0.0; season];
+    let mut before: [&[f64]; N] = [&nothing; N];
+    let (weights, _) = rows.weights.as_chunks::<N>();
+    let shared = over.chunks_exact_mut(season).zip(rows.shares).zip(weights);
+    for (now, ((over, share), weights)) in u.chunks_mut(season).zip(shared) {
+        whiten_few(now, over, rows.times * share, *weights, before);
+        before.rotate_right(1);
+        before[0] = now;
+    }
+}
+
+/// `row -= Σ_j weight_j row_j`, `row_j` the one j rows later, against the order of time; so many
+/// weights for each row, of the next first.
+pub(super) fn subtract_later(over: &mut [f64], weights: &[f64], stride: usize, season: usize) {
+    match stride {
+        1 => subtract_later_by::<1>(over, weights, season),
+        2 => subtract_later_by::<2>(over, weights, season),
+        3 => subtract_later_by::<3>(over, weights, season),
+        _ => {
+            let count = over.len() / season;
+            for row in (0..count).rev() {
+                let (now, after) = over[row * season..].split_at_mut(season);
+                let weights = &weights[row * stride..][..stride.min(count - row - 1)];
+                subtract_all(now, weights, |j| &after[(j - 1) * season..]);
+            }
+        }
+    }
+}
+
+/// The last N rows are kept at hand.
+fn subtract_later_by<const N: usize>(over: &mut [f64], weights: &[f64], season: usize) {
+    let nothing = vec![0.0; season];
+    let mut after: [&[f64]; N] = [&nothing; N];
+    let (weights, _) = weights.as_chunks::<N>();
+    for (now, weights) in over.chunks_exact_mut(season).zip(weights).rev() {
+        subtract_few(now, *weights, after);
+        after.rotate_right(1);
+        after[0] = now;
+    }
+}
+
+// As calls of their own, the slices of both are known to be apart; places rather than iterators
+// let all bounds be checked beforehand.
+#[inline(never)]
+#[allow(clippy::needless_range_loop)]
+fn whiten_few<const N: usize>(
+    now: &mut [f64],
+    over: &mut [f64],
+    share: f64,
+    weights: [f64; N],
+    then: [&[f64]; N],
+) {
+    let length = now.len();
+    let (over, then) = (&mut over[..length], then.map(|row| &row[..length]));
+    for place in 0..length {
+        now[place] = less(now[place], &weights, &then, place);
+        over[place] = share * now[place];
+    }
+}
+
+#[inline(never)]
+#[allow(clippy::needless_range_loop)]
+fn subtract_few<const N: usize>(now: &mut [f64], weights: [f64; N], then: [&[f64]; N]) {
+    let length = now.len();
+    let then = then.map(|row| &row[..length]);
+    for place in 0..length {
+        now[place] = less(now[place], &weights, &then, place);
+    }
+}
+
+#[inline]
+fn less<const N: usize>(value: f64, weights: &[f64; N], rows: &[&[f64]; N], place: usize) -> f64 {
+    weights.iter().zip(rows).fold(value, |left, (weight, row)| left - weight * row[place])
 }

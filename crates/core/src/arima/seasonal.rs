@@ -37,14 +37,16 @@ impl<T: Number> Seasonal<T> {
         let (variances, weights) =
             (Vec::with_capacity(room), Vec::with_capacity(room * q.max(raw.saturating_sub(1))));
         let mut all = Self { raw, gamma: Vec::new(), variances, weights, q };
-        let mut quiet = 0;
-        for t in 0..periods.max(1) {
-            all.add_step(t, &moments)?;
-            // Terms at every second season move every second step only.
-            quiet = if t > raw + q && all.stands_still(t) { quiet + 1 } else { 0 };
-            if quiet > q {
-                break;
-            }
+        let early = (raw + q).min(periods).max(1);
+        for t in 0..early {
+            all.add_step(&moments.mixed(t, all.reach(t)))?;
+        }
+        match q {
+            _ if periods <= early => {}
+            0 => all.settle::<0>(periods, &moments.moving)?,
+            1 => all.settle::<1>(periods, &moments.moving)?,
+            2 => all.settle::<2>(periods, &moments.moving)?,
+            _ => all.settle_slowly(periods, &moments.moving)?,
         }
         Some(Self { gamma: moments.gamma, ..all })
     }
@@ -84,36 +86,97 @@ impl<T: Number> Seasonal<T> {
         &self.weights
     }
 
-    /// The row of the triangular factor that belongs to period t.
-    fn add_step(&mut self, t: usize, moments: &Moments<T>) -> Option<()> {
-        let (stride, reach) = (self.stride(), self.reach(t));
-        let start = t * stride;
+    /// The row of the triangular factor that belongs to the next period, from its covariances
+    /// with itself, the period before, and so on.
+    fn add_step(&mut self, covariances: &[T]) -> Option<()> {
+        let (t, stride, start) = (self.variances.len(), self.stride(), self.weights.len());
         self.weights.resize(start + stride, T::constant(0.0));
-        let mut variance = moments.covariance(t, 0);
-        for j in (1..=reach).rev() {
-            let before = t - j;
-            let mut left = moments.covariance(t, j);
-            for i in j + 1..=reach.min(j + self.reach(before)) {
-                let theirs = self.weights[before * stride + i - j - 1];
-                left = left - self.weights[start + i - 1] * theirs * self.variances[t - i];
+        let (earlier, own) = self.weights.split_at_mut(start);
+        let (own_covariance, behind) = covariances.split_first()?;
+        let mut variance = *own_covariance;
+        for (j, covariance) in behind.iter().enumerate().rev() {
+            let j = j + 1;
+            let theirs = &earlier[start - j * stride..][..stride];
+            // Where the period before reaches back no further, its weights are nought.
+            let between = own[j..].iter().zip(theirs).zip(self.variances[..t - j].iter().rev());
+            let left = between
+                .fold(*covariance, |left, ((own, theirs), variance)| left - *own * *theirs * *variance);
+            let weight = left / self.variances[t - j];
+            own[j - 1] = weight;
+            variance = variance - weight * left;
+        }
+        self.push(variance)
+    }
+
+    /// The rows of all further periods until they stand still, each from those of the last Q, which
+    /// are kept at hand.
+    fn settle<const Q: usize>(&mut self, periods: usize, moving: &[T]) -> Option<()> {
+        let (mut t, stride) = (self.variances.len(), self.stride());
+        let mut variances: [T; Q] = std::array::from_fn(|k| self.variances[t - 1 - k]);
+        let mut rows: [[T; Q]; Q] =
+            std::array::from_fn(|k| std::array::from_fn(|i| self.weights[(t - 1 - k) * stride + i]));
+        let mut quiet = Quiet::default();
+        while t < periods && !quiet.for_longer_than(Q) {
+            let mut row = [T::constant(0.0); Q];
+            let mut variance = moving[0];
+            for j in (0..Q).rev() {
+                let mut left = moving[j + 1];
+                for i in j + 1..Q {
+                    left = left - row[i] * rows[j][i - j - 1] * variances[i];
+                }
+                row[j] = left / variances[j];
+                variance = variance - row[j] * left;
             }
-            let own = left / self.variances[before];
-            self.weights[start + j - 1] = own;
-            variance = variance - own * left;
+            quiet.count(variance, self.variances[t - 1], &row, rows.first().unwrap_or(&row));
+            self.push(variance)?;
+            self.weights.extend_from_slice(&row);
+            self.weights.resize(self.variances.len() * stride, T::constant(0.0));
+            if Q > 0 {
+                rows.rotate_right(1);
+                variances.rotate_right(1);
+            }
+            if let (Some(latest), Some(its)) = (rows.first_mut(), variances.first_mut()) {
+                (*latest, *its) = (row, variance);
+            }
+            t += 1;
         }
-        if variance.value().is_nan() || variance.value() <= 0.0 {
-            return None;
-        }
-        self.variances.push(variance);
         Some(())
     }
 
-    /// Whether the step of period t is that of the period before.
-    fn stands_still(&self, t: usize) -> bool {
+    /// The same of any order.
+    fn settle_slowly(&mut self, periods: usize, moving: &[T]) -> Option<()> {
+        let stride = self.stride();
+        let mut quiet = Quiet::default();
+        while self.variances.len() < periods && !quiet.for_longer_than(self.q) {
+            self.add_step(moving)?;
+            let [.., before, variance] = self.variances[..] else { return None };
+            let (earlier, row) = self.weights.split_at(self.weights.len() - stride);
+            quiet.count(variance, before, row, &earlier[earlier.len() - stride..]);
+        }
+        Some(())
+    }
+
+    /// None where it is no variance.
+    fn push(&mut self, variance: T) -> Option<()> {
+        self.variances.push(variance);
+        (variance.value() > 0.0).then_some(())
+    }
+}
+
+/// For how many steps nothing has moved.
+#[derive(Default)]
+struct Quiet(usize);
+
+impl Quiet {
+    /// Terms at every second season move every second step only.
+    fn for_longer_than(&self, order: usize) -> bool {
+        self.0 > order
+    }
+
+    fn count<T: Number>(&mut self, variance: T, before: T, row: &[T], row_before: &[T]) {
         let still = |a: T, b: T| a.distance(b) < SETTLED;
-        let start = t * self.stride();
-        let (own, before) = (&self.weights[start..], &self.weights[start - self.stride()..start]);
-        still(self.variances[t], self.variances[t - 1]) && own.iter().zip(before).all(|(a, b)| still(*a, *b))
+        let all = still(variance, before) && row.iter().zip(row_before).all(|(a, b)| still(*a, *b));
+        self.0 = if all { self.0 + 1 } else { 0 };
     }
 }
 
@@ -145,15 +208,19 @@ impl<T: Number> Moments<T> {
         Some(Self { raw, gamma, crossed, moving })
     }
 
-    /// Of the values of period t and so many periods before.
-    fn covariance(&self, t: usize, lag: usize) -> T {
-        if t < self.raw {
-            self.gamma[lag]
-        } else if t - lag < self.raw && lag > 0 {
-            self.crossed[lag]
-        } else {
-            self.moving[lag]
-        }
+    /// Of the value of a period and of so many before, while there are such as are taken as they
+    /// are among these.
+    fn mixed(&self, t: usize, before: usize) -> Vec<T> {
+        let of = |lag: usize| {
+            if t < self.raw {
+                self.gamma[lag]
+            } else if t - lag < self.raw && lag > 0 {
+                self.crossed[lag]
+            } else {
+                self.moving[lag]
+            }
+        };
+        (0..=before).map(of).collect()
     }
 }
 

@@ -143,7 +143,11 @@ impl Sequences {
                 *slope += own;
             }
         }
-        out.chunks_exact(periods).flat_map(|own| &own[..self.reach]).copied().collect()
+        let mut kept = Vec::with_capacity(self.filtered.len());
+        for own in out.chunks_exact(periods) {
+            kept.extend_from_slice(&own[..self.reach]);
+        }
+        kept
     }
 
     /// From the slopes of the filtered sequences to those of the ones before, as long as these are
@@ -158,7 +162,7 @@ impl Sequences {
         let mut out = vec![0.0; self.raw.len()];
         let before = out.chunks_exact_mut(kept.max(1)).zip(self.raw.chunks_exact(kept.max(1)));
         for (own, (out, raw)) in filtered.chunks_exact(self.reach.max(1)).zip(before) {
-            add(out, 1.0, own);
+            out.copy_from_slice(&own[..kept]);
             for ((i, phi), slope) in (1..).zip(whitening.ar).zip(&mut *of_ar) {
                 let late = own.get(first..).unwrap_or_default();
                 *slope -= dot(late, raw.get(first - i..).unwrap_or_default());

@@ -7,9 +7,9 @@ pub(super) struct Steps {
     /// The first periods, which are whitened as they are.
     pub raw: usize,
     /// The weights with which each period looks back, of the one before first.
-    behind: Vec<f64>,
+    pub behind: Vec<f64>,
     /// Those with which later ones look back on it, of the next first.
-    ahead: Vec<f64>,
+    pub ahead: Vec<f64>,
     /// One over the variance.
     pub shares: Vec<f64>,
 }

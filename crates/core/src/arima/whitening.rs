@@ -1,5 +1,5 @@
 use super::grid::Grid;
-use super::kernels::{add, subtract_all, whiten_row};
+use super::kernels::{Rows, add, subtract_all, subtract_later, whiten};
 use super::steps::Steps;
 use crate::num::sum::dot;
 
@@ -30,7 +30,7 @@ pub(super) struct Column {
 impl Whitening<'_> {
     pub fn column(&self, raw: Vec<f64>) -> Column {
         let filtered = self.filtered(&raw);
-        let (white, over) = self.white(filtered.clone());
+        let (white, over) = self.white(filtered.clone(), 1.0);
         let square = dot(&white, &over);
         Column { raw, filtered, solved: self.backwards(over), square }
     }
@@ -63,25 +63,17 @@ impl Whitening<'_> {
         out
     }
 
-    /// `L⁻¹ u`, and the same over the variances.
-    pub fn white(&self, mut u: Vec<f64>) -> (Vec<f64>, Vec<f64>) {
-        let s = self.grid.season;
-        let mut over = vec![0.0; self.grid.periods() * s];
-        for (period, scaled) in over.chunks_exact_mut(s).enumerate() {
-            let (before, rest) = u.split_at_mut(period * s);
-            let now = &mut rest[..s.min(self.grid.count - period * s)];
-            whiten_row(now, scaled, self.steps.behind(period), self.steps.shares[period], before, s);
-        }
+    /// `L⁻¹ u`, and so many times the same over the variances.
+    pub fn white(&self, mut u: Vec<f64>, times: f64) -> (Vec<f64>, Vec<f64>) {
+        let mut over = vec![0.0; self.grid.periods() * self.grid.season];
+        let rows = Rows { weights: &self.steps.behind, shares: &self.steps.shares, times };
+        whiten(&mut u, &mut over, rows, self.steps.stride, self.grid.season);
         (u, over)
     }
 
     /// `L'⁻¹` of these.
     pub fn backwards(&self, mut over: Vec<f64>) -> Vec<f64> {
-        let s = self.grid.season;
-        for period in (0..self.grid.periods().saturating_sub(1)).rev() {
-            let (now, after) = over[period * s..].split_at_mut(s);
-            subtract_all(now, self.steps.ahead(period), |j| &after[(j - 1) * s..]);
-        }
+        subtract_later(&mut over, &self.steps.ahead, self.steps.stride, self.grid.season);
         over
     }
 }

@@ -23,7 +23,7 @@ const LEVELS: [f64; 3] = [0.01, 0.05, 0.10];
 /// Tests whose distribution is drawn for every series get one series in so many.
 const DRAWN_SHARE: u64 = 40;
 /// The search over two dates as well.
-const PAIRS_SHARE: u64 = 20;
+const PAIRS_SHARE: u64 = 5;
 
 /// Both sections.
 pub fn section(draws: u64) -> String {

@@ -61,12 +61,12 @@ enum Job {
         /// Seed of the generator
         #[arg(long, default_value_t = 20_261_124)]
         seed: u64,
-        /// Folder that keeps the simulated quantiles
+        /// Folder that keeps the simulated quantiles, a file for each size
         #[arg(long, default_value = "target/null-quantiles")]
         points: PathBuf,
-        /// Fit anew to the quantiles in that folder, without simulating
+        /// Take quantiles that are in that folder already; simulate the rest
         #[arg(long)]
-        refit: bool,
+        again: bool,
         /// Folder of the tables
         #[arg(long, default_value = "crates/core/src/nulldist/tables")]
         into: PathBuf,
@@ -153,10 +153,10 @@ enum Job {
 
 fn main() -> ExitCode {
     let outcome = match Call::parse().job {
-        Job::Make { part, draws, seed, points, refit, into } => {
+        Job::Make { part, draws, seed, points, again, into } => {
             let all = Part::value_variants();
             let parts = if part.is_empty() { all } else { &part };
-            write::make(parts, draws, seed, &points, refit, &into)
+            write::make(parts, draws, seed, &write::Kept { folder: &points, again }, &into)
         }
         Job::Further { draws } => {
             print!("{}", further::section(draws));

@@ -12,7 +12,7 @@ use crate::residual::{self, ResidualSimulator};
 use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
 use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::SearchedBreakSimulator;
+use crate::searched::{SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator};
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -22,8 +22,6 @@ const MANY_LAGS_SHARE: usize = 10;
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
-/// Pairs of dates are dearer still.
-const PAIRS_SHARE: usize = 12;
 /// With fewer draws the outermost quantiles have no measurable error.
 pub const FEWEST_DRAWS: usize = 20_000;
 
@@ -44,6 +42,8 @@ pub enum Part {
     OneBreak,
     /// Searches over two
     TwoBreaks,
+    /// Searches over two after a search for lags
+    TwoBreaksByAic,
     /// Searches over one break date after a search for lags
     BreaksByAic,
     /// Seasonal roots of quarterly series after a search for lags
@@ -75,6 +75,7 @@ impl Part {
             Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
             Family::ZivotAndrews(_) => Self::Breaks,
             Family::Lagrange(case) if case.two => Self::TwoBreaks,
+            Family::LagrangeByAic(case) if case.two => Self::TwoBreaksByAic,
             Family::Lagrange(_) => Self::OneBreak,
             Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
             Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
@@ -92,7 +93,6 @@ impl Part {
     fn share(self, draws: usize) -> usize {
         let share = match self {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
-            Self::TwoBreaks => PAIRS_SHARE,
             _ => DEAR_SHARE,
         };
         (draws / share).max(FEWEST_DRAWS)
@@ -112,6 +112,9 @@ impl Part {
             }
             Self::TwoBreaks => {
                 TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
+            }
+            Self::TwoBreaksByAic => {
+                SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, own, 36)).into()
             }
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES

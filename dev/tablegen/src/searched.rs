@@ -13,8 +13,41 @@ pub struct SearchedBreakSimulator {
     pub n: usize,
 }
 
-fn one_break() -> impl Iterator<Item = LagrangeCase> {
-    LagrangeCase::ALL.into_iter().filter(|case| !case.two)
+/// Sample sizes of the searches over two dates.
+pub const SEARCHED_TWO_BREAK_SIZES: [usize; 9] = [24, 28, 34, 42, 52, 66, 84, 110, 140];
+
+/// Two breaks.
+pub struct SearchedPairSimulator {
+    pub n: usize,
+}
+
+fn cases(two: bool) -> impl Iterator<Item = LagrangeCase> {
+    LagrangeCase::ALL.into_iter().filter(move |case| case.two == two)
+}
+
+/// The score statistics of a random walk of so many observations, with lags by AIC.
+fn lagrange_by_aic(x: &[f64], two: bool, out: &mut Vec<f64>) {
+    let (most, fewest) = (default_max_lags(x.len()), (15 * x.len()).div_ceil(100));
+    for case in cases(two) {
+        let model = LagrangeModel { slope: case.slope, breaks: if two { 2 } else { 1 }, lags: 0 };
+        let found = lagrange_search_with_lags(x, model, Criterion::Aic, most, fewest);
+        out.push(found.map_or(f64::NAN, |(_, found)| found.statistic));
+    }
+}
+
+impl Simulator for SearchedPairSimulator {
+    fn observations(&self) -> usize {
+        self.n
+    }
+
+    fn cells(&self) -> Vec<Cell> {
+        let lags = default_max_lags(self.n);
+        cases(true).map(|case| Cell { family: Family::LagrangeByAic(case), lags }).collect()
+    }
+
+    fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
+        lagrange_by_aic(&random_walk(stream, self.n), true, out);
+    }
 }
 
 impl Simulator for SearchedBreakSimulator {
@@ -25,7 +58,7 @@ impl Simulator for SearchedBreakSimulator {
     fn cells(&self) -> Vec<Cell> {
         let lags = default_max_lags(self.n);
         let breaks = BreakModel::ALL.map(|model| Cell { family: Family::ZivotAndrewsByAic(model), lags });
-        let lagrange = one_break().map(|case| Cell { family: Family::LagrangeByAic(case), lags });
+        let lagrange = cases(false).map(|case| Cell { family: Family::LagrangeByAic(case), lags });
         breaks.into_iter().chain(lagrange).collect()
     }
 
@@ -36,11 +69,7 @@ impl Simulator for SearchedBreakSimulator {
             let found = break_search_with_lags(&x, model, Criterion::Aic, most, fewest..=self.n - fewest);
             out.push(found.map_or(f64::NAN, |(_, found)| found.statistic));
         }
-        for case in one_break() {
-            let model = LagrangeModel { slope: case.slope, breaks: 1, lags: 0 };
-            let found = lagrange_search_with_lags(&x, model, Criterion::Aic, most, fewest);
-            out.push(found.map_or(f64::NAN, |(_, found)| found.statistic));
-        }
+        lagrange_by_aic(&x, false, out);
     }
 }
 
@@ -50,7 +79,8 @@ mod tests {
 
     #[test]
     fn every_draw_fills_every_cell() {
-        let simulators: Vec<Box<dyn Simulator>> = vec![Box::new(SearchedBreakSimulator { n: 40 })];
+        let simulators: [Box<dyn Simulator>; 2] =
+            [Box::new(SearchedBreakSimulator { n: 40 }), Box::new(SearchedPairSimulator { n: 40 })];
         for simulator in simulators {
             let mut out = Vec::new();
             simulator.draw(&mut NormalStream::new(1, 0), &mut out);

@@ -11,28 +11,24 @@ use crate::part::{FEWEST_DRAWS, Part};
 use crate::sample::{Point, points};
 use crate::store;
 
+/// Where simulated quantiles are kept, one file for each size of each simulator.
+pub struct Kept<'a> {
+    pub folder: &'a Path,
+    /// Whether what is there already is taken rather than simulated again.
+    pub again: bool,
+}
+
 /// Simulates the parts and writes one file per family and the list of all there are.
-pub fn make(
-    parts: &[Part],
-    draws: usize,
-    seed: u64,
-    points_folder: &Path,
-    refit: bool,
-    into: &Path,
-) -> Result<(), String> {
+pub fn make(parts: &[Part], draws: usize, seed: u64, kept: &Kept, into: &Path) -> Result<(), String> {
     if draws < FEWEST_DRAWS {
         return Err(format!("{draws} draws do not reach the outermost quantiles: at least {FEWEST_DRAWS}"));
     }
-    for folder in [into, points_folder] {
+    for folder in [into, kept.folder] {
         fs::create_dir_all(folder).map_err(|e| format!("{}: {e}", folder.display()))?;
     }
     let families = Family::all();
     for part in parts {
-        let file = points_folder.join(format!("null-quantiles-{part:?}.csv").to_lowercase());
-        let simulated = if refit { store::load(&file)? } else { simulate(*part, draws, seed) };
-        if !refit {
-            store::save(&file, &simulated)?;
-        }
+        let simulated = simulate(*part, draws, seed, kept)?;
         for family in families.iter().filter(|family| Part::of(**family) == *part) {
             let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
             let surface = fit(*family, &own)?;
@@ -46,13 +42,21 @@ pub fn make(
     save(&into.join("mod.rs"), &list(&written))
 }
 
-fn simulate(part: Part, draws: usize, seed: u64) -> Vec<Point> {
+fn simulate(part: Part, draws: usize, seed: u64, kept: &Kept) -> Result<Vec<Point>, String> {
     let mut all = Vec::new();
     for (simulator, draws, more) in part.runs(draws) {
-        eprintln!("{part:?}, n = {}, {draws} draws", simulator.observations());
-        all.extend(points(simulator.as_ref(), draws, seed + more));
+        let (n, seed) = (simulator.observations(), seed + more);
+        let file = kept.folder.join(format!("{part:?}-{n}-{draws}-{seed}.csv").to_lowercase());
+        if kept.again && file.is_file() {
+            all.extend(store::load(&file)?);
+            continue;
+        }
+        eprintln!("{part:?}, n = {n}, {draws} draws");
+        let own = points(simulator.as_ref(), draws, seed);
+        store::save(&file, &own)?;
+        all.extend(own);
     }
-    all
+    Ok(all)
 }
 
 fn save(file: &Path, text: &str) -> Result<(), String> {

@@ -30,8 +30,7 @@ pub const TOPICS: &[Topic] = &[
         misleads: "With level and slope its distribution depends a little on where true breaks are; the tables hold for \
                    none. No break may lie in the outer 15 % of the series (--trim), nor two nearer than that.",
         size: Some(
-            "the nominal one, after a search for lags by AIC too; with two breaks or another rule it is above that in \
-             short series",
+            "the nominal one, after a search for lags by AIC too; after another rule it is above that in short series",
         ),
         source: "Lee and Strazicich (2003), Review of Economics and Statistics 85, 1082-1089; (2013), Economics Bulletin \
                  33, 2483-2492.",

@@ -399,7 +399,7 @@ impl Family {
         all.extend(BreakModel::ALL.map(Self::ZivotAndrews));
         all.extend(BreakModel::ALL.map(Self::ZivotAndrewsByAic));
         all.extend(LagrangeCase::ALL.map(Self::Lagrange));
-        all.extend(LagrangeCase::ALL.into_iter().filter(|case| !case.two).map(Self::LagrangeByAic));
+        all.extend(LagrangeCase::ALL.map(Self::LagrangeByAic));
         for season in SeasonLength::ALL {
             for statistic in SeasonalStatistic::ALL {
                 all.extend([false, true].map(|trend| Self::SeasonalRoots(season, statistic, trend)));

@@ -39,9 +39,11 @@ mod kpss_trend_given;
 mod lagrange_both_one;
 mod lagrange_both_one_aic;
 mod lagrange_both_two;
+mod lagrange_both_two_aic;
 mod lagrange_intercept_one;
 mod lagrange_intercept_one_aic;
 mod lagrange_intercept_two;
+mod lagrange_intercept_two_aic;
 mod mz_t_constant_given;
 mod mz_t_constant_maic;
 mod mz_t_trend_given;
@@ -352,7 +354,7 @@ mod zivot_andrews_intercept_aic;
 mod zivot_andrews_trend;
 mod zivot_andrews_trend_aic;
 
-static ALL: [(&str, &Surface); 348] = [
+static ALL: [(&str, &Surface); 350] = [
     ("adf_none_given", &adf_none_given::SURFACE),
     ("adf_none_aic", &adf_none_aic::SURFACE),
     ("adf_none_bic", &adf_none_bic::SURFACE),
@@ -412,6 +414,8 @@ static ALL: [(&str, &Surface); 348] = [
     ("lagrange_both_two", &lagrange_both_two::SURFACE),
     ("lagrange_intercept_one_aic", &lagrange_intercept_one_aic::SURFACE),
     ("lagrange_both_one_aic", &lagrange_both_one_aic::SURFACE),
+    ("lagrange_intercept_two_aic", &lagrange_intercept_two_aic::SURFACE),
+    ("lagrange_both_two_aic", &lagrange_both_two_aic::SURFACE),
     ("roots_4_zero_dummies", &roots_4_zero_dummies::SURFACE),
     ("roots_4_zero_trend", &roots_4_zero_trend::SURFACE),
     ("roots_4_zero_dummies_aic", &roots_4_zero_dummies_aic::SURFACE),

@@ -1,4 +1,4 @@
-//! Writes the fitted surfaces as source files of the core.
+//! Writes the fitted surfaces as tables of the core.
 
 use std::fmt::Write as _;
 use std::fs;
@@ -33,12 +33,12 @@ pub fn make(parts: &[Part], draws: usize, seed: u64, kept: &Kept, into: &Path) -
             let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
             let surface = fit(*family, &own)?;
             eprintln!("{:24} {:4} cells, worst p error {:.4?}", family.name(), surface.cells, surface.worst);
-            let file = into.join(format!("{}.rs", family.name()));
-            save(&file, &source(*family, &surface, draws, seed))?;
+            let file = into.join(format!("{}.txt", family.name()));
+            save(&file, &table(*family, &surface, draws, seed))?;
         }
     }
     let written: Vec<Family> =
-        families.into_iter().filter(|family| into.join(format!("{}.rs", family.name())).is_file()).collect();
+        families.into_iter().filter(|family| into.join(format!("{}.txt", family.name())).is_file()).collect();
     save(&into.join("mod.rs"), &list(&written))
 }
 
@@ -63,7 +63,7 @@ fn save(file: &Path, text: &str) -> Result<(), String> {
     fs::write(file, text).map_err(|e| format!("{}: {e}", file.display()))
 }
 
-fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
+fn table(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
     let null = match family {
         Family::AdfSearched(..) => {
             "random walk from zero, independent standard normal steps; lags searched up to a largest number"
@@ -100,17 +100,14 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         | Family::ZivotAndrews(_)
         | Family::Lagrange(_) => "random walk from zero, independent standard normal steps; given lags",
     };
+    let powers: Vec<String> = fit.powers.iter().map(|[i, j, k]| format!("{i},{j},{k}")).collect();
+    let (most, observations) = fit.most_lags;
     let mut out = format!(
-        "//! `{}`, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\
-         //!\n\
-         //! Null: {null}.\n\
-         //! Fitted to {} cells of {} draws each; largest error of the p-value\n\
-         //! over these at 1, 5 and 10 %: {:.4}, {:.4}, {:.4}.\n\n\
-         use crate::nulldist::quantiles::Stretch;\n\
-         use crate::nulldist::surface::{{Steps, Surface}};\n\n\
-         #[rustfmt::skip]\npub(super) static SURFACE: Surface = Surface {{\n    powers: &{:?},\n    coefficients: &COEFFICIENTS,\n    \
-         steps: Steps::{:?},\n    stretch: Stretch::{:?},\n    fewest: {},\n    largest_share: {:?},\n    most_lags: {:?},\n}};\n\n\
-         #[rustfmt::skip]\nstatic COEFFICIENTS: [f64; {}] = [\n",
+        "# {}, written by `kandrel-nulls make --draws {draws} --seed {seed}`, version {}; do not edit.\n\
+         # Null: {null}.\n\
+         # Fitted to {} cells of {} draws each; largest error of the p-value over these at 1, 5 and 10 %: \
+         {:.4}, {:.4}, {:.4}.\n\
+         steps {:?}\nstretch {:?}\nfewest {}\nlargest_share {:?}\nmost_lags {most} {observations}\npowers {}\n",
         family.name(),
         env!("CARGO_PKG_VERSION"),
         fit.cells,
@@ -118,41 +115,31 @@ fn source(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
         fit.worst[0],
         fit.worst[1],
         fit.worst[2],
-        fit.powers,
         fit.steps,
         fit.stretch,
         fit.fewest,
         fit.largest_share,
-        fit.most_lags,
-        fit.coefficients.len() * fit.powers.len(),
+        powers.join(" "),
     );
     for row in &fit.coefficients {
         let cells: Vec<String> = row.iter().map(|c| format!("{c:.6e}")).collect();
         // Writing to a string cannot fail.
-        let _ = writeln!(out, "    {},", cells.join(", "));
+        let _ = writeln!(out, "{}", cells.join(" "));
     }
-    out.push_str("];\n");
     out
 }
 
 fn list(families: &[Family]) -> String {
-    let mut out = String::from(
+    let mut names: Vec<String> = families.iter().map(|family| family.name()).collect();
+    names.sort();
+    let mut out = format!(
         "//! The tables by family, written by `kandrel-nulls make`; do not edit.\n\n\
-         use super::family::Family;\nuse super::surface::Surface;\n\n",
+         pub(super) static TEXTS: [(&str, &str); {}] = [\n",
+        names.len()
     );
-    let mut modules: Vec<String> = families.iter().map(|family| family.name()).collect();
-    modules.sort();
-    for name in modules {
-        let _ = writeln!(out, "mod {name};");
+    for name in names {
+        let _ = writeln!(out, "    (\"{name}\", include_str!(\"{name}.txt\")),");
     }
-    let _ = writeln!(out, "\nstatic ALL: [(&str, &Surface); {}] = [", families.len());
-    for family in families {
-        let name = family.name();
-        let _ = writeln!(out, "    (\"{name}\", &{name}::SURFACE),");
-    }
-    out.push_str(
-        "];\n\npub(super) fn find(family: Family) -> Option<&'static Surface> {\n    let name = family.name();\n    \
-         ALL.iter().find(|(known, _)| *known == name).map(|(_, surface)| *surface)\n}\n",
-    );
+    out.push_str("];\n");
     out
 }

@@ -3,7 +3,7 @@ use serde::Serialize;
 
 use super::quantiles::{Side, Stretch};
 use super::surface::Surface;
-use super::tables;
+use super::table;
 use crate::lag::Criterion;
 
 /// Deterministic terms of a unit-root or stationarity test.
@@ -366,9 +366,9 @@ impl Family {
         match self {
             // With one common trend any larger number of relations is one more.
             Self::System(SystemStatistic::LargestEigenvalue, terms, 1) => {
-                tables::find(Self::System(SystemStatistic::Trace, terms, 1))
+                table::find(Self::System(SystemStatistic::Trace, terms, 1))
             }
-            own => tables::find(own),
+            own => table::find(own),
         }
     }
 

@@ -3,7 +3,8 @@
 //! For each statistic a seeded simulation (`kandrel-nulls`) found the
 //! quantiles at 221 levels for many sample sizes and lag lengths, and fitted
 //! to each level a response surface in the reciprocal of n and in lags/n. The coefficients
-//! stand in `tables/`; here they are evaluated and interpolated.
+//! stand in `tables/` as text that is read when it is first asked for; here they are evaluated and
+//! interpolated.
 //!
 //! # References
 //! `MacKinnon`, J. G. (1996), *Journal of Applied Econometrics* 11, 601-618;
@@ -15,8 +16,7 @@ mod family;
 mod levels;
 mod quantiles;
 mod surface;
-// Among so many coefficients some begin like π or e.
-#[allow(clippy::approx_constant)]
+mod table;
 mod tables;
 
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};

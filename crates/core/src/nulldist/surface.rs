@@ -28,9 +28,9 @@ impl Steps {
 pub struct Surface {
     /// The exponents of `x`, `u` and `w` in each term; the first is (0, 0, 0),
     /// the limit as n grows with fixed lags.
-    pub powers: &'static [[i32; 3]],
+    pub powers: Vec<[i32; 3]>,
     /// One row of coefficients per level, in the order of the levels.
-    pub coefficients: &'static [f64],
+    pub coefficients: Vec<f64>,
     /// What `w` is.
     pub steps: Steps,
     /// On which scale the statistic's tails run straight against the normal's.
@@ -47,7 +47,7 @@ pub struct Surface {
 impl Surface {
     /// The distribution for `n` observations and `lags` lags.
     pub fn at(&self, n: usize, lags: usize) -> Quantiles {
-        self.evaluate(&monomials(self.powers, self.steps, n, lags))
+        self.evaluate(&monomials(&self.powers, self.steps, n, lags))
     }
 
     /// The limit as the number of observations grows.

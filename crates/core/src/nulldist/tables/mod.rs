@@ -1,713 +1,354 @@
 //! The tables by family, written by `kandrel-nulls make`; do not edit.
 
-use super::family::Family;
-use super::surface::Surface;
-
-mod adf_constant_aic;
-mod adf_constant_bic;
-mod adf_constant_given;
-mod adf_constant_hq;
-mod adf_constant_maic;
-mod adf_constant_t;
-mod adf_none_aic;
-mod adf_none_bic;
-mod adf_none_given;
-mod adf_none_hq;
-mod adf_none_maic;
-mod adf_none_t;
-mod adf_phi1;
-mod adf_phi2;
-mod adf_phi3;
-mod adf_terms_by_data_aic;
-mod adf_terms_by_data_bic;
-mod adf_terms_by_data_given;
-mod adf_terms_by_data_hq;
-mod adf_trend_aic;
-mod adf_trend_bic;
-mod adf_trend_given;
-mod adf_trend_hq;
-mod adf_trend_maic;
-mod adf_trend_t;
-mod gls_tau_constant_given;
-mod gls_tau_constant_maic;
-mod gls_tau_trend_given;
-mod gls_tau_trend_maic;
-mod kpss_constant_automatic;
-mod kpss_constant_given;
-mod kpss_trend_automatic;
-mod kpss_trend_given;
-mod lagrange_both_one;
-mod lagrange_both_one_aic;
-mod lagrange_both_two;
-mod lagrange_both_two_aic;
-mod lagrange_intercept_one;
-mod lagrange_intercept_one_aic;
-mod lagrange_intercept_two;
-mod lagrange_intercept_two_aic;
-mod mz_t_constant_given;
-mod mz_t_constant_maic;
-mod mz_t_trend_given;
-mod mz_t_trend_maic;
-mod point_optimal_constant_given;
-mod point_optimal_constant_maic;
-mod point_optimal_trend_given;
-mod point_optimal_trend_maic;
-mod pp_rho_constant;
-mod pp_rho_none;
-mod pp_rho_trend;
-mod pp_tau_constant;
-mod pp_tau_none;
-mod pp_tau_trend;
-mod residual_tau_aic_10_constant;
-mod residual_tau_aic_10_none;
-mod residual_tau_aic_10_trend;
-mod residual_tau_aic_11_constant;
-mod residual_tau_aic_11_none;
-mod residual_tau_aic_11_trend;
-mod residual_tau_aic_12_constant;
-mod residual_tau_aic_12_none;
-mod residual_tau_aic_12_trend;
-mod residual_tau_aic_2_constant;
-mod residual_tau_aic_2_none;
-mod residual_tau_aic_2_trend;
-mod residual_tau_aic_3_constant;
-mod residual_tau_aic_3_none;
-mod residual_tau_aic_3_trend;
-mod residual_tau_aic_4_constant;
-mod residual_tau_aic_4_none;
-mod residual_tau_aic_4_trend;
-mod residual_tau_aic_5_constant;
-mod residual_tau_aic_5_none;
-mod residual_tau_aic_5_trend;
-mod residual_tau_aic_6_constant;
-mod residual_tau_aic_6_none;
-mod residual_tau_aic_6_trend;
-mod residual_tau_aic_7_constant;
-mod residual_tau_aic_7_none;
-mod residual_tau_aic_7_trend;
-mod residual_tau_aic_8_constant;
-mod residual_tau_aic_8_none;
-mod residual_tau_aic_8_trend;
-mod residual_tau_aic_9_constant;
-mod residual_tau_aic_9_none;
-mod residual_tau_aic_9_trend;
-mod residual_tau_given_10_constant;
-mod residual_tau_given_10_none;
-mod residual_tau_given_10_trend;
-mod residual_tau_given_11_constant;
-mod residual_tau_given_11_none;
-mod residual_tau_given_11_trend;
-mod residual_tau_given_12_constant;
-mod residual_tau_given_12_none;
-mod residual_tau_given_12_trend;
-mod residual_tau_given_2_constant;
-mod residual_tau_given_2_none;
-mod residual_tau_given_2_trend;
-mod residual_tau_given_3_constant;
-mod residual_tau_given_3_none;
-mod residual_tau_given_3_trend;
-mod residual_tau_given_4_constant;
-mod residual_tau_given_4_none;
-mod residual_tau_given_4_trend;
-mod residual_tau_given_5_constant;
-mod residual_tau_given_5_none;
-mod residual_tau_given_5_trend;
-mod residual_tau_given_6_constant;
-mod residual_tau_given_6_none;
-mod residual_tau_given_6_trend;
-mod residual_tau_given_7_constant;
-mod residual_tau_given_7_none;
-mod residual_tau_given_7_trend;
-mod residual_tau_given_8_constant;
-mod residual_tau_given_8_none;
-mod residual_tau_given_8_trend;
-mod residual_tau_given_9_constant;
-mod residual_tau_given_9_none;
-mod residual_tau_given_9_trend;
-mod residual_z_rho_10_constant;
-mod residual_z_rho_10_none;
-mod residual_z_rho_10_trend;
-mod residual_z_rho_11_constant;
-mod residual_z_rho_11_none;
-mod residual_z_rho_11_trend;
-mod residual_z_rho_12_constant;
-mod residual_z_rho_12_none;
-mod residual_z_rho_12_trend;
-mod residual_z_rho_2_constant;
-mod residual_z_rho_2_none;
-mod residual_z_rho_2_trend;
-mod residual_z_rho_3_constant;
-mod residual_z_rho_3_none;
-mod residual_z_rho_3_trend;
-mod residual_z_rho_4_constant;
-mod residual_z_rho_4_none;
-mod residual_z_rho_4_trend;
-mod residual_z_rho_5_constant;
-mod residual_z_rho_5_none;
-mod residual_z_rho_5_trend;
-mod residual_z_rho_6_constant;
-mod residual_z_rho_6_none;
-mod residual_z_rho_6_trend;
-mod residual_z_rho_7_constant;
-mod residual_z_rho_7_none;
-mod residual_z_rho_7_trend;
-mod residual_z_rho_8_constant;
-mod residual_z_rho_8_none;
-mod residual_z_rho_8_trend;
-mod residual_z_rho_9_constant;
-mod residual_z_rho_9_none;
-mod residual_z_rho_9_trend;
-mod residual_z_tau_10_constant;
-mod residual_z_tau_10_none;
-mod residual_z_tau_10_trend;
-mod residual_z_tau_11_constant;
-mod residual_z_tau_11_none;
-mod residual_z_tau_11_trend;
-mod residual_z_tau_12_constant;
-mod residual_z_tau_12_none;
-mod residual_z_tau_12_trend;
-mod residual_z_tau_2_constant;
-mod residual_z_tau_2_none;
-mod residual_z_tau_2_trend;
-mod residual_z_tau_3_constant;
-mod residual_z_tau_3_none;
-mod residual_z_tau_3_trend;
-mod residual_z_tau_4_constant;
-mod residual_z_tau_4_none;
-mod residual_z_tau_4_trend;
-mod residual_z_tau_5_constant;
-mod residual_z_tau_5_none;
-mod residual_z_tau_5_trend;
-mod residual_z_tau_6_constant;
-mod residual_z_tau_6_none;
-mod residual_z_tau_6_trend;
-mod residual_z_tau_7_constant;
-mod residual_z_tau_7_none;
-mod residual_z_tau_7_trend;
-mod residual_z_tau_8_constant;
-mod residual_z_tau_8_none;
-mod residual_z_tau_8_trend;
-mod residual_z_tau_9_constant;
-mod residual_z_tau_9_none;
-mod residual_z_tau_9_trend;
-mod roots_12_all_dummies;
-mod roots_12_all_dummies_aic;
-mod roots_12_all_trend;
-mod roots_12_all_trend_aic;
-mod roots_12_pair_dummies;
-mod roots_12_pair_dummies_aic;
-mod roots_12_pair_trend;
-mod roots_12_pair_trend_aic;
-mod roots_12_seasonal_dummies;
-mod roots_12_seasonal_dummies_aic;
-mod roots_12_seasonal_trend;
-mod roots_12_seasonal_trend_aic;
-mod roots_12_shortest_dummies;
-mod roots_12_shortest_dummies_aic;
-mod roots_12_shortest_trend;
-mod roots_12_shortest_trend_aic;
-mod roots_12_zero_dummies;
-mod roots_12_zero_dummies_aic;
-mod roots_12_zero_trend;
-mod roots_12_zero_trend_aic;
-mod roots_4_all_dummies;
-mod roots_4_all_dummies_aic;
-mod roots_4_all_trend;
-mod roots_4_all_trend_aic;
-mod roots_4_pair_dummies;
-mod roots_4_pair_dummies_aic;
-mod roots_4_pair_trend;
-mod roots_4_pair_trend_aic;
-mod roots_4_seasonal_dummies;
-mod roots_4_seasonal_dummies_aic;
-mod roots_4_seasonal_trend;
-mod roots_4_seasonal_trend_aic;
-mod roots_4_shortest_dummies;
-mod roots_4_shortest_dummies_aic;
-mod roots_4_shortest_trend;
-mod roots_4_shortest_trend_aic;
-mod roots_4_zero_dummies;
-mod roots_4_zero_dummies_aic;
-mod roots_4_zero_trend;
-mod roots_4_zero_trend_aic;
-mod stability_12_pair_constant;
-mod stability_12_pair_trend;
-mod stability_12_seasonal_constant;
-mod stability_12_seasonal_trend;
-mod stability_12_shortest_constant;
-mod stability_12_shortest_trend;
-mod stability_4_pair_constant;
-mod stability_4_pair_trend;
-mod stability_4_seasonal_constant;
-mod stability_4_seasonal_trend;
-mod stability_4_shortest_constant;
-mod stability_4_shortest_trend;
-mod system_largest_10_constant;
-mod system_largest_10_constant_in;
-mod system_largest_10_none;
-mod system_largest_10_trend;
-mod system_largest_10_trend_in;
-mod system_largest_11_constant;
-mod system_largest_11_constant_in;
-mod system_largest_11_none;
-mod system_largest_11_trend;
-mod system_largest_11_trend_in;
-mod system_largest_2_constant;
-mod system_largest_2_constant_in;
-mod system_largest_2_none;
-mod system_largest_2_trend;
-mod system_largest_2_trend_in;
-mod system_largest_3_constant;
-mod system_largest_3_constant_in;
-mod system_largest_3_none;
-mod system_largest_3_trend;
-mod system_largest_3_trend_in;
-mod system_largest_4_constant;
-mod system_largest_4_constant_in;
-mod system_largest_4_none;
-mod system_largest_4_trend;
-mod system_largest_4_trend_in;
-mod system_largest_5_constant;
-mod system_largest_5_constant_in;
-mod system_largest_5_none;
-mod system_largest_5_trend;
-mod system_largest_5_trend_in;
-mod system_largest_6_constant;
-mod system_largest_6_constant_in;
-mod system_largest_6_none;
-mod system_largest_6_trend;
-mod system_largest_6_trend_in;
-mod system_largest_7_constant;
-mod system_largest_7_constant_in;
-mod system_largest_7_none;
-mod system_largest_7_trend;
-mod system_largest_7_trend_in;
-mod system_largest_8_constant;
-mod system_largest_8_constant_in;
-mod system_largest_8_none;
-mod system_largest_8_trend;
-mod system_largest_8_trend_in;
-mod system_largest_9_constant;
-mod system_largest_9_constant_in;
-mod system_largest_9_none;
-mod system_largest_9_trend;
-mod system_largest_9_trend_in;
-mod system_trace_10_constant;
-mod system_trace_10_constant_in;
-mod system_trace_10_none;
-mod system_trace_10_trend;
-mod system_trace_10_trend_in;
-mod system_trace_11_constant;
-mod system_trace_11_constant_in;
-mod system_trace_11_none;
-mod system_trace_11_trend;
-mod system_trace_11_trend_in;
-mod system_trace_1_constant;
-mod system_trace_1_constant_in;
-mod system_trace_1_none;
-mod system_trace_1_trend;
-mod system_trace_1_trend_in;
-mod system_trace_2_constant;
-mod system_trace_2_constant_in;
-mod system_trace_2_none;
-mod system_trace_2_trend;
-mod system_trace_2_trend_in;
-mod system_trace_3_constant;
-mod system_trace_3_constant_in;
-mod system_trace_3_none;
-mod system_trace_3_trend;
-mod system_trace_3_trend_in;
-mod system_trace_4_constant;
-mod system_trace_4_constant_in;
-mod system_trace_4_none;
-mod system_trace_4_trend;
-mod system_trace_4_trend_in;
-mod system_trace_5_constant;
-mod system_trace_5_constant_in;
-mod system_trace_5_none;
-mod system_trace_5_trend;
-mod system_trace_5_trend_in;
-mod system_trace_6_constant;
-mod system_trace_6_constant_in;
-mod system_trace_6_none;
-mod system_trace_6_trend;
-mod system_trace_6_trend_in;
-mod system_trace_7_constant;
-mod system_trace_7_constant_in;
-mod system_trace_7_none;
-mod system_trace_7_trend;
-mod system_trace_7_trend_in;
-mod system_trace_8_constant;
-mod system_trace_8_constant_in;
-mod system_trace_8_none;
-mod system_trace_8_trend;
-mod system_trace_8_trend_in;
-mod system_trace_9_constant;
-mod system_trace_9_constant_in;
-mod system_trace_9_none;
-mod system_trace_9_trend;
-mod system_trace_9_trend_in;
-mod zivot_andrews_both;
-mod zivot_andrews_both_aic;
-mod zivot_andrews_intercept;
-mod zivot_andrews_intercept_aic;
-mod zivot_andrews_trend;
-mod zivot_andrews_trend_aic;
-
-static ALL: [(&str, &Surface); 350] = [
-    ("adf_none_given", &adf_none_given::SURFACE),
-    ("adf_none_aic", &adf_none_aic::SURFACE),
-    ("adf_none_bic", &adf_none_bic::SURFACE),
-    ("adf_none_hq", &adf_none_hq::SURFACE),
-    ("adf_constant_given", &adf_constant_given::SURFACE),
-    ("adf_constant_aic", &adf_constant_aic::SURFACE),
-    ("adf_constant_bic", &adf_constant_bic::SURFACE),
-    ("adf_constant_hq", &adf_constant_hq::SURFACE),
-    ("adf_trend_given", &adf_trend_given::SURFACE),
-    ("adf_trend_aic", &adf_trend_aic::SURFACE),
-    ("adf_trend_bic", &adf_trend_bic::SURFACE),
-    ("adf_trend_hq", &adf_trend_hq::SURFACE),
-    ("adf_terms_by_data_given", &adf_terms_by_data_given::SURFACE),
-    ("adf_terms_by_data_aic", &adf_terms_by_data_aic::SURFACE),
-    ("adf_terms_by_data_bic", &adf_terms_by_data_bic::SURFACE),
-    ("adf_terms_by_data_hq", &adf_terms_by_data_hq::SURFACE),
-    ("kpss_constant_given", &kpss_constant_given::SURFACE),
-    ("kpss_constant_automatic", &kpss_constant_automatic::SURFACE),
-    ("kpss_trend_given", &kpss_trend_given::SURFACE),
-    ("kpss_trend_automatic", &kpss_trend_automatic::SURFACE),
-    ("adf_none_maic", &adf_none_maic::SURFACE),
-    ("adf_constant_maic", &adf_constant_maic::SURFACE),
-    ("adf_trend_maic", &adf_trend_maic::SURFACE),
-    ("adf_none_t", &adf_none_t::SURFACE),
-    ("adf_constant_t", &adf_constant_t::SURFACE),
-    ("adf_trend_t", &adf_trend_t::SURFACE),
-    ("adf_phi1", &adf_phi1::SURFACE),
-    ("adf_phi2", &adf_phi2::SURFACE),
-    ("adf_phi3", &adf_phi3::SURFACE),
-    ("pp_rho_none", &pp_rho_none::SURFACE),
-    ("pp_rho_constant", &pp_rho_constant::SURFACE),
-    ("pp_rho_trend", &pp_rho_trend::SURFACE),
-    ("pp_tau_none", &pp_tau_none::SURFACE),
-    ("pp_tau_constant", &pp_tau_constant::SURFACE),
-    ("pp_tau_trend", &pp_tau_trend::SURFACE),
-    ("gls_tau_constant_given", &gls_tau_constant_given::SURFACE),
-    ("gls_tau_constant_maic", &gls_tau_constant_maic::SURFACE),
-    ("gls_tau_trend_given", &gls_tau_trend_given::SURFACE),
-    ("gls_tau_trend_maic", &gls_tau_trend_maic::SURFACE),
-    ("point_optimal_constant_given", &point_optimal_constant_given::SURFACE),
-    ("point_optimal_constant_maic", &point_optimal_constant_maic::SURFACE),
-    ("point_optimal_trend_given", &point_optimal_trend_given::SURFACE),
-    ("point_optimal_trend_maic", &point_optimal_trend_maic::SURFACE),
-    ("mz_t_constant_given", &mz_t_constant_given::SURFACE),
-    ("mz_t_constant_maic", &mz_t_constant_maic::SURFACE),
-    ("mz_t_trend_given", &mz_t_trend_given::SURFACE),
-    ("mz_t_trend_maic", &mz_t_trend_maic::SURFACE),
-    ("zivot_andrews_intercept", &zivot_andrews_intercept::SURFACE),
-    ("zivot_andrews_trend", &zivot_andrews_trend::SURFACE),
-    ("zivot_andrews_both", &zivot_andrews_both::SURFACE),
-    ("zivot_andrews_intercept_aic", &zivot_andrews_intercept_aic::SURFACE),
-    ("zivot_andrews_trend_aic", &zivot_andrews_trend_aic::SURFACE),
-    ("zivot_andrews_both_aic", &zivot_andrews_both_aic::SURFACE),
-    ("lagrange_intercept_one", &lagrange_intercept_one::SURFACE),
-    ("lagrange_both_one", &lagrange_both_one::SURFACE),
-    ("lagrange_intercept_two", &lagrange_intercept_two::SURFACE),
-    ("lagrange_both_two", &lagrange_both_two::SURFACE),
-    ("lagrange_intercept_one_aic", &lagrange_intercept_one_aic::SURFACE),
-    ("lagrange_both_one_aic", &lagrange_both_one_aic::SURFACE),
-    ("lagrange_intercept_two_aic", &lagrange_intercept_two_aic::SURFACE),
-    ("lagrange_both_two_aic", &lagrange_both_two_aic::SURFACE),
-    ("roots_4_zero_dummies", &roots_4_zero_dummies::SURFACE),
-    ("roots_4_zero_trend", &roots_4_zero_trend::SURFACE),
-    ("roots_4_zero_dummies_aic", &roots_4_zero_dummies_aic::SURFACE),
-    ("roots_4_zero_trend_aic", &roots_4_zero_trend_aic::SURFACE),
-    ("roots_4_shortest_dummies", &roots_4_shortest_dummies::SURFACE),
-    ("roots_4_shortest_trend", &roots_4_shortest_trend::SURFACE),
-    ("roots_4_shortest_dummies_aic", &roots_4_shortest_dummies_aic::SURFACE),
-    ("roots_4_shortest_trend_aic", &roots_4_shortest_trend_aic::SURFACE),
-    ("roots_4_pair_dummies", &roots_4_pair_dummies::SURFACE),
-    ("roots_4_pair_trend", &roots_4_pair_trend::SURFACE),
-    ("roots_4_pair_dummies_aic", &roots_4_pair_dummies_aic::SURFACE),
-    ("roots_4_pair_trend_aic", &roots_4_pair_trend_aic::SURFACE),
-    ("roots_4_seasonal_dummies", &roots_4_seasonal_dummies::SURFACE),
-    ("roots_4_seasonal_trend", &roots_4_seasonal_trend::SURFACE),
-    ("roots_4_seasonal_dummies_aic", &roots_4_seasonal_dummies_aic::SURFACE),
-    ("roots_4_seasonal_trend_aic", &roots_4_seasonal_trend_aic::SURFACE),
-    ("roots_4_all_dummies", &roots_4_all_dummies::SURFACE),
-    ("roots_4_all_trend", &roots_4_all_trend::SURFACE),
-    ("roots_4_all_dummies_aic", &roots_4_all_dummies_aic::SURFACE),
-    ("roots_4_all_trend_aic", &roots_4_all_trend_aic::SURFACE),
-    ("stability_4_shortest_constant", &stability_4_shortest_constant::SURFACE),
-    ("stability_4_shortest_trend", &stability_4_shortest_trend::SURFACE),
-    ("stability_4_pair_constant", &stability_4_pair_constant::SURFACE),
-    ("stability_4_pair_trend", &stability_4_pair_trend::SURFACE),
-    ("stability_4_seasonal_constant", &stability_4_seasonal_constant::SURFACE),
-    ("stability_4_seasonal_trend", &stability_4_seasonal_trend::SURFACE),
-    ("roots_12_zero_dummies", &roots_12_zero_dummies::SURFACE),
-    ("roots_12_zero_trend", &roots_12_zero_trend::SURFACE),
-    ("roots_12_zero_dummies_aic", &roots_12_zero_dummies_aic::SURFACE),
-    ("roots_12_zero_trend_aic", &roots_12_zero_trend_aic::SURFACE),
-    ("roots_12_shortest_dummies", &roots_12_shortest_dummies::SURFACE),
-    ("roots_12_shortest_trend", &roots_12_shortest_trend::SURFACE),
-    ("roots_12_shortest_dummies_aic", &roots_12_shortest_dummies_aic::SURFACE),
-    ("roots_12_shortest_trend_aic", &roots_12_shortest_trend_aic::SURFACE),
-    ("roots_12_pair_dummies", &roots_12_pair_dummies::SURFACE),
-    ("roots_12_pair_trend", &roots_12_pair_trend::SURFACE),
-    ("roots_12_pair_dummies_aic", &roots_12_pair_dummies_aic::SURFACE),
-    ("roots_12_pair_trend_aic", &roots_12_pair_trend_aic::SURFACE),
-    ("roots_12_seasonal_dummies", &roots_12_seasonal_dummies::SURFACE),
-    ("roots_12_seasonal_trend", &roots_12_seasonal_trend::SURFACE),
-    ("roots_12_seasonal_dummies_aic", &roots_12_seasonal_dummies_aic::SURFACE),
-    ("roots_12_seasonal_trend_aic", &roots_12_seasonal_trend_aic::SURFACE),
-    ("roots_12_all_dummies", &roots_12_all_dummies::SURFACE),
-    ("roots_12_all_trend", &roots_12_all_trend::SURFACE),
-    ("roots_12_all_dummies_aic", &roots_12_all_dummies_aic::SURFACE),
-    ("roots_12_all_trend_aic", &roots_12_all_trend_aic::SURFACE),
-    ("stability_12_shortest_constant", &stability_12_shortest_constant::SURFACE),
-    ("stability_12_shortest_trend", &stability_12_shortest_trend::SURFACE),
-    ("stability_12_pair_constant", &stability_12_pair_constant::SURFACE),
-    ("stability_12_pair_trend", &stability_12_pair_trend::SURFACE),
-    ("stability_12_seasonal_constant", &stability_12_seasonal_constant::SURFACE),
-    ("stability_12_seasonal_trend", &stability_12_seasonal_trend::SURFACE),
-    ("residual_tau_given_2_none", &residual_tau_given_2_none::SURFACE),
-    ("residual_tau_aic_2_none", &residual_tau_aic_2_none::SURFACE),
-    ("residual_z_rho_2_none", &residual_z_rho_2_none::SURFACE),
-    ("residual_z_tau_2_none", &residual_z_tau_2_none::SURFACE),
-    ("residual_tau_given_2_constant", &residual_tau_given_2_constant::SURFACE),
-    ("residual_tau_aic_2_constant", &residual_tau_aic_2_constant::SURFACE),
-    ("residual_z_rho_2_constant", &residual_z_rho_2_constant::SURFACE),
-    ("residual_z_tau_2_constant", &residual_z_tau_2_constant::SURFACE),
-    ("residual_tau_given_2_trend", &residual_tau_given_2_trend::SURFACE),
-    ("residual_tau_aic_2_trend", &residual_tau_aic_2_trend::SURFACE),
-    ("residual_z_rho_2_trend", &residual_z_rho_2_trend::SURFACE),
-    ("residual_z_tau_2_trend", &residual_z_tau_2_trend::SURFACE),
-    ("residual_tau_given_3_none", &residual_tau_given_3_none::SURFACE),
-    ("residual_tau_aic_3_none", &residual_tau_aic_3_none::SURFACE),
-    ("residual_z_rho_3_none", &residual_z_rho_3_none::SURFACE),
-    ("residual_z_tau_3_none", &residual_z_tau_3_none::SURFACE),
-    ("residual_tau_given_3_constant", &residual_tau_given_3_constant::SURFACE),
-    ("residual_tau_aic_3_constant", &residual_tau_aic_3_constant::SURFACE),
-    ("residual_z_rho_3_constant", &residual_z_rho_3_constant::SURFACE),
-    ("residual_z_tau_3_constant", &residual_z_tau_3_constant::SURFACE),
-    ("residual_tau_given_3_trend", &residual_tau_given_3_trend::SURFACE),
-    ("residual_tau_aic_3_trend", &residual_tau_aic_3_trend::SURFACE),
-    ("residual_z_rho_3_trend", &residual_z_rho_3_trend::SURFACE),
-    ("residual_z_tau_3_trend", &residual_z_tau_3_trend::SURFACE),
-    ("residual_tau_given_4_none", &residual_tau_given_4_none::SURFACE),
-    ("residual_tau_aic_4_none", &residual_tau_aic_4_none::SURFACE),
-    ("residual_z_rho_4_none", &residual_z_rho_4_none::SURFACE),
-    ("residual_z_tau_4_none", &residual_z_tau_4_none::SURFACE),
-    ("residual_tau_given_4_constant", &residual_tau_given_4_constant::SURFACE),
-    ("residual_tau_aic_4_constant", &residual_tau_aic_4_constant::SURFACE),
-    ("residual_z_rho_4_constant", &residual_z_rho_4_constant::SURFACE),
-    ("residual_z_tau_4_constant", &residual_z_tau_4_constant::SURFACE),
-    ("residual_tau_given_4_trend", &residual_tau_given_4_trend::SURFACE),
-    ("residual_tau_aic_4_trend", &residual_tau_aic_4_trend::SURFACE),
-    ("residual_z_rho_4_trend", &residual_z_rho_4_trend::SURFACE),
-    ("residual_z_tau_4_trend", &residual_z_tau_4_trend::SURFACE),
-    ("residual_tau_given_5_none", &residual_tau_given_5_none::SURFACE),
-    ("residual_tau_aic_5_none", &residual_tau_aic_5_none::SURFACE),
-    ("residual_z_rho_5_none", &residual_z_rho_5_none::SURFACE),
-    ("residual_z_tau_5_none", &residual_z_tau_5_none::SURFACE),
-    ("residual_tau_given_5_constant", &residual_tau_given_5_constant::SURFACE),
-    ("residual_tau_aic_5_constant", &residual_tau_aic_5_constant::SURFACE),
-    ("residual_z_rho_5_constant", &residual_z_rho_5_constant::SURFACE),
-    ("residual_z_tau_5_constant", &residual_z_tau_5_constant::SURFACE),
-    ("residual_tau_given_5_trend", &residual_tau_given_5_trend::SURFACE),
-    ("residual_tau_aic_5_trend", &residual_tau_aic_5_trend::SURFACE),
-    ("residual_z_rho_5_trend", &residual_z_rho_5_trend::SURFACE),
-    ("residual_z_tau_5_trend", &residual_z_tau_5_trend::SURFACE),
-    ("residual_tau_given_6_none", &residual_tau_given_6_none::SURFACE),
-    ("residual_tau_aic_6_none", &residual_tau_aic_6_none::SURFACE),
-    ("residual_z_rho_6_none", &residual_z_rho_6_none::SURFACE),
-    ("residual_z_tau_6_none", &residual_z_tau_6_none::SURFACE),
-    ("residual_tau_given_6_constant", &residual_tau_given_6_constant::SURFACE),
-    ("residual_tau_aic_6_constant", &residual_tau_aic_6_constant::SURFACE),
-    ("residual_z_rho_6_constant", &residual_z_rho_6_constant::SURFACE),
-    ("residual_z_tau_6_constant", &residual_z_tau_6_constant::SURFACE),
-    ("residual_tau_given_6_trend", &residual_tau_given_6_trend::SURFACE),
-    ("residual_tau_aic_6_trend", &residual_tau_aic_6_trend::SURFACE),
-    ("residual_z_rho_6_trend", &residual_z_rho_6_trend::SURFACE),
-    ("residual_z_tau_6_trend", &residual_z_tau_6_trend::SURFACE),
-    ("residual_tau_given_7_none", &residual_tau_given_7_none::SURFACE),
-    ("residual_tau_aic_7_none", &residual_tau_aic_7_none::SURFACE),
-    ("residual_z_rho_7_none", &residual_z_rho_7_none::SURFACE),
-    ("residual_z_tau_7_none", &residual_z_tau_7_none::SURFACE),
-    ("residual_tau_given_7_constant", &residual_tau_given_7_constant::SURFACE),
-    ("residual_tau_aic_7_constant", &residual_tau_aic_7_constant::SURFACE),
-    ("residual_z_rho_7_constant", &residual_z_rho_7_constant::SURFACE),
-    ("residual_z_tau_7_constant", &residual_z_tau_7_constant::SURFACE),
-    ("residual_tau_given_7_trend", &residual_tau_given_7_trend::SURFACE),
-    ("residual_tau_aic_7_trend", &residual_tau_aic_7_trend::SURFACE),
-    ("residual_z_rho_7_trend", &residual_z_rho_7_trend::SURFACE),
-    ("residual_z_tau_7_trend", &residual_z_tau_7_trend::SURFACE),
-    ("residual_tau_given_8_none", &residual_tau_given_8_none::SURFACE),
-    ("residual_tau_aic_8_none", &residual_tau_aic_8_none::SURFACE),
-    ("residual_z_rho_8_none", &residual_z_rho_8_none::SURFACE),
-    ("residual_z_tau_8_none", &residual_z_tau_8_none::SURFACE),
-    ("residual_tau_given_8_constant", &residual_tau_given_8_constant::SURFACE),
-    ("residual_tau_aic_8_constant", &residual_tau_aic_8_constant::SURFACE),
-    ("residual_z_rho_8_constant", &residual_z_rho_8_constant::SURFACE),
-    ("residual_z_tau_8_constant", &residual_z_tau_8_constant::SURFACE),
-    ("residual_tau_given_8_trend", &residual_tau_given_8_trend::SURFACE),
-    ("residual_tau_aic_8_trend", &residual_tau_aic_8_trend::SURFACE),
-    ("residual_z_rho_8_trend", &residual_z_rho_8_trend::SURFACE),
-    ("residual_z_tau_8_trend", &residual_z_tau_8_trend::SURFACE),
-    ("residual_tau_given_9_none", &residual_tau_given_9_none::SURFACE),
-    ("residual_tau_aic_9_none", &residual_tau_aic_9_none::SURFACE),
-    ("residual_z_rho_9_none", &residual_z_rho_9_none::SURFACE),
-    ("residual_z_tau_9_none", &residual_z_tau_9_none::SURFACE),
-    ("residual_tau_given_9_constant", &residual_tau_given_9_constant::SURFACE),
-    ("residual_tau_aic_9_constant", &residual_tau_aic_9_constant::SURFACE),
-    ("residual_z_rho_9_constant", &residual_z_rho_9_constant::SURFACE),
-    ("residual_z_tau_9_constant", &residual_z_tau_9_constant::SURFACE),
-    ("residual_tau_given_9_trend", &residual_tau_given_9_trend::SURFACE),
-    ("residual_tau_aic_9_trend", &residual_tau_aic_9_trend::SURFACE),
-    ("residual_z_rho_9_trend", &residual_z_rho_9_trend::SURFACE),
-    ("residual_z_tau_9_trend", &residual_z_tau_9_trend::SURFACE),
-    ("residual_tau_given_10_none", &residual_tau_given_10_none::SURFACE),
-    ("residual_tau_aic_10_none", &residual_tau_aic_10_none::SURFACE),
-    ("residual_z_rho_10_none", &residual_z_rho_10_none::SURFACE),
-    ("residual_z_tau_10_none", &residual_z_tau_10_none::SURFACE),
-    ("residual_tau_given_10_constant", &residual_tau_given_10_constant::SURFACE),
-    ("residual_tau_aic_10_constant", &residual_tau_aic_10_constant::SURFACE),
-    ("residual_z_rho_10_constant", &residual_z_rho_10_constant::SURFACE),
-    ("residual_z_tau_10_constant", &residual_z_tau_10_constant::SURFACE),
-    ("residual_tau_given_10_trend", &residual_tau_given_10_trend::SURFACE),
-    ("residual_tau_aic_10_trend", &residual_tau_aic_10_trend::SURFACE),
-    ("residual_z_rho_10_trend", &residual_z_rho_10_trend::SURFACE),
-    ("residual_z_tau_10_trend", &residual_z_tau_10_trend::SURFACE),
-    ("residual_tau_given_11_none", &residual_tau_given_11_none::SURFACE),
-    ("residual_tau_aic_11_none", &residual_tau_aic_11_none::SURFACE),
-    ("residual_z_rho_11_none", &residual_z_rho_11_none::SURFACE),
-    ("residual_z_tau_11_none", &residual_z_tau_11_none::SURFACE),
-    ("residual_tau_given_11_constant", &residual_tau_given_11_constant::SURFACE),
-    ("residual_tau_aic_11_constant", &residual_tau_aic_11_constant::SURFACE),
-    ("residual_z_rho_11_constant", &residual_z_rho_11_constant::SURFACE),
-    ("residual_z_tau_11_constant", &residual_z_tau_11_constant::SURFACE),
-    ("residual_tau_given_11_trend", &residual_tau_given_11_trend::SURFACE),
-    ("residual_tau_aic_11_trend", &residual_tau_aic_11_trend::SURFACE),
-    ("residual_z_rho_11_trend", &residual_z_rho_11_trend::SURFACE),
-    ("residual_z_tau_11_trend", &residual_z_tau_11_trend::SURFACE),
-    ("residual_tau_given_12_none", &residual_tau_given_12_none::SURFACE),
-    ("residual_tau_aic_12_none", &residual_tau_aic_12_none::SURFACE),
-    ("residual_z_rho_12_none", &residual_z_rho_12_none::SURFACE),
-    ("residual_z_tau_12_none", &residual_z_tau_12_none::SURFACE),
-    ("residual_tau_given_12_constant", &residual_tau_given_12_constant::SURFACE),
-    ("residual_tau_aic_12_constant", &residual_tau_aic_12_constant::SURFACE),
-    ("residual_z_rho_12_constant", &residual_z_rho_12_constant::SURFACE),
-    ("residual_z_tau_12_constant", &residual_z_tau_12_constant::SURFACE),
-    ("residual_tau_given_12_trend", &residual_tau_given_12_trend::SURFACE),
-    ("residual_tau_aic_12_trend", &residual_tau_aic_12_trend::SURFACE),
-    ("residual_z_rho_12_trend", &residual_z_rho_12_trend::SURFACE),
-    ("residual_z_tau_12_trend", &residual_z_tau_12_trend::SURFACE),
-    ("system_trace_1_none", &system_trace_1_none::SURFACE),
-    ("system_trace_1_constant_in", &system_trace_1_constant_in::SURFACE),
-    ("system_trace_1_constant", &system_trace_1_constant::SURFACE),
-    ("system_trace_1_trend_in", &system_trace_1_trend_in::SURFACE),
-    ("system_trace_1_trend", &system_trace_1_trend::SURFACE),
-    ("system_trace_2_none", &system_trace_2_none::SURFACE),
-    ("system_largest_2_none", &system_largest_2_none::SURFACE),
-    ("system_trace_2_constant_in", &system_trace_2_constant_in::SURFACE),
-    ("system_largest_2_constant_in", &system_largest_2_constant_in::SURFACE),
-    ("system_trace_2_constant", &system_trace_2_constant::SURFACE),
-    ("system_largest_2_constant", &system_largest_2_constant::SURFACE),
-    ("system_trace_2_trend_in", &system_trace_2_trend_in::SURFACE),
-    ("system_largest_2_trend_in", &system_largest_2_trend_in::SURFACE),
-    ("system_trace_2_trend", &system_trace_2_trend::SURFACE),
-    ("system_largest_2_trend", &system_largest_2_trend::SURFACE),
-    ("system_trace_3_none", &system_trace_3_none::SURFACE),
-    ("system_largest_3_none", &system_largest_3_none::SURFACE),
-    ("system_trace_3_constant_in", &system_trace_3_constant_in::SURFACE),
-    ("system_largest_3_constant_in", &system_largest_3_constant_in::SURFACE),
-    ("system_trace_3_constant", &system_trace_3_constant::SURFACE),
-    ("system_largest_3_constant", &system_largest_3_constant::SURFACE),
-    ("system_trace_3_trend_in", &system_trace_3_trend_in::SURFACE),
-    ("system_largest_3_trend_in", &system_largest_3_trend_in::SURFACE),
-    ("system_trace_3_trend", &system_trace_3_trend::SURFACE),
-    ("system_largest_3_trend", &system_largest_3_trend::SURFACE),
-    ("system_trace_4_none", &system_trace_4_none::SURFACE),
-    ("system_largest_4_none", &system_largest_4_none::SURFACE),
-    ("system_trace_4_constant_in", &system_trace_4_constant_in::SURFACE),
-    ("system_largest_4_constant_in", &system_largest_4_constant_in::SURFACE),
-    ("system_trace_4_constant", &system_trace_4_constant::SURFACE),
-    ("system_largest_4_constant", &system_largest_4_constant::SURFACE),
-    ("system_trace_4_trend_in", &system_trace_4_trend_in::SURFACE),
-    ("system_largest_4_trend_in", &system_largest_4_trend_in::SURFACE),
-    ("system_trace_4_trend", &system_trace_4_trend::SURFACE),
-    ("system_largest_4_trend", &system_largest_4_trend::SURFACE),
-    ("system_trace_5_none", &system_trace_5_none::SURFACE),
-    ("system_largest_5_none", &system_largest_5_none::SURFACE),
-    ("system_trace_5_constant_in", &system_trace_5_constant_in::SURFACE),
-    ("system_largest_5_constant_in", &system_largest_5_constant_in::SURFACE),
-    ("system_trace_5_constant", &system_trace_5_constant::SURFACE),
-    ("system_largest_5_constant", &system_largest_5_constant::SURFACE),
-    ("system_trace_5_trend_in", &system_trace_5_trend_in::SURFACE),
-    ("system_largest_5_trend_in", &system_largest_5_trend_in::SURFACE),
-    ("system_trace_5_trend", &system_trace_5_trend::SURFACE),
-    ("system_largest_5_trend", &system_largest_5_trend::SURFACE),
-    ("system_trace_6_none", &system_trace_6_none::SURFACE),
-    ("system_largest_6_none", &system_largest_6_none::SURFACE),
-    ("system_trace_6_constant_in", &system_trace_6_constant_in::SURFACE),
-    ("system_largest_6_constant_in", &system_largest_6_constant_in::SURFACE),
-    ("system_trace_6_constant", &system_trace_6_constant::SURFACE),
-    ("system_largest_6_constant", &system_largest_6_constant::SURFACE),
-    ("system_trace_6_trend_in", &system_trace_6_trend_in::SURFACE),
-    ("system_largest_6_trend_in", &system_largest_6_trend_in::SURFACE),
-    ("system_trace_6_trend", &system_trace_6_trend::SURFACE),
-    ("system_largest_6_trend", &system_largest_6_trend::SURFACE),
-    ("system_trace_7_none", &system_trace_7_none::SURFACE),
-    ("system_largest_7_none", &system_largest_7_none::SURFACE),
-    ("system_trace_7_constant_in", &system_trace_7_constant_in::SURFACE),
-    ("system_largest_7_constant_in", &system_largest_7_constant_in::SURFACE),
-    ("system_trace_7_constant", &system_trace_7_constant::SURFACE),
-    ("system_largest_7_constant", &system_largest_7_constant::SURFACE),
-    ("system_trace_7_trend_in", &system_trace_7_trend_in::SURFACE),
-    ("system_largest_7_trend_in", &system_largest_7_trend_in::SURFACE),
-    ("system_trace_7_trend", &system_trace_7_trend::SURFACE),
-    ("system_largest_7_trend", &system_largest_7_trend::SURFACE),
-    ("system_trace_8_none", &system_trace_8_none::SURFACE),
-    ("system_largest_8_none", &system_largest_8_none::SURFACE),
-    ("system_trace_8_constant_in", &system_trace_8_constant_in::SURFACE),
-    ("system_largest_8_constant_in", &system_largest_8_constant_in::SURFACE),
-    ("system_trace_8_constant", &system_trace_8_constant::SURFACE),
-    ("system_largest_8_constant", &system_largest_8_constant::SURFACE),
-    ("system_trace_8_trend_in", &system_trace_8_trend_in::SURFACE),
-    ("system_largest_8_trend_in", &system_largest_8_trend_in::SURFACE),
-    ("system_trace_8_trend", &system_trace_8_trend::SURFACE),
-    ("system_largest_8_trend", &system_largest_8_trend::SURFACE),
-    ("system_trace_9_none", &system_trace_9_none::SURFACE),
-    ("system_largest_9_none", &system_largest_9_none::SURFACE),
-    ("system_trace_9_constant_in", &system_trace_9_constant_in::SURFACE),
-    ("system_largest_9_constant_in", &system_largest_9_constant_in::SURFACE),
-    ("system_trace_9_constant", &system_trace_9_constant::SURFACE),
-    ("system_largest_9_constant", &system_largest_9_constant::SURFACE),
-    ("system_trace_9_trend_in", &system_trace_9_trend_in::SURFACE),
-    ("system_largest_9_trend_in", &system_largest_9_trend_in::SURFACE),
-    ("system_trace_9_trend", &system_trace_9_trend::SURFACE),
-    ("system_largest_9_trend", &system_largest_9_trend::SURFACE),
-    ("system_trace_10_none", &system_trace_10_none::SURFACE),
-    ("system_largest_10_none", &system_largest_10_none::SURFACE),
-    ("system_trace_10_constant_in", &system_trace_10_constant_in::SURFACE),
-    ("system_largest_10_constant_in", &system_largest_10_constant_in::SURFACE),
-    ("system_trace_10_constant", &system_trace_10_constant::SURFACE),
-    ("system_largest_10_constant", &system_largest_10_constant::SURFACE),
-    ("system_trace_10_trend_in", &system_trace_10_trend_in::SURFACE),
-    ("system_largest_10_trend_in", &system_largest_10_trend_in::SURFACE),
-    ("system_trace_10_trend", &system_trace_10_trend::SURFACE),
-    ("system_largest_10_trend", &system_largest_10_trend::SURFACE),
-    ("system_trace_11_none", &system_trace_11_none::SURFACE),
-    ("system_largest_11_none", &system_largest_11_none::SURFACE),
-    ("system_trace_11_constant_in", &system_trace_11_constant_in::SURFACE),
-    ("system_largest_11_constant_in", &system_largest_11_constant_in::SURFACE),
-    ("system_trace_11_constant", &system_trace_11_constant::SURFACE),
-    ("system_largest_11_constant", &system_largest_11_constant::SURFACE),
-    ("system_trace_11_trend_in", &system_trace_11_trend_in::SURFACE),
-    ("system_largest_11_trend_in", &system_largest_11_trend_in::SURFACE),
-    ("system_trace_11_trend", &system_trace_11_trend::SURFACE),
-    ("system_largest_11_trend", &system_largest_11_trend::SURFACE),
+pub(super) static TEXTS: [(&str, &str); 350] = [
+    ("adf_constant_aic", include_str!("adf_constant_aic.txt")),
+    ("adf_constant_bic", include_str!("adf_constant_bic.txt")),
+    ("adf_constant_given", include_str!("adf_constant_given.txt")),
+    ("adf_constant_hq", include_str!("adf_constant_hq.txt")),
+    ("adf_constant_maic", include_str!("adf_constant_maic.txt")),
+    ("adf_constant_t", include_str!("adf_constant_t.txt")),
+    ("adf_none_aic", include_str!("adf_none_aic.txt")),
+    ("adf_none_bic", include_str!("adf_none_bic.txt")),
+    ("adf_none_given", include_str!("adf_none_given.txt")),
+    ("adf_none_hq", include_str!("adf_none_hq.txt")),
+    ("adf_none_maic", include_str!("adf_none_maic.txt")),
+    ("adf_none_t", include_str!("adf_none_t.txt")),
+    ("adf_phi1", include_str!("adf_phi1.txt")),
+    ("adf_phi2", include_str!("adf_phi2.txt")),
+    ("adf_phi3", include_str!("adf_phi3.txt")),
+    ("adf_terms_by_data_aic", include_str!("adf_terms_by_data_aic.txt")),
+    ("adf_terms_by_data_bic", include_str!("adf_terms_by_data_bic.txt")),
+    ("adf_terms_by_data_given", include_str!("adf_terms_by_data_given.txt")),
+    ("adf_terms_by_data_hq", include_str!("adf_terms_by_data_hq.txt")),
+    ("adf_trend_aic", include_str!("adf_trend_aic.txt")),
+    ("adf_trend_bic", include_str!("adf_trend_bic.txt")),
+    ("adf_trend_given", include_str!("adf_trend_given.txt")),
+    ("adf_trend_hq", include_str!("adf_trend_hq.txt")),
+    ("adf_trend_maic", include_str!("adf_trend_maic.txt")),
+    ("adf_trend_t", include_str!("adf_trend_t.txt")),
+    ("gls_tau_constant_given", include_str!("gls_tau_constant_given.txt")),
+    ("gls_tau_constant_maic", include_str!("gls_tau_constant_maic.txt")),
+    ("gls_tau_trend_given", include_str!("gls_tau_trend_given.txt")),
+    ("gls_tau_trend_maic", include_str!("gls_tau_trend_maic.txt")),
+    ("kpss_constant_automatic", include_str!("kpss_constant_automatic.txt")),
+    ("kpss_constant_given", include_str!("kpss_constant_given.txt")),
+    ("kpss_trend_automatic", include_str!("kpss_trend_automatic.txt")),
+    ("kpss_trend_given", include_str!("kpss_trend_given.txt")),
+    ("lagrange_both_one", include_str!("lagrange_both_one.txt")),
+    ("lagrange_both_one_aic", include_str!("lagrange_both_one_aic.txt")),
+    ("lagrange_both_two", include_str!("lagrange_both_two.txt")),
+    ("lagrange_both_two_aic", include_str!("lagrange_both_two_aic.txt")),
+    ("lagrange_intercept_one", include_str!("lagrange_intercept_one.txt")),
+    ("lagrange_intercept_one_aic", include_str!("lagrange_intercept_one_aic.txt")),
+    ("lagrange_intercept_two", include_str!("lagrange_intercept_two.txt")),
+    ("lagrange_intercept_two_aic", include_str!("lagrange_intercept_two_aic.txt")),
+    ("mz_t_constant_given", include_str!("mz_t_constant_given.txt")),
+    ("mz_t_constant_maic", include_str!("mz_t_constant_maic.txt")),
+    ("mz_t_trend_given", include_str!("mz_t_trend_given.txt")),
+    ("mz_t_trend_maic", include_str!("mz_t_trend_maic.txt")),
+    ("point_optimal_constant_given", include_str!("point_optimal_constant_given.txt")),
+    ("point_optimal_constant_maic", include_str!("point_optimal_constant_maic.txt")),
+    ("point_optimal_trend_given", include_str!("point_optimal_trend_given.txt")),
+    ("point_optimal_trend_maic", include_str!("point_optimal_trend_maic.txt")),
+    ("pp_rho_constant", include_str!("pp_rho_constant.txt")),
+    ("pp_rho_none", include_str!("pp_rho_none.txt")),
+    ("pp_rho_trend", include_str!("pp_rho_trend.txt")),
+    ("pp_tau_constant", include_str!("pp_tau_constant.txt")),
+    ("pp_tau_none", include_str!("pp_tau_none.txt")),
+    ("pp_tau_trend", include_str!("pp_tau_trend.txt")),
+    ("residual_tau_aic_10_constant", include_str!("residual_tau_aic_10_constant.txt")),
+    ("residual_tau_aic_10_none", include_str!("residual_tau_aic_10_none.txt")),
+    ("residual_tau_aic_10_trend", include_str!("residual_tau_aic_10_trend.txt")),
+    ("residual_tau_aic_11_constant", include_str!("residual_tau_aic_11_constant.txt")),
+    ("residual_tau_aic_11_none", include_str!("residual_tau_aic_11_none.txt")),
+    ("residual_tau_aic_11_trend", include_str!("residual_tau_aic_11_trend.txt")),
+    ("residual_tau_aic_12_constant", include_str!("residual_tau_aic_12_constant.txt")),
+    ("residual_tau_aic_12_none", include_str!("residual_tau_aic_12_none.txt")),
+    ("residual_tau_aic_12_trend", include_str!("residual_tau_aic_12_trend.txt")),
+    ("residual_tau_aic_2_constant", include_str!("residual_tau_aic_2_constant.txt")),
+    ("residual_tau_aic_2_none", include_str!("residual_tau_aic_2_none.txt")),
+    ("residual_tau_aic_2_trend", include_str!("residual_tau_aic_2_trend.txt")),
+    ("residual_tau_aic_3_constant", include_str!("residual_tau_aic_3_constant.txt")),
+    ("residual_tau_aic_3_none", include_str!("residual_tau_aic_3_none.txt")),
+    ("residual_tau_aic_3_trend", include_str!("residual_tau_aic_3_trend.txt")),
+    ("residual_tau_aic_4_constant", include_str!("residual_tau_aic_4_constant.txt")),
+    ("residual_tau_aic_4_none", include_str!("residual_tau_aic_4_none.txt")),
+    ("residual_tau_aic_4_trend", include_str!("residual_tau_aic_4_trend.txt")),
+    ("residual_tau_aic_5_constant", include_str!("residual_tau_aic_5_constant.txt")),
+    ("residual_tau_aic_5_none", include_str!("residual_tau_aic_5_none.txt")),
+    ("residual_tau_aic_5_trend", include_str!("residual_tau_aic_5_trend.txt")),
+    ("residual_tau_aic_6_constant", include_str!("residual_tau_aic_6_constant.txt")),
+    ("residual_tau_aic_6_none", include_str!("residual_tau_aic_6_none.txt")),
+    ("residual_tau_aic_6_trend", include_str!("residual_tau_aic_6_trend.txt")),
+    ("residual_tau_aic_7_constant", include_str!("residual_tau_aic_7_constant.txt")),
+    ("residual_tau_aic_7_none", include_str!("residual_tau_aic_7_none.txt")),
+    ("residual_tau_aic_7_trend", include_str!("residual_tau_aic_7_trend.txt")),
+    ("residual_tau_aic_8_constant", include_str!("residual_tau_aic_8_constant.txt")),
+    ("residual_tau_aic_8_none", include_str!("residual_tau_aic_8_none.txt")),
+    ("residual_tau_aic_8_trend", include_str!("residual_tau_aic_8_trend.txt")),
+    ("residual_tau_aic_9_constant", include_str!("residual_tau_aic_9_constant.txt")),
+    ("residual_tau_aic_9_none", include_str!("residual_tau_aic_9_none.txt")),
+    ("residual_tau_aic_9_trend", include_str!("residual_tau_aic_9_trend.txt")),
+    ("residual_tau_given_10_constant", include_str!("residual_tau_given_10_constant.txt")),
+    ("residual_tau_given_10_none", include_str!("residual_tau_given_10_none.txt")),
+    ("residual_tau_given_10_trend", include_str!("residual_tau_given_10_trend.txt")),
+    ("residual_tau_given_11_constant", include_str!("residual_tau_given_11_constant.txt")),
+    ("residual_tau_given_11_none", include_str!("residual_tau_given_11_none.txt")),
+    ("residual_tau_given_11_trend", include_str!("residual_tau_given_11_trend.txt")),
+    ("residual_tau_given_12_constant", include_str!("residual_tau_given_12_constant.txt")),
+    ("residual_tau_given_12_none", include_str!("residual_tau_given_12_none.txt")),
+    ("residual_tau_given_12_trend", include_str!("residual_tau_given_12_trend.txt")),
+    ("residual_tau_given_2_constant", include_str!("residual_tau_given_2_constant.txt")),
+    ("residual_tau_given_2_none", include_str!("residual_tau_given_2_none.txt")),
+    ("residual_tau_given_2_trend", include_str!("residual_tau_given_2_trend.txt")),
+    ("residual_tau_given_3_constant", include_str!("residual_tau_given_3_constant.txt")),
+    ("residual_tau_given_3_none", include_str!("residual_tau_given_3_none.txt")),
+    ("residual_tau_given_3_trend", include_str!("residual_tau_given_3_trend.txt")),
+    ("residual_tau_given_4_constant", include_str!("residual_tau_given_4_constant.txt")),
+    ("residual_tau_given_4_none", include_str!("residual_tau_given_4_none.txt")),
+    ("residual_tau_given_4_trend", include_str!("residual_tau_given_4_trend.txt")),
+    ("residual_tau_given_5_constant", include_str!("residual_tau_given_5_constant.txt")),
+    ("residual_tau_given_5_none", include_str!("residual_tau_given_5_none.txt")),
+    ("residual_tau_given_5_trend", include_str!("residual_tau_given_5_trend.txt")),
+    ("residual_tau_given_6_constant", include_str!("residual_tau_given_6_constant.txt")),
+    ("residual_tau_given_6_none", include_str!("residual_tau_given_6_none.txt")),
+    ("residual_tau_given_6_trend", include_str!("residual_tau_given_6_trend.txt")),
+    ("residual_tau_given_7_constant", include_str!("residual_tau_given_7_constant.txt")),
+    ("residual_tau_given_7_none", include_str!("residual_tau_given_7_none.txt")),
+    ("residual_tau_given_7_trend", include_str!("residual_tau_given_7_trend.txt")),
+    ("residual_tau_given_8_constant", include_str!("residual_tau_given_8_constant.txt")),
+    ("residual_tau_given_8_none", include_str!("residual_tau_given_8_none.txt")),
+    ("residual_tau_given_8_trend", include_str!("residual_tau_given_8_trend.txt")),
+    ("residual_tau_given_9_constant", include_str!("residual_tau_given_9_constant.txt")),
+    ("residual_tau_given_9_none", include_str!("residual_tau_given_9_none.txt")),
+    ("residual_tau_given_9_trend", include_str!("residual_tau_given_9_trend.txt")),
+    ("residual_z_rho_10_constant", include_str!("residual_z_rho_10_constant.txt")),
+    ("residual_z_rho_10_none", include_str!("residual_z_rho_10_none.txt")),
+    ("residual_z_rho_10_trend", include_str!("residual_z_rho_10_trend.txt")),
+    ("residual_z_rho_11_constant", include_str!("residual_z_rho_11_constant.txt")),
+    ("residual_z_rho_11_none", include_str!("residual_z_rho_11_none.txt")),
+    ("residual_z_rho_11_trend", include_str!("residual_z_rho_11_trend.txt")),
+    ("residual_z_rho_12_constant", include_str!("residual_z_rho_12_constant.txt")),
+    ("residual_z_rho_12_none", include_str!("residual_z_rho_12_none.txt")),
+    ("residual_z_rho_12_trend", include_str!("residual_z_rho_12_trend.txt")),
+    ("residual_z_rho_2_constant", include_str!("residual_z_rho_2_constant.txt")),
+    ("residual_z_rho_2_none", include_str!("residual_z_rho_2_none.txt")),
+    ("residual_z_rho_2_trend", include_str!("residual_z_rho_2_trend.txt")),
+    ("residual_z_rho_3_constant", include_str!("residual_z_rho_3_constant.txt")),
+    ("residual_z_rho_3_none", include_str!("residual_z_rho_3_none.txt")),
+    ("residual_z_rho_3_trend", include_str!("residual_z_rho_3_trend.txt")),
+    ("residual_z_rho_4_constant", include_str!("residual_z_rho_4_constant.txt")),
+    ("residual_z_rho_4_none", include_str!("residual_z_rho_4_none.txt")),
+    ("residual_z_rho_4_trend", include_str!("residual_z_rho_4_trend.txt")),
+    ("residual_z_rho_5_constant", include_str!("residual_z_rho_5_constant.txt")),
+    ("residual_z_rho_5_none", include_str!("residual_z_rho_5_none.txt")),
+    ("residual_z_rho_5_trend", include_str!("residual_z_rho_5_trend.txt")),
+    ("residual_z_rho_6_constant", include_str!("residual_z_rho_6_constant.txt")),
+    ("residual_z_rho_6_none", include_str!("residual_z_rho_6_none.txt")),
+    ("residual_z_rho_6_trend", include_str!("residual_z_rho_6_trend.txt")),
+    ("residual_z_rho_7_constant", include_str!("residual_z_rho_7_constant.txt")),
+    ("residual_z_rho_7_none", include_str!("residual_z_rho_7_none.txt")),
+    ("residual_z_rho_7_trend", include_str!("residual_z_rho_7_trend.txt")),
+    ("residual_z_rho_8_constant", include_str!("residual_z_rho_8_constant.txt")),
+    ("residual_z_rho_8_none", include_str!("residual_z_rho_8_none.txt")),
+    ("residual_z_rho_8_trend", include_str!("residual_z_rho_8_trend.txt")),
+    ("residual_z_rho_9_constant", include_str!("residual_z_rho_9_constant.txt")),
+    ("residual_z_rho_9_none", include_str!("residual_z_rho_9_none.txt")),
+    ("residual_z_rho_9_trend", include_str!("residual_z_rho_9_trend.txt")),
+    ("residual_z_tau_10_constant", include_str!("residual_z_tau_10_constant.txt")),
+    ("residual_z_tau_10_none", include_str!("residual_z_tau_10_none.txt")),
+    ("residual_z_tau_10_trend", include_str!("residual_z_tau_10_trend.txt")),
+    ("residual_z_tau_11_constant", include_str!("residual_z_tau_11_constant.txt")),
+    ("residual_z_tau_11_none", include_str!("residual_z_tau_11_none.txt")),
+    ("residual_z_tau_11_trend", include_str!("residual_z_tau_11_trend.txt")),
+    ("residual_z_tau_12_constant", include_str!("residual_z_tau_12_constant.txt")),
+    ("residual_z_tau_12_none", include_str!("residual_z_tau_12_none.txt")),
+    ("residual_z_tau_12_trend", include_str!("residual_z_tau_12_trend.txt")),
+    ("residual_z_tau_2_constant", include_str!("residual_z_tau_2_constant.txt")),
+    ("residual_z_tau_2_none", include_str!("residual_z_tau_2_none.txt")),
+    ("residual_z_tau_2_trend", include_str!("residual_z_tau_2_trend.txt")),
+    ("residual_z_tau_3_constant", include_str!("residual_z_tau_3_constant.txt")),
+    ("residual_z_tau_3_none", include_str!("residual_z_tau_3_none.txt")),
+    ("residual_z_tau_3_trend", include_str!("residual_z_tau_3_trend.txt")),
+    ("residual_z_tau_4_constant", include_str!("residual_z_tau_4_constant.txt")),
+    ("residual_z_tau_4_none", include_str!("residual_z_tau_4_none.txt")),
+    ("residual_z_tau_4_trend", include_str!("residual_z_tau_4_trend.txt")),
+    ("residual_z_tau_5_constant", include_str!("residual_z_tau_5_constant.txt")),
+    ("residual_z_tau_5_none", include_str!("residual_z_tau_5_none.txt")),
+    ("residual_z_tau_5_trend", include_str!("residual_z_tau_5_trend.txt")),
+    ("residual_z_tau_6_constant", include_str!("residual_z_tau_6_constant.txt")),
+    ("residual_z_tau_6_none", include_str!("residual_z_tau_6_none.txt")),
+    ("residual_z_tau_6_trend", include_str!("residual_z_tau_6_trend.txt")),
+    ("residual_z_tau_7_constant", include_str!("residual_z_tau_7_constant.txt")),
+    ("residual_z_tau_7_none", include_str!("residual_z_tau_7_none.txt")),
+    ("residual_z_tau_7_trend", include_str!("residual_z_tau_7_trend.txt")),
+    ("residual_z_tau_8_constant", include_str!("residual_z_tau_8_constant.txt")),
+    ("residual_z_tau_8_none", include_str!("residual_z_tau_8_none.txt")),
+    ("residual_z_tau_8_trend", include_str!("residual_z_tau_8_trend.txt")),
+    ("residual_z_tau_9_constant", include_str!("residual_z_tau_9_constant.txt")),
+    ("residual_z_tau_9_none", include_str!("residual_z_tau_9_none.txt")),
+    ("residual_z_tau_9_trend", include_str!("residual_z_tau_9_trend.txt")),
+    ("roots_12_all_dummies", include_str!("roots_12_all_dummies.txt")),
+    ("roots_12_all_dummies_aic", include_str!("roots_12_all_dummies_aic.txt")),
+    ("roots_12_all_trend", include_str!("roots_12_all_trend.txt")),
+    ("roots_12_all_trend_aic", include_str!("roots_12_all_trend_aic.txt")),
+    ("roots_12_pair_dummies", include_str!("roots_12_pair_dummies.txt")),
+    ("roots_12_pair_dummies_aic", include_str!("roots_12_pair_dummies_aic.txt")),
+    ("roots_12_pair_trend", include_str!("roots_12_pair_trend.txt")),
+    ("roots_12_pair_trend_aic", include_str!("roots_12_pair_trend_aic.txt")),
+    ("roots_12_seasonal_dummies", include_str!("roots_12_seasonal_dummies.txt")),
+    ("roots_12_seasonal_dummies_aic", include_str!("roots_12_seasonal_dummies_aic.txt")),
+    ("roots_12_seasonal_trend", include_str!("roots_12_seasonal_trend.txt")),
+    ("roots_12_seasonal_trend_aic", include_str!("roots_12_seasonal_trend_aic.txt")),
+    ("roots_12_shortest_dummies", include_str!("roots_12_shortest_dummies.txt")),
+    ("roots_12_shortest_dummies_aic", include_str!("roots_12_shortest_dummies_aic.txt")),
+    ("roots_12_shortest_trend", include_str!("roots_12_shortest_trend.txt")),
+    ("roots_12_shortest_trend_aic", include_str!("roots_12_shortest_trend_aic.txt")),
+    ("roots_12_zero_dummies", include_str!("roots_12_zero_dummies.txt")),
+    ("roots_12_zero_dummies_aic", include_str!("roots_12_zero_dummies_aic.txt")),
+    ("roots_12_zero_trend", include_str!("roots_12_zero_trend.txt")),
+    ("roots_12_zero_trend_aic", include_str!("roots_12_zero_trend_aic.txt")),
+    ("roots_4_all_dummies", include_str!("roots_4_all_dummies.txt")),
+    ("roots_4_all_dummies_aic", include_str!("roots_4_all_dummies_aic.txt")),
+    ("roots_4_all_trend", include_str!("roots_4_all_trend.txt")),
+    ("roots_4_all_trend_aic", include_str!("roots_4_all_trend_aic.txt")),
+    ("roots_4_pair_dummies", include_str!("roots_4_pair_dummies.txt")),
+    ("roots_4_pair_dummies_aic", include_str!("roots_4_pair_dummies_aic.txt")),
+    ("roots_4_pair_trend", include_str!("roots_4_pair_trend.txt")),
+    ("roots_4_pair_trend_aic", include_str!("roots_4_pair_trend_aic.txt")),
+    ("roots_4_seasonal_dummies", include_str!("roots_4_seasonal_dummies.txt")),
+    ("roots_4_seasonal_dummies_aic", include_str!("roots_4_seasonal_dummies_aic.txt")),
+    ("roots_4_seasonal_trend", include_str!("roots_4_seasonal_trend.txt")),
+    ("roots_4_seasonal_trend_aic", include_str!("roots_4_seasonal_trend_aic.txt")),
+    ("roots_4_shortest_dummies", include_str!("roots_4_shortest_dummies.txt")),
+    ("roots_4_shortest_dummies_aic", include_str!("roots_4_shortest_dummies_aic.txt")),
+    ("roots_4_shortest_trend", include_str!("roots_4_shortest_trend.txt")),
+    ("roots_4_shortest_trend_aic", include_str!("roots_4_shortest_trend_aic.txt")),
+    ("roots_4_zero_dummies", include_str!("roots_4_zero_dummies.txt")),
+    ("roots_4_zero_dummies_aic", include_str!("roots_4_zero_dummies_aic.txt")),
+    ("roots_4_zero_trend", include_str!("roots_4_zero_trend.txt")),
+    ("roots_4_zero_trend_aic", include_str!("roots_4_zero_trend_aic.txt")),
+    ("stability_12_pair_constant", include_str!("stability_12_pair_constant.txt")),
+    ("stability_12_pair_trend", include_str!("stability_12_pair_trend.txt")),
+    ("stability_12_seasonal_constant", include_str!("stability_12_seasonal_constant.txt")),
+    ("stability_12_seasonal_trend", include_str!("stability_12_seasonal_trend.txt")),
+    ("stability_12_shortest_constant", include_str!("stability_12_shortest_constant.txt")),
+    ("stability_12_shortest_trend", include_str!("stability_12_shortest_trend.txt")),
+    ("stability_4_pair_constant", include_str!("stability_4_pair_constant.txt")),
+    ("stability_4_pair_trend", include_str!("stability_4_pair_trend.txt")),
+    ("stability_4_seasonal_constant", include_str!("stability_4_seasonal_constant.txt")),
+    ("stability_4_seasonal_trend", include_str!("stability_4_seasonal_trend.txt")),
+    ("stability_4_shortest_constant", include_str!("stability_4_shortest_constant.txt")),
+    ("stability_4_shortest_trend", include_str!("stability_4_shortest_trend.txt")),
+    ("system_largest_10_constant", include_str!("system_largest_10_constant.txt")),
+    ("system_largest_10_constant_in", include_str!("system_largest_10_constant_in.txt")),
+    ("system_largest_10_none", include_str!("system_largest_10_none.txt")),
+    ("system_largest_10_trend", include_str!("system_largest_10_trend.txt")),
+    ("system_largest_10_trend_in", include_str!("system_largest_10_trend_in.txt")),
+    ("system_largest_11_constant", include_str!("system_largest_11_constant.txt")),
+    ("system_largest_11_constant_in", include_str!("system_largest_11_constant_in.txt")),
+    ("system_largest_11_none", include_str!("system_largest_11_none.txt")),
+    ("system_largest_11_trend", include_str!("system_largest_11_trend.txt")),
+    ("system_largest_11_trend_in", include_str!("system_largest_11_trend_in.txt")),
+    ("system_largest_2_constant", include_str!("system_largest_2_constant.txt")),
+    ("system_largest_2_constant_in", include_str!("system_largest_2_constant_in.txt")),
+    ("system_largest_2_none", include_str!("system_largest_2_none.txt")),
+    ("system_largest_2_trend", include_str!("system_largest_2_trend.txt")),
+    ("system_largest_2_trend_in", include_str!("system_largest_2_trend_in.txt")),
+    ("system_largest_3_constant", include_str!("system_largest_3_constant.txt")),
+    ("system_largest_3_constant_in", include_str!("system_largest_3_constant_in.txt")),
+    ("system_largest_3_none", include_str!("system_largest_3_none.txt")),
+    ("system_largest_3_trend", include_str!("system_largest_3_trend.txt")),
+    ("system_largest_3_trend_in", include_str!("system_largest_3_trend_in.txt")),
+    ("system_largest_4_constant", include_str!("system_largest_4_constant.txt")),
+    ("system_largest_4_constant_in", include_str!("system_largest_4_constant_in.txt")),
+    ("system_largest_4_none", include_str!("system_largest_4_none.txt")),
+    ("system_largest_4_trend", include_str!("system_largest_4_trend.txt")),
+    ("system_largest_4_trend_in", include_str!("system_largest_4_trend_in.txt")),
+    ("system_largest_5_constant", include_str!("system_largest_5_constant.txt")),
+    ("system_largest_5_constant_in", include_str!("system_largest_5_constant_in.txt")),
+    ("system_largest_5_none", include_str!("system_largest_5_none.txt")),
+    ("system_largest_5_trend", include_str!("system_largest_5_trend.txt")),
+    ("system_largest_5_trend_in", include_str!("system_largest_5_trend_in.txt")),
+    ("system_largest_6_constant", include_str!("system_largest_6_constant.txt")),
+    ("system_largest_6_constant_in", include_str!("system_largest_6_constant_in.txt")),
+    ("system_largest_6_none", include_str!("system_largest_6_none.txt")),
+    ("system_largest_6_trend", include_str!("system_largest_6_trend.txt")),
+    ("system_largest_6_trend_in", include_str!("system_largest_6_trend_in.txt")),
+    ("system_largest_7_constant", include_str!("system_largest_7_constant.txt")),
+    ("system_largest_7_constant_in", include_str!("system_largest_7_constant_in.txt")),
+    ("system_largest_7_none", include_str!("system_largest_7_none.txt")),
+    ("system_largest_7_trend", include_str!("system_largest_7_trend.txt")),
+    ("system_largest_7_trend_in", include_str!("system_largest_7_trend_in.txt")),
+    ("system_largest_8_constant", include_str!("system_largest_8_constant.txt")),
+    ("system_largest_8_constant_in", include_str!("system_largest_8_constant_in.txt")),
+    ("system_largest_8_none", include_str!("system_largest_8_none.txt")),
+    ("system_largest_8_trend", include_str!("system_largest_8_trend.txt")),
+    ("system_largest_8_trend_in", include_str!("system_largest_8_trend_in.txt")),
+    ("system_largest_9_constant", include_str!("system_largest_9_constant.txt")),
+    ("system_largest_9_constant_in", include_str!("system_largest_9_constant_in.txt")),
+    ("system_largest_9_none", include_str!("system_largest_9_none.txt")),
+    ("system_largest_9_trend", include_str!("system_largest_9_trend.txt")),
+    ("system_largest_9_trend_in", include_str!("system_largest_9_trend_in.txt")),
+    ("system_trace_10_constant", include_str!("system_trace_10_constant.txt")),
+    ("system_trace_10_constant_in", include_str!("system_trace_10_constant_in.txt")),
+    ("system_trace_10_none", include_str!("system_trace_10_none.txt")),
+    ("system_trace_10_trend", include_str!("system_trace_10_trend.txt")),
+    ("system_trace_10_trend_in", include_str!("system_trace_10_trend_in.txt")),
+    ("system_trace_11_constant", include_str!("system_trace_11_constant.txt")),
+    ("system_trace_11_constant_in", include_str!("system_trace_11_constant_in.txt")),
+    ("system_trace_11_none", include_str!("system_trace_11_none.txt")),
+    ("system_trace_11_trend", include_str!("system_trace_11_trend.txt")),
+    ("system_trace_11_trend_in", include_str!("system_trace_11_trend_in.txt")),
+    ("system_trace_1_constant", include_str!("system_trace_1_constant.txt")),
+    ("system_trace_1_constant_in", include_str!("system_trace_1_constant_in.txt")),
+    ("system_trace_1_none", include_str!("system_trace_1_none.txt")),
+    ("system_trace_1_trend", include_str!("system_trace_1_trend.txt")),
+    ("system_trace_1_trend_in", include_str!("system_trace_1_trend_in.txt")),
+    ("system_trace_2_constant", include_str!("system_trace_2_constant.txt")),
+    ("system_trace_2_constant_in", include_str!("system_trace_2_constant_in.txt")),
+    ("system_trace_2_none", include_str!("system_trace_2_none.txt")),
+    ("system_trace_2_trend", include_str!("system_trace_2_trend.txt")),
+    ("system_trace_2_trend_in", include_str!("system_trace_2_trend_in.txt")),
+    ("system_trace_3_constant", include_str!("system_trace_3_constant.txt")),
+    ("system_trace_3_constant_in", include_str!("system_trace_3_constant_in.txt")),
+    ("system_trace_3_none", include_str!("system_trace_3_none.txt")),
+    ("system_trace_3_trend", include_str!("system_trace_3_trend.txt")),
+    ("system_trace_3_trend_in", include_str!("system_trace_3_trend_in.txt")),
+    ("system_trace_4_constant", include_str!("system_trace_4_constant.txt")),
+    ("system_trace_4_constant_in", include_str!("system_trace_4_constant_in.txt")),
+    ("system_trace_4_none", include_str!("system_trace_4_none.txt")),
+    ("system_trace_4_trend", include_str!("system_trace_4_trend.txt")),
+    ("system_trace_4_trend_in", include_str!("system_trace_4_trend_in.txt")),
+    ("system_trace_5_constant", include_str!("system_trace_5_constant.txt")),
+    ("system_trace_5_constant_in", include_str!("system_trace_5_constant_in.txt")),
+    ("system_trace_5_none", include_str!("system_trace_5_none.txt")),
+    ("system_trace_5_trend", include_str!("system_trace_5_trend.txt")),
+    ("system_trace_5_trend_in", include_str!("system_trace_5_trend_in.txt")),
+    ("system_trace_6_constant", include_str!("system_trace_6_constant.txt")),
+    ("system_trace_6_constant_in", include_str!("system_trace_6_constant_in.txt")),
+    ("system_trace_6_none", include_str!("system_trace_6_none.txt")),
+    ("system_trace_6_trend", include_str!("system_trace_6_trend.txt")),
+    ("system_trace_6_trend_in", include_str!("system_trace_6_trend_in.txt")),
+    ("system_trace_7_constant", include_str!("system_trace_7_constant.txt")),
+    ("system_trace_7_constant_in", include_str!("system_trace_7_constant_in.txt")),
+    ("system_trace_7_none", include_str!("system_trace_7_none.txt")),
+    ("system_trace_7_trend", include_str!("system_trace_7_trend.txt")),
+    ("system_trace_7_trend_in", include_str!("system_trace_7_trend_in.txt")),
+    ("system_trace_8_constant", include_str!("system_trace_8_constant.txt")),
+    ("system_trace_8_constant_in", include_str!("system_trace_8_constant_in.txt")),
+    ("system_trace_8_none", include_str!("system_trace_8_none.txt")),
+    ("system_trace_8_trend", include_str!("system_trace_8_trend.txt")),
+    ("system_trace_8_trend_in", include_str!("system_trace_8_trend_in.txt")),
+    ("system_trace_9_constant", include_str!("system_trace_9_constant.txt")),
+    ("system_trace_9_constant_in", include_str!("system_trace_9_constant_in.txt")),
+    ("system_trace_9_none", include_str!("system_trace_9_none.txt")),
+    ("system_trace_9_trend", include_str!("system_trace_9_trend.txt")),
+    ("system_trace_9_trend_in", include_str!("system_trace_9_trend_in.txt")),
+    ("zivot_andrews_both", include_str!("zivot_andrews_both.txt")),
+    ("zivot_andrews_both_aic", include_str!("zivot_andrews_both_aic.txt")),
+    ("zivot_andrews_intercept", include_str!("zivot_andrews_intercept.txt")),
+    ("zivot_andrews_intercept_aic", include_str!("zivot_andrews_intercept_aic.txt")),
+    ("zivot_andrews_trend", include_str!("zivot_andrews_trend.txt")),
+    ("zivot_andrews_trend_aic", include_str!("zivot_andrews_trend_aic.txt")),
 ];
-
-pub(super) fn find(family: Family) -> Option<&'static Surface> {
-    let name = family.name();
-    ALL.iter().find(|(known, _)| *known == name).map(|(_, surface)| *surface)
-}

@@ -6,6 +6,11 @@ use std::time::{Duration, Instant};
 
 use kandrel_core::arima::{Coefficients, Data, Known, Model, fit, forecast, likelihood};
 use kandrel_core::num::rng::NormalStream;
+use mimalloc::MiMalloc;
+
+/// As in the program.
+#[global_allocator]
+static ALLOCATOR: MiMalloc = MiMalloc;
 
 /// Time of one run, the shortest mean of several rounds.
 fn each<T>(runs: u32, mut job: impl FnMut() -> T) -> Duration {

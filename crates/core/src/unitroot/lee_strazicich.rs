@@ -1,6 +1,8 @@
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
-use super::statistic::{LagrangeModel, LagrangeSearch, lagrange_search, lagrange_search_with_lags};
+use super::statistic::{
+    BreakLagRule, LagrangeModel, LagrangeSearch, lagrange_search, lagrange_search_with_lags,
+};
 use super::zivot_andrews::{BreakLags, USUAL_TRIM, by_table, fewest_outside};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{
@@ -74,23 +76,21 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         check_room(n, most)?;
         Ok(lagrange_search_with_lags(&x, model(0), criterion, most, fewest)?)
     };
-    let (lags, found) = match options.lags {
-        LagRule::Given(lags) if lags > largest_max_lags(n) => {
+    let rule = BreakLagRule::of(options.lags);
+    let (lags, found) = match rule {
+        BreakLagRule::Given(lags) if lags > largest_max_lags(n) => {
             return Err(UnitRootError::TooManyLags { lags, most: largest_max_lags(n), observations: n });
         }
-        LagRule::Given(lags) => (lags, search(lags)?),
-        LagRule::Criterion(criterion) => by(criterion)?,
-        // The penalties of these rules are made for a regression without a break.
-        LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
+        BreakLagRule::Given(lags) => (lags, search(lags)?),
+        BreakLagRule::Criterion(criterion) => by(criterion)?,
     };
     let (p_value, critical, notes) = against(n, model(lags), options, found.statistic)?;
-    let searched = !matches!(options.lags, LagRule::Given(_));
     let place = |which: usize| found.before.get(which).map(|before| before - 1);
     Ok(UnitRootTest {
         terms: Terms::Trend,
         lags: Some(lags),
-        lag_rule: Some(options.lags),
-        max_lags: searched.then_some(most),
+        lag_rule: Some(rule.in_effect()),
+        max_lags: rule.is_search().then_some(most),
         first_used: lags + 1,
         detail: Detail::Break { place: place(0).unwrap_or(0), second: place(1), model: options.model },
         notes,
@@ -120,10 +120,11 @@ fn against(
     statistic: f64,
 ) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
     let trim = options.trim;
-    let is_searched = !matches!(options.lags, LagRule::Given(_));
+    let rule = BreakLagRule::of(options.lags);
+    let is_searched = rule.is_search();
     if (trim - USUAL_TRIM).abs() < 1e-9 {
         let case = LagrangeCase { slope: model.slope, two: model.breaks > 1 };
-        let is_usual = options.lags == LagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
+        let is_usual = rule == BreakLagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
         return by_table(
             [Family::LagrangeByAic(case), Family::Lagrange(case)],
             n,

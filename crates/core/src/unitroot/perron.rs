@@ -1,7 +1,7 @@
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
-use super::statistic::{known_break, known_break_lags};
-use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
+use super::statistic::{BreakLagRule, known_break, known_break_lags};
+use crate::lag::{LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
 
@@ -55,16 +55,15 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
     scale::check(y)?;
     let x = scale::deviations(y);
     let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
-    if let LagRule::Given(lags) = options.lags
+    let rule = BreakLagRule::of(options.lags);
+    if let BreakLagRule::Given(lags) = rule
         && lags > largest_max_lags(n)
     {
         return Err(UnitRootError::TooManyLags { lags, most: largest_max_lags(n), observations: n });
     }
-    let lags_of = |x: &[f64], before: usize| match options.lags {
-        LagRule::Given(lags) => Ok(lags),
-        LagRule::Criterion(criterion) => known_break_lags(x, model, before, most, criterion),
-        // The penalties of these rules are made for a regression without a break.
-        LagRule::Maic | LagRule::T => known_break_lags(x, model, before, most, Criterion::Aic),
+    let lags_of = |x: &[f64], before: usize| match rule {
+        BreakLagRule::Given(lags) => Ok(lags),
+        BreakLagRule::Criterion(criterion) => known_break_lags(x, model, before, most, criterion),
     };
     let lags = lags_of(&x, before)?;
     let statistic = known_break(&x, model, before, lags)?;
@@ -79,12 +78,11 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
-    let searched = !matches!(options.lags, LagRule::Given(_));
     Ok(UnitRootTest {
         terms: Terms::Trend,
         lags: Some(lags),
-        lag_rule: Some(options.lags),
-        max_lags: searched.then_some(most),
+        lag_rule: Some(rule.in_effect()),
+        max_lags: rule.is_search().then_some(most),
         first_used: lags + 1,
         detail: Detail::Break { place: before - 1, second: None, model },
         notes: vec![Note::Drawn(drawn.draws())],

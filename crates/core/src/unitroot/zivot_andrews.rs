@@ -1,6 +1,6 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
-use super::statistic::{BreakSearch, break_search, break_search_with_lags};
+use super::statistic::{BreakLagRule, BreakSearch, break_search, break_search_with_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
@@ -61,9 +61,10 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     scale::check(y)?;
     let x = scale::deviations(y);
     let most = options.max_lags.unwrap_or_else(|| default_max_lags(n));
-    let wanted = match options.lags {
-        LagRule::Given(lags) => lags,
-        _ => most,
+    let rule = BreakLagRule::of(options.lags);
+    let wanted = match rule {
+        BreakLagRule::Given(lags) => lags,
+        BreakLagRule::Criterion(_) => most,
     };
     if wanted > largest_max_lags(n) {
         return Err(UnitRootError::TooManyLags { lags: wanted, most: largest_max_lags(n), observations: n });
@@ -71,11 +72,9 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     let outside = fewest_outside(n, options.trim);
     let search = |lags: usize| break_search(&x, options.model, lags, outside..=n - outside);
     let by = |criterion| break_search_with_lags(&x, options.model, criterion, most, outside..=n - outside);
-    let (lags, found): (usize, BreakSearch) = match options.lags {
-        LagRule::Given(lags) => (lags, search(lags)?),
-        LagRule::Criterion(criterion) => by(criterion)?,
-        // The penalties of these rules are made for a regression without a break.
-        LagRule::Maic | LagRule::T => by(Criterion::Aic)?,
+    let (lags, found): (usize, BreakSearch) = match rule {
+        BreakLagRule::Given(lags) => (lags, search(lags)?),
+        BreakLagRule::Criterion(criterion) => by(criterion)?,
     };
     let (p_value, critical, doubts) = against(n, options, lags, found.statistic)?;
     Ok(UnitRootTest {
@@ -83,8 +82,8 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         null: Null::UnitRoot,
         terms: Terms::Trend,
         lags: Some(lags),
-        lag_rule: Some(options.lags),
-        max_lags: (!matches!(options.lags, LagRule::Given(_))).then_some(most),
+        lag_rule: Some(rule.in_effect()),
+        max_lags: rule.is_search().then_some(most),
         bandwidth: None,
         bandwidth_rule: None,
         kernel: None,
@@ -108,12 +107,13 @@ fn against(
     lags: usize,
     statistic: f64,
 ) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
+    let rule = BreakLagRule::of(options.lags);
     if (options.trim - USUAL_TRIM).abs() < 1e-9 {
-        let usual = options.lags == LagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
+        let usual = rule == BreakLagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
         return by_table(
             [Family::ZivotAndrewsByAic(options.model), Family::ZivotAndrews(options.model)],
             n,
-            BreakLags { lags, is_searched: !matches!(options.lags, LagRule::Given(_)), is_usual: usual },
+            BreakLags { lags, is_searched: rule.is_search(), is_usual: usual },
             statistic,
         );
     }
@@ -126,7 +126,7 @@ fn against(
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
-    let searched = (!matches!(options.lags, LagRule::Given(_))).then_some(Note::LagsAsIfGiven);
+    let searched = rule.is_search().then_some(Note::LagsAsIfGiven);
     let notes = searched.into_iter().chain([Note::Drawn(drawn.draws())]).collect();
     Ok((drawn.p_value(statistic, Side::Lower), critical, notes))
 }

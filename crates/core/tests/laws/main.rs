@@ -6,6 +6,7 @@ mod correlation;
 mod decomp;
 mod randomness;
 mod shape;
+mod sizes;
 mod unit_root;
 
 use kandrel_core::num::rng::NormalStream;

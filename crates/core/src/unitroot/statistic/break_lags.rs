@@ -2,10 +2,44 @@ use std::ops::RangeInclusive;
 
 use super::breaks::{BreakSearch, break_search, rows_before};
 use super::lagrange::{LagrangeModel, LagrangeSearch, lagrange_lags, lagrange_search};
-use crate::lag::Criterion;
+use crate::lag::{Criterion, LagRule};
 use crate::nulldist::BreakModel;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, nested_residual_sums};
+
+/// How the lags of a regression with breaks are chosen.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum BreakLagRule {
+    /// So many.
+    Given(usize),
+    /// With the best criterion.
+    Criterion(Criterion),
+}
+
+impl BreakLagRule {
+    /// The modified criterion and t-tests are made for a regression without a break: AIC stands
+    /// for them.
+    pub fn of(rule: LagRule) -> Self {
+        match rule {
+            LagRule::Given(lags) => Self::Given(lags),
+            LagRule::Criterion(criterion) => Self::Criterion(criterion),
+            LagRule::Maic | LagRule::T => Self::Criterion(Criterion::Aic),
+        }
+    }
+
+    /// The rule in effect.
+    pub fn in_effect(self) -> LagRule {
+        match self {
+            Self::Given(lags) => LagRule::Given(lags),
+            Self::Criterion(criterion) => LagRule::Criterion(criterion),
+        }
+    }
+
+    /// Whether the data choose.
+    pub fn is_search(self) -> bool {
+        matches!(self, Self::Criterion(_))
+    }
+}
 
 /// [`break_search`] with lags that the data choose: the date without lags, the lags up to
 /// `most` with the best criterion for a break there, the date again.

@@ -14,7 +14,7 @@ mod quadratic;
 mod season_stability;
 mod seasonal;
 
-pub use break_lags::{break_search_with_lags, lagrange_search_with_lags};
+pub use break_lags::{BreakLagRule, break_search_with_lags, lagrange_search_with_lags};
 pub use breaks::{BreakSearch, break_search, least_residual_date};
 pub use gls::{GlsLags, GlsStatistics, gls_statistics};
 pub use joint::wald_f;

@@ -23,6 +23,7 @@ mod inspect;
 mod invariance;
 mod lags;
 mod layers;
+mod lesser_options;
 mod man;
 mod messy;
 mod odd_series;

@@ -14,7 +14,7 @@ pub struct SearchedBreakSimulator {
 }
 
 /// Sample sizes of the searches over two dates.
-pub const SEARCHED_TWO_BREAK_SIZES: [usize; 9] = [24, 28, 34, 42, 52, 66, 84, 110, 140];
+pub const SEARCHED_TWO_BREAK_SIZES: [usize; 11] = [24, 28, 34, 42, 52, 66, 84, 110, 140, 200, 320];
 
 /// Two breaks.
 pub struct SearchedPairSimulator {

@@ -192,3 +192,114 @@ fn subtract_few<const N: usize>(now: &mut [f64], weights: [f64; N], then: [&[f64
 fn less<const N: usize>(value: f64, weights: &[f64; N], rows: &[&[f64]; N], place: usize) -> f64 {
     weights.iter().zip(rows).fold(value, |left, (weight, row)| left - weight * row[place])
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+    use crate::num::sum::dot;
+
+    fn near(a: &[f64], b: &[f64]) -> bool {
+        a.len() == b.len() && a.iter().zip(b).all(|(a, b)| (a - b).abs() < 1e-12 * (1.0 + b.abs()))
+    }
+
+    /// `x_t -= Σ θ_j x_{t-j}` from place q on.
+    fn plain(x: &[f64], theta: &[f64]) -> Vec<f64> {
+        let mut out = x.to_vec();
+        for t in theta.len()..x.len() {
+            for (j, weight) in (1..).zip(theta) {
+                out[t] -= weight * out[t - j];
+            }
+        }
+        out
+    }
+
+    #[test]
+    fn recursions_of_any_order_and_length_are_the_plain_ones() {
+        let theta = [0.5, -0.3, 0.2, -0.1, 0.05];
+        for order in 1..=theta.len() {
+            for length in 0..25 {
+                let x = NormalStream::new(31, 0).take(length);
+                let theta = &theta[..order];
+                let mut ours = x.clone();
+                recur_forwards(&mut ours, theta);
+                assert!(near(&ours, &plain(&x, theta)), "{order} {length}");
+                // Backwards: the first values stay, the others with time turned round and nought before.
+                let mut ours = x.clone();
+                recur_backwards(&mut ours, theta);
+                let turned: Vec<f64> =
+                    std::iter::repeat_n(0.0, order).chain(x.iter().skip(order).rev().copied()).collect();
+                let mut expected: Vec<f64> = x.iter().take(order).copied().collect();
+                expected.extend(plain(&turned, theta).iter().skip(order).rev());
+                assert!(near(&ours, &expected), "{order} {length}");
+            }
+        }
+    }
+
+    /// Weights of rows, nought where they would look back beyond the first.
+    fn weights_of(rows: usize, stride: usize) -> Vec<f64> {
+        let mut all = NormalStream::new(32, 0).take(rows * stride);
+        for (place, weight) in all.iter_mut().enumerate() {
+            *weight = if place % stride < place / stride { 0.4 * *weight } else { 0.0 };
+        }
+        all
+    }
+
+    #[test]
+    fn rows_are_whitened_by_the_rows_before() {
+        for stride in 1..=5 {
+            for (rows, season, last) in [(1, 4, 4), (2, 7, 3), (6, 4, 4), (9, 5, 1), (9, 12, 11)] {
+                let count = (rows - 1) * season + last;
+                let (weights, shares) = (weights_of(rows, stride), NormalStream::new(33, 0).take(rows));
+                let x = NormalStream::new(34, 0).take(count);
+                let mut expected = x.clone();
+                for t in season..count {
+                    for j in 1..=stride.min(t / season) {
+                        expected[t] -= weights[t / season * stride + j - 1] * expected[t - j * season];
+                    }
+                }
+                let (mut ours, mut over) = (x.clone(), vec![0.0; rows * season]);
+                whiten(
+                    &mut ours,
+                    &mut over,
+                    Rows { weights: &weights, shares: &shares, times: 3.0 },
+                    stride,
+                    season,
+                );
+                assert!(near(&ours, &expected), "{stride} {rows} {season}");
+                let scaled: Vec<f64> =
+                    expected.iter().enumerate().map(|(t, value)| 3.0 * shares[t / season] * value).collect();
+                assert!(
+                    near(&over[..count], &scaled) && over[count..].iter().all(|value| value.abs() < 1e-300)
+                );
+            }
+        }
+    }
+
+    #[test]
+    fn rows_backwards_are_the_transposed_of_rows_forwards() {
+        let (rows, season) = (7, 4);
+        for stride in 1..=5 {
+            let weights = weights_of(rows, stride);
+            // What each row is looked back on with by the next first.
+            let mut ahead = vec![0.0; rows * stride];
+            for row in 0..rows {
+                for j in 1..=stride.min(rows - row - 1) {
+                    ahead[row * stride + j - 1] = weights[(row + j) * stride + j - 1];
+                }
+            }
+            let [a, b] = [35, 36].map(|seed| NormalStream::new(seed, 0).take(rows * season));
+            let (mut forwards, mut backwards, mut over) = (a.clone(), b.clone(), vec![0.0; rows * season]);
+            let one = vec![1.0; rows];
+            whiten(
+                &mut forwards,
+                &mut over,
+                Rows { weights: &weights, shares: &one, times: 1.0 },
+                stride,
+                season,
+            );
+            subtract_later(&mut backwards, &ahead, stride, season);
+            assert!((dot(&forwards, &b) - dot(&a, &backwards)).abs() < 1e-10, "{stride}");
+        }
+    }
+}

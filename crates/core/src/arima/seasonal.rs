@@ -242,3 +242,120 @@ fn autocovariances<T: Number>(ar: &[T], crossed: &[T], most: usize) -> Option<Ve
     }
     Some(gamma)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::arima::dual::Dual;
+
+    /// Autocovariances from a long sum over the responses to the innovations.
+    fn covariances(ar: &[f64], ma: &[f64], most: usize) -> Vec<f64> {
+        let mut psi = vec![0.0; 4_000];
+        for k in 0..psi.len() {
+            let past: f64 = (1..).zip(ar).filter(|(i, _)| *i <= k).map(|(i, phi)| phi * psi[k - i]).sum();
+            psi[k] = past + if k == 0 { 1.0 } else { ma.get(k - 1).copied().unwrap_or(0.0) };
+        }
+        (0..=most).map(|lag| psi.iter().zip(&psi[lag..]).map(|(a, b)| a * b).sum()).collect()
+    }
+
+    /// The covariance of the first values as they are and of the filtered ones after them.
+    fn plain(ar: &[f64], ma: &[f64], periods: usize) -> Vec<Vec<f64>> {
+        let raw = ar.len().max(ma.len());
+        let gamma = covariances(ar, ma, periods + ar.len());
+        let rows: Vec<Vec<f64>> = (0..periods)
+            .map(|t| {
+                let mut row = vec![0.0; periods];
+                row[t] = 1.0;
+                if t >= raw {
+                    (1..).zip(ar).for_each(|(i, phi)| row[t - i] = -phi);
+                }
+                row
+            })
+            .collect();
+        let product = |a: &[f64], b: &[f64]| -> f64 {
+            let pairs =
+                a.iter().enumerate().flat_map(|(s, x)| b.iter().enumerate().map(move |(t, y)| (s, x, t, y)));
+            pairs.map(|(s, x, t, y)| x * y * gamma[s.abs_diff(t)]).sum()
+        };
+        rows.iter().map(|a| rows.iter().map(|b| product(a, b)).collect()).collect()
+    }
+
+    const MODELS: [(&[f64], &[f64]); 9] = [
+        (&[], &[-0.6]),
+        (&[], &[-0.5, 0.3]),
+        (&[], &[0.4, 0.0, -0.2]),
+        (&[0.8], &[]),
+        (&[0.5, 0.3], &[]),
+        (&[0.2, 0.1, -0.3], &[-0.7]),
+        (&[0.7], &[-0.4]),
+        (&[-0.5], &[0.3, 0.2]),
+        (&[0.3, 0.2], &[0.5, -0.2, 0.1, 0.2]),
+    ];
+
+    #[test]
+    fn rows_and_variances_are_the_triangular_factor_of_the_covariance() {
+        for (ar, ma) in MODELS {
+            for periods in [1, 2, 5, 14] {
+                let found = Seasonal::new(ar, ma, periods).expect("stationary");
+                let plain = plain(ar, ma, periods);
+                let factor = |t: usize, j: usize| match t.checked_sub(j) {
+                    Some(0) => 1.0,
+                    Some(back) => found.weights(t).get(back - 1).copied().unwrap_or(0.0),
+                    None => 0.0,
+                };
+                for (s, row) in plain.iter().enumerate() {
+                    for (t, expected) in row.iter().enumerate() {
+                        let ours: f64 =
+                            (0..periods).map(|j| factor(s, j) * found.variance(j) * factor(t, j)).sum();
+                        assert!((ours - expected).abs() < 1e-10, "{ar:?} {ma:?} {s} {t}: {ours} {expected}");
+                    }
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn numbers_settle_where_nothing_moves_any_more() {
+        for (ar, ma) in MODELS {
+            let found = Seasonal::new(ar, ma, 500).expect("stationary");
+            assert!(found.settled() < 400, "{ar:?} {ma:?}");
+            // The innovations' variance is one.
+            assert!((found.variance(usize::MAX) - 1.0).abs() < 1e-9, "{ar:?} {ma:?}");
+            for (weight, theta) in found.weights(usize::MAX).iter().zip(ma) {
+                assert!((weight - theta).abs() < 1e-9, "{ar:?} {ma:?}");
+            }
+        }
+        assert!(Seasonal::new(&[1.2], &[], 50).is_none());
+    }
+
+    #[test]
+    fn derivatives_are_differences() {
+        let step = 1e-6;
+        for (ar, ma) in MODELS {
+            let flat = [ar, ma].concat();
+            for place in 0..flat.len() {
+                let dual = |k: usize, value: f64| Dual { value, slope: [if k == place { 1.0 } else { 0.0 }] };
+                let duals: Vec<Dual<1>> = flat.iter().enumerate().map(|(k, value)| dual(k, *value)).collect();
+                let (p, periods) = (ar.len(), 9);
+                let exact = Seasonal::new(&duals[..p], &duals[p..], periods).expect("stationary");
+                let [up, down] = [step, -step].map(|by| {
+                    let mut moved = flat.clone();
+                    moved[place] += by;
+                    Seasonal::new(&moved[..p], &moved[p..], periods).expect("stationary")
+                });
+                for t in 0..periods {
+                    let slope = (up.variance(t) - down.variance(t)) / (2.0 * step);
+                    assert!(
+                        (exact.variance(t).slope[0] - slope).abs() < 1e-6 * (1.0 + slope.abs()),
+                        "{ar:?} {ma:?}"
+                    );
+                    let both = up.weights(t).iter().zip(down.weights(t));
+                    for (own, (a, b)) in exact.weights(t).iter().zip(both) {
+                        let slope = (a - b) / (2.0 * step);
+                        assert!((own.slope[0] - slope).abs() < 1e-6 * (1.0 + slope.abs()), "{ar:?} {ma:?}");
+                    }
+                }
+            }
+        }
+    }
+}

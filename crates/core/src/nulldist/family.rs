@@ -366,9 +366,9 @@ impl Family {
         match self {
             // With one common trend any larger number of relations is one more.
             Self::System(SystemStatistic::LargestEigenvalue, terms, 1) => {
-                table::find(Self::System(SystemStatistic::Trace, terms, 1))
+                table::find(&Self::System(SystemStatistic::Trace, terms, 1).name())
             }
-            own => table::find(own),
+            own => table::find(&own.name()),
         }
     }
 

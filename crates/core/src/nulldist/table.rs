@@ -1,6 +1,5 @@
 use std::sync::OnceLock;
 
-use super::family::Family;
 use super::levels::LEVEL_COUNT;
 use super::quantiles::Stretch;
 use super::surface::{Steps, Surface};
@@ -9,10 +8,9 @@ use super::tables::TEXTS;
 /// What has been read of each of the tables.
 static READ: [OnceLock<Option<Surface>>; TEXTS.len()] = [const { OnceLock::new() }; TEXTS.len()];
 
-/// The surface of a family that has a table. It is read when first asked for.
-pub(super) fn find(family: Family) -> Option<&'static Surface> {
-    let name = family.name();
-    let place = TEXTS.binary_search_by(|(known, _)| (*known).cmp(&name)).ok()?;
+/// The surface of the table of this name. It is read when first asked for.
+pub(super) fn find(name: &str) -> Option<&'static Surface> {
+    let place = TEXTS.binary_search_by(|(known, _)| (*known).cmp(name)).ok()?;
     READ[place].get_or_init(|| Surface::parse(TEXTS[place].1)).as_ref()
 }
 
@@ -58,6 +56,7 @@ fn three(text: &str) -> Option<[i32; 3]> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::nulldist::Family;
 
     #[test]
     fn every_table_is_that_of_a_family_and_can_be_read() {

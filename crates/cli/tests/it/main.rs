@@ -34,6 +34,7 @@ mod output;
 mod panel;
 mod plot;
 mod randomness;
+mod refusals;
 mod registry;
 mod relate;
 mod schema;

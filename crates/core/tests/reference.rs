@@ -3,6 +3,7 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::corr::{AcfOptions, acf};
+use kandrel_core::lag::largest_max_lags;
 use kandrel_core::nulldist::{
     BreakModel, Family, GlsStatistic, PpStatistic, ResidualStatistic, Side, SystemStatistic, SystemTerms,
     Terms,
@@ -178,4 +179,45 @@ fn published_values_of_residual_and_system_tests() {
             assert!((ours - value).abs() < 0.1, "{statistic:?}, {apart}: {ours} against {value}");
         }
     }
+}
+
+/// Wherever a table is asked: no two levels' surfaces have crossed so far that a larger statistic
+/// counts for less.
+#[test]
+fn p_values_fall_as_the_statistic_moves_into_the_tail() {
+    let mut names: Vec<String> = Vec::new();
+    for family in Family::all() {
+        names.push(family.name());
+        let surface = family.surface().expect("a table");
+        let side = family.side();
+        for n in [surface.fewest, 40, 100, 317, 1_000, 20_000, 1_000_000] {
+            for lags in [0, 1, 2, 3, 5, 12] {
+                if lags > largest_max_lags(n) || !surface.covers(n, lags) {
+                    continue;
+                }
+                let distribution = surface.at(n, lags);
+                let [near, far] = [0.999, 1e-4].map(|level| distribution.critical_value(level, side));
+                assert!(
+                    if side == Side::Lower { far < near } else { far > near },
+                    "{family:?} {n} {lags}: {near} {far}"
+                );
+                let mut before = 1.0;
+                for step in 0..=60 {
+                    // From the body of the distribution to twice as far out as one in ten thousand.
+                    let statistic = near + f64::from(step) / 30.0 * (far - near);
+                    let p = distribution.p_value(statistic, side);
+                    assert!(
+                        p >= 0.0 && p <= before + 1e-12,
+                        "{family:?} {n} {lags} {statistic}: {p} after {before}"
+                    );
+                    before = p;
+                }
+                assert!(before < 1e-4, "{family:?} {n} {lags}: {before} at {far}, {near}");
+            }
+        }
+    }
+    let count = names.len();
+    names.sort();
+    names.dedup();
+    assert_eq!(names.len(), count, "two families of one name");
 }

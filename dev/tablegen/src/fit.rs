@@ -12,7 +12,7 @@ use crate::sample::Point;
 /// only bears less.
 fn degree(family: Family) -> i32 {
     match family {
-        Family::Lagrange(case) | Family::LagrangeByAic(case) if case.two => 3,
+        Family::Lagrange(case) if case.two => 3,
         Family::AdfTermsByDataGiven
         | Family::AdfTermsByDataSearched(_)
         | Family::ZivotAndrews(_)

@@ -12,7 +12,9 @@ use crate::residual::{self, ResidualSimulator};
 use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
 use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::{SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator};
+use crate::searched::{
+    LONGEST_FOR_TWO_BREAKS, SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator,
+};
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
@@ -114,7 +116,9 @@ impl Part {
                 TWO_BREAK_SIZES.map(|n| run(LagrangeSimulator { n, two: true }, own, 31)).into()
             }
             Self::TwoBreaksByAic => {
-                SEARCHED_TWO_BREAK_SIZES.map(|n| run(SearchedPairSimulator { n }, own, 36)).into()
+                let of = |n, draws| run(SearchedPairSimulator { n }, draws, 36);
+                let usual = SEARCHED_TWO_BREAK_SIZES.map(|n| of(n, own));
+                usual.into_iter().chain([of(LONGEST_FOR_TWO_BREAKS, FEWEST_DRAWS)]).collect()
             }
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES
@@ -143,6 +147,10 @@ impl Part {
             }
             Family::AdfGiven(_) | Family::AdfSearched(..) => {
                 format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
+            }
+            Family::LagrangeByAic(case) if case.two => {
+                let usual = Self::TwoBreaksByAic.share(draws);
+                format!("{usual} ({LONGEST_FOR_TWO_BREAKS} observations: {FEWEST_DRAWS})")
             }
             _ => Self::of(family).share(draws).to_string(),
         }

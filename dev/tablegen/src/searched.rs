@@ -16,6 +16,9 @@ pub struct SearchedBreakSimulator {
 /// Sample sizes of the searches over two dates.
 pub const SEARCHED_TWO_BREAK_SIZES: [usize; 11] = [24, 28, 34, 42, 52, 66, 84, 110, 140, 200, 320];
 
+/// One that is simulated with fewer draws, for its cost: it holds the surface where series are long.
+pub const LONGEST_FOR_TWO_BREAKS: usize = 640;
+
 /// Two breaks.
 pub struct SearchedPairSimulator {
     pub n: usize,

@@ -17,7 +17,7 @@ pub(super) fn find(name: &str) -> Option<&'static Surface> {
 impl Surface {
     /// A surface from its table: lines of comment, what it holds for, its powers, then a row of
     /// coefficients for each level. None where the text is no table.
-    pub fn parse(text: &str) -> Option<Self> {
+    fn parse(text: &str) -> Option<Self> {
         let mut lines = text.lines().filter(|line| !line.starts_with('#'));
         let mut entry = |name: &str| lines.next()?.strip_prefix(name)?.strip_prefix(' ');
         let steps = match entry("steps")? {

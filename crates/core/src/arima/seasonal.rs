@@ -94,13 +94,12 @@ impl<T: Number> Seasonal<T> {
         let (earlier, own) = self.weights.split_at_mut(start);
         let (own_covariance, behind) = covariances.split_first()?;
         let mut variance = *own_covariance;
-        for (j, covariance) in behind.iter().enumerate().rev() {
-            let j = j + 1;
+        for j in (1..=behind.len()).rev() {
             let theirs = &earlier[start - j * stride..][..stride];
             // Where the period before reaches back no further, its weights are nought.
             let between = own[j..].iter().zip(theirs).zip(self.variances[..t - j].iter().rev());
             let left = between
-                .fold(*covariance, |left, ((own, theirs), variance)| left - *own * *theirs * *variance);
+                .fold(behind[j - 1], |left, ((own, theirs), variance)| left - *own * *theirs * *variance);
             let weight = left / self.variances[t - j];
             own[j - 1] = weight;
             variance = variance - weight * left;
@@ -134,9 +133,7 @@ impl<T: Number> Seasonal<T> {
             if Q > 0 {
                 rows.rotate_right(1);
                 variances.rotate_right(1);
-            }
-            if let (Some(latest), Some(its)) = (rows.first_mut(), variances.first_mut()) {
-                (*latest, *its) = (row, variance);
+                (rows[0], variances[0]) = (row, variance);
             }
             t += 1;
         }

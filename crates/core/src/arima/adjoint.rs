@@ -116,10 +116,12 @@ impl<'a, 'b> Back<'a, 'b> {
     fn sum_of_squares(&mut self, part: &Part<'_>, combined: &[f64]) -> Vec<f64> {
         let (corrections, whitening) = (&self.workings.corrections, self.workings.whitening());
         let (s, count) = (self.workings.grid.season, self.workings.grid.count);
-        let mut all = part.data.filtered.clone();
+        let mut all = whitening.whole_periods(&part.data.filtered);
         let reach = corrections.sequences.reach.max(1);
         for (which, shares) in combined.chunks_exact(reach).enumerate() {
-            for (period, share) in all.chunks_mut(s).zip(shares).filter(|(_, share)| share.abs() > 0.0) {
+            for (period, share) in
+                all[..count].chunks_mut(s).zip(shares).filter(|(_, share)| share.abs() > 0.0)
+            {
                 corrections.profiles.add_to(which, period, *share);
             }
         }

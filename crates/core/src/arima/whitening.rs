@@ -1,5 +1,6 @@
 use super::grid::Grid;
-use super::kernels::{Rows, add, subtract_all, subtract_later, whiten};
+use super::kernels::{add, subtract_all};
+use super::rows::{Rows, subtract_later, whiten};
 use super::steps::Steps;
 use crate::num::sum::dot;
 
@@ -30,7 +31,7 @@ pub(super) struct Column {
 impl Whitening<'_> {
     pub fn column(&self, raw: Vec<f64>) -> Column {
         let filtered = self.filtered(&raw);
-        let (white, over) = self.white(filtered.clone(), 1.0);
+        let (white, over) = self.white(self.whole_periods(&filtered), 1.0);
         let square = dot(&white, &over);
         Column { raw, filtered, solved: self.backwards(over), square }
     }
@@ -63,11 +64,22 @@ impl Whitening<'_> {
         out
     }
 
-    /// `L⁻¹ u`, and so many times the same over the variances.
+    /// Values with noughts behind them up to the end of the last period.
+    pub fn whole_periods(&self, values: &[f64]) -> Vec<f64> {
+        let mut out = Vec::with_capacity(self.grid.periods() * self.grid.season);
+        out.extend_from_slice(values);
+        out.resize(self.grid.periods() * self.grid.season, 0.0);
+        out
+    }
+
+    /// `L⁻¹ u`, and so many times the same over the variances, all of whole periods.
     pub fn white(&self, mut u: Vec<f64>, times: f64) -> (Vec<f64>, Vec<f64>) {
-        let mut over = vec![0.0; self.grid.periods() * self.grid.season];
+        let mut over = vec![0.0; u.len()];
         let rows = Rows { weights: &self.steps.behind, shares: &self.steps.shares, times };
         whiten(&mut u, &mut over, rows, self.steps.stride, self.grid.season);
+        // There is nothing beyond the last value.
+        u[self.grid.count..].fill(0.0);
+        over[self.grid.count..].fill(0.0);
         (u, over)
     }
 

@@ -28,7 +28,9 @@ fn fold(a: &[f64], b: &[f64], term: impl Fn(f64, f64) -> f64) -> f64 {
             parts[lane] += term(x[lane], y[lane]);
         }
     }
-    parts.iter().sum::<f64>() + rest
+    // In pairs, as the parts lie in registers.
+    let [a, b, c, d, e, f, g, h] = parts;
+    ((a + e) + (c + g)) + ((b + f) + (d + h)) + rest
 }
 
 #[cfg(test)]

@@ -1,10 +1,11 @@
 //! What the exact likelihood and its slope cost, against one plain pass for the conditional sum of
-//! squares over the terms of the multiplied polynomials that are not nought.
+//! squares over the terms of the multiplied polynomials that are not nought; gaps, forecasts and
+//! whole searches, against one fit.
 
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
-use kandrel_core::arima::{Coefficients, Data, Known, Model, fit, forecast, likelihood};
+use kandrel_core::arima::{Coefficients, Data, Grid, Known, Model, fit, forecast, likelihood, search};
 use kandrel_core::num::rng::NormalStream;
 use mimalloc::MiMalloc;
 
@@ -46,13 +47,19 @@ fn conditional_sum(w: &[f64], ar: &[(usize, f64)], ma: &[(usize, f64)], errors: 
     sum
 }
 
+/// A series whose changes over one period and over a season are noise.
+fn seasonal_walk(n: usize, season: usize) -> Vec<f64> {
+    let mut y = NormalStream::new(5, 0).take(n);
+    for t in season + 1..n {
+        y[t] += y[t - 1] + y[t - season] - y[t - season - 1];
+    }
+    y
+}
+
 /// A fit over gaps and forecasts, each as a ratio to a fit without gaps.
 fn gaps_and_forecasts() {
     let n = 600;
-    let mut y = NormalStream::new(5, 0).take(n);
-    for t in 13..n {
-        y[t] += y[t - 1] + y[t - 12] - y[t - 13];
-    }
+    let y = seasonal_walk(n, 12);
     let Ok(model) = Model::parse("(0,1,1)(0,1,1)12") else {
         return;
     };
@@ -76,8 +83,34 @@ fn gaps_and_forecasts() {
     }
 }
 
+/// Every model of a grid, as a ratio to the fit of one with a term of each moving average.
+fn whole_searches() {
+    for (n, season, limit) in [(144, 12, [3, 3, 2, 2]), (1_000, 52, [3, 3, 1, 1]), (8_000, 365, [3, 3, 1, 1])]
+    {
+        let data = Data::complete(&seasonal_walk(n, season));
+        let Ok(model) = Model::parse(&format!("(0,1,1)(0,1,1){season}")) else {
+            return;
+        };
+        let base = each(3, || fit(&data, model));
+        let grid = Grid { differences: 1, seasonal_differences: 1, season, limit };
+        let start = Instant::now();
+        let found = search(&data, grid, |criteria| criteria.aic, |_| {}).map_or(0, |all| all.len());
+        let time = start.elapsed();
+        println!(
+            "search of {found} models, s = {season}, n = {n}: {:.2} s, {:.1} x a fit for each",
+            time.as_secs_f64(),
+            time.as_secs_f64() / base.as_secs_f64() / grid.count() as f64
+        );
+    }
+}
+
 fn main() {
     gaps_and_forecasts();
+    whole_searches();
+    likelihoods();
+}
+
+fn likelihoods() {
     let models = [
         ("(0,1)(0,1)", Coefficients { ma: vec![-0.4], seasonal_ma: vec![-0.6], ..Coefficients::default() }),
         (

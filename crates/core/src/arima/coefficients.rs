@@ -1,5 +1,3 @@
-use crate::arma::Mixture;
-
 /// The coefficients of `φ(B) Φ(B^s) w = θ(B) Θ(B^s) e`, with
 /// `φ = 1 - Σ φ_i B^i` and `θ = 1 + Σ θ_j B^j`, and alike in `B^s`.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -31,11 +29,6 @@ impl Coefficients {
             seasonal_ar: take(&self.seasonal_ar),
             seasonal_ma: take(&self.seasonal_ma),
         }
-    }
-
-    /// Both products as one mixture.
-    pub(super) fn mixture(&self, season: usize) -> Mixture {
-        Mixture { ar: self.long_ar(season), ma: self.long_ma(season) }
     }
 
     /// `φ(B) Φ(B^s)` as the weights of the past values.

@@ -5,9 +5,9 @@ use super::coefficients::Coefficients;
 use super::data::Data;
 use super::likelihood::{Likelihood, Sample, likelihood_with_gaps};
 use super::model::{Level, Model};
+use super::predictor::Predictor;
 use super::recursive::{Innovation, innovations};
 use super::transform;
-use crate::arma::Whitening;
 use crate::num::sum::dot;
 use crate::num::{descent, scale};
 
@@ -350,9 +350,8 @@ fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, 
     for (column, share) in columns.iter().zip(&top.beta).skip(gaps) {
         rest.iter_mut().zip(column).for_each(|(value, x)| *value -= share * x);
     }
-    let mixture = coefficients.mixture(model.season.max(2));
-    let innovations: Vec<Innovation> = Whitening::new(&mixture, w.len())
-        .map_or_else(Vec::new, |whitening| innovations(&whitening, &rest, &columns[..gaps]));
+    let innovations: Vec<Innovation> = Predictor::new(&coefficients, model.season.max(2), w.len())
+        .map_or_else(Vec::new, |predictor| innovations(&predictor, &rest, &columns[..gaps]));
     let errors_of_beta: Vec<f64> =
         top.beta_variances.iter().map(|variance| (sigma2 * variance).sqrt()).collect();
     // The number in a missing value's place less the column's share.

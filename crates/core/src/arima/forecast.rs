@@ -5,7 +5,7 @@ use super::coefficients::Coefficients;
 use super::data::Data;
 use super::fit::Fit;
 use super::model::Model;
-use crate::arma::Whitening;
+use super::predictor::Predictor;
 use crate::num::sum::dot;
 use crate::outlook::Joint;
 
@@ -116,7 +116,7 @@ fn columns(model: Model, data: &Data, future: &[Vec<f64>], ahead: usize) -> Vec<
 /// The linear forecasts of a model.
 struct Filter {
     model: Model,
-    whitening: Whitening,
+    predictor: Predictor,
     /// Values after the differences.
     used: usize,
     ahead: usize,
@@ -125,14 +125,14 @@ struct Filter {
 impl Filter {
     fn new(known: &Known, length: usize, ahead: usize) -> Option<Self> {
         let model = known.model;
-        let mixture = known.coefficients.mixture(model.season.max(2));
         let used = length.checked_sub(model.lost())?;
-        Some(Self { model, whitening: Whitening::new(&mixture, used + ahead)?, used, ahead })
+        let predictor = Predictor::new(&known.coefficients, model.season.max(2), used + ahead)?;
+        Some(Self { model, predictor, used, ahead })
     }
 
     /// A series after its differences, whitened.
     fn white(&self, raw: &[f64]) -> Vec<f64> {
-        let errors = self.whitening.innovations(&self.model.differenced(raw));
+        let errors = self.predictor.innovations(&self.model.differenced(raw));
         errors.iter().map(|(error, variance)| error / variance.sqrt()).collect()
     }
 
@@ -156,7 +156,7 @@ impl Filter {
     /// Forecasts of a series as if nothing stood beside it.
     fn ahead_of(&self, raw: &[f64]) -> Vec<f64> {
         let mut joint = Joint {
-            mean: self.whitening.continued(&self.model.differenced(raw), self.ahead),
+            mean: self.predictor.continued(&self.model.differenced(raw), self.ahead),
             responses: vec![Vec::new(); self.ahead],
         };
         self.integrate(&mut joint, raw);
@@ -166,7 +166,7 @@ impl Filter {
     /// Responses of the steps ahead to the innovations yet to come.
     fn responses(&self) -> Vec<Vec<f64>> {
         let mut joint =
-            Joint { mean: vec![0.0; self.ahead], responses: self.whitening.responses(self.used, self.ahead) };
+            Joint { mean: vec![0.0; self.ahead], responses: self.predictor.responses(self.used, self.ahead) };
         self.integrate(&mut joint, &[]);
         joint.responses
     }

@@ -30,6 +30,7 @@ mod kernels;
 mod likelihood;
 mod model;
 mod phases;
+mod predictor;
 mod profiles;
 mod recursive;
 mod roots;

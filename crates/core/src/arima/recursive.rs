@@ -1,4 +1,4 @@
-use crate::arma::Whitening;
+use super::predictor::Predictor;
 
 /// A one-step error of a series.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -23,8 +23,8 @@ const NOUGHT: f64 = 1e-9;
 ///
 /// # Source
 /// Brown, R. L., Durbin, J. and Evans, J. M. (1975), JRSS B 37, 149-192, for recursive residuals.
-pub(super) fn innovations(whitening: &Whitening, w: &[f64], missing: &[Vec<f64>]) -> Vec<Innovation> {
-    let own = whitening.innovations(w);
+pub(super) fn innovations(predictor: &Predictor, w: &[f64], missing: &[Vec<f64>]) -> Vec<Innovation> {
+    let own = predictor.innovations(w);
     let all = |(place, (error, variance)): (usize, &(f64, f64))| Innovation {
         place,
         error: *error,
@@ -33,7 +33,7 @@ pub(super) fn innovations(whitening: &Whitening, w: &[f64], missing: &[Vec<f64>]
     if missing.is_empty() {
         return own.iter().enumerate().map(all).collect();
     }
-    let columns: Vec<Vec<(f64, f64)>> = missing.iter().map(|column| whitening.innovations(column)).collect();
+    let columns: Vec<Vec<(f64, f64)>> = missing.iter().map(|column| predictor.innovations(column)).collect();
     let mut triangle = Triangle::new(missing.len());
     let mut out = Vec::with_capacity(w.len());
     for (place, (error, variance)) in own.iter().enumerate() {
@@ -86,14 +86,14 @@ impl Triangle {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::arma::Mixture;
+    use crate::arima::Coefficients;
 
     #[test]
     fn errors_around_a_gap_by_hand() {
         // An autoregression of order one: over a gap the error of the next value is over two steps.
-        let mixture = Mixture { ar: vec![0.5], ma: vec![] };
-        let whitening = Whitening::new(&mixture, 4).expect("stationary");
-        let found = innovations(&whitening, &[1.0, 9.0, 2.0, 3.0], &[vec![0.0, 1.0, 0.0, 0.0]]);
+        let model = Coefficients { ar: vec![0.5], ..Coefficients::default() };
+        let predictor = Predictor::new(&model, 2, 4).expect("stationary");
+        let found = innovations(&predictor, &[1.0, 9.0, 2.0, 3.0], &[vec![0.0, 1.0, 0.0, 0.0]]);
         let places: Vec<usize> = found.iter().map(|one| one.place).collect();
         assert_eq!(places, [0, 2, 3]);
         assert!((found[1].error - (2.0 - 0.25)).abs() < 1e-12, "{found:?}");

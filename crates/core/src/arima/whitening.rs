@@ -36,12 +36,17 @@ impl Whitening<'_> {
         Column { raw, filtered, solved: self.backwards(over), square }
     }
 
+    /// `L⁻¹ u` alone, of whole periods.
+    pub fn whitened(&self, raw: &[f64]) -> Vec<f64> {
+        self.white(self.whole_periods(&self.filtered(raw)), 1.0).0
+    }
+
     /// From here on the autoregressive filter acts.
     fn first(&self) -> usize {
         (self.steps.raw * self.grid.season).min(self.grid.count)
     }
 
-    fn filtered(&self, raw: &[f64]) -> Vec<f64> {
+    pub fn filtered(&self, raw: &[f64]) -> Vec<f64> {
         let (first, s) = (self.first(), self.grid.season);
         let mut out = raw.to_vec();
         subtract_all(&mut out[first..], self.ar, |i| &raw[first - i * s..]);

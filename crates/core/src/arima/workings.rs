@@ -40,6 +40,11 @@ impl<'a> Workings<'a> {
         Some(Self { coefficients, grid, seasonal, steps, cross, corrections })
     }
 
+    /// The numbers of the whitening alone.
+    pub fn into_steps(self) -> Steps {
+        self.steps
+    }
+
     pub fn source(&self) -> Source<'_> {
         source(self.coefficients, self.grid.season, &self.seasonal.gamma)
     }

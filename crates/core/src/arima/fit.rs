@@ -100,6 +100,10 @@ const SPARE: usize = 3;
 const MOST_MISSING: usize = 400;
 /// and so many cells these columns may have together.
 const MOST_CELLS: usize = 4_000_000;
+/// Up to so many cells all starts are followed.
+const CHEAP: usize = 20_000;
+/// So often gaps are filled from what the model makes of them before it is estimated over them.
+const FILLINGS: usize = 2;
 /// The deviance is known to about this.
 const TOLERANCE: f64 = 1e-7;
 
@@ -117,8 +121,15 @@ const TOLERANCE: f64 = 1e-7;
 /// [`FitError`].
 pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
     let prepared = Prepared::new(data, model)?;
-    let starts = usual_starts(&prepared.like);
-    prepared.fit(&starts)
+    let usual = usual_starts(&prepared.like);
+    if data.missing.len() * data.len() <= CHEAP {
+        return prepared.fit(&usual);
+    }
+    // Each likelihood is dear: from one start, where the values filled in have their best.
+    prepared
+        .start_over_gaps(&usual)
+        .and_then(|start| prepared.fit(&[start]))
+        .or_else(|_| prepared.fit(&usual))
 }
 
 /// The same from estimates at hand.
@@ -230,6 +241,21 @@ impl<'a> Prepared<'a> {
         let coefficients = transform::coefficients(&found.at, &self.like);
         let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
         Ok(assembled(self, coefficients, &top, found.settled))
+    }
+
+    /// The best of the series with its gaps filled, by what this says of the gaps in turn.
+    fn start_over_gaps(&self, usual: &[Vec<f64>]) -> Result<Vec<f64>, FitError> {
+        let mut filled = Data { missing: Vec::new(), ..self.data.clone() };
+        let mut starts = usual.to_vec();
+        for _ in 0..FILLINGS {
+            let found = light(&filled, self.model, &starts, starts.len())?;
+            let top = self.likelihood(&found.coefficients, false).ok_or(FitError::NoConvergence)?;
+            for (place, share) in self.data.missing.iter().zip(&top.beta) {
+                filled.values[*place] = self.data.values[*place] - share;
+            }
+            starts = vec![found.free];
+        }
+        Ok(light(&filled, self.model, &starts, 1)?.free)
     }
 
     /// The least deviance that is reached from the best `followed` of the starts.

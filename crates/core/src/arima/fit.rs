@@ -8,8 +8,9 @@ use super::model::{Level, Model};
 use super::predictor::Predictor;
 use super::recursive::{Innovation, innovations};
 use super::transform;
+use crate::num::descent::{self, Least, Start};
+use crate::num::scale;
 use crate::num::sum::dot;
-use crate::num::{descent, scale};
 
 /// Why a model cannot be estimated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
@@ -137,7 +138,7 @@ pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
 /// # Errors
 /// [`FitError`].
 pub fn fit_near(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
-    Prepared::new(data, model)?.fit(&[transform::frees(known)])
+    Prepared::new(data, model)?.fit(&[transform::frees(known).into()])
 }
 
 /// The whole estimate of a model whose coefficients are known.
@@ -155,20 +156,15 @@ pub fn fit_at(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, Fi
 pub(super) struct Light {
     pub model: Model,
     pub coefficients: Coefficients,
-    /// The coefficients as free numbers.
-    pub free: Vec<f64>,
+    /// Where it ended, in free numbers.
+    pub end: Start,
     pub log_likelihood: f64,
     used: usize,
     parameters: usize,
 }
 
 /// The estimates from the best `followed` of the starts; from the usual ones if there are none.
-pub(super) fn light(
-    data: &Data,
-    model: Model,
-    starts: &[Vec<f64>],
-    followed: usize,
-) -> Result<Light, FitError> {
+pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize) -> Result<Light, FitError> {
     let prepared = Prepared::new(data, model)?;
     let usual = usual_starts(&prepared.like);
     let found = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
@@ -176,11 +172,11 @@ pub(super) fn light(
     let top = prepared.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
     Ok(Light {
         model,
-        free: found.at,
         log_likelihood: log_likelihood(&top, prepared.used()),
         used: prepared.used(),
         parameters: prepared.parameters(),
         coefficients,
+        end: found.into(),
     })
 }
 
@@ -236,7 +232,7 @@ impl<'a> Prepared<'a> {
         likelihood_with_gaps(sample, coefficients, self.model.season.max(2), with_slope)
     }
 
-    fn fit(&self, starts: &[Vec<f64>]) -> Result<Fit, FitError> {
+    fn fit(&self, starts: &[Start]) -> Result<Fit, FitError> {
         let found = self.least(starts, starts.len())?;
         let coefficients = transform::coefficients(&found.at, &self.like);
         let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
@@ -244,7 +240,7 @@ impl<'a> Prepared<'a> {
     }
 
     /// The best of the series with its gaps filled, by what this says of the gaps in turn.
-    fn start_over_gaps(&self, usual: &[Vec<f64>]) -> Result<Vec<f64>, FitError> {
+    fn start_over_gaps(&self, usual: &[Start]) -> Result<Start, FitError> {
         let mut filled = Data { missing: Vec::new(), ..self.data.clone() };
         let mut starts = usual.to_vec();
         for _ in 0..FILLINGS {
@@ -253,21 +249,21 @@ impl<'a> Prepared<'a> {
             for (place, share) in self.data.missing.iter().zip(&top.beta) {
                 filled.values[*place] = self.data.values[*place] - share;
             }
-            starts = vec![found.free];
+            starts = vec![found.end];
         }
-        Ok(light(&filled, self.model, &starts, 1)?.free)
+        Ok(light(&filled, self.model, &starts, 1)?.end)
     }
 
     /// The least deviance that is reached from the best `followed` of the starts.
-    fn least(&self, starts: &[Vec<f64>], followed: usize) -> Result<descent::Least, FitError> {
+    fn least(&self, starts: &[Start], followed: usize) -> Result<Least, FitError> {
         let deviance = |free: &[f64]| {
             let found = self.likelihood(&transform::coefficients(free, &self.like), true)?;
             Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
         };
-        let mut from: Vec<(f64, &Vec<f64>)> = starts.iter().map(|start| (0.0, start)).collect();
+        let mut from: Vec<(f64, &Start)> = starts.iter().map(|start| (0.0, start)).collect();
         if starts.len() > followed {
             for (value, start) in &mut from {
-                let found = self.likelihood(&transform::coefficients(start, &self.like), false);
+                let found = self.likelihood(&transform::coefficients(&start.at, &self.like), false);
                 *value = found.map_or(f64::INFINITY, |found| found.deviance);
             }
             from.sort_by(|a, b| a.0.total_cmp(&b.0));
@@ -346,7 +342,7 @@ fn dependent(columns: &[Vec<f64>]) -> Option<usize> {
 }
 
 /// Starts in free numbers: near nothing, and where moving averages after differences usually are.
-fn usual_starts(like: &Coefficients) -> Vec<Vec<f64>> {
+fn usual_starts(like: &Coefficients) -> Vec<Start> {
     let filled = |ar: f64, ma: f64, seasonal_ar: f64, seasonal_ma: f64| {
         let of = |list: &[f64], first: f64| -> Vec<f64> {
             (0..list.len()).map(|k| transform::free(if k == 0 { first } else { 0.1 })).collect()
@@ -358,6 +354,7 @@ fn usual_starts(like: &Coefficients) -> Vec<Vec<f64>> {
             of(&like.seasonal_ma, seasonal_ma),
         ]
         .concat()
+        .into()
     };
     // Free numbers of moving averages have the opposite sign.
     vec![
@@ -442,5 +439,32 @@ impl Fit {
     /// Criteria of the differenced series.
     pub fn criteria(&self) -> Criteria {
         Criteria::of(self.log_likelihood, self.used, self.parameters)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::num::rng::NormalStream;
+
+    #[test]
+    fn over_many_gaps_one_start_finds_what_all_starts_find() {
+        let n = 520;
+        let e = NormalStream::new(61, 0).take(n);
+        let mut y = e.clone();
+        for t in 8..n {
+            y[t] = y[t - 7] + 0.6 * (y[t - 1] - y[t - 8]) + e[t] - 0.5 * e[t - 7];
+        }
+        let hole = |t: usize| t % 13 == 5 || (200..203).contains(&t);
+        let cells: Vec<Option<f64>> = y.iter().enumerate().map(|(t, v)| (!hole(t)).then_some(*v)).collect();
+        let data = Data::with_gaps(&cells);
+        assert!(data.missing.len() * n > CHEAP);
+        let model = Model::parse("(1,0,0)(0,1,1)7").expect("a model");
+        let ours = fit(&data, model).expect("a fit");
+        let prepared = Prepared::new(&data, model).expect("enough values");
+        let all = prepared.fit(&usual_starts(&prepared.like)).expect("a fit");
+        assert!((ours.log_likelihood - all.log_likelihood).abs() < 1e-5);
+        assert!((ours.coefficients.ar[0] - all.coefficients.ar[0]).abs() < 1e-3);
+        assert!((ours.coefficients.ar[0] - 0.6).abs() < 0.15, "{:?}", ours.coefficients);
     }
 }

@@ -3,7 +3,7 @@ use super::data::Data;
 use super::fit::Prepared;
 use super::model::Model;
 use super::transform;
-use crate::num::descent;
+use crate::num::descent::{self, Start};
 
 /// So near to minus one stands for it: the likelihood has its limit there.
 const BOUND: f64 = -0.99999;
@@ -51,10 +51,10 @@ pub fn season_changes(y: &[f64], season: usize) -> Option<f64> {
         Some((found.deviance, transform::slope(free, prepared.like(), &found.slope)))
     };
     // A series about a line has θ at minus one, a walk has it near nought.
-    let short = [[0.1, 0.2], [0.5, 3.0]];
+    let short = [[0.1, 0.2], [0.5, 3.0]].map(|start| Start::from(start.to_vec()));
     let fixed = short.iter().filter_map(|start| descent::least(start, TOLERANCE, at_bound));
     let fixed = fixed.min_by(|a, b| a.value.total_cmp(&b.value))?;
-    let starts = [0.5, 2.0].map(|seasonal| [fixed.at.clone(), vec![seasonal]].concat());
+    let starts = [0.5, 2.0].map(|seasonal| Start::from([fixed.at.clone(), vec![seasonal]].concat()));
     let free = starts.iter().filter_map(|start| descent::least(start, TOLERANCE, inside));
     let free = free.map(|found| found.value).min_by(f64::total_cmp)?;
     Some((fixed.value - free).max(0.0))

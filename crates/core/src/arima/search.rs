@@ -8,6 +8,7 @@ use super::fit::{Criteria, Fit, FitError, Light, fit, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
+use crate::num::descent::Start;
 
 /// Which orders are tried.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -128,17 +129,13 @@ pub fn search(
     if data.missing.len() > FEW_GAPS {
         search_over_gaps(data, grid, criterion, progress)
     } else {
-        whole_grid(data, grid, criterion, progress)
+        let all = whole_grid(data, grid, progress)?;
+        Ok(ranked(all.into_iter().map(candidate).collect(), criterion))
     }
 }
 
-fn whole_grid(
-    data: &Data,
-    grid: Grid,
-    criterion: impl Fn(&Criteria) -> f64,
-    progress: impl Fn(usize),
-) -> Result<Vec<Candidate>, FitError> {
-    let mut all: Vec<Candidate> = Vec::new();
+fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<Light>, FitError> {
+    let mut all: Vec<Light> = Vec::new();
     for level in grid.levels() {
         let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
         let largest: usize = grid.limit.iter().sum();
@@ -162,9 +159,9 @@ fn whole_grid(
             }
             progress(all.len() + known.len());
         }
-        all.extend(known.into_values().map(candidate));
+        all.extend(known.into_values());
     }
-    Ok(ranked(all, criterion))
+    Ok(all)
 }
 
 /// With so many gaps every model is still estimated over them.
@@ -186,14 +183,12 @@ fn search_over_gaps(
     for (place, estimate, _) in &between.missing {
         filled.values[*place] = *estimate;
     }
-    let first = whole_grid(&filled, grid, &criterion, progress)?;
-    let best: Vec<&Candidate> = first.iter().take(OVER_GAPS).collect();
+    let mut best = whole_grid(&filled, grid, progress)?;
+    best.sort_by(|a, b| criterion(&a.criteria()).total_cmp(&criterion(&b.criteria())));
+    best.truncate(OVER_GAPS);
     let again: Vec<Candidate> = best
         .into_par_iter()
-        .filter_map(|own| {
-            let start = transform::frees(&own.coefficients);
-            light(data, own.model, &[start], 1).ok().map(candidate)
-        })
+        .filter_map(|own| light(data, own.model, &[own.end], 1).ok().map(candidate))
         .collect();
     if again.is_empty() { Err(FitError::NoConvergence) } else { Ok(ranked(again, criterion)) }
 }
@@ -232,15 +227,15 @@ fn of_size(limit: [usize; 4], size: usize) -> Vec<[usize; 4]> {
     all
 }
 
-/// Free numbers of every simpler neighbour, with one more near nought.
-pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Vec<f64>> {
+/// Where every simpler neighbour ended, with one coefficient more near nought.
+pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Start> {
     let from = |block: usize| {
         let mut parent = orders;
         parent[block] = parent[block].checked_sub(1)?;
-        let mut free = known.get(&parent)?.free.clone();
+        let mut free = known.get(&parent)?.end.at.clone();
         let place: usize = orders[..=block].iter().sum::<usize>() - 1;
         free.insert(place, transform::free(0.1));
-        Some(free)
+        Some(free.into())
     };
     (0..4).filter_map(from).collect()
 }

@@ -68,7 +68,9 @@ pub fn fit_changes(w: &[f64], known: Option<&ChangesModel>) -> Option<ChangesMod
 fn fitted(rows: &[[f64; 2]], starts: &[Vec<f64>]) -> Option<ChangesModel> {
     let bound = bound(rows.len());
     let deviance = |at: &[f64]| deviance(&mixture(at, bound), rows);
-    let from = |start: &Vec<f64>| descent::least(start, TOLERANCE, |at| descent::with_slope(at, deviance));
+    let from = |start: &Vec<f64>| {
+        descent::least(&start.clone().into(), TOLERANCE, |at| descent::with_slope(at, deviance))
+    };
     let found = starts.iter().filter_map(from).min_by(|a, b| a.value.total_cmp(&b.value))?;
     Some(ChangesModel { mixture: mixture(&found.at, bound), deviance: found.value, free: found.at })
 }

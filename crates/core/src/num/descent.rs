@@ -9,6 +9,29 @@ pub struct Least {
     pub value: f64,
     /// Whether the slope had vanished when the search ended.
     pub settled: bool,
+    /// The inverse of the curvature, as far as the steps have told it.
+    pub inverse: Vec<Vec<f64>>,
+}
+
+/// Where to start from.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Start {
+    /// The arguments.
+    pub at: Vec<f64>,
+    /// The inverse of the curvature thereabouts, where something is known of it.
+    pub inverse: Option<Vec<Vec<f64>>>,
+}
+
+impl From<Vec<f64>> for Start {
+    fn from(at: Vec<f64>) -> Self {
+        Self { at, inverse: None }
+    }
+}
+
+impl From<Least> for Start {
+    fn from(found: Least) -> Self {
+        Self { at: found.at, inverse: Some(found.inverse) }
+    }
 }
 
 /// Steps, at most.
@@ -17,6 +40,7 @@ const MOST_STEPS: usize = 200;
 const MOST_HALVINGS: usize = 30;
 /// A step must gain this share of what the slope promises.
 const SUFFICIENT: f64 = 1e-4;
+
 /// Descends from a start by the method of Broyden, Fletcher, Goldfarb and Shanno (1970), with
 /// steps halved until they gain enough.
 ///
@@ -25,33 +49,35 @@ const SUFFICIENT: f64 = 1e-4;
 /// the value and its slope; none, or a value that is not finite, where it is
 /// not defined: such a point is not taken. None is returned where the start is such a point.
 pub fn least(
-    start: &[f64],
+    start: &Start,
     tolerance: f64,
     function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>,
 ) -> Option<Least> {
     let defined = |at: &[f64]| {
         function(at).filter(|(value, slope)| value.is_finite() && slope.iter().all(|g| g.is_finite()))
     };
-    let count = start.len();
-    let mut at = start.to_vec();
+    let count = start.at.len();
+    let mut at = start.at.clone();
     let (mut value, mut slope) = defined(&at)?;
-    let mut inverse = identity(count);
+    let mut inverse = start.inverse.clone().unwrap_or_else(|| identity(count));
+    // A first direction may have no scale yet.
+    let mut scaled = start.inverse.is_some();
     let mut settled = count == 0;
-    for step in 0..MOST_STEPS {
+    for _ in 0..MOST_STEPS {
         let mut direction: Vec<f64> = inverse.iter().map(|row| -product(row, &slope)).collect();
         let mut promised = product(&direction, &slope);
         if promised >= 0.0 {
             inverse = identity(count);
             direction = slope.iter().map(|g| -g).collect();
             promised = -product(&slope, &slope);
+            scaled = false;
         }
         settled = -0.5 * promised <= tolerance;
         if settled {
             break;
         }
-        // The first direction has no scale yet.
         let longest = direction.iter().fold(0.0, |most: f64, d| most.max(d.abs()));
-        let mut length = if step == 0 { (0.2 / longest).min(1.0) } else { (2.0 / longest).min(1.0) };
+        let mut length = (if scaled { 2.0 } else { 0.2 } / longest).min(1.0);
         let mut next = None;
         for _ in 0..MOST_HALVINGS {
             let tried: Vec<f64> = at.iter().zip(&direction).map(|(x, d)| x + length * d).collect();
@@ -62,16 +88,21 @@ pub fn least(
                 break;
             }
             length *= 0.5;
+            // Shorter steps cannot gain what counts.
+            if -length * promised <= tolerance {
+                break;
+            }
         }
         let Some((tried, reached, own)) = next else {
             break;
         };
         let moved: Vec<f64> = tried.iter().zip(&at).map(|(a, b)| a - b).collect();
         let turned: Vec<f64> = own.iter().zip(&slope).map(|(a, b)| a - b).collect();
-        update(&mut inverse, &moved, &turned, step == 0);
+        update(&mut inverse, &moved, &turned, !scaled);
+        scaled = true;
         (at, value, slope) = (tried, reached, own);
     }
-    Some(Least { at, value, settled })
+    Some(Least { at, value, settled, inverse })
 }
 
 /// The slope by central differences, for functions that do not give theirs.
@@ -128,23 +159,40 @@ mod tests {
 
     #[test]
     fn a_bent_valley_is_followed_to_its_end() {
-        let found = least(&[-1.2, 1.0], 1e-9, |at| with_slope(at, |at| Some(valley(at))))
+        let found = least(&vec![-1.2, 1.0].into(), 1e-9, |at| with_slope(at, |at| Some(valley(at))))
             .expect("defined everywhere");
         assert!(found.settled && found.value < 1e-8, "{found:?}");
         assert!((found.at[0] - 1.0).abs() < 1e-3 && (found.at[1] - 1.0).abs() < 1e-3);
     }
 
     #[test]
+    fn a_start_that_knows_the_curvature_takes_fewer_steps() {
+        let steps = std::cell::Cell::new(0);
+        // A long ellipse.
+        let bowl = |at: &[f64]| {
+            steps.set(steps.get() + 1);
+            let (x, y) = (at[0] - 1.0, at[1] + 2.0);
+            Some((500.0 * x * x + x * y + y * y, vec![1_000.0 * x + y, x + 2.0 * y]))
+        };
+        let first = least(&vec![0.0, 0.0].into(), 1e-12, bowl).expect("defined everywhere");
+        let blind = steps.replace(0);
+        let near = Start { at: vec![1.1, -1.0], ..first.clone().into() };
+        let again = least(&near, 1e-12, bowl).expect("defined everywhere");
+        assert!(again.settled && again.at.iter().zip(&first.at).all(|(a, b)| (a - b).abs() < 1e-5));
+        assert!(steps.get() < 6 && steps.get() < blind, "{} {blind}", steps.get());
+    }
+
+    #[test]
     fn places_without_a_value_are_walked_around() {
         let bounded = |at: &[f64]| (at[0] > 0.0).then(|| at[0] - at[0].ln());
-        let found = least(&[5.0], 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
+        let found = least(&vec![5.0].into(), 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
         assert!((found.at[0] - 1.0).abs() < 1e-4);
-        assert_eq!(least(&[-1.0], 1e-9, |at| with_slope(at, bounded)), None);
+        assert_eq!(least(&vec![-1.0].into(), 1e-9, |at| with_slope(at, bounded)), None);
     }
 
     #[test]
     fn without_arguments_there_is_only_the_value() {
-        let found = least(&[], 1e-9, |_| Some((3.0, Vec::new()))).expect("a value");
+        let found = least(&Vec::new().into(), 1e-9, |_| Some((3.0, Vec::new()))).expect("a value");
         assert_eq!((found.value, found.settled), (3.0, true));
     }
 }

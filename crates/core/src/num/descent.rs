@@ -7,7 +7,8 @@ pub struct Least {
     pub at: Vec<f64>,
     /// The value there.
     pub value: f64,
-    /// Whether the slope had vanished when the search ended.
+    /// Whether nothing was left to gain when the search ended: the slope had vanished, or many steps
+    /// had gained next to nothing.
     pub settled: bool,
     /// The inverse of the curvature, as far as the steps have told it.
     pub inverse: Vec<Vec<f64>>,
@@ -38,6 +39,10 @@ impl From<Least> for Start {
 const MOST_STEPS: usize = 200;
 /// Halvings of a step that does not descend, at most.
 const MOST_HALVINGS: usize = 30;
+/// So many steps that together gain less than so many times the tolerance are the last: towards a
+/// least value at infinity there is no end of them.
+const IDLE_STEPS: usize = 10;
+const IDLE_GAIN: f64 = 100.0;
 /// A step must gain this share of what the slope promises.
 const SUFFICIENT: f64 = 1e-4;
 
@@ -45,7 +50,8 @@ const SUFFICIENT: f64 = 1e-4;
 /// steps halved until they gain enough.
 ///
 /// # Input
-/// The search ends where the slope promises no more than `tolerance` (`½ g'Hg`). `function` gives
+/// The search ends where the slope promises no more than `tolerance` (`½ g'Hg`), or where many steps
+/// have gained next to nothing. `function` gives
 /// the value and its slope; none, or a value that is not finite, where it is
 /// not defined: such a point is not taken. None is returned where the start is such a point.
 pub fn least(
@@ -63,6 +69,7 @@ pub fn least(
     // A first direction may have no scale yet.
     let mut scaled = start.inverse.is_some();
     let mut settled = count == 0;
+    let mut values = vec![value];
     for _ in 0..MOST_STEPS {
         let mut direction: Vec<f64> = inverse.iter().map(|row| -product(row, &slope)).collect();
         let mut promised = product(&direction, &slope);
@@ -101,6 +108,12 @@ pub fn least(
         update(&mut inverse, &moved, &turned, !scaled);
         scaled = true;
         (at, value, slope) = (tried, reached, own);
+        values.push(value);
+        let earlier = values.iter().rev().nth(IDLE_STEPS);
+        settled = earlier.is_some_and(|earlier| earlier - value < IDLE_GAIN * tolerance);
+        if settled {
+            break;
+        }
     }
     Some(Least { at, value, settled, inverse })
 }
@@ -188,6 +201,17 @@ mod tests {
         let found = least(&vec![5.0].into(), 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
         assert!((found.at[0] - 1.0).abs() < 1e-4);
         assert_eq!(least(&vec![-1.0].into(), 1e-9, |at| with_slope(at, bounded)), None);
+    }
+
+    #[test]
+    fn a_least_value_at_infinity_is_given_up() {
+        // Falls for ever, ever less.
+        let slide = |at: &[f64]| {
+            let x = 1.0 + at[0] * at[0];
+            Some((1.0 / x, vec![-2.0 * at[0] / (x * x)]))
+        };
+        let found = least(&vec![1.0].into(), 1e-8, slide).expect("defined everywhere");
+        assert!(found.settled && found.at[0] > 30.0 && found.value < 1e-3, "{found:?}");
     }
 
     #[test]

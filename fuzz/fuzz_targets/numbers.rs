@@ -7,32 +7,8 @@ use kandrel_core::regression::{
 };
 use kandrel_core::screen::{ScreenOptions, screen};
 use kandrel_core::var::{LagTerms, VarInput, causality, estimate, lag_table, residual_checks};
+use kandrel_fuzz::value;
 use libfuzzer_sys::fuzz_target;
-
-/// Values that numbers go wrong at, and plain ones.
-const AWKWARD: [f64; 14] = [
-    0.0,
-    1.0,
-    -1.0,
-    1e-300,
-    1e300,
-    -1e150,
-    f64::NAN,
-    f64::INFINITY,
-    f64::MIN_POSITIVE,
-    1e16,
-    0.1,
-    2.0,
-    3.0,
-    1e-8,
-];
-
-fn value(byte: u8) -> f64 {
-    match AWKWARD.get(usize::from(byte)) {
-        Some(awkward) => *awkward,
-        None => f64::from(byte) / 16.0,
-    }
-}
 
 // Whatever the numbers: no panic, and no result that is not a number.
 fuzz_target!(|bytes: &[u8]| {

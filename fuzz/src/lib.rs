@@ -1,4 +1,4 @@
-//! What every target of a reader checks.
+//! What several targets share.
 
 use std::ffi::OsString;
 
@@ -15,4 +15,30 @@ pub fn run(words: &[&str], mut bytes: &[u8]) {
         _ => false,
     };
     assert!(well_behaved, "{status}\n{stdout}\n{stderr}");
+}
+
+/// Values that numbers go wrong at, and plain ones.
+const AWKWARD: [f64; 14] = [
+    0.0,
+    1.0,
+    -1.0,
+    1e-300,
+    1e300,
+    -1e150,
+    f64::NAN,
+    f64::INFINITY,
+    f64::MIN_POSITIVE,
+    1e16,
+    0.1,
+    2.0,
+    3.0,
+    1e-8,
+];
+
+/// The number a byte stands for.
+pub fn value(byte: u8) -> f64 {
+    match AWKWARD.get(usize::from(byte)) {
+        Some(awkward) => *awkward,
+        None => f64::from(byte) / 16.0,
+    }
 }

@@ -127,6 +127,9 @@ impl Filter {
         let model = known.model;
         let used = length.checked_sub(model.lost())?;
         let predictor = Predictor::new(&known.coefficients, model.season.max(2), used + ahead)?;
+        if used < predictor.p() {
+            return None;
+        }
         Some(Self { model, predictor, used, ahead })
     }
 

@@ -101,7 +101,8 @@ impl Predictor {
         Some(all)
     }
 
-    fn p(&self) -> usize {
+    /// Values that come before those the filter runs over.
+    pub fn p(&self) -> usize {
         self.coefficients.ar.len()
     }
 
@@ -235,6 +236,9 @@ impl Predictor {
     }
 
     /// The best linear forecasts of the next values of a series.
+    ///
+    /// # Input
+    /// At least as many values as autoregressive terms.
     pub fn continued(&self, values: &[f64], ahead: usize) -> Vec<f64> {
         let (_, mut track) = self.run(values);
         for _ in 0..ahead {
@@ -247,7 +251,7 @@ impl Predictor {
     /// standard deviation in units of the innovations'. Row h has h + 1 entries.
     ///
     /// # Input
-    /// n of more than the autoregressive order.
+    /// n of at least the autoregressive order.
     pub fn responses(&self, n: usize, ahead: usize) -> Vec<Vec<f64>> {
         let mut rows: Vec<Vec<f64>> = vec![Vec::new(); ahead];
         let first = (n + self.q()).saturating_sub(self.p());

@@ -376,6 +376,9 @@ mod tests {
             (4, of(&[0.5, 0.2, -0.1], &[-0.3, 0.2, 0.1], &[0.4, 0.1], &[-0.6, 0.2])),
             (4, of(&[0.5], &[0.3], &[0.4, 0.3], &[-0.6])),
             (7, of(&[0.9], &[-0.95], &[0.9], &[-0.99])),
+            // A season longer than the shortest series, one of two thirds of the longest.
+            (17, of(&[0.5], &[-0.4], &[0.3], &[-0.6])),
+            (52, of(&[0.5, -0.3], &[-0.4, 0.2], &[0.3], &[-0.6])),
             // Moving averages that can barely be inverted, or not at all.
             (7, of(&[0.3], &[-1.0], &[], &[-1.0])),
             // Moving averages as long as the season.

@@ -14,14 +14,17 @@ fuzz_target!(|bytes: &[u8]| {
         return;
     }
     let digit = |byte: &u8, place: u32| usize::from(byte / 4_u8.pow(place) % 4);
+    let [seasonal_ar, seasonal_differences, seasonal_ma] =
+        [digit(seasonal, 0) % 3, digit(seasonal, 1) % 2, digit(seasonal, 2) % 3];
+    let is_seasonal = seasonal_ar + seasonal_differences + seasonal_ma > 0;
     let model = Model {
         ar: digit(orders, 0),
         differences: digit(orders, 1) % 3,
         ma: digit(orders, 2),
-        seasonal_ar: digit(seasonal, 0) % 3,
-        seasonal_differences: digit(seasonal, 1) % 2,
-        seasonal_ma: digit(seasonal, 2) % 3,
-        season: usize::from(*season % 14) + 1,
+        seasonal_ar,
+        seasonal_differences,
+        seasonal_ma,
+        season: if is_seasonal { usize::from(*season % 14) + 2 } else { 1 },
         level: [Level::None, Level::Mean, Level::Drift][digit(orders, 3) % 3],
     };
     let ahead = usize::from(*ahead % 20) + 1;

@@ -281,4 +281,10 @@ fn a_regressor_without_its_future_is_refused() {
     let error = forecast(&known, &data, &[vec![1.0]], 3).expect_err("too few");
     assert_eq!(error, ForecastError::Future { found: 1, needed: 3 });
     assert!(forecast(&known, &data, &[], 3).is_err());
+    for awkward in [f64::NAN, f64::INFINITY, 1e300] {
+        let error = forecast(&known, &data, &[vec![1.0, awkward, 0.0]], 3).expect_err("no number");
+        assert_eq!(error, ForecastError::NotFinite { place: 1 });
+    }
+    // Beyond the steps asked for it does not matter.
+    assert!(forecast(&known, &data, &[vec![1.0, 0.0, f64::NAN]], 2).is_ok());
 }

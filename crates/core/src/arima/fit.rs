@@ -9,7 +9,7 @@ use super::predictor::Predictor;
 use super::recursive::{Innovation, innovations};
 use super::transform;
 use crate::num::descent::{self, Least, Start};
-use crate::num::scale;
+use crate::num::scale::{self, is_squarable};
 use crate::num::sum::dot;
 
 /// Why a model cannot be estimated.
@@ -290,9 +290,7 @@ fn prepared(data: &Data, model: Model) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitE
     if missing.len() > MOST_MISSING || missing.len() * y.len() > MOST_CELLS {
         return Err(FitError::TooManyGaps);
     }
-    if let Some(place) =
-        y.iter().position(|value| scale::check(&[*value, 0.0]).is_err_and(|e| e != scale::Unusable::Constant))
-    {
+    if let Some(place) = y.iter().position(|value| !is_squarable(*value)) {
         return Err(FitError::NotFinite { place });
     }
     let w = model.differenced(y);

@@ -6,6 +6,7 @@ use super::data::Data;
 use super::fit::Fit;
 use super::model::Model;
 use super::predictor::Predictor;
+use crate::num::scale::is_squarable;
 use crate::num::sum::dot;
 use crate::outlook::Joint;
 
@@ -19,6 +20,12 @@ pub enum ForecastError {
         found: usize,
         /// Steps ahead.
         needed: usize,
+    },
+    /// A future value of a regressor that cannot be computed with.
+    #[error("value {} of a regressor's future cannot be computed with", place + 1)]
+    NotFinite {
+        /// Which of its future values.
+        place: usize,
     },
     /// The coefficients are of no stationary process, or columns depend on each other.
     #[error("the model has no distribution to forecast from")]
@@ -72,6 +79,10 @@ pub fn forecast(
     }
     if future.len() != data.regressors.len() {
         return Err(ForecastError::Future { found: 0, needed: ahead });
+    }
+    let wrong = |own: &Vec<f64>| own.iter().take(ahead).position(|value| !is_squarable(*value));
+    if let Some(place) = future.iter().find_map(wrong) {
+        return Err(ForecastError::NotFinite { place });
     }
     let filter = Filter::new(known, data.len(), ahead).ok_or(ForecastError::NoDistribution)?;
     let columns = columns(known.model, data, future, ahead);

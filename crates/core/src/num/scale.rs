@@ -13,6 +13,11 @@ pub enum Unusable {
     Constant,
 }
 
+/// Whether a square can be formed of a value.
+pub fn is_squarable(value: f64) -> bool {
+    value.abs() <= LARGEST_SQUARABLE
+}
+
 /// The largest absolute value; zero for an empty slice.
 pub fn largest(y: &[f64]) -> f64 {
     y.iter().fold(0.0, |most, v| v.abs().max(most))
@@ -92,8 +97,7 @@ pub fn ranks(values: &[f64]) -> Vec<f64> {
 /// # Errors
 /// [`Unusable`] with the first offending place.
 pub fn check(y: &[f64]) -> Result<(), Unusable> {
-    let usable = |v: &f64| v.abs() <= LARGEST_SQUARABLE;
-    if let Some(place) = y.iter().position(|v| !usable(v)) {
+    if let Some(place) = y.iter().position(|v| !is_squarable(*v)) {
         return Err(Unusable::NotFinite(place));
     }
     let first = y.first().copied().unwrap_or(0.0);

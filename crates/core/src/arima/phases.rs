@@ -1,7 +1,14 @@
 //! Series whitened a few phases of a season at a time through all periods: what is looked back on
 //! stays in registers.
 
-use super::rows::Rows;
+/// What whitens rows of a season each: so many weights for each of them, of the row before first,
+/// and the shares that are kept beside, all of them so many times.
+#[derive(Clone, Copy)]
+pub(super) struct Rows<'a> {
+    pub weights: &'a [f64],
+    pub shares: &'a [f64],
+    pub times: f64,
+}
 
 /// `u -= Σ_j weight_j u_j`, `u_j` that of j periods before, in order of time; `over`, a share of
 /// each. Both of whole periods.

@@ -1,16 +1,7 @@
 //! Series as rows of a season each, whitened by the rows before.
 
 use super::kernels::subtract_all;
-use super::phases;
-
-/// What whitens rows of a season each: so many weights for each of them, of the row before first,
-/// and the shares that are kept beside, all of them so many times.
-#[derive(Clone, Copy)]
-pub(super) struct Rows<'a> {
-    pub weights: &'a [f64],
-    pub shares: &'a [f64],
-    pub times: f64,
-}
+use super::phases::{self, Rows};
 
 /// `row -= Σ_j weight_j row_j`, `row_j` the one j rows before, in order of time; `over`, a share of
 /// each. Both of whole rows.

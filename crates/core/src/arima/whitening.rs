@@ -1,6 +1,7 @@
 use super::grid::Grid;
 use super::kernels::{add, subtract_all};
-use super::rows::{Rows, subtract_later, whiten};
+use super::phases::Rows;
+use super::rows::{subtract_later, whiten};
 use super::steps::Steps;
 use crate::num::sum::dot;
 

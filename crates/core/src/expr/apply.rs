@@ -1,5 +1,5 @@
 use super::cells::{Cell, Undefined, logarithm, power, quotient};
-use super::evaluate::EvaluateError;
+use super::evaluate_error::EvaluateError;
 use super::step::Step;
 use crate::boxcox;
 use crate::num::scale;

@@ -19,6 +19,7 @@ mod apply;
 mod cells;
 mod error;
 mod evaluate;
+mod evaluate_error;
 mod names;
 mod node;
 mod parse;
@@ -32,7 +33,8 @@ mod undo;
 
 pub use cells::Undefined;
 pub use error::ParseError;
-pub use evaluate::{EvaluateError, evaluate, evaluate_with_gaps};
+pub use evaluate::{evaluate, evaluate_with_gaps};
+pub use evaluate_error::EvaluateError;
 pub use names::with_names;
 pub use node::{Kind, Node, Operator};
 pub use parse::{Expression, parse, with_steps};

@@ -1,6 +1,7 @@
 use super::apply::{Setting, apply};
 use super::cells::{Cell, Undefined};
-use super::evaluate::{EvaluateError, value_of};
+use super::evaluate::value_of;
+use super::evaluate_error::EvaluateError;
 use super::node::{Kind, Node};
 use super::parse::Expression;
 use super::step::Step;

@@ -2,7 +2,8 @@ use thiserror::Error;
 
 use super::apply::{Setting, apply};
 use super::cells::Cell;
-use super::evaluate::{EvaluateError, value_of};
+use super::evaluate::value_of;
+use super::evaluate_error::EvaluateError;
 use super::node::Kind;
 use super::parse::Expression;
 use super::step::Step;

@@ -1,6 +1,7 @@
 //! A series taken apart: the contract's result, its sentences, its figures.
 
 mod picture;
+mod sentence;
 mod text;
 
 use kandrel_core::decomp::{Decomposition, Kind, PlacePattern, Strength, Windows, pattern};

@@ -2,7 +2,7 @@ use kandrel_core::decomp::Kind;
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::Period;
 
-use super::text::title;
+use super::sentence::title;
 use super::{Component, DecomposeResult};
 use crate::document::{Along, Ink, Line, Panel, Plot};
 use crate::words;

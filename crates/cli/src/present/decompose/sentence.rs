@@ -1,0 +1,77 @@
+use kandrel_core::decomp::Kind;
+
+use super::{DecomposeResult, PatternResult};
+use crate::words;
+
+/// The finding in one sentence.
+pub fn answer(result: &DecomposeResult) -> String {
+    let season = |(pattern, strength): (&PatternResult, &f64)| {
+        let by = |place: &str, value: f64| match result.kind {
+            Kind::Additive => format!("{} {place} ({})", words::at_place(place), signed(value)),
+            Kind::Multiplicative => {
+                format!("{} {place} ({} %)", words::at_place(place), signed(100.0 * (value - 1.0)))
+            }
+        };
+        let mean_at = |name: &str| {
+            pattern.places.iter().find(|place| place.place == name).map_or(0.0, |place| place.mean)
+        };
+        let size = season_size(result, pattern, *strength);
+        if !pattern.evident {
+            return size;
+        }
+        format!(
+            "{size}, highest {} and lowest {}",
+            by(&pattern.highest, mean_at(&pattern.highest)),
+            by(&pattern.lowest, mean_at(&pattern.lowest))
+        )
+    };
+    sentence(result, result.patterns.iter().zip(&result.strength.seasons).map(season).collect())
+}
+
+/// The figure's title: without places where there are several seasons.
+pub fn title(result: &DecomposeResult) -> String {
+    if result.patterns.len() < 2 {
+        return answer(result);
+    }
+    let sizes = result.patterns.iter().zip(&result.strength.seasons);
+    sentence(result, sizes.map(|(pattern, strength)| season_size(result, pattern, *strength)).collect())
+}
+
+fn sentence(result: &DecomposeResult, mut parts: Vec<String>) -> String {
+    parts.push(trend(result));
+    let last = parts.pop().unwrap_or_default();
+    format!("{} has {}, and {last}.", result.series, parts.join(", "))
+}
+
+fn season_size(result: &DecomposeResult, pattern: &PatternResult, strength: f64) -> String {
+    let of = if result.patterns.len() > 1 { format!(" of {}", pattern.season) } else { String::new() };
+    if pattern.evident {
+        format!("{} season{of}", size(strength))
+    } else {
+        format!("no season{of} to speak of")
+    }
+}
+
+fn size(strength: f64) -> &'static str {
+    match strength {
+        _ if strength >= 0.8 => "a strong",
+        _ if strength >= 0.4 => "a clear",
+        _ => "a weak",
+    }
+}
+
+fn trend(result: &DecomposeResult) -> String {
+    let known: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
+    let ends = known.first().copied().zip(known.last().copied()).unwrap_or_default();
+    let from_to = format!("from {} to {}", words::short(ends.0), words::short(ends.1));
+    if result.strength.trend < 0.2 {
+        return "hardly any trend".to_owned();
+    }
+    format!("{} trend ({from_to})", size(result.strength.trend))
+}
+
+/// A number with its sign.
+pub fn signed(value: f64) -> String {
+    let text = words::short(value);
+    if value > 0.0 { format!("+{text}") } else { text }
+}

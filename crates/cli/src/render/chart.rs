@@ -1,6 +1,6 @@
 //! Plots drawn with characters, for terminals.
 
-use super::text::number;
+use super::numbers::number;
 use crate::document::{Along, Ink, Line, Panel, Plot};
 
 /// Which characters a terminal shows.

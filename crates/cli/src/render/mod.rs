@@ -6,6 +6,7 @@ mod html;
 mod json;
 mod latex;
 mod markdown;
+mod numbers;
 mod text;
 
 pub use chart::Charts;
@@ -14,4 +15,5 @@ pub use html::{escaped, html, html_list};
 pub use json::json;
 pub use latex::latex;
 pub use markdown::markdown;
-pub use text::{OUTERMOST_LEVEL, Style, number, p_equals, p_value, plain_text, text};
+pub use numbers::{OUTERMOST_LEVEL, number, p_equals, p_value};
+pub use text::{Style, plain_text, text};

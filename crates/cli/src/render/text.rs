@@ -5,10 +5,8 @@ use std::fmt::Write as _;
 use unicode_width::UnicodeWidthStr;
 
 use super::chart::{Charts, chart};
+use super::numbers::{OUTERMOST_LEVEL, number, p_value};
 use crate::document::{Align, Block, Cell, Document, Table};
-
-/// The smallest level of the simulated distributions.
-pub const OUTERMOST_LEVEL: f64 = 0.0001;
 
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
@@ -150,36 +148,6 @@ pub fn shown(cell: &Cell) -> String {
         Cell::SimulatedPValue(p) if *p < OUTERMOST_LEVEL => format!("<.0001 {}", circle(*p)),
         Cell::SimulatedPValue(p) | Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
         Cell::Missing => "·".to_owned(),
-    }
-}
-
-/// A number with so many decimals and a true minus; never a negative zero.
-pub fn number(value: f64, decimals: usize) -> String {
-    let plain = format!("{value:.decimals$}");
-    let zero = plain.bytes().all(|b| matches!(b, b'0' | b'.' | b'-'));
-    match plain.strip_prefix('-') {
-        Some(digits) if zero => digits.to_owned(),
-        Some(digits) => format!("−{digits}"),
-        None => plain,
-    }
-}
-
-/// A probability to four decimals; one too small for that in powers of ten.
-pub fn p_value(p: f64) -> String {
-    match p {
-        _ if p >= 0.00005 => format!("{p:.4}"),
-        _ if p >= 1e-16 => format!("{p:.0e}"),
-        // Beyond what the arithmetic can tell.
-        _ => "<1e-16".to_owned(),
-    }
-}
-
-/// `p = 0.03`, or `p < 1e-16`.
-pub fn p_equals(p: f64) -> String {
-    let text = p_value(p);
-    match text.strip_prefix('<') {
-        Some(bound) => format!("p < {bound}"),
-        None => format!("p = {text}"),
     }
 }
 

@@ -31,6 +31,20 @@ impl Coefficients {
         }
     }
 
+    /// The same process without seasonal terms: both products written out.
+    pub(super) fn written_out(&self, season: usize) -> Self {
+        Self { ar: self.long_ar(season), ma: self.long_ma(season), ..Self::default() }
+    }
+
+    /// Whether the phases of a season do not meet: moving averages are shorter than it.
+    pub(super) fn is_apart(&self, season: usize) -> bool {
+        self.is_seasonless() || self.ma.len() < season
+    }
+
+    pub(super) fn is_seasonless(&self) -> bool {
+        self.seasonal_ar.is_empty() && self.seasonal_ma.is_empty()
+    }
+
     /// `φ(B) Φ(B^s)` as the weights of the past values.
     pub fn long_ar(&self, season: usize) -> Vec<f64> {
         multiplied(&self.ar, &self.seasonal_ar, season, -1.0)

@@ -81,16 +81,10 @@ pub fn likelihood_with_gaps(
     season: usize,
     with_slope: bool,
 ) -> Option<Likelihood> {
-    let seasonless = coefficients.seasonal_ar.is_empty() && coefficients.seasonal_ma.is_empty();
-    if !seasonless && coefficients.ma.len() >= season {
+    if !coefficients.is_apart(season) {
         return expanded(sample, coefficients, season, with_slope);
     }
-    let count = (sample.w.len() + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
-    if count == 0 {
-        return None;
-    }
-    let season = if seasonless { count } else { season };
-    Workings::new(coefficients, count, season)?.likelihood(sample, with_slope)
+    Workings::of_values(coefficients, sample.w.len(), season)?.likelihood(sample, with_slope)
 }
 
 /// With moving averages as long as the season: the product of the polynomials as one.
@@ -100,11 +94,7 @@ fn expanded(
     season: usize,
     with_slope: bool,
 ) -> Option<Likelihood> {
-    let long = Coefficients {
-        ar: coefficients.long_ar(season),
-        ma: coefficients.long_ma(season),
-        ..Coefficients::default()
-    };
+    let long = coefficients.written_out(season);
     let mut found = likelihood_with_gaps(sample, &long, season, with_slope)?;
     if with_slope {
         // The products are linear in each coefficient, so differences of one are exact slopes.

@@ -1,11 +1,12 @@
 use nalgebra::{DMatrix, DVector};
 
 use super::coefficients::Coefficients;
+use super::corrections::across;
 use super::grid::{Grid, NOUGHT};
-use super::kernels::{recur_forwards, subtract_all};
+use super::kernels::recur_forwards;
 use super::steps::Steps;
 use super::whitening::Whitening;
-use super::workings::Workings;
+use super::workings::{Workings, seasonal_process};
 use crate::num::sum::dot;
 
 /// A share of a variance below this is of rounding only.
@@ -65,21 +66,11 @@ fn row(values: &[f64], width: usize, place: usize) -> &[f64] {
 impl Predictor {
     /// None for a process that is not stationary, or of fewer values than autoregressive terms.
     pub fn new(coefficients: &Coefficients, season: usize, values: usize) -> Option<Self> {
-        let seasonless = coefficients.seasonal_ar.is_empty() && coefficients.seasonal_ma.is_empty();
-        if !seasonless && coefficients.ma.len() >= season {
-            let long = Coefficients {
-                ar: coefficients.long_ar(season),
-                ma: coefficients.long_ma(season),
-                ..Coefficients::default()
-            };
-            return Self::new(&long, season, values);
+        if !coefficients.is_apart(season) {
+            return Self::new(&coefficients.written_out(season), season, values);
         }
-        let count = (values + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
-        if count == 0 {
-            return None;
-        }
-        let workings = Workings::new(coefficients, count, if seasonless { count } else { season })?;
-        let p = coefficients.ar.len();
+        let workings = Workings::of_values(coefficients, values, season)?;
+        let (p, count) = (coefficients.ar.len(), workings.grid.count);
         let own = DMatrix::from_fn(p, p, |i, j| workings.cross.own[i.abs_diff(j)]);
         let first = own.cholesky()?.unpack();
         let responses = workings.whitened_responses();
@@ -170,12 +161,7 @@ impl Predictor {
             .take(early.len())
             .map(|(z, scale)| (z * scale, scale * scale))
             .collect();
-        let mut x = vec![0.0; self.grid.count];
-        if let Some(own) = x.get_mut(q..q + late.len()) {
-            own.copy_from_slice(late);
-            subtract_all(own, &self.coefficients.ar, |i| &values[p - i..]);
-            recur_forwards(&mut x[..q + late.len()], &self.coefficients.ma);
-        }
+        let x = seasonal_process(&self.coefficients, values, self.grid.count);
         let v = self.whitening().whitened(&x);
         let mut track = Track {
             start: 0,
@@ -285,13 +271,13 @@ impl Workings<'_> {
             recur_forwards(&mut raw, ma);
             self.whitening().whitened(&raw)
         };
-        by_place(&(0..ma.len()).map(white).collect::<Vec<_>>(), self.grid.count)
+        across(&(0..ma.len()).flat_map(white).collect::<Vec<_>>(), self.grid.count)
     }
 
     /// Covariances of the whitened x with the whitened first values of w; for each place in turn.
     fn whitened_covariances(&self, first: &DMatrix<f64>) -> Option<Vec<f64>> {
         let (p, count) = (first.nrows(), self.grid.count);
-        let all = by_place(&(1..=p).map(|i| self.covariances(i)).collect::<Vec<_>>(), count);
+        let all = across(&(1..=p).flat_map(|i| self.covariances(i)).collect::<Vec<_>>(), count);
         let mut all = DMatrix::from_vec(p, count, all);
         first.solve_lower_triangular_mut(&mut all).then(|| all.as_slice().to_vec())
     }
@@ -307,13 +293,8 @@ impl Workings<'_> {
         let mut filtered = whitening.filtered(&raw);
         // The filter leaves nothing of what comes later.
         filtered[until..].fill(0.0);
-        whitening.white(whitening.whole_periods(&filtered), 1.0).0
+        whitening.of_filtered(&filtered)
     }
-}
-
-/// Columns of at least so many values, row by row.
-fn by_place(columns: &[Vec<f64>], count: usize) -> Vec<f64> {
-    (0..count).flat_map(|place| columns.iter().map(move |column| column[place])).collect()
 }
 
 /// `D⁻¹ c` for a variance D, what it has as good as none of left out.

@@ -37,9 +37,16 @@ impl Whitening<'_> {
         Column { raw, filtered, solved: self.backwards(over), square }
     }
 
-    /// `L⁻¹ u` alone, of whole periods.
+    /// `L⁻¹ u` alone, of x.
     pub fn whitened(&self, raw: &[f64]) -> Vec<f64> {
-        self.white(self.whole_periods(&self.filtered(raw)), 1.0).0
+        self.of_filtered(&self.filtered(raw))
+    }
+
+    /// `L⁻¹ u` alone.
+    pub fn of_filtered(&self, filtered: &[f64]) -> Vec<f64> {
+        let (mut white, _) = self.white(self.whole_periods(filtered), 1.0);
+        white.truncate(self.grid.count);
+        white
     }
 
     /// From here on the autoregressive filter acts.

@@ -30,6 +30,15 @@ pub(super) struct Small {
 }
 
 impl<'a> Workings<'a> {
+    /// For so many values of w, more than there are autoregressive terms.
+    pub fn of_values(coefficients: &'a Coefficients, values: usize, season: usize) -> Option<Self> {
+        let count = (values + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
+        if count == 0 {
+            return None;
+        }
+        Self::new(coefficients, count, if coefficients.is_seasonless() { count } else { season })
+    }
+
     pub fn new(coefficients: &'a Coefficients, count: usize, season: usize) -> Option<Self> {
         let grid = Grid { count, season };
         let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
@@ -55,13 +64,7 @@ impl<'a> Workings<'a> {
 
     /// x of a series, with its first values nought, and what whitening makes of it.
     pub fn data(&self, w: &[f64]) -> Column {
-        let (ar, ma) = (&self.coefficients.ar, &self.coefficients.ma);
-        let (p, q) = (ar.len(), ma.len());
-        let mut raw = vec![0.0; self.grid.count];
-        raw[q..].copy_from_slice(&w[p..]);
-        subtract_all(&mut raw[q..], ar, |i| &w[p - i..]);
-        recur_forwards(&mut raw, ma);
-        self.whitening().column(raw)
+        self.whitening().column(seasonal_process(self.coefficients, w, self.grid.count))
     }
 
     /// What the corrections come to, whatever the series.
@@ -106,6 +109,20 @@ impl<'a> Workings<'a> {
         let sum = data.square + with_unknown.dot(&first) + left.dot(&kappa);
         Small { solved: first + &frame.pi * &kappa, kappa, sum }
     }
+}
+
+/// x of a series with its first values nought, and noughts behind it up to so many values.
+pub(super) fn seasonal_process(coefficients: &Coefficients, w: &[f64], count: usize) -> Vec<f64> {
+    let Coefficients { ar, ma, .. } = coefficients;
+    let (p, q) = (ar.len(), ma.len());
+    let late = w.get(p..).unwrap_or_default();
+    let mut x = vec![0.0; q];
+    x.reserve_exact(count.saturating_sub(q));
+    x.extend_from_slice(late);
+    subtract_all(&mut x[q..], ar, |i| &w[p - i..]);
+    recur_forwards(&mut x, ma);
+    x.resize(count, 0.0);
+    x
 }
 
 /// What a column says of the unknown first values of x, and what is left of its own first values.

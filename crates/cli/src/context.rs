@@ -2,6 +2,7 @@
 
 use std::io::{Read, Write};
 
+use crate::call::Call;
 use crate::document::Document;
 
 /// What standard output can show.
@@ -26,7 +27,10 @@ pub struct Kept {
 pub struct Context<'a> {
     /// Takes what is found, so that nothing is written.
     pub kept: Option<&'a mut Vec<Kept>>,
+    /// The words as typed.
     pub arguments: Vec<String>,
+    /// What they call for.
+    pub call: Call,
     pub screen: Screen,
     pub stdin: &'a mut dyn Read,
     pub stdout: &'a mut dyn Write,
@@ -40,6 +44,7 @@ impl Context<'_> {
         job(&mut Context {
             kept: None,
             arguments: self.arguments.clone(),
+            call: self.call.clone(),
             screen: Screen::default(),
             stdin: &mut *self.stdin,
             stdout: &mut nowhere,
@@ -53,6 +58,7 @@ impl Context<'_> {
         let done = job(&mut Context {
             kept: Some(&mut kept),
             arguments: self.arguments.clone(),
+            call: self.call.clone(),
             screen: Screen::default(),
             stdin: &mut *self.stdin,
             stdout: &mut nowhere,
@@ -61,11 +67,12 @@ impl Context<'_> {
         (done, kept)
     }
 
-    /// Runs a job as if these words had been typed.
-    pub fn with_arguments<T>(&mut self, words: &[&str], job: impl FnOnce(&mut Context<'_>) -> T) -> T {
+    /// Runs a job as if this call had been typed.
+    pub fn with_call<T>(&mut self, call: &Call, job: impl FnOnce(&mut Context<'_>) -> T) -> T {
         job(&mut Context {
             kept: self.kept.as_deref_mut(),
-            arguments: words.iter().map(|word| (*word).to_owned()).collect(),
+            arguments: call.words(),
+            call: call.clone(),
             screen: self.screen,
             stdin: &mut *self.stdin,
             stdout: &mut *self.stdout,

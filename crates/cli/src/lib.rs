@@ -5,6 +5,7 @@
 #![warn(clippy::print_stdout, clippy::print_stderr)]
 
 mod args;
+mod call;
 mod cmd;
 mod context;
 mod demo;
@@ -23,7 +24,7 @@ mod words;
 use std::ffi::OsString;
 use std::io::{ErrorKind, Read, Write};
 
-use clap::Parser;
+use clap::{CommandFactory, FromArgMatches, Parser};
 
 use cmd::Command;
 use context::Context;
@@ -38,7 +39,7 @@ use schemars::Schema;
 #[command(after_help = "First steps: `kandrel tour`, `kandrel inspect FILE`, `kandrel study --new FILE`. \
     Demo data: any FILE may be `demo:harbour`, \
     `demo:region`, `demo:charters`, `demo:timber` or `demo:gate`.")]
-pub(crate) struct Call {
+pub(crate) struct Program {
     #[command(subcommand)]
     command: Command,
 }
@@ -54,12 +55,16 @@ pub fn run(
 ) -> u8 {
     let typed: Vec<String> =
         arguments.iter().skip(1).map(|word| word.to_string_lossy().into_owned()).collect();
-    let call = match Call::try_parse_from(arguments) {
-        Ok(call) => call,
+    let mut syntax = Program::command();
+    let matches = syntax.try_get_matches_from_mut(arguments);
+    let parsed = matches
+        .and_then(|matches| Ok((cmd::call_of(&syntax, &matches), Program::from_arg_matches(&matches)?)));
+    let (call, program) = match parsed {
+        Ok(parsed) => parsed,
         Err(refusal) => return explain_refusal(&refusal, stdout, stderr),
     };
-    let mut context = Context { kept: None, arguments: typed, screen, stdin, stdout, stderr };
-    match call.command.run(&mut context) {
+    let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
+    match program.command.run(&mut context) {
         Ok(()) => Status::Done as u8,
         Err(error) if error.is_closed_pipe() => Status::Done as u8,
         Err(error) => {

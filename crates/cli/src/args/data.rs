@@ -1,3 +1,5 @@
+use std::io::Read;
+
 use clap::{Args, ValueEnum};
 use kandrel_core::decomp::DecompError;
 use kandrel_core::expr::{self, EvaluateError, Expression, Node, Resolved, Undefined};
@@ -7,7 +9,6 @@ use kandrel_core::series::{Fill, Series, SeriesError, SeriesWithGaps, Span, long
 use kandrel_core::time::Period;
 
 use super::target::Target;
-use crate::context::Context;
 use crate::error::CliError;
 use crate::read::{
     self, CsvOptions, Dataset, DateOrder, Decimal, Every, LongOptions, ReadOptions, TimeOptions,
@@ -72,11 +73,6 @@ pub struct DataArgs {
     pub names: Vec<String>,
 }
 
-/// A choice as it is typed.
-fn value_name(choice: &impl ValueEnum) -> String {
-    choice.to_possible_value().map_or_else(String::new, |value| value.get_name().to_owned())
-}
-
 fn delimiter(text: &str) -> Result<u8, String> {
     match text {
         "tab" | "\\t" | "\t" => Ok(b'\t'),
@@ -135,12 +131,12 @@ impl Gaps {
 
 impl DataArgs {
     /// Reads the file.
-    pub fn read(&self, context: &mut Context<'_>) -> Result<Dataset, CliError> {
-        self.read_other(&self.file, context)
+    pub fn read(&self, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
+        self.read_other(&self.file, stdin)
     }
 
     /// Reads another file of the same kind.
-    pub fn read_other(&self, file: &str, context: &mut Context<'_>) -> Result<Dataset, CliError> {
+    pub fn read_other(&self, file: &str, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
         let options = ReadOptions {
             time: TimeOptions {
                 column: self.time.clone(),
@@ -154,35 +150,13 @@ impl DataArgs {
             missing: self.missing.clone(),
             long: LongOptions { columns: self.long.clone(), picks: self.pick.clone() },
         };
-        read::open(file, &options, context.stdin)
+        read::open(file, &options, stdin)
     }
 
-    /// The options that shape the series, as typed, to be pasted behind another command.
-    pub fn typed(&self) -> String {
-        let mut text = String::new();
-        let mut add = |name: &str, value: Option<String>| {
-            if let Some(value) = value {
-                text.push_str(&[" --", name, " ", &words::shell_word(&value)].concat());
-            }
-        };
-        add("time", self.time.clone());
-        add("start", self.start.clone());
-        add("every", self.every.as_ref().map(value_name));
-        add("dates", self.dates.as_ref().map(value_name));
-        add("sample", self.sample.clone());
-        add("season", self.season.map(|season| season.to_string()));
-        add("sheet", self.sheet.clone());
-        add("encoding", self.encoding.clone());
-        add("missing", (!self.missing.is_empty()).then(|| self.missing.join(",")));
-        for (column, value) in &self.pick {
-            add("pick", Some(format!("{column}={value}")));
-        }
-        add("long", self.long.as_ref().map(|(series, value)| format!("{series}:{value}")));
-        add("gaps", self.gaps.as_ref().map(value_name));
-        for name in &self.names {
-            add("let", Some(name.clone()));
-        }
-        text
+    /// The names of its options.
+    pub fn names() -> Vec<String> {
+        let syntax = Self::augment_args(clap::Command::new("data"));
+        syntax.get_arguments().filter_map(|argument| argument.get_long().map(str::to_owned)).collect()
     }
 
     /// The seasonal period in force.

@@ -70,10 +70,9 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<acf::AcfResult
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
-    let file = words::shell_word(&args.data.file);
     let options = AcfOptions { lags: args.lags, season, pacf: args.pacf.into(), fitted: args.fitted };
     let results: Vec<acf::AcfResult> =
         all.par_iter().map(|series| computed(&dataset, series, &options)).collect::<Result<_, _>>()?;
@@ -98,7 +97,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let report = Report {
         command: "acf",
-        documents: results.iter().map(|result| acf::document(result, &file)).collect(),
+        documents: results.iter().map(|result| acf::document(result, &context.call)).collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
     };
     deliver(&report, &dataset, season, &args.output, files, context)

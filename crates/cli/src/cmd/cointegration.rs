@@ -86,14 +86,13 @@ impl From<TermsChoice> for SystemTerms {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CointegrationResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = in_common(&args.data, &mut dataset, &ordered(args)?)?;
     let result = found(args, &dataset, &all, season)?;
-    let file = words::shell_word(&args.data.file);
     let report = Report {
         command: "cointegration",
-        documents: vec![text::document(&result, &file, &args.data.typed())],
+        documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, Files::default(), context)

@@ -61,7 +61,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CompareResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let targets = args.targets(&mut dataset)?;
     let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
@@ -69,10 +69,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let plan = args.plan(&truth, season)?;
     let rivals = args.rivals(&mut dataset, &targets, &regressors, &truth, &plan)?;
     let result = result(args, &truth, &plan, &rivals, season)?;
-    let file = words::shell_word(&args.data.file);
     let report = Report {
         command: "compare",
-        documents: vec![text::document(&result, &file, &args.data.typed())],
+        documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, Files::default(), context)
@@ -282,7 +281,6 @@ fn described(rival: &Forecaster, truth: &Truth, scale: Option<f64>) -> Described
                 model: Some(fit.model),
                 label: fit.model.to_string(),
                 with: own.regressors.names(),
-                option: own.regressors.option(),
                 mended: own.mended,
                 parameters: Some(fit.parameters),
                 log_likelihood: Some(fit.log_likelihood),

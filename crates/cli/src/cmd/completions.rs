@@ -4,7 +4,7 @@ use clap::CommandFactory;
 use clap_complete::{Shell, generate};
 use schemars::Schema;
 
-use crate::Call;
+use crate::Program;
 use crate::context::Context;
 use crate::error::CliError;
 
@@ -22,6 +22,6 @@ pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut script = Vec::new();
-    generate(args.shell, &mut Call::command(), "kandrel", &mut script);
+    generate(args.shell, &mut Program::command(), "kandrel", &mut script);
     Ok(context.stdout.write_all(&script)?)
 }

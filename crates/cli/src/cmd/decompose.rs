@@ -98,16 +98,12 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<DecomposeResul
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
     let way = args.way()?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let all = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
     let options = args.options(args.data.season(&dataset));
     let season = options.seasons.iter().copied().max().unwrap_or(1);
-    let flags = args.flags();
-    let file = words::shell_word(&args.data.file);
-    let found: Vec<DecomposeResult> = all
-        .par_iter()
-        .map(|series| one(&dataset, series, &options, way, &flags))
-        .collect::<Result<_, _>>()?;
+    let found: Vec<DecomposeResult> =
+        all.par_iter().map(|series| one(&dataset, series, &options, way)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
@@ -121,7 +117,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let time = dataset.time_name();
     let as_data = args.output.format_or(Format::Text) == Format::Csv;
     let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
-        if as_data { decompose::data(result, &time) } else { decompose::document(result, series, &file) }
+        if as_data {
+            decompose::data(result, &time)
+        } else {
+            decompose::document(result, series, &context.call)
+        }
     };
     let report = Report {
         command: "decompose",
@@ -152,45 +152,6 @@ impl Args {
         }
     }
 
-    /// The options that were typed and shape the result.
-    fn flags(&self) -> String {
-        let mut flags = String::new();
-        let mut add = |text: &str| {
-            flags.push(' ');
-            flags.push_str(text);
-        };
-        if self.method == Method::Classical {
-            add("--method classical");
-        }
-        if self.kind == Combine::Multiplicative {
-            add("--kind multiplicative");
-        }
-        match self.season_window {
-            None => {}
-            Some(SeasonWindow::Periodic) => add("--season-window periodic"),
-            Some(SeasonWindow::Evolving(window)) => add(&format!("--season-window {window}")),
-        }
-        if let Some(window) = self.trend_window {
-            add(&format!("--trend-window {window}"));
-        }
-        for (name, degree) in [("season", self.season_degree), ("trend", self.trend_degree)] {
-            if degree != 1 {
-                add(&format!("--{name}-degree {degree}"));
-            }
-        }
-        if self.robust {
-            add("--robust");
-        }
-        if !self.seasons.is_empty() {
-            let all: Vec<String> = self.seasons.iter().map(u32::to_string).collect();
-            add(&format!("--seasons {}", all.join(",")));
-        }
-        if self.data.gaps == Some(Gaps::Keep) {
-            add("--gaps keep");
-        }
-        flags
-    }
-
     fn options(&self, season: usize) -> DecompOptions {
         let named = self.seasons.iter().filter_map(|season| usize::try_from(*season).ok());
         let seasons: Vec<usize> = if self.seasons.is_empty() { vec![season] } else { named.collect() };
@@ -214,7 +175,6 @@ fn one(
     series: &SeriesWithGaps,
     options: &DecompOptions,
     way: Way,
-    flags: &str,
 ) -> Result<DecomposeResult, CliError> {
     let found: Result<Decomposition, DecompError> = match way {
         Way::Loess { .. } => by_loess(&series.cells, options),
@@ -224,7 +184,7 @@ fn one(
     let mut seasons = options.seasons.clone();
     seasons.sort_unstable();
     seasons.dedup();
-    Ok(decompose::result(series, &found, way, &seasons, flags))
+    Ok(decompose::result(series, &found, way, &seasons))
 }
 
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> CliError {

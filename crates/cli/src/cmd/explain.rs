@@ -5,6 +5,8 @@ use std::path::PathBuf;
 use schemars::Schema;
 
 use crate::args::Format;
+use crate::call::shell_words;
+use crate::cmd::typed;
 use crate::context::Context;
 use crate::error::CliError;
 use crate::explain::{self, Topic};
@@ -57,7 +59,14 @@ fn known(name: &str) -> Result<&'static Topic, CliError> {
 }
 
 fn written(topic: Option<&'static Topic>, form: Format) -> Result<String, CliError> {
-    let document = topic.map_or_else(explain::contents, explain::document);
+    let document = match topic {
+        None => explain::contents(),
+        Some(topic) => {
+            let words = shell_words(topic.example.trim_start_matches("kandrel "));
+            let example = typed(&words).map_err(|error| CliError::computation(error.to_string()))?;
+            explain::document(topic, example.call)
+        }
+    };
     let plain = Style { charts: Charts::None, bold: false };
     match form {
         Format::Text => Ok(render::text(&document, plain)),

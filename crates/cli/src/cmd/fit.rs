@@ -20,7 +20,6 @@ use crate::present;
 use crate::present::fit::{self as text, FitResult};
 use crate::present::to_json;
 use crate::read::Dataset;
-use crate::words;
 
 pub const ABOUT: &str = "Estimates one named model by exact maximum likelihood and checks its residuals";
 pub const EXAMPLES: &str = "Examples:\n  kandrel fit demo:harbour waiting --model '(2,0,0)'\n  \
@@ -60,11 +59,10 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<FitResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
     let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
-    let file = words::shell_word(&args.data.file);
     let found: Vec<FitResult> = all
         .par_iter()
         .map(|series| one(&dataset, series, &regressors, args, season))
@@ -88,7 +86,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let report = Report {
         command: "fit",
-        documents: found.iter().map(|result| text::document(result, &file, &args.data.typed())).collect(),
+        documents: found.iter().map(|result| text::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
     deliver(&report, &dataset, season, &args.output, files, context)

@@ -24,7 +24,6 @@ use crate::present::forecast::{self as text, Chosen, ForecastResult, Made};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::render;
-use crate::words;
 
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
 pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
@@ -90,11 +89,11 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ForecastResult
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let goal = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let known = dataset.frame.clone();
     if let Some(path) = &args.future {
         let file = path.to_string_lossy();
-        let other = args.data.read_other(&file, context)?;
+        let other = args.data.read_other(&file, context.stdin)?;
         let own: Vec<String> = match args.series.as_slice() {
             [] => dataset.numeric_names(),
             named => named.iter().flat_map(|text| base_columns(text)).collect(),
@@ -115,7 +114,6 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let plot = text::plot(only_one(&found)?, &dataset.source);
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let file = words::shell_word(&args.data.file);
     let time = dataset.time_name();
     if let Some(path) = &args.save {
         let [one] = found.as_slice() else {
@@ -125,7 +123,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let as_data = args.output.format_or(Format::Text) == Format::Csv;
     let document = |result: &ForecastResult| {
-        if as_data { text::data(result, &time) } else { text::document(result, &file, &args.data.typed()) }
+        if as_data { text::data(result, &time) } else { text::document(result, &context.call) }
     };
     let report = Report {
         command: "forecast",

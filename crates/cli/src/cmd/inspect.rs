@@ -26,14 +26,14 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<inspect::Inspection>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let span = args.data.span(&dataset)?;
     dataset.restrict(span)?;
     let season = args.data.season(&dataset);
     let result = inspect::inspection(&dataset, season);
     let report = Report {
         command: "inspect",
-        documents: vec![inspect::document(&dataset, &result, season)],
+        documents: vec![inspect::document(&dataset, &result, season, &context.call)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, Files::default(), context)

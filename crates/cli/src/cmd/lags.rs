@@ -71,7 +71,7 @@ impl From<TermsChoice> for LagTerms {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<LagsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     if args.terms == TermsChoice::Seasonal && season < 2 {
         return Err(CliError::call("--terms seasonal: the data have no season")
@@ -83,10 +83,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .advise("name them: kandrel lags FILE first second --causality"));
     }
     let result = found(args, &dataset, &all, &also, season)?;
-    let file = words::shell_word(&args.data.file);
     let report = Report {
         command: "lags",
-        documents: vec![text::document(&result, &file, &args.data.typed())],
+        documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, Files::default(), context)

@@ -6,7 +6,7 @@ use clap::{Command, CommandFactory};
 use clap_mangen::Man;
 use schemars::Schema;
 
-use crate::Call;
+use crate::Program;
 use crate::context::Context;
 use crate::error::CliError;
 use crate::output::{Files, make_folder};
@@ -30,7 +30,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut whole = Call::command();
+    let mut whole = Program::command();
     whole.build();
     let Some(folder) = &args.into else {
         let page = match &args.command {

@@ -30,10 +30,11 @@ mod trial;
 use std::borrow::Cow;
 use std::ffi::OsStr;
 
-use clap::{Parser, Subcommand};
+use clap::{ArgMatches, CommandFactory, FromArgMatches, Parser, Subcommand};
 use schemars::Schema;
 
-use crate::args::{Color, Format, OutputArgs};
+use crate::args::{Color, DataArgs, Format, OutputArgs};
+use crate::call::{Call, Name};
 use crate::context::{Context, Kept, Screen};
 use crate::document::{Document, Report};
 use crate::error::CliError;
@@ -98,6 +99,13 @@ commands! {
     Man => man,
 }
 
+/// A call, read.
+pub struct Parsed {
+    /// As words.
+    pub call: Call,
+    command: Command,
+}
+
 /// Words without the program's name.
 #[derive(Parser)]
 #[command(no_binary_name = true)]
@@ -107,8 +115,32 @@ struct Typed {
 }
 
 /// The command of words, as if they had been typed.
-pub fn typed(words: &[impl AsRef<OsStr>]) -> Result<Command, clap::Error> {
-    Typed::try_parse_from(words.iter().map(AsRef::as_ref)).map(|typed| typed.command)
+pub fn typed(words: &[impl AsRef<OsStr>]) -> Result<Parsed, clap::Error> {
+    let mut syntax = Typed::command();
+    let matches = syntax.try_get_matches_from_mut(words.iter().map(|word| word.as_ref().to_owned()))?;
+    let command = Command::from_arg_matches(&matches)?;
+    Ok(Parsed { call: call_of(&syntax, &matches), command })
+}
+
+/// The call that matches of the whole syntax make.
+pub fn call_of(syntax: &clap::Command, matches: &ArgMatches) -> Call {
+    let found = matches.subcommand().and_then(|(word, own)| {
+        let typed = Call::typed(Name::of(word)?, syntax.find_subcommand(word)?, own, &DataArgs::names());
+        Some(typed)
+    });
+    found.unwrap_or_else(|| Call::new(Name::Inspect, ""))
+}
+
+impl Parsed {
+    /// Makes the call.
+    pub fn run(&self, context: &mut Context<'_>) -> Result<(), CliError> {
+        self.run_as(&self.call, context)
+    }
+
+    /// Makes the call, recorded as another.
+    pub fn run_as(&self, call: &Call, context: &mut Context<'_>) -> Result<(), CliError> {
+        context.with_call(call, |context| self.command.run(context))
+    }
 }
 
 /// Reads the text of a study file.

@@ -118,7 +118,7 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OlsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let problem = Problem::new(args, &mut dataset, season)?;
     let fit = problem.fit(&dataset, args)?;
@@ -133,15 +133,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let table = transform::document(&columns, &dataset.time_name());
         files.add(path, render::csv(&[table])?.into_bytes());
     }
-    let call = text::Call {
-        file: &words::shell_word(&args.data.file),
-        on: &args.on,
-        typed: &args.data.typed(),
+    let asked = text::Asked {
+        call: &context.call,
         is_classical: matches!(args.errors, Errors::Given(ErrorKind::Classical)),
     };
     let report = Report {
         command: "ols",
-        documents: vec![text::document(&result, &call)],
+        documents: vec![text::document(&result, &asked)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, files, context)

@@ -20,7 +20,6 @@ use crate::present;
 use crate::present::orders::{self, Found, OrdersResult};
 use crate::present::to_json;
 use crate::read::Dataset;
-use crate::words;
 
 pub const ABOUT: &str = "Orders (p,d,q)(P,D,Q)s: differences, patterns, every model of a grid ranked";
 pub const EXAMPLES: &str = "Examples:\n  kandrel orders demo:harbour waiting\n  \
@@ -85,18 +84,17 @@ fn limit(text: &str) -> Result<[usize; 4], String> {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OrdersResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
     let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
-    let file = words::shell_word(&args.data.file);
     let found: Vec<OrdersResult> = all
         .iter()
         .map(|series| one(&mut dataset, series, regressors.clone(), args, season))
         .collect::<Result<_, _>>()?;
     let report = Report {
         command: "orders",
-        documents: found.iter().map(|result| orders::document(result, &file, &args.data.typed())).collect(),
+        documents: found.iter().map(|result| orders::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
     deliver(&report, &dataset, season, &args.output, Files::default(), context)

@@ -91,10 +91,9 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OutliersResult
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series(&mut dataset, &args.series)?;
-    let file = words::shell_word(&args.data.file);
     let found: Vec<OutliersResult> =
         all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
@@ -108,7 +107,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         vec![outliers::data(&found, &all, &time)]
     } else {
         let pairs = found.iter().zip(&all);
-        pairs.map(|(result, series)| outliers::document(result, series, season, &file)).collect()
+        pairs.map(|(result, series)| outliers::document(result, series, season, &context.call)).collect()
     };
     let results = found.iter().map(to_json).collect::<Result<_, _>>()?;
     let report = Report { command: "outliers", documents, results };

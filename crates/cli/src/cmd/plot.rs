@@ -58,7 +58,7 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<plot::PlotResu
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let mut all = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Keep)?;
     if let Some(step) = &args.with {

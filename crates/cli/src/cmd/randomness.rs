@@ -73,10 +73,9 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<randomness::Ra
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series(&mut dataset, &args.series)?;
-    let file = words::shell_word(&args.data.file);
     let results: Vec<randomness::RandomnessResult> =
         all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
@@ -90,7 +89,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let documents = results.iter().zip(&all);
     let report = Report {
         command: "randomness",
-        documents: documents.map(|(result, series)| randomness::document(result, series, &file)).collect(),
+        documents: documents
+            .map(|(result, series)| randomness::document(result, series, &context.call))
+            .collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
     };
     deliver(&report, &dataset, season, &args.output, files, context)

@@ -69,7 +69,7 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<RelateResult>)
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = series_in_common(args, &mut dataset)?;
     let result = related(args, &dataset, &all, season)?;
@@ -77,10 +77,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if let Some((path, form)) = target {
         files.add(path, form.draw(&drawing(args, &dataset, &all, &result)?)?);
     }
-    let file = words::shell_word(&args.data.file);
     let report = Report {
         command: "relate",
-        documents: vec![relate::document(&result, &file)],
+        documents: vec![relate::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
     deliver(&report, &dataset, season, &args.output, files, context)

@@ -4,10 +4,9 @@ use std::path::{Path, PathBuf};
 
 use schemars::Schema;
 
-use crate::cmd::typed;
+use crate::cmd::{Parsed, typed};
 use crate::context::Context;
 use crate::error::CliError;
-use crate::words;
 
 pub const ABOUT: &str = "A full worked example on the demo data; writes figures and JSON into a folder";
 pub const EXAMPLES: &str = "Example:\n  kandrel tour --into first-look";
@@ -160,8 +159,8 @@ pub const SCHEMA: Option<fn() -> Schema> = None;
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let folder = new_folder(args.into.as_deref())?;
     for (number, stop) in (1..).zip(STOPS) {
-        let shown = stop.words.iter().map(|word| words::shell_word(word)).collect::<Vec<_>>().join(" ");
-        writeln!(context.stdout, "{number}. {}\n\n$ kandrel {shown}\n", stop.question)?;
+        let shown = command(stop.words)?.call;
+        writeln!(context.stdout, "{number}. {}\n\n$ {shown}\n", stop.question)?;
         let json = folder.join(format!("{}.json", stop.file));
         run_words(stop, &["--out", &json.to_string_lossy()], context)?;
         let figure = folder.join(format!("{}.svg", stop.file));
@@ -179,9 +178,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     writeln!(context.stdout, "{}. Last, the whole argument on freight as one report.\n", STOPS.len() + 1)?;
     let report = folder.join("freight-report").to_string_lossy().into_owned();
     writeln!(context.stdout, "$ kandrel study demo:freight.toml --into {report}\n")?;
-    let words = ["study", "demo:freight.toml", "--into", &report];
-    let command = typed(&words).map_err(|e| CliError::computation(e.to_string()))?;
-    command.run(context)?;
+    command(&["study", "demo:freight.toml", "--into", &report])?.run(context)?;
     writeln!(
         context.stdout,
         "\nEvery result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv\n  \
@@ -191,10 +188,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     Ok(())
 }
 
+/// A call of the tour, read.
+fn command(words: &[&str]) -> Result<Parsed, CliError> {
+    typed(words).map_err(|error| CliError::computation(error.to_string()))
+}
+
 fn run_words(stop: &Stop, more: &[&str], context: &mut Context<'_>) -> Result<(), CliError> {
     let words: Vec<&str> = stop.words.iter().chain(more).copied().collect();
-    let command = typed(&words).map_err(|e| CliError::computation(e.to_string()))?;
-    context.with_arguments(stop.words, |context| command.run(context))
+    // The files of the tour itself are no part of what is recorded.
+    command(&words)?.run_as(&command(stop.words)?.call, context)
 }
 
 /// The folder named, which must not hold files yet; or the first free name.

@@ -31,7 +31,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<transform::TransformResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all: Vec<SeriesWithGaps> = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
     let time = dataset.time_name();

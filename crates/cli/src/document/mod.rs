@@ -7,6 +7,8 @@ mod plot;
 pub use envelope::{Data, Envelope, Program};
 pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 
+use crate::call::Call;
+
 /// A whole result.
 #[derive(Debug, Default, Clone)]
 pub struct Document {
@@ -23,7 +25,7 @@ pub enum Block {
     /// A titled list of sentences.
     List { title: String, items: Vec<String> },
     /// Commands to paste, never wrapped.
-    Commands { title: String, lines: Vec<String> },
+    Commands { title: String, calls: Vec<Call> },
     /// The legend of the evidence circles.
     EvidenceLegend,
     /// A plot, for readers who have a screen.
@@ -93,9 +95,9 @@ impl Document {
     }
 
     /// Adds commands to paste.
-    pub fn commands(&mut self, title: &str, lines: Vec<String>) {
-        if !lines.is_empty() {
-            self.blocks.push(Block::Commands { title: title.to_owned(), lines });
+    pub fn commands(&mut self, title: &str, calls: Vec<Call>) {
+        if !calls.is_empty() {
+            self.blocks.push(Block::Commands { title: title.to_owned(), calls });
         }
     }
 

@@ -13,6 +13,7 @@ mod unit_root;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::Call;
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
@@ -65,8 +66,8 @@ pub fn nearest(name: &str) -> Option<String> {
     words::nearest(name, &names)
 }
 
-/// One topic as a document.
-pub fn document(topic: &Topic) -> Document {
+/// One topic as a document, with the call of its example.
+pub fn document(topic: &Topic, example: Call) -> Document {
     let mut document = Document::default();
     document.paragraph(format!("{}. {}", topic.title, topic.what));
     let parts = [
@@ -80,7 +81,7 @@ pub fn document(topic: &Topic) -> Document {
     for (title, text) in parts {
         document.list(title, text.map(str::to_owned).into_iter().collect());
     }
-    document.commands("Example", vec![topic.example.to_owned()]);
+    document.commands("Example", vec![example]);
     document
 }
 

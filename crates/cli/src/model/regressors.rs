@@ -50,11 +50,6 @@ impl Regressors {
         self.all.iter().map(|one| one.name.clone()).collect()
     }
 
-    /// The option that asks for them, to be pasted.
-    pub fn option(&self) -> String {
-        self.text.as_ref().map_or_else(String::new, |text| format!(" --with {}", words::shell_word(text)))
-    }
-
     /// Their values in these periods.
     pub fn over(&self, periods: &[Period]) -> Result<Vec<Vec<f64>>, CliError> {
         self.all.iter().map(|one| one.over(periods)).collect()

@@ -5,6 +5,7 @@ use kandrel_core::series::{Lost, SeriesWithGaps};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
 use crate::words;
 
@@ -152,7 +153,7 @@ pub fn sentence(finding: &Finding) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &AcfResult, file: &str) -> Document {
+pub fn document(result: &AcfResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!(
@@ -177,7 +178,7 @@ pub fn document(result: &AcfResult, file: &str) -> Document {
          far.{fitted}{method}"
     ));
     document.list("Reading", result.reading.clone());
-    document.commands("Next", next(result, file));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -234,15 +235,16 @@ fn table(result: &AcfResult) -> Table {
     table
 }
 
-fn next(result: &AcfResult, file: &str) -> Vec<String> {
-    let with = |steps: &[String]| words::with_steps(&result.series, steps);
+fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {
     let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
     let seasonal = result.findings.iter().find_map(|finding| match finding {
         Finding::Seasonal { season, lasting: true, .. } => Some(format!("d{season}")),
         _ => None,
     });
     let step = if lasting { Some("d1".to_owned()) } else { seasonal };
-    let mut lines = vec![format!("kandrel stationarity {file} {}", with(&[]))];
-    lines.extend(step.map(|step| format!("kandrel acf {file} {}", with(&[step]))));
-    lines
+    let differenced = step.map(|step| {
+        let series = words::with_steps(&result.series, &[step]);
+        typed.next(Name::Acf, [series]).keeping(typed, &["lags", "pacf"])
+    });
+    std::iter::once(typed.next(Name::Stationarity, [&result.series])).chain(differenced).collect()
 }

@@ -11,6 +11,7 @@ use serde::Serialize;
 
 use super::stationarity::TestResult;
 use super::stationarity::of_residuals;
+use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::render::{number, p_equals};
 use crate::words;
@@ -465,7 +466,7 @@ fn residual_sentence(result: &CointegrationResult) -> Option<String> {
 }
 
 /// The result as a document.
-pub fn document(result: &CointegrationResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(result.answer.clone());
     document.paragraph(about(result));
@@ -485,7 +486,7 @@ pub fn document(result: &CointegrationResult, file: &str, typed: &str) -> Docume
     ));
     document.blocks.push(Block::EvidenceLegend);
     document.list("What it means", result.reading.clone());
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -605,39 +606,38 @@ fn static_equation(relation: &StaticRelation) -> String {
     )
 }
 
-fn next(result: &CointegrationResult, file: &str, typed: &str) -> Vec<String> {
-    let names: Vec<String> = result.variables.iter().map(|name| words::with_steps(name, &[])).collect();
-    let changes: Vec<String> =
-        result.variables.iter().map(|name| words::with_steps(name, &["d1".to_owned()])).collect();
+fn next(result: &CointegrationResult, typed: &Call) -> Vec<Call> {
+    let names = &result.variables;
+    let changes: Vec<String> = names.iter().map(|name| words::with_steps(name, &["d1"])).collect();
+    let further = |name, series: &[String]| typed.next(name, series.to_vec()).keeping(typed, &["alpha"]);
     let Some(johansen) = &result.johansen else {
-        return vec![format!(
-            "kandrel ols {file} {} --on {}{typed}",
-            names[0],
-            words::shell_word(&names[1..].join(", "))
-        )];
+        return vec![further(Name::Ols, &names[..1]).with("on", names[1..].join(", "))];
     };
     if johansen.rank == 0 {
-        return vec![format!("kandrel lags {file} {} --causality{typed}", changes.join(" "))];
+        return vec![further(Name::Lags, &changes).flag("causality")];
     }
     if johansen.rank == 1
         && let Some(vector) = johansen.vectors.first()
     {
         let part = |value: &NamedValue| match value.name.as_str() {
             "constant" | "trend" => None,
-            name if value.estimate < 0.0 => Some(format!(" - {}*{name}", words::short(-value.estimate))),
-            name => Some(format!(" + {}*{name}", words::short(value.estimate))),
+            name if value.estimate < 0.0 => Some(format!(" - {}*{name}", plain_number(-value.estimate))),
+            name => Some(format!(" + {}*{name}", plain_number(value.estimate))),
         };
-        let gap: String = vector.iter().skip(1).filter_map(part).collect();
-        let plain = result.variables.iter().all(|name| !name.contains(':'));
-        if plain {
-            let others: Vec<String> =
-                result.variables.iter().skip(1).map(|name| format!("{name}:d1")).collect();
-            let on = format!("({}{gap})[t-1], {}", result.variables[0], others.join(", "));
-            return vec![format!("kandrel ols {file} {} --on {}{typed}", changes[0], words::shell_word(&on))];
+        let deviation: String = vector.iter().skip(1).filter_map(part).collect();
+        if names.iter().all(|name| !name.contains(':')) {
+            let others: Vec<String> = names.iter().skip(1).map(|name| format!("{name}:d1")).collect();
+            let on = format!("({}{deviation})[t-1], {}", names[0], others.join(", "));
+            return vec![further(Name::Ols, &changes[..1]).with("on", on)];
         }
     }
-    if johansen.rank == result.variables.len() {
-        return vec![format!("kandrel stationarity {file} {}{typed}", names.join(" "))];
+    if johansen.rank == names.len() {
+        return vec![further(Name::Stationarity, names)];
     }
-    vec![format!("kandrel cointegration {file} {} {}{typed}", names[0], names[1])]
+    vec![further(Name::Cointegration, &names[..2]).keeping(typed, &["terms", "bartlett", "seed"])]
+}
+
+/// A number with about four significant digits, as a program reads it.
+fn plain_number(value: f64) -> String {
+    words::short(value).replace('−', "-")
 }

@@ -8,6 +8,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::render;
 use crate::words;
@@ -112,7 +113,7 @@ struct Texts {
     span: String,
     trial: String,
     mend: Vec<String>,
-    shell: Vec<String>,
+    next: Option<Best>,
 }
 
 /// A forecaster without its trials.
@@ -123,8 +124,6 @@ pub struct Described {
     pub model: Option<Model>,
     pub label: String,
     pub with: Vec<String>,
-    /// The option that asks for these.
-    pub option: String,
     pub mended: bool,
     pub parameters: Option<usize>,
     pub log_likelihood: Option<f64>,
@@ -211,7 +210,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         span: span(made),
         trial: trial(made),
         mend: if made.mend { mended(made, &error) } else { Vec::new() },
-        shell: shell(made, best),
+        next: best_model(made, best),
     };
     CompareResult {
         series: made.units.clone(),
@@ -369,12 +368,17 @@ fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<String> 
     (0..made.described.len()).filter_map(line).collect()
 }
 
-fn shell(made: &Made<'_>, best: usize) -> Vec<String> {
+/// A model and the series that it is of.
+struct Best {
+    series: String,
+    model: String,
+}
+
+/// The best model: of the best candidate, or of the first that is one.
+fn best_model(made: &Made<'_>, best: usize) -> Option<Best> {
     let own = made.described.get(best).filter(|one| one.model.is_some());
-    let first = own.or_else(|| made.described.iter().find(|one| one.model.is_some()));
-    first.map_or_else(Vec::new, |one| {
-        vec![words::with_steps(&one.series, &[]), words::shell_word(&one.label), one.option.clone()]
-    })
+    let one = own.or_else(|| made.described.iter().find(|one| one.model.is_some()))?;
+    Some(Best { series: one.series.clone(), model: one.label.clone() })
 }
 
 /// The finding in one sentence.
@@ -428,7 +432,7 @@ fn runner_up(result: &CompareResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &CompareResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &CompareResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}; {}.", result.text.span, result.text.trial));
@@ -441,7 +445,7 @@ pub fn document(result: &CompareResult, file: &str, typed: &str) -> Document {
     }
     document.table(criteria_table(result));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -639,12 +643,10 @@ fn optimism(result: &CompareResult) -> Option<String> {
     ))
 }
 
-fn next(result: &CompareResult, file: &str, typed: &str) -> Vec<String> {
-    match result.text.shell.as_slice() {
-        [series, model, with] => vec![
-            format!("kandrel forecast {file} {series} --model {model}{with}{typed}"),
-            format!("kandrel fit {file} {series} --model {model}{with}{typed}"),
-        ],
-        _ => Vec::new(),
-    }
+fn next(result: &CompareResult, typed: &Call) -> Vec<Call> {
+    let Some(Best { series, model }) = &result.text.next else {
+        return Vec::new();
+    };
+    let of_model = |name| typed.next(name, [series]).with("model", model).keeping(typed, &["with"]);
+    vec![of_model(Name::Forecast), of_model(Name::Fit)]
 }

@@ -11,6 +11,7 @@ use kandrel_core::series::{Lost, SeriesWithGaps};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::model::Regressors;
 use crate::render::number;
@@ -54,8 +55,6 @@ pub struct FitResult {
     residual_values: SeriesWithGaps,
     #[serde(skip)]
     lost: usize,
-    #[serde(skip)]
-    option: String,
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
@@ -187,7 +186,6 @@ pub fn result(
         converged: fit.converged,
         sample: words::sample_with_gaps(series),
         lost: fit.model.lost(),
-        option: regressors.option(),
         doubts: doubts(own),
         alpha,
         residual_values,
@@ -443,7 +441,7 @@ pub fn answer(result: &FitResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &FitResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &FitResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let lost = if result.lost > 0 { format!(", {} lost to differences", result.lost) } else { String::new() };
@@ -467,7 +465,7 @@ pub fn document(result: &FitResult, file: &str, typed: &str) -> Document {
     ));
     document.table(test_table(result));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -571,13 +569,13 @@ fn reading(result: &FitResult) -> Vec<String> {
     lines
 }
 
-fn next(result: &FitResult, file: &str, typed: &str) -> Vec<String> {
-    let name = words::with_steps(&result.series, &[]);
-    let rest = format!("{file} {name} --model {}{}{typed}", words::shell_word(&result.model), result.option);
+fn next(result: &FitResult, typed: &Call) -> Vec<Call> {
+    let of_model =
+        |name| typed.next(name, [&result.series]).with("model", &result.model).keeping(typed, &["with"]);
     vec![
-        format!("kandrel forecast {rest}"),
-        format!("kandrel fit {rest} --figure residuals.svg"),
-        format!("kandrel outliers {file} {name}{typed}"),
+        of_model(Name::Forecast),
+        of_model(Name::Fit).keeping(typed, &["alpha"]).with("figure", "residuals.svg"),
+        typed.next(Name::Outliers, [&result.series]),
     ]
 }
 

@@ -7,6 +7,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
 use crate::model::Regressors;
 use crate::present::orders::warning;
@@ -37,7 +38,7 @@ pub struct ForecastResult {
     #[serde(skip)]
     transform: Option<String>,
     #[serde(skip)]
-    option: String,
+    terms: Option<String>,
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
@@ -132,7 +133,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
         transform: (made.units != name)
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
-        option: made.regressors.option(),
+        terms: made.regressors.text.clone(),
         sample: words::sample_with_gaps(series),
         chosen: made.chosen.clone(),
         uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
@@ -212,14 +213,14 @@ pub fn answer(result: &ForecastResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &ForecastResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &ForecastResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}; exact maximum likelihood.", result.sample));
     document.table(table(result));
     document.plot(as_one_line(plot(result, "")));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -375,7 +376,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
         lines.push(format!(
             "The interval reaches below nought, where {} never was: on the scale of its logarithm it cannot ({}).",
             result.units,
-            words::with_steps(&result.units, &["ln".to_owned()])
+            words::with_steps(&result.units, &["ln"])
         ));
     }
     if result.history.len() < result.steps.len() {
@@ -384,14 +385,20 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
     lines
 }
 
-fn next(result: &ForecastResult, file: &str, typed: &str) -> Vec<String> {
-    let name = words::with_steps(&result.series, &[]);
-    let rest = format!("{file} {name} --model {}{}{typed}", words::shell_word(&result.model), result.option);
-    let ahead = result.steps.len();
+fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
+    let of_model = |name| {
+        typed
+            .next(name, [&result.series])
+            .with("model", &result.model)
+            .with_some("with", result.terms.as_ref())
+    };
     vec![
-        format!("kandrel forecast {rest} --ahead {ahead} --figure forecast.svg"),
-        format!("kandrel compare {rest}"),
-        format!("kandrel fit {rest}"),
+        of_model(Name::Forecast)
+            .keeping(typed, &["future", "mean", "keep-scale"])
+            .with("ahead", result.steps.len())
+            .with("figure", "forecast.svg"),
+        of_model(Name::Compare),
+        of_model(Name::Fit),
     ]
 }
 

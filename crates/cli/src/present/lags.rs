@@ -7,6 +7,7 @@ use kandrel_core::var::{
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::render::{number, p_equals};
 use crate::words;
@@ -230,7 +231,7 @@ fn influence_results(found: &Influences, names: &[String], alpha: f64) -> Causal
 }
 
 /// The result as a document.
-pub fn document(result: &LagsResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &LagsResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!(
@@ -253,7 +254,7 @@ pub fn document(result: &LagsResult, file: &str, typed: &str) -> Document {
     }
     document.blocks.push(Block::EvidenceLegend);
     document.list("What follows", reasons(result));
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -489,25 +490,22 @@ fn not_white(result: &LagsResult) -> String {
     )
 }
 
-fn next(result: &LagsResult, file: &str, typed: &str) -> Vec<String> {
-    let names: Vec<String> = result.variables.iter().map(|name| words::with_steps(name, &[])).collect();
+fn next(result: &LagsResult, typed: &Call) -> Vec<Call> {
+    let names = &result.variables;
     let wander = result.residual_check.roots.first().is_some_and(|root| *root > NEAR_ONE);
+    let further = |name| typed.next(name, names.clone()).keeping(typed, &["alpha"]);
     match names.as_slice() {
-        [only] if wander => vec![format!("kandrel stationarity {file} {only}{typed}")],
-        [only] if result.recommended > 0 => {
-            vec![format!("kandrel fit {file} {only} --model '({},0,0)'{typed}", result.recommended)]
+        [_] if wander => vec![further(Name::Stationarity)],
+        [_] if result.recommended > 0 => {
+            vec![further(Name::Fit).with("model", format!("({},0,0)", result.recommended))]
         }
         [_] => Vec::new(),
-        all if wander => vec![
-            format!("kandrel stationarity {file} {}{typed}", all.join(" ")),
-            format!(
-                "kandrel cointegration {file} {} --lags {}{typed}",
-                all.join(" "),
-                result.recommended.max(1)
-            ),
+        _ if wander => vec![
+            further(Name::Stationarity),
+            further(Name::Cointegration).with("lags", result.recommended.max(1)),
         ],
-        all if result.causality.is_none() => {
-            vec![format!("kandrel lags {file} {} --causality{typed}", all.join(" "))]
+        _ if result.causality.is_none() => {
+            vec![further(Name::Lags).keeping(typed, &["max", "terms", "also"]).flag("causality")]
         }
         _ => Vec::new(),
     }

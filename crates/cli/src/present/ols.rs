@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use serde_json::{Value, json};
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::render::{number, p_equals};
 use crate::words;
@@ -134,10 +135,9 @@ pub struct Found {
 }
 
 /// Parts of the call that further commands repeat.
-pub struct Call<'a> {
-    pub file: &'a str,
-    pub on: &'a str,
-    pub typed: &'a str,
+pub struct Asked<'a> {
+    /// As typed.
+    pub call: &'a Call,
     pub is_classical: bool,
 }
 
@@ -350,7 +350,7 @@ pub fn answer(result: &OlsResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &OlsResult, call: &Call<'_>) -> Document {
+pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}. Standard errors: {}.", result.sample, result.errors));
@@ -362,8 +362,8 @@ pub fn document(result: &OlsResult, call: &Call<'_>) -> Document {
     }
     document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);
-    document.list("What it means", meanings(result, call));
-    document.commands("Next", next(result, call));
+    document.list("What it means", meanings(result, asked));
+    document.commands("Next", next(result, asked));
     document
 }
 
@@ -495,7 +495,7 @@ fn rejected(result: &OlsResult, name: &str) -> bool {
     result.diagnostics.iter().any(|test| test.test == name && test.decision == "rejected")
 }
 
-fn meanings(result: &OlsResult, call: &Call<'_>) -> Vec<String> {
+fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
     let mut all = Vec::new();
     let wander = result.diagnostics.iter().find(|test| test.test == "residual_unit_root");
     if result.spurious {
@@ -531,36 +531,33 @@ fn meanings(result: &OlsResult, call: &Call<'_>) -> Vec<String> {
         all.push("No diagnostic speaks against the regression.".to_owned());
     }
     let dependent = rejected(result, "breusch_godfrey");
-    if call.is_classical && !result.spurious && (dependent || rejected(result, "white")) {
+    if asked.is_classical && !result.spurious && (dependent || rejected(result, "white")) {
         let kind = if dependent { "newey-west" } else { "hc3" };
         all.push(format!("Classical errors are wrong then; --errors {kind} allows for it."));
     }
     all
 }
 
-fn next(result: &OlsResult, call: &Call<'_>) -> Vec<String> {
-    let target = words::with_steps(&result.target, &[]);
-    let (file, typed) = (call.file, call.typed);
-    let on = words::shell_word(call.on);
+fn next(result: &OlsResult, asked: &Asked<'_>) -> Vec<Call> {
+    let typed = asked.call;
     if result.spurious || result.residual_root.is_some() {
-        let others = kandrel_core::expr::terms(call.on);
-        let series: Vec<String> = others
-            .iter()
-            .filter(|term| result.coefficients.iter().any(|line| line.name == **term))
-            .filter(|term| !matches!(**term, "trend" | "workdays") && !term.contains('='))
-            .map(|term| words::shell_word(term))
-            .collect();
-        if !series.is_empty() {
-            return vec![
-                format!("kandrel stationarity {file} {target} {}{typed}", series.join(" ")),
-                format!("kandrel cointegration {file} {target} {}{typed}", series.join(" ")),
-            ];
+        let others = kandrel_core::expr::terms(typed.value("on").unwrap_or_default());
+        let terms = others.into_iter().filter(|term| {
+            let enters = result.coefficients.iter().any(|line| line.name == *term);
+            enters && !matches!(*term, "trend" | "workdays") && !term.contains('=')
+        });
+        let series: Vec<&str> = std::iter::once(result.target.as_str()).chain(terms).collect();
+        if series.len() > 1 {
+            let call = |name| typed.next(name, series.iter().copied()).keeping(typed, &["alpha"]);
+            return vec![call(Name::Stationarity), call(Name::Cointegration)];
         }
     }
+    let same = typed
+        .next(Name::Ols, [&result.target])
+        .keeping(typed, &["on", "no-constant", "restrict", "break-at", "alpha"]);
     let dependent = rejected(result, "breusch_godfrey");
-    if call.is_classical && (dependent || rejected(result, "white")) {
-        let kind = if dependent { "newey-west" } else { "hc3" };
-        return vec![format!("kandrel ols {file} {target} --on {on} --errors {kind}{typed}")];
+    if asked.is_classical && (dependent || rejected(result, "white")) {
+        return vec![same.with("errors", if dependent { "newey-west" } else { "hc3" })];
     }
-    vec![format!("kandrel ols {file} {target} --on {on} --figure residuals.svg{typed}")]
+    vec![same.keeping(typed, &["errors"]).with("figure", "residuals.svg")]
 }

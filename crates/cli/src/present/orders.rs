@@ -6,6 +6,7 @@ use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::model::{By, Choice};
 use crate::present::acf;
@@ -40,7 +41,7 @@ pub struct OrdersResult {
     #[serde(skip)]
     sample: String,
     #[serde(skip)]
-    option: String,
+    terms: Option<String>,
     #[serde(skip)]
     missing: usize,
     /// How far the best without doubts is behind the best.
@@ -127,7 +128,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
-        option: regressors.option(),
+        terms: regressors.text.clone(),
         missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
         sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
@@ -250,7 +251,7 @@ pub fn answer(result: &OrdersResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
+pub fn document(result: &OrdersResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let season = match result.season {
@@ -274,7 +275,7 @@ pub fn document(result: &OrdersResult, file: &str, typed: &str) -> Document {
         result.criterion
     ));
     document.list("Reading", reading(result));
-    document.commands("Next", next(result, file, typed));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -339,9 +340,10 @@ fn reading(result: &OrdersResult) -> Vec<String> {
     lines
 }
 
-fn next(result: &OrdersResult, file: &str, typed: &str) -> Vec<String> {
-    let name = words::with_steps(&result.series, &[]);
-    let model = words::shell_word(&result.chosen);
-    let rest = format!("{file} {name} --model {model}{}{typed}", result.option);
-    vec![format!("kandrel fit {rest}"), format!("kandrel forecast {rest}")]
+fn next(result: &OrdersResult, typed: &Call) -> Vec<Call> {
+    let of_model = |name| {
+        let call = typed.next(name, [&result.series]).with("model", &result.chosen);
+        call.with_some("with", result.terms.as_ref())
+    };
+    vec![of_model(Name::Fit), of_model(Name::Forecast)]
 }

@@ -9,6 +9,7 @@ use kandrel_core::time::{Frequency, Period};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
 use crate::words;
 
@@ -161,7 +162,7 @@ pub fn answer(result: &OutliersResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &OutliersResult, series: &Series, season: usize, file: &str) -> Document {
+pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}.", result.sample));
@@ -174,7 +175,7 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, file: &
         );
     }
     document.list("Reading", reading(result, series, season));
-    document.commands("Next", next(result, file));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -242,7 +243,7 @@ fn spread_with_level(series: &Series, season: usize) -> Option<String> {
     (found.advice == SpreadAdvice::Logarithm).then(|| {
         format!(
             "The spread grows in proportion to the level, so late values look odder than they are: look at {} instead.",
-            words::with_steps(&series.name, &["ln".to_owned()])
+            words::with_steps(&series.name, &["ln"])
         )
     })
 }
@@ -293,15 +294,16 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
     lines
 }
 
-fn next(result: &OutliersResult, file: &str) -> Vec<String> {
-    let name = words::with_steps(&result.series, &[]);
+fn next(result: &OutliersResult, typed: &Call) -> Vec<Call> {
     if result.repaired.is_empty() {
-        return vec![format!("kandrel stationarity {file} {name}")];
+        return vec![typed.next(Name::Stationarity, [&result.series])];
     }
-    let mended = words::with_steps(&result.series, &["mend".to_owned()]);
     vec![
-        format!("kandrel outliers {file} {name} --out mended.csv"),
-        format!("kandrel stationarity {file} {mended}"),
+        typed
+            .next(Name::Outliers, [&result.series])
+            .keeping(typed, &["methods", "repair"])
+            .with("out", "mended.csv"),
+        typed.next(Name::Stationarity, [words::with_steps(&result.series, &["mend"])]),
     ]
 }
 

@@ -6,6 +6,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use serde_json::{Map, Value, json};
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Along, Block, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::words;
 
@@ -257,7 +258,7 @@ fn reading(name: &str, joint: &JointReading, alpha: f64) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &RandomnessResult, series: &Series, file: &str) -> Document {
+pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(result.reading.clone());
     document
@@ -288,13 +289,15 @@ pub fn document(result: &RandomnessResult, series: &Series, file: &str) -> Docum
     );
     document.paragraph("Holm: the p-value allowing for all tests, which the first sentence goes by.");
     let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);
-    let name = words::with_steps(&result.series, &[]);
     document.commands(
         "Next",
         if random {
             Vec::new()
         } else {
-            vec![format!("kandrel acf {file} {name}"), format!("kandrel stationarity {file} {name}")]
+            vec![
+                call.next(Name::Acf, [&result.series]),
+                call.next(Name::Stationarity, [&result.series]).keeping(call, &["alpha"]),
+            ]
         },
     );
     document

@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::stationarity;
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::render::guarded;
 use crate::words;
@@ -177,7 +178,7 @@ fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
 }
 
 /// All rows as a document.
-pub fn document(rows: &[ScreenRow], file: &str, typed: &str) -> Document {
+pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(rows));
     document.paragraph(
@@ -218,10 +219,11 @@ pub fn document(rows: &[ScreenRow], file: &str, typed: &str) -> Document {
     let first = rows.iter().find(|row| row.look && row.error.is_none());
     let first = first.or(rows.iter().find(|row| row.error.is_none()));
     let next = first.map(|row| {
-        let steps: Vec<String> =
-            row.transform.clone().filter(|transform| transform != "none").into_iter().collect();
-        let series = words::with_steps(&row.series, &steps);
-        format!("kandrel stationarity {file} {series}{typed}")
+        let steps: Vec<&str> =
+            row.transform.as_deref().filter(|steps| *steps != "none").into_iter().collect();
+        let call = typed.next(Name::Stationarity, [words::with_steps(&row.series, &steps)]);
+        let one_file = rows.iter().all(|other| other.source == row.source);
+        if one_file { call } else { call.of_file(&row.source) }
     });
     document.commands("Next", next.into_iter().collect());
     document

@@ -7,6 +7,7 @@ use super::grid::{Grid, Row};
 use super::number::{self, Style};
 use super::table::Table;
 use super::time_column::{self, Found, TimeOptions};
+use crate::call::shell_word;
 use crate::error::CliError;
 use crate::words;
 
@@ -257,8 +258,8 @@ fn repeated(
         Some(place) => error.advise(format!(
             "they differ in `{}`: keep one with --pick {}={}",
             table.header[place],
-            words::shell_word(code(&table.header[place])),
-            words::shell_word(earlier.cell(place))
+            shell_word(code(&table.header[place])),
+            shell_word(earlier.cell(place))
         )),
         None => error.advise("leave one row for each period"),
     }

@@ -43,7 +43,8 @@ fn block(block: &Block) -> Option<String> {
         Block::Paragraph(text) => format!("<p>{}</p>\n", running(text)),
         Block::Table(rows) => table(rows),
         Block::List { title, items } => html_list(title, items),
-        Block::Commands { title, lines } => {
+        Block::Commands { title, calls } => {
+            let lines: Vec<String> = calls.iter().map(ToString::to_string).collect();
             format!("<h4>{}</h4>\n<pre>{}</pre>\n", escaped(title), escaped(&lines.join("\n")))
         }
         Block::EvidenceLegend => format!("<p class=\"legend\">{}</p>\n", escaped(circle_legend())),

@@ -17,7 +17,10 @@ fn block(block: &Block) -> Option<String> {
             let body: Vec<String> = items.iter().map(|item| format!("- {}\n", escaped(item))).collect();
             format!("**{title}**\n\n{}", body.concat())
         }
-        Block::Commands { title, lines } => format!("**{title}**\n\n```sh\n{}\n```\n", lines.join("\n")),
+        Block::Commands { title, calls } => {
+            let lines: Vec<String> = calls.iter().map(ToString::to_string).collect();
+            format!("**{title}**\n\n```sh\n{}\n```\n", lines.join("\n"))
+        }
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
         // Figures are files of their own.
         Block::Plot(_) => return None,

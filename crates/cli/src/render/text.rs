@@ -61,8 +61,8 @@ fn block(block: &Block, style: Style) -> String {
             let body: String = items.iter().map(|item| wrap(item, "  - ", "    ")).collect();
             bold(&format!("{title}\n"), style) + &body
         }
-        Block::Commands { title, lines } => {
-            let body = lines.iter().fold(String::new(), |body, line| body + "  " + line + "\n");
+        Block::Commands { title, calls } => {
+            let body = calls.iter().fold(String::new(), |body, call| format!("{body}  {call}\n"));
             bold(&format!("{title}\n"), style) + &body
         }
         Block::Plot(plot) => chart(plot, style.charts),

@@ -18,25 +18,13 @@ fn calls(document: &str) -> Vec<String> {
     all
 }
 
-/// Words of a shell command, single quotes taken off.
-fn words(call: &str) -> Vec<&str> {
-    call.split('\'')
-        .enumerate()
-        .flat_map(
-            |(place, piece)| {
-                if place % 2 == 1 { vec![piece] } else { piece.split_whitespace().collect::<Vec<_>>() }
-            },
-        )
-        .collect()
-}
-
 #[test]
 fn every_call_of_the_guide_runs_in_order() {
     let folder = Folder::new();
     let all = calls("docs/guide.md");
     assert!(all.len() >= 20, "{all:?}");
     for call in all {
-        let outcome = folder.run_words(&words(&call), "");
+        let outcome = folder.run_shell(&call);
         assert_eq!(outcome.status, 0, "{call}: {}", outcome.stderr);
     }
 }
@@ -48,7 +36,7 @@ fn every_call_of_the_readme_runs() {
     assert!(all.len() >= 30, "{all:?}");
     // Calls on a reader's own files are theirs.
     for call in all.iter().filter(|call| call.contains("demo:")) {
-        let outcome = folder.run_words(&words(call), "");
+        let outcome = folder.run_shell(call);
         assert_eq!(outcome.status, 0, "{call}: {}", outcome.stderr);
     }
 }

@@ -56,6 +56,12 @@ impl Folder {
         self.run_words(&words.split_whitespace().collect::<Vec<_>>(), "")
     }
 
+    /// Runs `kandrel` with the words of a shell command.
+    pub fn run_shell(&self, line: &str) -> Outcome {
+        let words = shell_words(line);
+        self.run_words(&words.iter().map(String::as_str).collect::<Vec<_>>(), "")
+    }
+
     pub fn run_words(&self, words: &[&str], stdin: &str) -> Outcome {
         let mut command = Command::cargo_bin("kandrel").expect("the built program");
         let output =
@@ -144,4 +150,23 @@ pub fn noise(n: usize, mut seed: u64) -> Vec<f64> {
         sum - 6.0
     };
     (0..n).map(|_| draw()).collect()
+}
+
+/// The words of a shell command, quotes taken off.
+pub fn shell_words(line: &str) -> Vec<String> {
+    let (mut words, mut word, mut quoted) = (Vec::new(), None::<String>, false);
+    let mut letters = line.chars();
+    while let Some(letter) = letters.next() {
+        match letter {
+            '\'' => {
+                quoted = !quoted;
+                word.get_or_insert_default();
+            }
+            '\\' if !quoted => word.get_or_insert_default().extend(letters.next()),
+            blank if blank.is_whitespace() && !quoted => words.extend(word.take()),
+            other => word.get_or_insert_default().push(other),
+        }
+    }
+    words.extend(word);
+    words
 }

@@ -5,9 +5,9 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 15] = [
-    "error", "words", "progress", "demo", "document", "context", "explain", "read", "render", "model",
-    "present", "figure", "output", "args", "cmd",
+const ORDER: [&str; 16] = [
+    "error", "call", "words", "progress", "demo", "document", "context", "explain", "read", "render",
+    "model", "present", "figure", "output", "args", "cmd",
 ];
 
 fn root() -> PathBuf {

@@ -35,22 +35,10 @@ fn the_examples_of_every_help_page_run() {
             help.stdout.lines().filter_map(|line| line.trim().strip_prefix("kandrel ")).collect();
         assert!(!examples.is_empty(), "{name} shows no example");
         for example in examples {
-            let outcome = Folder::new().run_words(&shell_words(example), "");
+            let outcome = Folder::new().run_shell(example);
             assert_eq!(outcome.status, 0, "{example}: {}", outcome.stderr);
         }
     }
-}
-
-/// Words of a shell command, single quotes taken off.
-fn shell_words(line: &str) -> Vec<&str> {
-    let pieces = line.split('\'').enumerate();
-    pieces
-        .flat_map(|(place, piece)| {
-            let quoted = place % 2 == 1;
-            let words: Vec<&str> = if quoted { vec![piece] } else { piece.split_whitespace().collect() };
-            words
-        })
-        .collect()
 }
 
 #[test]

@@ -24,7 +24,6 @@ use crate::present::to_json;
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
-use crate::words;
 
 pub const ABOUT: &str = "The whole diagnosis of many series, one row each, in parallel";
 pub const EXAMPLES: &str = "Examples:\n  kandrel screen demo:harbour\n  \
@@ -204,7 +203,7 @@ fn whole(
     dataset: Option<&Dataset>,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
-    let document = text::document(rows, &words::shell_word(&args.data.file), &args.data.typed());
+    let document = text::document(rows, &context.call);
     if let Some(dataset) = dataset {
         let report = Report {
             command: "screen",

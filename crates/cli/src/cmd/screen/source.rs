@@ -9,7 +9,6 @@ use kandrel_core::time::Period;
 use serde::Deserialize;
 
 use crate::args::DataArgs;
-use crate::context::{Context, Screen};
 use crate::error::CliError;
 use crate::read::Dataset;
 use crate::words;
@@ -153,19 +152,8 @@ impl<'a> Source<'a> {
     }
 
     fn whole(&mut self, file: &str, stdin: &mut dyn Read) -> Result<Open<'a>, CliError> {
-        let (mut nowhere, mut notes) = (std::io::sink(), Vec::new());
         // What was read of a stream already comes first.
-        let dataset = self.data.read_other(
-            file,
-            &mut Context {
-                kept: None,
-                arguments: Vec::new(),
-                screen: Screen::default(),
-                stdin,
-                stdout: &mut nowhere,
-                stderr: &mut notes,
-            },
-        )?;
+        let dataset = self.data.read_other(file, stdin)?;
         let names = if self.wanted.is_empty() {
             dataset.numeric_names().iter().map(|name| words::column(name)).collect()
         } else {

@@ -55,15 +55,14 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<StationarityOr
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     args.method.check()?;
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context)?;
+    let mut dataset = args.data.read(context.stdin)?;
     let season = args.data.season(&dataset);
     let all = args.data.series(&mut dataset, &args.series)?;
-    let file = words::shell_word(&args.data.file);
     if args.method.panel {
         return panel::run(args, &dataset, &all, season, context);
     }
     let setting = stationarity::Setting {
-        file: &file,
+        call: &context.call,
         alpha: args.method.alpha,
         shows_regression: args.method.regression,
         bootstrap: args.method.drawing(),
@@ -76,7 +75,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         ([(_, result)], [series]) => vec![stationarity::document(result, series)],
         (several, _) => {
             let results: Vec<&StationarityResult> = several.iter().map(|(_, result)| result).collect();
-            vec![stationarity::overview(&results, &file)]
+            vec![stationarity::overview(&results, &context.call)]
         }
     };
     let mut files = Files::default();

@@ -12,7 +12,6 @@ use crate::output::Files;
 use crate::present::stationarity::{StationarityOrPanel, panel as present};
 use crate::present::to_json;
 use crate::read::Dataset;
-use crate::words;
 
 pub fn run(
     args: &Args,
@@ -35,8 +34,7 @@ pub fn run(
         bandwidth: method.bandwidth,
     };
     let found = panel(&values, &options).map_err(|error| refused(dataset, &together, error))?;
-    let file = words::shell_word(&args.data.file);
-    let result = present::result(&together, &found, &file, method.alpha);
+    let result = present::result(&together, &found, &context.call, method.alpha);
     let report = Report {
         command: "stationarity",
         documents: vec![present::document(&result)],

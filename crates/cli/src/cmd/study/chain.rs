@@ -6,12 +6,12 @@ use kandrel_core::shape::{SpreadAdvice, spread};
 use serde_json::Value;
 
 use super::file::Study;
+use crate::call::shell_word;
 use crate::cmd;
 use crate::context::{Context, Kept};
 use crate::document::{Block, Document};
 use crate::error::CliError;
 use crate::render;
-use crate::words;
 
 /// A part of the report.
 pub struct Part {
@@ -269,7 +269,7 @@ impl<'a, 'b> Chain<'a, 'b> {
     /// Makes a call and keeps what it finds. What a command refuses is a failure of its part, not
     /// of the study; a call that cannot be read is one of the study.
     fn call(&mut self, words: &[String], figure: Option<&str>) -> Result<Step, CliError> {
-        let call = words.iter().map(|word| words::shell_word(word)).collect::<Vec<_>>().join(" ");
+        let call = words.iter().map(|word| shell_word(word)).collect::<Vec<_>>().join(" ");
         let call = format!("kandrel {call}");
         let mut all = words.to_vec();
         let path = figure.map(|name| self.folder.join(format!("{name}.svg")));

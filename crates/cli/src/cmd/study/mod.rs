@@ -16,6 +16,7 @@ use self::chain::Chain;
 use self::file::Study;
 use self::report::About;
 use crate::args::{DataArgs, Gaps};
+use crate::call::{Call, Name};
 use crate::context::Context;
 use crate::demo;
 use crate::document::Document;
@@ -93,7 +94,7 @@ fn data_args(file: &str, options: &[String]) -> Result<DataArgs, CliError> {
 /// Writes a starting file.
 fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let data = data_args(&args.file, &[])?;
-    let mut dataset = data.read(context)?;
+    let mut dataset = data.read(context.stdin)?;
     let season = data.season(&dataset);
     let wanted: Vec<String> = args.series.iter().cloned().collect();
     let series = data.series_with_gaps(&mut dataset, &wanted, Gaps::Keep)?;
@@ -198,7 +199,7 @@ fn done(
 ) -> Result<(About, Vec<chain::Part>), CliError> {
     let file = data_file(&args.file, &study.file);
     let data = data_args(&file, &study.data_options())?;
-    let mut dataset = data.read(context)?;
+    let mut dataset = data.read(context.stdin)?;
     let season = data.season(&dataset);
     let wanted = [study.series.clone()];
     let series = data.series_with_gaps(&mut dataset, &wanted, data.gaps.unwrap_or(Gaps::Keep))?;
@@ -243,8 +244,8 @@ fn summary(about: &About, parts: &[chain::Part], folder: &Path, file: &str) -> D
     document.paragraph(format!("{} is written: open it in a browser.", folder.join("report.html").display()));
     let told = report::argument(parts).into_iter().map(|(title, sentence)| format!("{title}: {sentence}"));
     document.list(&about.title, told.collect());
-    let (file, folder) = (words::shell_word(file), words::shell_word(&folder.to_string_lossy()));
-    document.commands("Next", vec![format!("kandrel study {file} --into {folder} --check")]);
+    let again = Call::new(Name::Study, file).with("into", folder.to_string_lossy()).flag("check");
+    document.commands("Next", vec![again]);
     document
 }
 

@@ -44,9 +44,6 @@ pub struct DecomposeResult {
     pub components: Vec<Component>,
     #[serde(skip)]
     sample: String,
-    /// Options of the call that make the same result again.
-    #[serde(skip)]
-    flags: String,
 }
 
 /// How the parts were found.
@@ -111,7 +108,6 @@ pub fn result(
     found: &Decomposition,
     way: Way,
     seasons: &[usize],
-    flags: &str,
 ) -> DecomposeResult {
     let count = series.cells.len();
     let observations = series.cells.iter().flatten().count();
@@ -142,7 +138,6 @@ pub fn result(
             .map(|((season, values), evident)| pattern_of(series, &periods, *season, values, *evident))
             .collect(),
         components: components(series, &periods, found),
-        flags: flags.to_owned(),
         sample: if missing > 0 { format!("{sample}, {missing} missing") } else { sample },
     }
 }

@@ -5,6 +5,7 @@ use kandrel_core::shape::{SpreadAdvice, spread};
 use super::picture::parts_plot;
 use super::sentence::{answer, signed};
 use super::{Component, DecomposeResult, MethodName, PatternResult, PlaceResult};
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
@@ -14,7 +15,7 @@ const MOST_PLACES: usize = 24;
 const HARDLY: f64 = 0.1;
 
 /// The result as a document.
-pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, file: &str) -> Document {
+pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}; {}.", result.sample, method(result)));
@@ -24,7 +25,7 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, file: &str) -
         document.table(places(result, pattern));
     }
     document.list("Reading", reading(result, series));
-    document.commands("Next", next(result, series, file));
+    document.commands("Next", next(result, series, call));
     document
 }
 
@@ -230,19 +231,28 @@ fn spread_with_level(result: &DecomposeResult, series: &SeriesWithGaps) -> Optio
     })
 }
 
-fn next(result: &DecomposeResult, series: &SeriesWithGaps, file: &str) -> Vec<String> {
-    let with = |steps: &[&str]| {
-        let log = (result.kind == Kind::Multiplicative).then_some("ln");
-        let all: Vec<String> = log.into_iter().chain(steps.iter().copied()).map(str::to_owned).collect();
-        words::with_steps(&series.name, &all)
-    };
-    let name = words::with_steps(&series.name, &[]);
-    let mut lines = vec![format!("kandrel decompose {file} {name}{} --out parts.csv", result.flags)];
+fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<Call> {
+    let logged: Vec<&str> = (result.kind == Kind::Multiplicative).then_some("ln").into_iter().collect();
+    let parts = call.next(Name::Decompose, [series.name.clone()]).keeping(
+        call,
+        &[
+            "method",
+            "kind",
+            "season-window",
+            "trend-window",
+            "season-degree",
+            "trend-degree",
+            "robust",
+            "seasons",
+        ],
+    );
+    let mut calls = vec![parts.with("out", "parts.csv")];
     if result.missing == 0 && result.patterns.len() == 1 {
-        lines.push(format!("kandrel outliers {file} {}", with(&[])));
-        lines.push(format!("kandrel stationarity {file} {}", with(&["deseason"])));
+        let adjusted: Vec<&str> = logged.iter().copied().chain(["deseason"]).collect();
+        calls.push(call.next(Name::Outliers, [words::with_steps(&series.name, &logged)]));
+        calls.push(call.next(Name::Stationarity, [words::with_steps(&series.name, &adjusted)]));
     }
-    lines
+    calls
 }
 
 /// Every part of every period, for a file.

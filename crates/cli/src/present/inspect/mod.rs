@@ -9,6 +9,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use shape::Shape;
 
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::read::{Dataset, Kind};
 use crate::words;
@@ -125,7 +126,7 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
 }
 
 /// The inspection as a document.
-pub fn document(dataset: &Dataset, result: &Inspection, season: usize) -> Document {
+pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(dataset, season));
     if let Some(reason) = &dataset.reason {
@@ -136,7 +137,7 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize) -> Docume
     document.table(summary_table(result));
     document.list("Season; spread and level; trend", shapes(dataset, result, season));
     document.list("Notes", doubts(dataset, result));
-    document.commands("Next", next(dataset, result));
+    document.commands("Next", next(dataset, result, call));
     document
 }
 
@@ -295,7 +296,7 @@ fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
     doubts
 }
 
-fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
+fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
     let usable = |column: &&ColumnSummary| {
         column.kind == Kind::Number
             && column.gaps.is_empty()
@@ -303,14 +304,7 @@ fn next(dataset: &Dataset, result: &Inspection) -> Vec<String> {
             && column.observations >= 20
             && !dataset.faults.iter().any(|fault| fault.column == column.name)
     };
-    let file = words::shell_word(&dataset.source);
-    result
-        .columns
-        .iter()
-        .find(usable)
-        .map(|column| {
-            let name = words::shell_word(&words::column(&column.name));
-            vec![format!("kandrel stationarity {file} {name}"), format!("kandrel acf {file} {name}")]
-        })
-        .unwrap_or_default()
+    let call = |name, column: &ColumnSummary| typed.next(name, [words::column(&column.name)]);
+    let first = result.columns.iter().find(usable);
+    first.map_or_else(Vec::new, |column| vec![call(Name::Stationarity, column), call(Name::Acf, column)])
 }

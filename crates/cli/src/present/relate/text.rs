@@ -1,6 +1,7 @@
 //! Relations as tables.
 
 use super::{CrossResult, Function, MatrixResult, RelateResult, Unit, reading, scatter, sentence};
+use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
 use crate::words;
 
@@ -10,12 +11,12 @@ const WIDEST: usize = 8;
 const PAIRS: usize = 20;
 
 /// The result as a document.
-pub fn document(result: &RelateResult, file: &str) -> Document {
+pub fn document(result: &RelateResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(sentence(result));
     document.paragraph(sample(result));
     if let Some(panels) = &result.scatter {
-        document.plot(scatter::plot(panels, &result.unit, file, true));
+        document.plot(scatter::plot(panels, &result.unit, "", true));
         scatter_table(&mut document, panels);
     } else if let [pair] = result.cross.as_slice() {
         document.plot(cross_plot(pair, &result.unit));
@@ -26,7 +27,7 @@ pub fn document(result: &RelateResult, file: &str) -> Document {
         matrices(&mut document, result);
     }
     document.list("Reading", result.reading.clone());
-    document.commands("Next", next(result, file));
+    document.commands("Next", next(result, call));
     document
 }
 
@@ -200,25 +201,18 @@ fn cross_plot(pair: &CrossResult, unit: &Unit) -> Plot {
     Plot { title: String::new(), subtitle: String::new(), foot: String::new(), columns: 1, panels }
 }
 
-fn next(result: &RelateResult, file: &str) -> Vec<String> {
-    let named = |names: &[&str], more: &str| {
-        let series: Vec<String> = names.iter().map(|name| words::with_steps(name, &[])).collect();
-        format!("kandrel relate {file} {} {more}", series.join(" "))
-    };
+fn next(result: &RelateResult, typed: &Call) -> Vec<Call> {
+    let relate = |names: [&str; 2]| typed.next(Name::Relate, names);
+    let prewhitened = |names| relate(names).keeping(typed, &["lags"]).flag("cross").flag("prewhiten");
     match (result.cross.as_slice(), &result.scatter, &result.correlations) {
-        ([pair], ..) if pair.filter.is_none() => {
-            vec![named(&[&pair.first, &pair.second], "--cross --prewhiten")]
-        }
+        ([pair], ..) if pair.filter.is_none() => vec![prewhitened([&pair.first, &pair.second])],
         ([pair], ..) if pair.of.strongest.leads.as_ref() == Some(&pair.second) => {
-            vec![named(&[&pair.second, &pair.first], "--scatter")]
+            vec![relate([&pair.second, &pair.first]).flag("scatter")]
         }
-        ([pair], ..) => vec![named(&[&pair.first, &pair.second], "--scatter")],
+        ([pair], ..) => vec![relate([&pair.first, &pair.second]).flag("scatter")],
         ([], None, Some(matrix)) => {
             let closest = result.changes.as_ref().unwrap_or(matrix).closest();
-            closest
-                .map(|(first, second, _)| named(&[first, second], "--cross --prewhiten"))
-                .into_iter()
-                .collect()
+            closest.map(|(first, second, _)| prewhitened([first, second])).into_iter().collect()
         }
         _ => Vec::new(),
     }

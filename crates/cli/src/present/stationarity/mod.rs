@@ -8,6 +8,7 @@ mod test;
 mod text;
 mod wording;
 
+use crate::call::Call;
 use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::story::{Story, StoryProbability};
@@ -110,7 +111,7 @@ pub struct VerdictResult {
     pub largest_root: Interval,
     pub sentence: String,
     pub reasons: Vec<String>,
-    pub next: Vec<String>,
+    pub next: Vec<Call>,
 }
 
 /// A story and its probability.
@@ -132,7 +133,8 @@ pub struct Interval {
 /// What the wording depends on beside the numbers.
 #[derive(Clone, Copy)]
 pub struct Setting<'a> {
-    pub file: &'a str,
+    /// The call as typed.
+    pub call: &'a Call,
     pub alpha: f64,
     pub shows_regression: bool,
     pub bootstrap: Option<BootstrapResult>,
@@ -191,7 +193,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             largest_root: Interval { low, high },
             sentence: answer(series, assessment),
             reasons: reasons::reasons(series, found, setting.alpha),
-            next: reasons::next(series, assessment, setting),
+            next: reasons::next(series, assessment, setting.call),
         },
         shows_regression: setting.shows_regression,
     }

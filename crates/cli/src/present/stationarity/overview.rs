@@ -5,11 +5,12 @@ use kandrel_core::unitroot::verdict::{Class, Confidence};
 
 use super::StationarityResult;
 use super::text::confidence_word;
+use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::words;
 
 /// A table with a row for each series, and what to run for the argument of one.
-pub fn overview(results: &[&StationarityResult], file: &str) -> Document {
+pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(sentence(results));
     document.paragraph(
@@ -42,7 +43,7 @@ pub fn overview(results: &[&StationarityResult], file: &str) -> Document {
     }
     document.table(table);
     document.list("Taken together", together(results));
-    document.commands("Next", next(results, file));
+    document.commands("Next", next(results, call));
     document
 }
 
@@ -144,23 +145,36 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
 }
 
 /// The test of those that wander together, then the argument of the series one is least sure of.
-fn next(results: &[&StationarityResult], file: &str) -> Vec<String> {
+fn next(results: &[&StationarityResult], typed: &Call) -> Vec<Call> {
     let rank = |one: &&&StationarityResult| match one.verdict.confidence {
         Confidence::Low => 0,
         Confidence::Moderate => 1,
         Confidence::High => 2,
     };
-    let word = |name: &str| words::with_steps(name, &[]);
     let groups = Groups::new(results);
     let mut all = Vec::new();
     if groups.once.len() > 1 && groups.once.len() <= MOST_TOGETHER {
-        let names: Vec<String> = groups.once.iter().map(|name| word(name)).collect();
-        all.push(format!("kandrel cointegration {file} {}", names.join(" ")));
+        all.push(typed.next(Name::Cointegration, groups.once.clone()).keeping(typed, &["alpha"]));
     } else if groups.stationary.len() == results.len() && results.len() <= MOST_TOGETHER {
-        let names: Vec<String> = groups.stationary.iter().map(|name| word(name)).collect();
-        all.push(format!("kandrel lags {file} {} --causality", names.join(" ")));
+        let call = typed.next(Name::Lags, groups.stationary.clone()).keeping(typed, &["alpha"]);
+        all.push(call.flag("causality"));
     }
     let least = results.iter().min_by_key(rank);
-    all.extend(least.map(|one| format!("kandrel stationarity {file} {}", word(&one.series))));
+    all.extend(least.map(|one| typed.next(Name::Stationarity, [&one.series]).keeping(typed, &KEPT)));
     all
 }
+
+/// Options that a further call of this command keeps.
+const KEPT: [&str; 11] = [
+    "tests",
+    "terms",
+    "lags",
+    "max-lags",
+    "bandwidth",
+    "kernel",
+    "at",
+    "breaks",
+    "break-at",
+    "trim",
+    "alpha",
+];

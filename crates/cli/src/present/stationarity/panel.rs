@@ -9,6 +9,7 @@ use serde::Serialize;
 
 use super::test::decision;
 use super::wording;
+use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::render::number;
 use crate::words;
@@ -27,7 +28,7 @@ pub struct PanelResult {
     pub dependence: DependenceResult,
     pub sentence: String,
     pub reasons: Vec<String>,
-    pub next: Vec<String>,
+    pub next: Vec<Call>,
 }
 
 /// One test of all series.
@@ -68,7 +69,7 @@ pub struct DependenceResult {
 }
 
 /// Puts a result together.
-pub fn result(all: &[Series], found: &Panel, file: &str, alpha: f64) -> PanelResult {
+pub fn result(all: &[Series], found: &Panel, call: &Call, alpha: f64) -> PanelResult {
     let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
     let member = |(series, one): (&Series, &kandrel_core::unitroot::panel::Member)| MemberResult {
         series: series.name.clone(),
@@ -90,7 +91,7 @@ pub fn result(all: &[Series], found: &Panel, file: &str, alpha: f64) -> PanelRes
         },
         sentence: sentence(found, alpha),
         reasons: reasons(found, alpha),
-        next: next(&names, found, file, alpha),
+        next: next(&names, found, call, alpha),
         panel: names,
     }
 }
@@ -193,13 +194,17 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
     ]
 }
 
-fn next(names: &[String], found: &Panel, file: &str, alpha: f64) -> Vec<String> {
-    let all: Vec<String> = names.iter().map(|name| words::with_steps(name, &[])).collect();
-    let changed: Vec<String> = names.iter().map(|name| words::with_steps(name, &["d1".to_owned()])).collect();
+fn next(names: &[String], found: &Panel, typed: &Call, alpha: f64) -> Vec<Call> {
+    let same = |series: Vec<String>| {
+        let call = typed.next(Name::Stationarity, series);
+        call.keeping(typed, &["terms", "lags", "max-lags", "bandwidth", "alpha"])
+    };
     match reading(found, alpha) {
-        Reading::UnitRoots => vec![format!("kandrel stationarity {file} {} --panel", changed.join(" "))],
-        Reading::Stationary => vec![format!("kandrel relate {file} {} --cross", all.join(" "))],
-        Reading::Mixed | Reading::Open => vec![format!("kandrel stationarity {file} {}", all.join(" "))],
+        Reading::UnitRoots => {
+            vec![same(names.iter().map(|name| words::with_steps(name, &["d1"])).collect()).flag("panel")]
+        }
+        Reading::Stationary => vec![typed.next(Name::Relate, names.to_vec()).flag("cross")],
+        Reading::Mixed | Reading::Open => vec![same(names.to_vec())],
     }
 }
 

@@ -7,9 +7,10 @@ use kandrel_core::unitroot::story::{Kind, Story, StoryProbability};
 use kandrel_core::unitroot::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
 use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
 
+use super::Found;
 use super::test::{doubt, name_of, what_differenced};
 use super::wording;
-use super::{Found, Setting};
+use crate::call::{Call, Name};
 use crate::render::number;
 use crate::words;
 
@@ -361,29 +362,22 @@ fn confidence(assessment: &Assessment) -> String {
     )
 }
 
-/// Commands that carry the argument on.
-pub fn next(series: &Series, assessment: &Assessment, setting: Setting<'_>) -> Vec<String> {
-    let file = setting.file;
-    let further = |steps: &[String]| words::with_steps(&series.name, steps);
+/// Calls that carry the argument on.
+pub fn next(series: &Series, assessment: &Assessment, typed: &Call) -> Vec<Call> {
+    let same = || typed.next(Name::Stationarity, [&series.name]).keeping(typed, &["alpha", "terms"]);
     let mut chain = vec!["d1".to_owned(); assessment.verdict.integration];
     match assessment.verdict.class {
-        Class::LongMemory => {
-            return vec![format!(
-                "kandrel stationarity {file} {} --tests log_periodogram,local_whittle",
-                further(&[])
-            )];
-        }
+        Class::LongMemory => return vec![same().with("tests", "log_periodogram,local_whittle")],
         Class::TrendStationary => chain.push("detrend".to_owned()),
         Class::BrokenTrend | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
-            let after = assessment.break_at.map(|place| series.period(place + 1).to_string());
-            let rest =
-                after.map(|after| format!("kandrel stationarity {file} {} --sample {after}..", further(&[])));
-            return [format!("kandrel plot {file} {}", further(&[]))].into_iter().chain(rest).collect();
+            let after =
+                assessment.break_at.map(|place| same().sample(format!("{}..", series.period(place + 1))));
+            return std::iter::once(typed.next(Name::Plot, [&series.name])).chain(after).collect();
         }
         _ => {}
     }
     if assessment.season.treatment == Treatment::Difference {
         chain.push(format!("d{}", assessment.season.season));
     }
-    vec![format!("kandrel acf {file} {}", further(&chain))]
+    vec![typed.next(Name::Acf, [words::with_steps(&series.name, &chain)])]
 }

@@ -13,9 +13,9 @@ fuzz_target!(|text: &str| {
             let cells = (1..40).map(|t| (t % 7 > 0).then_some(f64::from(t) / 3.0)).collect();
             let columns = vec![Column { name: "x".into(), cells }];
             let frame = Frame { start: Period::year(1990), length: 39, columns, dates: None };
-            let chosen = expr::resolve(&mut expression, &frame, Span::default(), 4);
+            let chosen = transform::resolve(&mut expression, &frame, Span::default(), 4);
             if chosen.is_ok() {
-                if let Ok(series) = expr::evaluate_with_gaps(&expression, &frame, Span::default()) {
+                if let Ok(series) = transform::evaluate_with_gaps(&expression, &frame, Span::default()) {
                     assert!(series.cells.iter().flatten().all(|value| value.is_finite()));
                 }
             }

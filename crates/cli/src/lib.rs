@@ -19,6 +19,7 @@ mod present;
 mod progress;
 mod read;
 mod render;
+mod session;
 mod words;
 
 use std::ffi::OsString;

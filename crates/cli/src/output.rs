@@ -5,6 +5,16 @@ use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
 
+/// The only one of several, for a figure that draws one series.
+pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
+    match all {
+        [one] => Ok(one),
+        _ => {
+            Err(CliError::call("--figure draws one series").advise("name one series, or leave out --figure"))
+        }
+    }
+}
+
 /// Files to be written together.
 #[derive(Default)]
 pub struct Files {

@@ -5,7 +5,6 @@ use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::expr::{self, ParseError, STEPS};
 use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::{Frequency, Period};
-use kandrel_core::unitroot::verdict::FixedTerm;
 
 use crate::error::CliError;
 
@@ -75,16 +74,6 @@ pub fn nearest(typed: &str, known: &[String]) -> Option<String> {
 /// `1 observation`, `2 observations`.
 pub fn count(number: usize, noun: &str) -> String {
     if number == 1 { format!("1 {noun}") } else { format!("{number} {noun}s") }
-}
-
-/// A fixed term as `--with` takes it.
-pub fn regressor(term: FixedTerm, period: impl Fn(usize) -> Period) -> String {
-    match term {
-        FixedTerm::Trend => "trend".to_owned(),
-        FixedTerm::Step(place) => format!("step={}", period(place)),
-        FixedTerm::Bend(place) => format!("bend={}", period(place)),
-        FixedTerm::Seasons => "seasons".to_owned(),
-    }
 }
 
 /// With a capital letter.

@@ -10,10 +10,10 @@ use kandrel_core::num::rng::NormalStream;
 use kandrel_core::num::sum::dot;
 use kandrel_core::ols::bartlett_variance;
 use kandrel_core::unitroot::statistic::{LagrangeModel, break_search, lagrange_search};
-use kandrel_core::unitroot::verdict::{AssessOptions, assess};
 use kandrel_core::unitroot::{
     AdfOptions, FurtherOptions, KpssOptions, SeasonalOptions, TestName, adf, further_tests, hegy, kpss,
 };
+use kandrel_core::verdict::{AssessOptions, assess};
 use rayon::prelude::*;
 
 const LAGS: usize = 20;

@@ -19,9 +19,10 @@
 //!   an error that says so; no result holds a value that is not a number.
 //!
 //! # Layers
-//! Each module uses only those above it: [`num`], [`time`], [`series`],
-//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`], [`unitroot`], [`var`], [`coint`], [`regression`], [`shape`], [`relation`],
-//! [`decomp`], [`outlier`], [`screen`], [`expr`].
+//! Each module uses only those above it: [`num`], [`time`], [`series`], [`expr`], [`regressor`],
+//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`],
+//! [`unitroot`], [`verdict`], [`identify`], [`var`], [`coint`], [`regression`], [`shape`], [`relation`],
+//! [`decomp`], [`outlier`], [`transform`], [`evaluate`], [`screen`].
 //!
 //! # Example
 //! ```
@@ -40,7 +41,9 @@ pub mod boxcox;
 pub mod coint;
 pub mod corr;
 pub mod decomp;
+pub mod evaluate;
 pub mod expr;
+pub mod identify;
 pub mod lag;
 pub mod nulldist;
 pub mod num;
@@ -49,10 +52,13 @@ pub mod outlier;
 pub mod outlook;
 pub mod randomness;
 pub mod regression;
+pub mod regressor;
 pub mod relation;
 pub mod screen;
 pub mod series;
 pub mod shape;
 pub mod time;
+pub mod transform;
 pub mod unitroot;
 pub mod var;
+pub mod verdict;

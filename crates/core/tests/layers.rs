@@ -9,10 +9,12 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 22] = [
+const ORDER: [&str; 27] = [
     "num",
     "time",
     "series",
+    "expr",
+    "regressor",
     "boxcox",
     "arma",
     "ols",
@@ -23,6 +25,8 @@ const ORDER: [&str; 22] = [
     "arima",
     "nulldist",
     "unitroot",
+    "verdict",
+    "identify",
     "var",
     "coint",
     "regression",
@@ -30,8 +34,9 @@ const ORDER: [&str; 22] = [
     "relation",
     "decomp",
     "outlier",
+    "transform",
+    "evaluate",
     "screen",
-    "expr",
 ];
 
 /// What a crate of pure numbers has no use for.

@@ -4,7 +4,7 @@
 
 use kandrel_core::nulldist::Terms;
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, Class, TermsRule, assess};
+use kandrel_core::verdict::{AssessOptions, Assessment, Class, TermsRule, assess};
 
 const SERIES: u64 = 60;
 const LENGTH: usize = 200;

@@ -7,7 +7,7 @@ use kandrel_core::arima::{
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
-use kandrel_core::unitroot::verdict::{AssessOptions, assess};
+use kandrel_core::verdict::{AssessOptions, assess};
 use rayon::prelude::*;
 
 const SEED: u64 = 91_207;

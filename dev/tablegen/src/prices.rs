@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::unitroot::story::{Evidence, Story, evidence, fractional_noise};
+use kandrel_core::verdict::story::{Evidence, Story, evidence, fractional_noise};
 use rayon::prelude::*;
 
 use crate::verdicts::{cumulated, mixture, plus};

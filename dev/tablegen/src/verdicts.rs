@@ -3,8 +3,8 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::unitroot::story::{Kind, weigh_stories};
-use kandrel_core::unitroot::verdict::{AssessOptions, Confidence, assess};
+use kandrel_core::verdict::story::{Kind, weigh_stories};
+use kandrel_core::verdict::{AssessOptions, Confidence, assess};
 use rayon::prelude::*;
 
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};

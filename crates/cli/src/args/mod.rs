@@ -2,10 +2,8 @@
 
 mod data;
 mod output;
-mod target;
 mod with;
 
 pub use data::{DataArgs, Gaps};
 pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};
-pub use target::Target;
-pub use with::{WithArgs, known_everywhere, regressors};
+pub use with::WithArgs;

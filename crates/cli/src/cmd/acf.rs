@@ -1,22 +1,21 @@
 //! `kandrel acf`: autocorrelation and its reading.
 
-use kandrel_core::corr::{self, AcfError, AcfOptions, PacfMethod};
-use kandrel_core::series::{Series, SeriesWithGaps};
+use kandrel_core::corr::{AcfOptions, PacfMethod};
 use rayon::prelude::*;
 
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{deliver, only_one};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::correlations;
 use crate::output::Files;
 use crate::present;
 use crate::present::{acf, to_json};
-use crate::read::Dataset;
-use crate::words;
+use crate::session::Session;
 
 pub const ABOUT: &str =
     "Autocorrelation, partial autocorrelation, portmanteau statistics, and how to read them";
@@ -70,12 +69,14 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<acf::AcfResult
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series_with_noted_smoothing(&args.series)?;
     let options = AcfOptions { lags: args.lags, season, pacf: args.pacf.into(), fitted: args.fitted };
-    let results: Vec<acf::AcfResult> =
-        all.par_iter().map(|series| computed(&dataset, series, &options)).collect::<Result<_, _>>()?;
+    let results: Vec<acf::AcfResult> = all
+        .par_iter()
+        .map(|series| correlations(&session.dataset, series, &options))
+        .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         if all.len() > MOST {
@@ -93,54 +94,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             ),
         };
         let pairs: Vec<_> = all.iter().zip(&results).collect();
-        files.add(path, form.draw(&figure::acf::drawing(&pairs, &title, &dataset, &args.figure.sheet()))?);
+        files.add(
+            path,
+            form.draw(&figure::acf::drawing(&pairs, &title, &session.dataset, &args.figure.sheet()))?,
+        );
     }
     let report = Report {
         command: "acf",
         documents: results.iter().map(|result| acf::document(result, &context.call)).collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
-}
-
-/// The result for one series; errors say which.
-pub(super) fn computed(
-    dataset: &Dataset,
-    series: &SeriesWithGaps,
-    options: &AcfOptions,
-) -> Result<acf::AcfResult, CliError> {
-    let computed =
-        corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
-    let findings = corr::read(&computed, options.season);
-    Ok(acf::result(series, computed, findings, options.season))
-}
-
-/// The only series with its functions at the usual lags, for the figure of another
-/// result.
-pub(super) fn beside(
-    dataset: &Dataset,
-    all: &[Series],
-    season: usize,
-) -> Result<(SeriesWithGaps, acf::AcfResult), CliError> {
-    let series = only_one(all)?;
-    let series = SeriesWithGaps::from(series.clone());
-    let options = AcfOptions { season, ..AcfOptions::default() };
-    let result = computed(dataset, &series, &options)?;
-    Ok((series, result))
-}
-
-fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {
-    let at = format!("{}, {}", dataset.source, series.name);
-    match error {
-        AcfError::TooShort { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
-        }
-        AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
-            .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
-        AcfError::LeastSquares => CliError::call(format!("{at}: {error}"))
-            .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
-        AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
-            .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
-        AcfError::NotFinite { place } => words::too_large(&at, series.period(place)),
-    }
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }

@@ -11,16 +11,17 @@ use schemars::Schema;
 
 use crate::args::{DataArgs, OutputArgs, alpha};
 use crate::cmd::deliver;
-use crate::cmd::together::{checked, coint_refusal, in_common, orders_of_integration, var_refusal};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::model::{checked, coint_refusal, orders_of_integration, var_refusal};
 use crate::output::Files;
 use crate::present;
 use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
 use crate::present::lags::{self, Checked};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Whether series that wander keep together: residual-based and system tests";
@@ -86,16 +87,16 @@ impl From<TermsChoice> for SystemTerms {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CointegrationResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = in_common(&args.data, &mut dataset, &ordered(args)?)?;
-    let result = found(args, &dataset, &all, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.in_common(&ordered(args)?)?;
+    let result = found(args, &session.dataset, &all, season)?;
     let report = Report {
         command: "cointegration",
         documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
 /// The series with the target first.

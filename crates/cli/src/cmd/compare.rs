@@ -1,25 +1,27 @@
 //! `kandrel compare`: candidate models side by side.
 
-use kandrel_core::arima::{Fit, diagnose};
+use kandrel_core::arima::diagnose;
+use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
 use kandrel_core::expr;
-use kandrel_core::outlook::{Accuracy, accuracy, mean_change};
+use kandrel_core::outlook::mean_change;
+use kandrel_core::regressor::Regressors;
+use kandrel_core::transform::Transformed;
 use rayon::prelude::*;
 use schemars::Schema;
 
-use crate::args::{DataArgs, OutputArgs, Target, WithArgs};
+use crate::args::{DataArgs, OutputArgs, WithArgs};
 use crate::cmd::deliver;
-use crate::cmd::forecast::{ModelOrAuto, estimated, model_or_auto};
-use crate::cmd::trial::{Forecaster, Modelled, Parameters, Path, Rule, Trial, Truth};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::Regressors;
+use crate::model::{ModelOrAuto, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
 use crate::present;
 use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
 use crate::present::to_json;
 use crate::progress::Progress;
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Candidate models side by side: criteria, held-out and rolling-origin errors";
@@ -61,20 +63,20 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CompareResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let targets = args.targets(&mut dataset)?;
-    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let targets = args.targets(&mut session)?;
+    let regressors = session.regressors(args.with.terms.as_deref())?;
     let truth = truth(&targets)?;
     let plan = args.plan(&truth, season)?;
-    let rivals = args.rivals(&mut dataset, &targets, &regressors, &truth, &plan)?;
+    let rivals = args.rivals(&session.dataset, &targets, &regressors, &truth, &plan)?;
     let result = result(args, &truth, &plan, &rivals, season)?;
     let report = Report {
         command: "compare",
         documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
 /// Which ends are held back.
@@ -91,10 +93,10 @@ const LEFT: usize = 16;
 
 impl Args {
     /// The series, and beside each the one with odd values replaced if that is asked for.
-    fn targets(&self, dataset: &mut Dataset) -> Result<Vec<Target>, CliError> {
-        let mut all = self.data.targets(dataset, &self.series)?;
+    fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Transformed>, CliError> {
+        let mut all = session.transformed(&self.series)?;
         if self.mend {
-            let mended = |target: &Target| {
+            let mended = |target: &Transformed| {
                 let text = &target.typed.text;
                 let bare = expr::without_steps(text);
                 match text[bare.len()..].strip_prefix(':') {
@@ -103,12 +105,12 @@ impl Args {
                 }
             };
             let texts: Vec<String> = all.iter().map(mended).collect();
-            all.extend(self.data.targets(dataset, &texts)?);
+            all.extend(session.transformed(&texts)?);
         }
         Ok(all)
     }
 
-    fn plan(&self, truth: &Truth, season: usize) -> Result<Plan, CliError> {
+    fn plan(&self, truth: &Actual, season: usize) -> Result<Plan, CliError> {
         let length = truth.cells.len();
         let usual = (length / 4).clamp(1, 60);
         let hold = self.hold.map(usize::from);
@@ -129,10 +131,10 @@ impl Args {
     /// Every model of every series, and the rules.
     fn rivals(
         &self,
-        dataset: &mut Dataset,
-        targets: &[Target],
+        dataset: &Dataset,
+        targets: &[Transformed],
         regressors: &Regressors,
-        truth: &Truth,
+        truth: &Actual,
         plan: &Plan,
     ) -> Result<Vec<Forecaster>, CliError> {
         let mut all = Vec::new();
@@ -142,11 +144,7 @@ impl Args {
                 all.push(self.rival(dataset, target, *asked, regressors, truth, plan, mended)?);
             }
         }
-        let mut rules = vec![Rule::Naive, Rule::Drift];
-        if truth.season > 1 {
-            rules.insert(1, Rule::SeasonalNaive);
-        }
-        all.extend(rules.into_iter().map(Forecaster::Rule));
+        all.extend(Benchmark::usual(truth.season).into_iter().map(Forecaster::Benchmark));
         Ok(all)
     }
 
@@ -154,35 +152,37 @@ impl Args {
     #[allow(clippy::too_many_arguments)]
     fn rival(
         &self,
-        dataset: &mut Dataset,
-        target: &Target,
+        dataset: &Dataset,
+        target: &Transformed,
         asked: ModelOrAuto,
         regressors: &Regressors,
-        truth: &Truth,
+        truth: &Actual,
         plan: &Plan,
         mended: bool,
     ) -> Result<Forecaster, CliError> {
         // A search sees no more than was known at the first origin.
-        let early = target.until(truth.periods[plan.first], true)?;
+        let early = target
+            .known_until(truth.periods[plan.first])
+            .map_err(|error| trial_refusal(target, "", TrialError::Transform(error)))?;
         let season = truth.season;
         let quiet = self.output.quiet;
-        let made = estimated(dataset, &early, asked, regressors, &self.data, season, quiet)?;
+        let made = estimated(dataset, &early.series, asked, regressors, season, quiet)?;
         let named = ModelOrAuto::Named(made.fit.model);
-        let whole = estimated(dataset, target, named, &made.regressors, &self.data, season, true)?;
+        let whole = estimated(dataset, &target.series, named, &made.regressors, season, true)?;
         Ok(Forecaster::Model(Box::new(Modelled {
             target: target.clone(),
             early,
             regressors: made.regressors,
             whole: whole.fit,
             first: made.fit.coefficients,
-            mended,
+            is_repaired: mended,
         })))
     }
 }
 
 /// The values of the one column that all targets are of.
-fn truth(targets: &[Target]) -> Result<Truth, CliError> {
-    let bare = |target: &Target| expr::without_steps(&target.typed.text).to_owned();
+fn truth(targets: &[Transformed]) -> Result<Actual, CliError> {
+    let bare = |target: &Transformed| expr::without_steps(&target.typed.text).to_owned();
     let first = targets.first().ok_or_else(|| CliError::call("which series? name one"))?;
     if let Some(other) = targets.iter().find(|target| bare(target) != bare(first)) {
         return Err(CliError::call(format!(
@@ -194,12 +194,12 @@ fn truth(targets: &[Target]) -> Result<Truth, CliError> {
     }
     // The series that loses most to its steps has the fewest periods.
     let shortest = targets.iter().min_by_key(|target| target.series.cells.len()).unwrap_or(first);
-    Ok(Truth::of(shortest))
+    Ok(Actual::of(shortest))
 }
 
 fn result(
     args: &Args,
-    truth: &Truth,
+    truth: &Actual,
     plan: &Plan,
     rivals: &[Forecaster],
     season: usize,
@@ -208,13 +208,13 @@ fn result(
     let scale = mean_change(&truth.cells[..=plan.first], season);
     let held = match plan.hold {
         None => None,
-        Some(hold) => Some(tests(rivals, truth, &[last - hold], hold, Parameters::Anew, args, scale)?),
+        Some(hold) => Some(tests(rivals, truth, &[last - hold], hold, Parameters::Reestimated, args, scale)?),
     };
     let rolling = match plan.rolling {
         None => None,
         Some(count) => {
             let origins: Vec<usize> = (last - count..last).collect();
-            let parameters = if args.fixed { Parameters::Fixed } else { Parameters::Anew };
+            let parameters = if args.fixed { Parameters::Fixed } else { Parameters::Reestimated };
             Some(tests(rivals, truth, &origins, plan.ahead, parameters, args, scale)?)
         }
     };
@@ -235,7 +235,7 @@ fn result(
 fn units(rivals: &[Forecaster]) -> String {
     let of = |rival: &Forecaster| match rival {
         Forecaster::Model(own) => Some(expr::without_steps(&own.target.typed.text).to_owned()),
-        Forecaster::Rule(_) => None,
+        Forecaster::Benchmark(_) => None,
     };
     rivals.iter().find_map(of).unwrap_or_default()
 }
@@ -243,7 +243,7 @@ fn units(rivals: &[Forecaster]) -> String {
 /// Every forecaster from every origin.
 fn tests(
     rivals: &[Forecaster],
-    truth: &Truth,
+    truth: &Actual,
     origins: &[usize],
     ahead: usize,
     parameters: Parameters,
@@ -258,7 +258,7 @@ fn tests(
         .map(|(rival, origin)| {
             let path = rivals[rival].ahead(truth, origin, ahead, parameters);
             progress.step();
-            path
+            path.map_err(|error| refused(&rivals[rival], error))
         })
         .collect::<Result<_, _>>()?;
     let trials = paths.chunks(origins.len()).map(|own| Trial::new(truth, origins, own));
@@ -272,7 +272,14 @@ fn tests(
     Ok(Tests { origins: origins.len(), ahead, tested })
 }
 
-fn described(rival: &Forecaster, truth: &Truth, scale: Option<f64>) -> Described {
+fn refused(rival: &Forecaster, error: TrialError) -> CliError {
+    match rival {
+        Forecaster::Model(own) => trial_refusal(&own.target, &own.whole.model.to_string(), error),
+        Forecaster::Benchmark(rule) => CliError::computation(format!("{}: {error}", rule.name())),
+    }
+}
+
+fn described(rival: &Forecaster, truth: &Actual, scale: Option<f64>) -> Described {
     match rival {
         Forecaster::Model(own) => {
             let fit = &own.whole;
@@ -280,48 +287,20 @@ fn described(rival: &Forecaster, truth: &Truth, scale: Option<f64>) -> Described
                 series: own.target.typed.text.clone(),
                 model: Some(fit.model),
                 label: fit.model.to_string(),
-                with: own.regressors.names(),
-                mended: own.mended,
+                with: own.regressors.terms(),
+                mended: own.is_repaired,
                 parameters: Some(fit.parameters),
                 log_likelihood: Some(fit.log_likelihood),
                 used: Some(fit.used),
                 criteria: Some(fit.criteria()),
                 white_noise_p: diagnose(fit, truth.season).ljung_box.map(|outcome| outcome.p_value),
-                in_sample: in_sample(&own.target, fit, scale),
+                in_sample: own.in_sample(scale),
             }
         }
-        Forecaster::Rule(rule) => Described {
+        Forecaster::Benchmark(rule) => Described {
             label: rule.name().to_owned(),
-            in_sample: in_sample_of_rule(*rule, truth, scale),
+            in_sample: rule.in_sample(truth, scale),
             ..Described::default()
         },
     }
-}
-
-/// One-step errors inside the sample, in own units.
-fn in_sample(target: &Target, fit: &Fit, scale: Option<f64>) -> Option<Accuracy> {
-    let undoing = target.undoing().ok()?;
-    let first = target.series.period(0);
-    let start = (0..target.frame.length).find(|row| target.frame.period(*row) == first)?;
-    let pairs: Vec<(f64, f64)> = fit
-        .places
-        .iter()
-        .zip(&fit.one_step_errors)
-        .filter_map(|(place, error)| {
-            let row = start + place;
-            let foretold = target.series.cells.get(*place).copied().flatten()? - error;
-            Some((undoing.own_value(row)?, undoing.one_back(row, foretold)?))
-        })
-        .collect();
-    accuracy(&pairs, scale)
-}
-
-fn in_sample_of_rule(rule: Rule, truth: &Truth, scale: Option<f64>) -> Option<Accuracy> {
-    let first = if rule == Rule::SeasonalNaive { truth.season } else { 2 };
-    let pair = |t: usize| {
-        let own = rule.ahead(&truth.cells[..t], truth.season, 1).first().copied().flatten()?;
-        Some((truth.cells[t]?, own))
-    };
-    let pairs: Vec<(f64, f64)> = (first..truth.cells.len()).filter_map(pair).collect();
-    accuracy(&pairs, scale)
 }

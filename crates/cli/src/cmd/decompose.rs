@@ -8,16 +8,18 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, Format, Gaps, OutputArgs};
-use crate::cmd::{deliver, only_one};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
+use crate::output::only_one;
 use crate::present;
 use crate::present::decompose::{self, DecomposeResult, Way};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Takes a series apart into trend, season and remainder; seasonally adjusts it";
@@ -98,23 +100,25 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<DecomposeResul
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
     let way = args.way()?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let all = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
-    let options = args.options(args.data.season(&dataset));
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let all = session.series_with_gaps(&args.series, Gaps::Refuse)?;
+    let options = args.options(session.season());
     let season = options.seasons.iter().copied().max().unwrap_or(1);
-    let found: Vec<DecomposeResult> =
-        all.par_iter().map(|series| one(&dataset, series, &options, way)).collect::<Result<_, _>>()?;
+    let found: Vec<DecomposeResult> = all
+        .par_iter()
+        .map(|series| one(&session.dataset, series, &options, way))
+        .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = if args.by_season {
-            decompose::seasons_plot(result, series, &dataset.source)
+            decompose::seasons_plot(result, series, &session.dataset.source)
         } else {
-            decompose::parts_plot(result, series, &dataset.source)
+            decompose::parts_plot(result, series, &session.dataset.source)
         };
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let time = dataset.time_name();
+    let time = session.dataset.time_name();
     let as_data = args.output.format_or(Format::Text) == Format::Csv;
     let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
         if as_data {
@@ -128,7 +132,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         documents: found.iter().zip(&all).map(document).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 impl Args {

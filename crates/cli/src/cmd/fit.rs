@@ -2,24 +2,27 @@
 
 use kandrel_core::arima::{Model, diagnose, fit};
 use kandrel_core::corr::AcfOptions;
+use kandrel_core::identify;
+use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs, WithArgs, alpha};
-use crate::cmd::choose::{data_of, refusal};
-use crate::cmd::{acf, deliver, only_one};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::figure::residuals::LastPanel;
-use crate::model::Regressors;
+use crate::model::{correlations, fit_refusal, missing_regressor, model};
 use crate::output::Files;
+use crate::output::only_one;
 use crate::present;
 use crate::present::fit::{self as text, FitResult};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 
 pub const ABOUT: &str = "Estimates one named model by exact maximum likelihood and checks its residuals";
 pub const EXAMPLES: &str = "Examples:\n  kandrel fit demo:harbour waiting --model '(2,0,0)'\n  \
@@ -49,30 +52,25 @@ pub struct Args {
     output: OutputArgs,
 }
 
-/// A model in the notation of the literature.
-pub fn model(text: &str) -> Result<Model, String> {
-    Model::parse(text).map_err(|error| error.to_string())
-}
-
 /// The schema of its JSON.
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<FitResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
-    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series_with_noted_smoothing(&args.series)?;
+    let regressors = session.regressors(args.with.terms.as_deref())?;
     let found: Vec<FitResult> = all
         .par_iter()
-        .map(|series| one(&dataset, series, &regressors, args, season))
+        .map(|series| one(&session.dataset, series, &regressors, args, season))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let result = only_one(&found)?;
         let residuals = result.residual_series();
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
-        let functions = acf::computed(&dataset, &residuals, &options)?;
+        let functions = correlations(&session.dataset, &residuals, &options)?;
         let [ar, ma] = result.inverse_roots();
         let shown = figure::residuals::Residuals {
             title: text::answer(result),
@@ -81,7 +79,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             about: "one-step errors over their standard deviations",
             last: LastPanel::Roots { ar, ma },
         };
-        let drawing = figure::residuals::drawing(&shown, &dataset, &args.figure.sheet());
+        let drawing = figure::residuals::drawing(&shown, &session.dataset, &args.figure.sheet());
         files.add(path, form.draw(&drawing)?);
     }
     let report = Report {
@@ -89,7 +87,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         documents: found.iter().map(|result| text::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn one(
@@ -99,8 +97,9 @@ fn one(
     args: &Args,
     season: usize,
 ) -> Result<FitResult, CliError> {
-    let data = data_of(series, regressors)?;
-    let found = fit(&data, args.model).map_err(|error| refusal(dataset, series, regressors, error))?;
+    let data = identify::data(series, regressors).map_err(|error| missing_regressor(&error))?;
+    let refused = |error| fit_refusal(dataset, series, &regressors.names(), error);
+    let found = fit(&data, args.model).map_err(refused)?;
     let checked = diagnose(&found, season);
     Ok(text::result(series, &found, &checked, regressors, args.alpha, args.residuals))
 }

@@ -2,28 +2,31 @@
 
 use std::path::PathBuf;
 
-use kandrel_core::arima::{Data, Fit, Known, Model, diagnose, fit};
+use kandrel_core::arima::{Known, diagnose};
+use kandrel_core::evaluate::{AheadOptions, ahead};
 use kandrel_core::expr;
 use kandrel_core::outlook::mean_change;
+use kandrel_core::regressor::Regressors;
 use kandrel_core::time::Period;
+use kandrel_core::transform::Transformed;
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, Format, OutputArgs, Target, WithArgs};
-use crate::cmd::choose::{Asked, choose, data_of, refusal};
-use crate::cmd::fit::model;
-use crate::cmd::foretell::foretell;
-use crate::cmd::{deliver, only_one};
+use crate::args::{DataArgs, FigureArgs, Format, OutputArgs, WithArgs};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
-use crate::model::Regressors;
+use crate::model::{ModelOrAuto, ahead_refusal, estimated, model_or_auto};
 use crate::output::Files;
+use crate::output::only_one;
 use crate::present;
 use crate::present::forecast::{self as text, Chosen, ForecastResult, Made};
+use crate::present::orders::why_differences;
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::render;
+use crate::session::Session;
 
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
 pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
@@ -72,49 +75,37 @@ pub struct Args {
     output: OutputArgs,
 }
 
-/// A model, or the best of a search.
-#[derive(Debug, Clone, Copy)]
-pub enum ModelOrAuto {
-    Named(Model),
-    Auto,
-}
-
-/// Reads one of them.
-pub fn model_or_auto(text: &str) -> Result<ModelOrAuto, String> {
-    if text.trim() == "auto" { Ok(ModelOrAuto::Auto) } else { model(text).map(ModelOrAuto::Named) }
-}
-
 /// The schema of its JSON.
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ForecastResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let goal = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let known = dataset.frame.clone();
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let known = session.dataset.frame.clone();
     if let Some(path) = &args.future {
         let file = path.to_string_lossy();
-        let other = args.data.read_other(&file, context.stdin)?;
+        let other = Session::of_file(&args.data, &file, context.stdin)?.dataset;
         let own: Vec<String> = match args.series.as_slice() {
-            [] => dataset.numeric_names(),
+            [] => session.dataset.numeric_names(),
             named => named.iter().flat_map(|text| base_columns(text)).collect(),
         };
-        dataset.continue_with(&other, &own)?;
+        session.dataset.continue_with(&other, &own)?;
     }
-    let season = args.data.season(&dataset);
-    let targets = args.data.targets(&mut dataset, &args.series)?;
-    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let season = session.season();
+    let targets = session.transformed(&args.series)?;
+    let regressors = session.regressors(args.with.terms.as_deref())?;
     let mut found = Vec::new();
     for target in &targets {
-        found.push(one(&mut dataset, target, &regressors, args, season)?);
+        found.push(one(&session.dataset, target, &regressors, args, season)?);
     }
     // What the result says of the data is of the file itself.
-    dataset.frame = known;
+    session.dataset.frame = known;
     let mut files = Files::default();
     if let Some((path, form)) = goal {
-        let plot = text::plot(only_one(&found)?, &dataset.source);
+        let plot = text::plot(only_one(&found)?, &session.dataset.source);
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let time = dataset.time_name();
+    let time = session.dataset.time_name();
     if let Some(path) = &args.save {
         let [one] = found.as_slice() else {
             return Err(CliError::call("--save takes the paths of one series").advise("name one series"));
@@ -130,7 +121,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         documents: found.iter().map(document).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 /// Columns of the expression before its steps: these are what is foretold.
@@ -140,55 +131,20 @@ fn base_columns(text: &str) -> Vec<String> {
         .unwrap_or_default()
 }
 
-/// A model with its estimates, and what stands beside it.
-pub struct Estimated {
-    pub data: Data,
-    pub fit: Fit,
-    pub regressors: Regressors,
-    pub chosen: Option<Chosen>,
-}
-
-/// Estimates the model asked for, or the best of a search.
-pub fn estimated(
-    dataset: &mut Dataset,
-    target: &Target,
-    asked: ModelOrAuto,
-    regressors: &Regressors,
-    data_args: &DataArgs,
-    season: usize,
-    quiet: bool,
-) -> Result<Estimated, CliError> {
-    let series = &target.series;
-    match asked {
-        ModelOrAuto::Named(model) => {
-            let data = data_of(series, regressors)?;
-            let fit = fit(&data, model).map_err(|error| refusal(dataset, series, regressors, error))?;
-            Ok(Estimated { data, fit, regressors: regressors.clone(), chosen: None })
-        }
-        ModelOrAuto::Auto => {
-            let wanted = Asked { quiet, ..Asked::default() };
-            let choice = choose(dataset, series, regressors.clone(), data_args, season, &wanted)?;
-            let best = choice.best().ok_or_else(|| CliError::computation("no model was found"))?;
-            let fit = best
-                .fit(&choice.data)
-                .map_err(|error| refusal(dataset, series, &choice.regressors, error))?;
-            let chosen = Chosen { searched: choice.searched(), why: choice.differencing.why.clone() };
-            Ok(Estimated { fit, data: choice.data, regressors: choice.regressors, chosen: Some(chosen) })
-        }
-    }
-}
-
 fn one(
-    dataset: &mut Dataset,
-    target: &Target,
+    dataset: &Dataset,
+    target: &Transformed,
     regressors: &Regressors,
     args: &Args,
     season: usize,
 ) -> Result<ForecastResult, CliError> {
-    let made = estimated(dataset, target, args.model, regressors, &args.data, season, args.output.quiet)?;
-    let ahead = args.ahead.map_or_else(|| usual_ahead(season), usize::from);
-    let known = Known::from(&made.fit);
-    let next = foretell(target, &made.data, &known, &made.regressors, ahead, args.keep_scale)?;
+    let made = estimated(dataset, &target.series, args.model, regressors, season, args.output.quiet)?;
+    let options = AheadOptions {
+        ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
+        keep_scale: args.keep_scale,
+    };
+    let next = ahead(target, &made.data, &Known::from(&made.fit), &made.regressors, options)
+        .map_err(|error| ahead_refusal(&target.series, error))?;
     let past: Vec<Option<f64>> =
         history(target, args.keep_scale, usize::MAX).into_iter().map(|(_, value)| value).collect();
     let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
@@ -203,7 +159,10 @@ fn one(
         fit: &made.fit,
         checked: diagnose(&made.fit, season),
         regressors: &made.regressors,
-        chosen: made.chosen,
+        chosen: made.search.as_ref().map(|search| Chosen {
+            searched: search.found.searched(),
+            why: why_differences(&search.found, &search.series),
+        }),
         periods: &next.periods,
         steps: &next.steps,
         actual: &next.actual,
@@ -220,7 +179,7 @@ fn usual_ahead(season: usize) -> usize {
 }
 
 /// The last observations in the units of the forecast.
-fn history(target: &Target, keep_scale: bool, count: usize) -> Vec<(Period, Option<f64>)> {
+fn history(target: &Transformed, keep_scale: bool, count: usize) -> Vec<(Period, Option<f64>)> {
     let series = &target.series;
     let first = series.cells.len().saturating_sub(count);
     let own = target.own_values();

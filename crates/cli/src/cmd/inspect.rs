@@ -10,6 +10,7 @@ use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
 use crate::present::{inspect, to_json};
+use crate::session::Session;
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
 pub const EXAMPLES: &str = "Example:\n  kandrel inspect demo:harbour";
@@ -26,15 +27,15 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<inspect::Inspection>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let span = args.data.span(&dataset)?;
-    dataset.restrict(span)?;
-    let season = args.data.season(&dataset);
-    let result = inspect::inspection(&dataset, season);
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let span = session.span()?;
+    session.dataset.restrict(span)?;
+    let season = session.season();
+    let result = inspect::inspection(&session.dataset, season);
     let report = Report {
         command: "inspect",
-        documents: vec![inspect::document(&dataset, &result, season, &context.call)],
+        documents: vec![inspect::document(&session.dataset, &result, season, &context.call)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }

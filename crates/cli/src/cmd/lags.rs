@@ -7,15 +7,16 @@ use schemars::Schema;
 
 use crate::args::{DataArgs, OutputArgs, alpha};
 use crate::cmd::deliver;
-use crate::cmd::together::{checked, in_common, orders_of_integration, var_refusal};
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::model::{checked, orders_of_integration, var_refusal};
 use crate::output::Files;
 use crate::present;
 use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Lag order of an autoregression, of one series or of several together";
@@ -71,36 +72,36 @@ impl From<TermsChoice> for LagTerms {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<LagsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
     if args.terms == TermsChoice::Seasonal && season < 2 {
         return Err(CliError::call("--terms seasonal: the data have no season")
             .advise("give the number of observations in a season with --season N"));
     }
-    let (all, also) = columns(args, &mut dataset)?;
+    let (all, also) = columns(args, &mut session)?;
     if args.causality && all.len() < 2 {
         return Err(CliError::call("--causality takes at least two series")
             .advise("name them: kandrel lags FILE first second --causality"));
     }
-    let result = found(args, &dataset, &all, &also, season)?;
+    let result = found(args, &session.dataset, &all, &also, season)?;
     let report = Report {
         command: "lags",
         documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
 /// The series and what stands beside them, over the periods all of them have.
-fn columns(args: &Args, dataset: &mut Dataset) -> Result<(Vec<Series>, Vec<Series>), CliError> {
+fn columns(args: &Args, session: &mut Session<'_>) -> Result<(Vec<Series>, Vec<Series>), CliError> {
     let mut own = args.series.clone();
     if own.is_empty() {
-        own.extend(args.data.series(dataset, &[])?.into_iter().map(|series| words::column(&series.name)));
+        own.extend(session.series(&[])?.into_iter().map(|series| words::column(&series.name)));
     }
     let count = own.len();
     let also = args.also.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
     own.extend(also.into_iter().map(str::to_owned));
-    let mut all = in_common(&args.data, dataset, &own)?;
+    let mut all = session.in_common(&own)?;
     let also = all.split_off(count);
     Ok((all, also))
 }

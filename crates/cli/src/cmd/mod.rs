@@ -1,7 +1,6 @@
 //! The one registry of commands.
 
 mod acf;
-mod choose;
 mod cointegration;
 mod compare;
 mod completions;
@@ -9,7 +8,6 @@ mod decompose;
 mod explain;
 mod fit;
 mod forecast;
-mod foretell;
 mod inspect;
 mod lags;
 mod man;
@@ -22,10 +20,8 @@ mod relate;
 mod screen;
 mod stationarity;
 mod study;
-mod together;
 mod tour;
 mod transform;
-mod trial;
 
 use std::borrow::Cow;
 use std::ffi::OsStr;
@@ -146,16 +142,6 @@ impl Parsed {
 /// Reads the text of a study file.
 pub fn check_study(text: &str) -> Result<(), CliError> {
     study::check(text)
-}
-
-/// The only one of several, for a figure that draws one series.
-pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
-    match all {
-        [one] => Ok(one),
-        _ => {
-            Err(CliError::call("--figure draws one series").advise("name one series, or leave out --figure"))
-        }
-    }
 }
 
 /// [`deliver_as`] text unless another form is asked for.

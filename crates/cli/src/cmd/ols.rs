@@ -14,21 +14,23 @@ use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::Period;
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha, known_everywhere};
-use crate::cmd::together::in_common;
-use crate::cmd::{acf, deliver};
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::figure::residuals::LastPanel;
+use crate::model::{correlations, missing_regressor};
 use crate::output::Files;
 use crate::present;
 use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
 use crate::present::{to_json, transform};
 use crate::read::Dataset;
 use crate::render;
+use crate::session::Session;
 use crate::words;
+use kandrel_core::regressor::Regressor;
 
 pub const ABOUT: &str =
     "Least squares of one series on others, with robust errors, diagnostics and restrictions";
@@ -118,19 +120,19 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OlsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let problem = Problem::new(args, &mut dataset, season)?;
-    let fit = problem.fit(&dataset, args)?;
-    let found = problem.judged(&dataset, args, &fit, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let problem = Problem::new(args, &mut session)?;
+    let fit = problem.fit(&session.dataset, args)?;
+    let found = problem.judged(&session.dataset, args, &fit, season)?;
     let result = text::result(&problem.target, &problem.names, &fit, &found, args.alpha, args.residuals);
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        files.add(path, form.draw(&drawing(&problem, &fit, &result, &dataset, args, season)?)?);
+        files.add(path, form.draw(&drawing(&problem, &fit, &result, &session.dataset, args, season)?)?);
     }
     if let Some(path) = &args.save {
         let columns = problem.columns_to_save(&fit);
-        let table = transform::document(&columns, &dataset.time_name());
+        let table = transform::document(&columns, &session.dataset.time_name());
         files.add(path, render::csv(&[table])?.into_bytes());
     }
     let asked = text::Asked {
@@ -142,7 +144,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         documents: vec![text::document(&result, &asked)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 /// Target and regressors over the periods all of them have.
@@ -154,7 +156,7 @@ struct Problem {
 }
 
 impl Problem {
-    fn new(args: &Args, dataset: &mut Dataset, season: usize) -> Result<Self, CliError> {
+    fn new(args: &Args, session: &mut Session<'_>) -> Result<Self, CliError> {
         let terms = expr::terms(&args.on);
         if terms.is_empty() {
             return Err(CliError::call("--on names nothing").advise("write regressors, separated by commas"));
@@ -162,13 +164,13 @@ impl Problem {
         let mut fixed = Vec::new();
         let mut expressions = vec![args.target.clone()];
         for term in &terms {
-            let found = known_everywhere(term, dataset, season)?;
+            let found = session.deterministic(term)?;
             if found.is_none() {
                 expressions.push((*term).to_owned());
             }
             fixed.push(found);
         }
-        let mut all = in_common(&args.data, dataset, &expressions)?;
+        let mut all = session.in_common(&expressions)?;
         let mut others = all.split_off(1).into_iter();
         let Some(target) = all.pop() else {
             return Err(CliError::call("no target"));
@@ -181,8 +183,8 @@ impl Problem {
         }
         for (term, found) in terms.iter().zip(fixed) {
             if let Some(list) = found {
-                for one in list {
-                    columns.push(values_over(&one, &periods)?);
+                for one in list.into_iter().map(Regressor::deterministic) {
+                    columns.push(one.over(&periods).map_err(|error| missing_regressor(&error))?);
                     names.push(one.name);
                 }
             } else if let Some(series) = others.next() {
@@ -373,11 +375,6 @@ impl Problem {
     }
 }
 
-fn values_over(one: &crate::model::Regressor, periods: &[Period]) -> Result<Vec<f64>, CliError> {
-    let single = crate::model::Regressors { text: None, all: vec![one.clone()] };
-    Ok(single.over(periods)?.concat())
-}
-
 fn drawing(
     problem: &Problem,
     fit: &Regression,
@@ -393,7 +390,7 @@ fn drawing(
     let Some(series) = series else {
         return Err(CliError::computation("no residuals"));
     };
-    let functions = acf::computed(dataset, &series, &AcfOptions { season, ..AcfOptions::default() })?;
+    let functions = correlations(dataset, &series, &AcfOptions { season, ..AcfOptions::default() })?;
     let points = fit.fitted.iter().copied().zip(fit.solved.residuals.iter().copied()).collect();
     let shown = figure::residuals::Residuals {
         title: text::answer(result),

@@ -2,24 +2,27 @@
 
 use std::time::Instant;
 
+use clap::ValueEnum;
 use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
 use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
+use kandrel_core::identify::{IdentifyOptions, RankingCriterion};
+use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, OutputArgs, WithArgs};
-use crate::cmd::choose::{Asked, choose};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::{By, Regressors};
+use crate::model::identified;
 use crate::output::Files;
 use crate::present;
 use crate::present::orders::{self, Found, OrdersResult};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 
 pub const ABOUT: &str = "Orders (p,d,q)(P,D,Q)s: differences, patterns, every model of a grid ranked";
 pub const EXAMPLES: &str = "Examples:\n  kandrel orders demo:harbour waiting\n  \
@@ -37,7 +40,7 @@ pub struct Args {
     differences: Option<(Option<usize>, Option<usize>)>,
     /// What candidates are ranked by
     #[arg(long, value_name = "NAME", default_value = "aicc", help_heading = "Method")]
-    criterion: By,
+    criterion: Criterion,
     /// Largest p, q, P, Q (default: 3,3,2,2; seasonal ones 1 for seasons above 52)
     #[arg(long, value_name = "p,q,P,Q", value_parser = limit, help_heading = "Method")]
     limit: Option<[usize; 4]>,
@@ -68,6 +71,30 @@ fn differences(text: &str) -> Result<(Option<usize>, Option<usize>), String> {
     }
 }
 
+/// What candidates are ranked by, as it is typed.
+#[derive(Debug, Clone, Copy, ValueEnum)]
+enum Criterion {
+    /// Akaike's, corrected for short series
+    Aicc,
+    /// Akaike's
+    Aic,
+    /// Schwarz's
+    Bic,
+    /// That of Hannan and Quinn
+    Hq,
+}
+
+impl From<Criterion> for RankingCriterion {
+    fn from(typed: Criterion) -> Self {
+        match typed {
+            Criterion::Aicc => Self::Aicc,
+            Criterion::Aic => Self::Aic,
+            Criterion::Bic => Self::Bic,
+            Criterion::Hq => Self::Hq,
+        }
+    }
+}
+
 /// The largest order that may be asked for.
 const LARGEST: usize = 8;
 
@@ -84,38 +111,39 @@ fn limit(text: &str) -> Result<[usize; 4], String> {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OrdersResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series_with_noted_smoothing(&mut dataset, &args.series)?;
-    let regressors = args.with.regressors(&args.data, &mut dataset, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series_with_noted_smoothing(&args.series)?;
+    let regressors = session.regressors(args.with.terms.as_deref())?;
     let found: Vec<OrdersResult> = all
         .iter()
-        .map(|series| one(&mut dataset, series, regressors.clone(), args, season))
+        .map(|series| one(&session.dataset, series, regressors.clone(), args, season))
         .collect::<Result<_, _>>()?;
     let report = Report {
         command: "orders",
         documents: found.iter().map(|result| orders::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
 fn one(
-    dataset: &mut Dataset,
+    dataset: &Dataset,
     series: &SeriesWithGaps,
     regressors: Regressors,
     args: &Args,
     season: usize,
 ) -> Result<OrdersResult, CliError> {
     let started = Instant::now();
-    let asked = Asked {
-        differences: args.differences.unwrap_or_default(),
-        criterion: args.criterion,
+    let (d, seasonal) = args.differences.unwrap_or_default();
+    let options = IdentifyOptions {
+        season,
+        differences: [d, seasonal],
+        criterion: args.criterion.into(),
         limit: args.limit,
         exhaustive: args.exhaustive,
-        quiet: args.output.quiet,
     };
-    let choice = choose(dataset, series, regressors, &args.data, season, &asked)?;
+    let choice = identified(dataset, series, regressors, &options, args.output.quiet)?;
     let shown = orders::shown(&choice, usize::from(args.top));
     let checked: Vec<Option<Diagnosis>> =
         shown.par_iter().map(|candidate| checked(&choice.data, candidate, season)).collect();
@@ -125,7 +153,6 @@ fn one(
         extended: differenced.as_deref().and_then(extended_acf),
         shown: &shown,
         checked: &checked,
-        criterion: args.criterion,
         seconds: started.elapsed().as_secs_f64(),
         choice: &choice,
     };

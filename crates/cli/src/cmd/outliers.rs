@@ -6,16 +6,18 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, Format, OutputArgs};
-use crate::cmd::{deliver, only_one};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
+use crate::output::only_one;
 use crate::present;
 use crate::present::outliers::{self, OutliersResult};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Odd values: found in four ways, marked where these agree, replaced";
@@ -91,18 +93,18 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OutliersResult
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series(&mut dataset, &args.series)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series(&args.series)?;
     let found: Vec<OutliersResult> =
-        all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
+        all.par_iter().map(|series| one(&session.dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
-        let plot = outliers::plot(result, series, &dataset.source);
+        let plot = outliers::plot(result, series, &session.dataset.source);
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
-    let time = dataset.time_name();
+    let time = session.dataset.time_name();
     let documents = if args.output.format_or(Format::Text) == Format::Csv {
         vec![outliers::data(&found, &all, &time)]
     } else {
@@ -111,7 +113,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     };
     let results = found.iter().map(to_json).collect::<Result<_, _>>()?;
     let report = Report { command: "outliers", documents, results };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result<OutliersResult, CliError> {

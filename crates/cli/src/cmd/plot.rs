@@ -13,6 +13,7 @@ use crate::figure;
 use crate::output::Files;
 use crate::present;
 use crate::present::plot::{self, Arrangement, Plotted, SeasonKind, Setting};
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Draws series: together, as panels, beside their changes, by season or by year";
@@ -58,13 +59,13 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<plot::PlotResu
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let mut all = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Keep)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let mut all = session.series_with_gaps(&args.series, Gaps::Keep)?;
     if let Some(step) = &args.with {
         let then = std::slice::from_ref(step);
         let changed: Vec<String> = all.iter().map(|series| words::with_steps(&series.name, then)).collect();
-        let changed = args.data.series_with_gaps(&mut dataset, &changed, Gaps::Keep)?;
+        let changed = session.series_with_gaps(&changed, Gaps::Keep)?;
         all = all.into_iter().zip(changed).flat_map(|(level, step)| [level, step]).collect();
     }
     if all.len() > MOST {
@@ -79,7 +80,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let Plotted { document, results, .. } = plotted;
     let report = Report { command: "plot", documents: vec![document], results };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<Plotted, CliError> {

@@ -6,15 +6,17 @@ use rayon::prelude::*;
 use schemars::Schema;
 
 use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
-use crate::cmd::{acf, deliver};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::correlations_of_only;
 use crate::output::Files;
 use crate::present;
 use crate::present::{randomness, to_json};
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Runs and other tests of randomness, with a joint reading";
@@ -73,17 +75,17 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<randomness::Ra
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series(&mut dataset, &args.series)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series(&args.series)?;
     let results: Vec<randomness::RandomnessResult> =
-        all.par_iter().map(|series| one(&dataset, series, args, season)).collect::<Result<_, _>>()?;
+        all.par_iter().map(|series| one(&session.dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        let (series, correlation) = acf::beside(&dataset, &all, season)?;
+        let (series, correlation) = correlations_of_only(&session.dataset, &all, season)?;
         let (reading, cut) = results.first().map_or(("", 0.0), |one| (one.reading.as_str(), one.cut));
         let pair = [(&series, &correlation)];
-        let drawing = figure::acf::with_cut(&pair, reading, &dataset, &args.figure.sheet(), cut);
+        let drawing = figure::acf::with_cut(&pair, reading, &session.dataset, &args.figure.sheet(), cut);
         files.add(path, form.draw(&drawing)?);
     }
     let documents = results.iter().zip(&all);
@@ -94,7 +96,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn one(

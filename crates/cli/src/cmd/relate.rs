@@ -4,7 +4,7 @@ use kandrel_core::corr::{AcfOptions, Finding, acf, read};
 use kandrel_core::relation::{
     RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
 };
-use kandrel_core::series::{Series, common_periods};
+use kandrel_core::series::Series;
 use rayon::prelude::*;
 use schemars::Schema;
 
@@ -20,6 +20,7 @@ use crate::output::Files;
 use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
 use crate::present::{self, to_json};
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Correlation of many series, cross-correlation and who leads, lagged scatter panels";
@@ -69,30 +70,29 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<RelateResult>)
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = series_in_common(args, &mut dataset)?;
-    let result = related(args, &dataset, &all, season)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = series_in_common(args, &mut session)?;
+    let result = related(args, &session.dataset, &all, season)?;
     let mut files = Files::default();
     if let Some((path, form)) = target {
-        files.add(path, form.draw(&drawing(args, &dataset, &all, &result)?)?);
+        files.add(path, form.draw(&drawing(args, &session.dataset, &all, &result)?)?);
     }
     let report = Report {
         command: "relate",
         documents: vec![relate::document(&result, &context.call)],
         results: vec![to_json(&result)?],
     };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 /// The series, or their changes, over the periods all of them have.
-fn series_in_common(args: &Args, dataset: &mut Dataset) -> Result<Vec<Series>, CliError> {
-    let mut all = args.data.series(dataset, &args.series)?;
+fn series_in_common(args: &Args, session: &mut Session<'_>) -> Result<Vec<Series>, CliError> {
+    let mut all = session.series(&args.series)?;
     if args.changes {
-        let change = ["d1".to_owned()];
         let changed: Vec<String> =
-            all.iter().map(|series| words::with_steps(&series.name, &change)).collect();
-        all = args.data.series(dataset, &changed)?;
+            all.iter().map(|series| words::with_steps(&series.name, &["d1"])).collect();
+        all = session.series(&changed)?;
     }
     let wanted = match (args.scatter, all.len()) {
         (true, 1 | 2) | (false, 2..) => None,
@@ -102,10 +102,7 @@ fn series_in_common(args: &Args, dataset: &mut Dataset) -> Result<Vec<Series>, C
     if let Some(wanted) = wanted {
         return Err(CliError::call(wanted).advise("name the series: kandrel relate FILE first second"));
     }
-    common_periods(&all).ok_or_else(|| {
-        CliError::data(format!("{}: the series have no period in common", dataset.source))
-            .advise("their spans are listed by kandrel inspect")
-    })
+    session.over_common_periods(&all)
 }
 
 fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Result<RelateResult, CliError> {

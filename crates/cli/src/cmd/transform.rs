@@ -12,6 +12,7 @@ use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
 use crate::present::{to_json, transform};
+use crate::session::Session;
 
 pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";
 pub const EXAMPLES: &str = "Examples:\n  kandrel transform demo:harbour freight:ln,d12 'bookings - sailings'\n  \
@@ -31,12 +32,12 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<transform::TransformResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all: Vec<SeriesWithGaps> = args.data.series_with_gaps(&mut dataset, &args.series, Gaps::Refuse)?;
-    let time = dataset.time_name();
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all: Vec<SeriesWithGaps> = session.series_with_gaps(&args.series, Gaps::Refuse)?;
+    let time = session.dataset.time_name();
     let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;
     let report = Report { command: "transform", documents: vec![transform::document(&all, &time)], results };
     let form = args.output.format_or(Format::Csv);
-    deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context)
+    deliver_as(form, &report, &session.dataset, season, &args.output, Files::default(), context)
 }

@@ -1,7 +1,11 @@
-//! What stands beside a model, and the choice among models.
+//! What several commands compute from a session: models and their estimates, autocorrelations, systems of series.
 
-mod choice;
-mod regressors;
+mod correlation;
+mod estimate;
+mod refusal;
+mod several;
 
-pub use choice::{By, Choice, Differencing};
-pub use regressors::{Regressor, Regressors, Source};
+pub use correlation::{correlations, correlations_of_only};
+pub use estimate::{ModelOrAuto, estimated, identified, model, model_or_auto};
+pub use refusal::{ahead_refusal, fit_refusal, missing_regressor, trial_refusal};
+pub use several::{checked, coint_refusal, orders_of_integration, var_refusal};

@@ -6,6 +6,7 @@ use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
 use kandrel_core::randomness::Outcome;
+use kandrel_core::regressor::Regressors;
 use kandrel_core::series::{Lost, SeriesWithGaps};
 
 use schemars::JsonSchema;
@@ -13,7 +14,6 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::model::Regressors;
 use crate::render::number;
 use crate::words;
 

@@ -2,6 +2,7 @@
 
 use kandrel_core::arima::{Diagnosis, Fit, doubts};
 use kandrel_core::outlook::{self, Accuracy, Step};
+use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -9,7 +10,6 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
-use crate::model::Regressors;
 use crate::present::orders::warning;
 use crate::words;
 
@@ -120,7 +120,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         series: name.to_owned(),
         units: made.units.to_owned(),
         model: made.fit.model.to_string(),
-        with: made.regressors.names(),
+        with: made.regressors.terms(),
         origin: series.period(series.cells.len().saturating_sub(1)).to_string(),
         point: if made.mean { "mean" } else { "median" },
         accuracy: accuracy(&steps, made.scale),
@@ -133,7 +133,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
         transform: (made.units != name)
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
-        terms: made.regressors.text.clone(),
+        terms: made.regressors.list(),
         sample: words::sample_with_gaps(series),
         chosen: made.chosen.clone(),
         uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),

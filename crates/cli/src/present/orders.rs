@@ -2,14 +2,14 @@
 
 use kandrel_core::arima::{Candidate, Diagnosis, Doubt, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
+use kandrel_core::identify::{Identified, filled};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::model::{By, Choice};
-use crate::present::acf;
+use crate::present::{acf, stationarity};
 use crate::words;
 
 /// The contract's result of `orders`.
@@ -73,13 +73,12 @@ pub struct CandidateResult {
 
 /// What the search found.
 pub struct Found<'a> {
-    pub choice: &'a Choice,
+    pub choice: &'a Identified,
     pub patterns: Vec<Finding>,
     pub extended: Option<ExtendedAcf>,
     /// Those of [`shown`].
     pub shown: &'a [&'a Candidate],
     pub checked: &'a [Option<Diagnosis>],
-    pub criterion: By,
     pub seconds: f64,
 }
 
@@ -87,34 +86,34 @@ pub struct Found<'a> {
 const NEAR: f64 = 2.0;
 
 /// The first few, and the chosen one if it stands behind them.
-pub fn shown(choice: &Choice, count: usize) -> Vec<&Candidate> {
+pub fn shown(choice: &Identified, count: usize) -> Vec<&Candidate> {
     let mut shown: Vec<&Candidate> = choice.ranked.iter().take(count).collect();
-    let missing = choice.best().filter(|own| shown.iter().all(|one| one.model != own.model));
+    let missing = choice.chosen().filter(|own| shown.iter().all(|one| one.model != own.model));
     shown.extend(missing);
     shown
 }
 
 /// Puts a result together.
 pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
-    let Choice { differencing, regressors, grid, ranked, .. } = found.choice;
-    let value = |candidate: &Candidate| found.criterion.value(&candidate.criteria);
+    let Identified { differences, regressors, grid, ranked, criterion, .. } = found.choice;
+    let value = |candidate: &Candidate| criterion.value(&candidate.criteria);
     let best = ranked.first().map_or(0.0, value);
-    let chosen = found.choice.best();
+    let chosen = found.choice.chosen();
     let sound = ranked.iter().filter(|candidate| candidate.doubts.is_empty());
     let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
     let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
     let read_off = read_off(&found.patterns, found);
-    let mut evidence = vec![differencing.why.clone()];
+    let mut evidence = vec![why_differences(found.choice, series)];
     evidence.extend(found.patterns.iter().map(acf::sentence));
     evidence.extend(found.extended.as_ref().map(extended));
     let shown = found.shown.iter().zip(found.checked);
     OrdersResult {
         series: series.name.clone(),
         transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
-        d: differencing.d,
-        seasonal: differencing.seasonal,
+        d: differences[0],
+        seasonal: differences[1],
         season: grid.season,
-        with: regressors.names(),
+        with: regressors.terms(),
         evidence,
         candidates: shown
             .map(|(one, checked)| {
@@ -123,18 +122,26 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
             .collect(),
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
-        criterion: found.criterion.name(),
+        criterion: criterion.name(),
         exhaustive: found.choice.whole,
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: words::sample_with_gaps(series),
-        terms: regressors.text.clone(),
+        terms: regressors.list(),
         missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
         sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
         read_off,
+    }
+}
+
+/// Why the series is differenced so often.
+pub fn why_differences(choice: &Identified, series: &SeriesWithGaps) -> String {
+    match &choice.assessment {
+        None => "The differences are those asked for.".to_owned(),
+        Some(assessment) => stationarity::answer(&filled(series, choice.grid.season), assessment),
     }
 }
 
@@ -202,8 +209,8 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
     if seasonal.is_empty() {
         seasonal.push((0, 0));
     }
-    let Choice { differencing, grid, ranked, .. } = found.choice;
-    let (d, seasonal_d) = (differencing.d, differencing.seasonal);
+    let Identified { differences: [d, seasonal_d], grid, ranked, .. } = found.choice;
+    let (d, seasonal_d) = (*d, *seasonal_d);
     let each =
         short.iter().flat_map(|(ar, ma)| seasonal.iter().map(move |(sar, sma)| (*ar, *ma, *sar, *sma)));
     each.map(|(ar, ma, seasonal_ar, seasonal_ma)| {

@@ -2,7 +2,7 @@
 
 use kandrel_core::screen::{Flag, Screened, Spreading};
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::{Class, Confidence, FixedTerm};
+use kandrel_core::verdict::{Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -130,7 +130,6 @@ pub fn row(
     found: &Screened,
 ) -> ScreenRow {
     let verdict = &found.assessment.verdict;
-    let beside = |term: &FixedTerm| words::regressor(*term, |place| series.period(place));
     let model = found.model.as_ref();
     ScreenRow {
         observations: Some(found.observations),
@@ -146,9 +145,9 @@ pub fn row(
         seasonal_integration: verdict.seasonal_integration,
         class: Some(verdict.class),
         confidence: Some(verdict.confidence),
-        model: model.map(|(model, _, _)| model.to_string()),
-        with: model.map(|(_, list, _)| list.iter().map(beside).collect()).unwrap_or_default(),
-        white_noise_p: model.and_then(|(_, _, p)| *p),
+        model: model.map(|own| own.model.to_string()),
+        with: model.map(|own| own.regressors.terms()).unwrap_or_default(),
+        white_noise_p: model.and_then(|own| own.white_noise_p),
         odd: found
             .odd
             .as_ref()

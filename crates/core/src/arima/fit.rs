@@ -3,10 +3,10 @@ use thiserror::Error;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
-use super::likelihood::{Likelihood, Sample, likelihood_with_gaps};
+use super::engine::likelihood::{Likelihood, Sample, likelihood_with_gaps};
+use super::engine::predictor::Predictor;
+use super::engine::recursive::{Innovation, innovations};
 use super::model::{Level, Model};
-use super::predictor::Predictor;
-use super::recursive::{Innovation, innovations};
 use super::transform;
 use crate::num::descent::{self, Least, Start};
 use crate::num::scale::{self, is_squarable};

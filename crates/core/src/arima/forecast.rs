@@ -3,9 +3,9 @@ use thiserror::Error;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
+use super::engine::predictor::Predictor;
 use super::fit::Fit;
 use super::model::Model;
-use super::predictor::Predictor;
 use crate::num::scale::is_squarable;
 use crate::num::sum::dot;
 use crate::outlook::Joint;

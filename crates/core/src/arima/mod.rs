@@ -15,43 +15,26 @@
 //! # Ok::<(), kandrel_core::arima::FitError>(())
 //! ```
 
-mod adjoint;
 mod coefficients;
-mod corrections;
-mod cross;
 mod data;
 mod diagnose;
-mod dual;
+mod engine;
 mod fit;
 mod fixed_season;
 mod forecast;
-mod grid;
-mod kernels;
-mod likelihood;
 mod model;
-mod phases;
-mod predictor;
-mod profiles;
-mod recursive;
 mod roots;
-mod rows;
 mod search;
-mod seasonal;
-mod sequences;
-mod steps;
-mod symmetric;
 mod transform;
 mod walk;
-mod whitening;
-mod workings;
 
 pub use coefficients::Coefficients;
 pub use data::Data;
 pub use diagnose::{Diagnosis, diagnose};
+pub use engine::{Likelihood, Sample, likelihood, likelihood_with_gaps};
 pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_near};
 pub use fixed_season::season_changes;
 pub use forecast::{ForecastError, Known, forecast};
-pub use likelihood::{Likelihood, Sample, likelihood, likelihood_with_gaps};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
 pub use search::{Candidate, Doubt, FEW_GAPS, Grid, OVER_GAPS, chosen, doubts, search};

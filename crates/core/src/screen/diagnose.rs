@@ -1,11 +1,14 @@
 use thiserror::Error;
 
-use crate::arima::{Data, FitError, Grid, Model, chosen, diagnose, walk};
+use crate::arima::{Model, diagnose};
 use crate::boxcox;
+use crate::identify::{IdentifyOptions, identify};
 use crate::outlier::{Method, OutlierOptions, find};
+use crate::regressor::Regressors;
+use crate::series::Series;
 use crate::shape::{SpreadAdvice, spread};
 use crate::unitroot::UnitRootError;
-use crate::unitroot::verdict::{AssessOptions, Assessment, Class, Confidence, FixedTerm, assess};
+use crate::verdict::{AssessOptions, Assessment, Class, Confidence, assess};
 
 /// The fewest observations of a series that is screened.
 const FEWEST: usize = 20;
@@ -66,12 +69,23 @@ pub struct Screened {
     pub spreading: Spreading,
     /// The whole assessment.
     pub assessment: Assessment,
-    /// The model that was chosen, what stands beside it, and p of white residuals.
-    pub model: Option<(Model, Vec<FixedTerm>, Option<f64>)>,
+    /// The model that was chosen.
+    pub model: Option<ScreenedModel>,
     /// Places of odd values; none where they were not looked for.
     pub odd: Option<Vec<usize>>,
     /// In order, each once.
     pub flags: Vec<Flag>,
+}
+
+/// The model of a screened series.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ScreenedModel {
+    /// Its orders.
+    pub model: Model,
+    /// The deterministic terms that the verdict calls for.
+    pub regressors: Regressors,
+    /// Ljung-Box p-value of its residuals.
+    pub white_noise_p: Option<f64>,
 }
 
 /// Why a series cannot be screened.
@@ -93,16 +107,17 @@ pub enum ScreenError {
 /// Transform, order of integration, kind, model, odd values, and whether a person should look.
 ///
 /// # Method
-/// The spread decides on logarithms or Box-Cox; of what comes of that, [`assess`] gives the verdict, a
-/// [`walk`] through the grid of models a model by `AICc`, and [`find`] odd values, with the
-/// likelihood among its ways. Every part keeps its own failure to itself.
+/// The spread decides on logarithms or Box-Cox; of what comes of that, [`assess`] gives the verdict, [`identify`]
+/// a model by `AICc`, and [`find`] odd values, with the likelihood among its ways. Every part keeps its own failure
+/// to itself.
 ///
 /// # Input
-/// `y` in order of time, without gaps, at least 20 values.
+/// A series without gaps, at least 20 values.
 ///
 /// # Errors
 /// [`ScreenError`].
-pub fn screen(y: &[f64], options: &ScreenOptions) -> Result<Screened, ScreenError> {
+pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, ScreenError> {
+    let y = series.values.as_slice();
     let (observations, season) = (y.len(), options.season.max(1));
     if observations < FEWEST {
         return Err(ScreenError::TooShort { observations, needed: FEWEST });
@@ -131,7 +146,7 @@ pub fn screen(y: &[f64], options: &ScreenOptions) -> Result<Screened, ScreenErro
     let mut screened = Screened { observations, spreading, assessment, model: None, odd: None, flags };
     if !options.quick {
         screened.look_for_odd_values(&x, season);
-        screened.choose_model(&x, season);
+        screened.choose_model(Series { values: x, ..series.clone() }, season);
     }
     screened.flags.sort_unstable();
     screened.flags.dedup();
@@ -164,31 +179,24 @@ impl Screened {
         self.odd = Some(places);
     }
 
-    fn choose_model(&mut self, x: &[f64], season: usize) {
-        let verdict = &self.assessment.verdict;
-        let seasonal = verdict.seasonal_integration.unwrap_or(0);
-        let grid = Grid::usual(verdict.integration, seasonal, season);
-        let beside = self.assessment.fixed_terms([verdict.integration, seasonal], season);
-        let columns: Vec<Vec<f64>> = beside.iter().flat_map(|one| one.columns(x.len(), season)).collect();
-        let data = Data::complete(x).beside(columns);
-        let value = |criteria: &crate::arima::Criteria| criteria.aicc.unwrap_or(f64::INFINITY);
-        match walk(&data, grid, value, |_| {}) {
-            Ok(ranked) => match chosen(&ranked, value) {
-                Some(best) => {
-                    let fit: Result<_, FitError> = best.fit(&data);
-                    let white = fit.ok().and_then(|fit| diagnose(&fit, season).ljung_box).map(|q| q.p_value);
-                    if white.is_some_and(|p| p < LEVEL) {
-                        self.flags.push(Flag::NotWhite);
-                    }
-                    if !best.doubts.is_empty() {
-                        self.flags.push(Flag::DoubtfulModel);
-                    }
-                    self.model = Some((best.model, beside, white));
-                }
-                None => self.flags.push(Flag::NoModel),
-            },
-            Err(_) => self.flags.push(Flag::NoModel),
+    fn choose_model(&mut self, x: Series, season: usize) {
+        let options = IdentifyOptions { season, ..IdentifyOptions::default() };
+        let assessment = Some(self.assessment.clone());
+        let found = identify(&x.into(), Regressors::default(), assessment, &options, |_, _| {}).ok();
+        let Some((found, best)) = found.as_ref().and_then(|found| Some((found, found.chosen()?))) else {
+            self.flags.push(Flag::NoModel);
+            return;
+        };
+        let fit = best.fit(&found.data).ok();
+        let white = fit.and_then(|fit| diagnose(&fit, season).ljung_box).map(|outcome| outcome.p_value);
+        if white.is_some_and(|p| p < LEVEL) {
+            self.flags.push(Flag::NotWhite);
         }
+        if !best.doubts.is_empty() {
+            self.flags.push(Flag::DoubtfulModel);
+        }
+        let regressors = found.regressors.clone();
+        self.model = Some(ScreenedModel { model: best.model, regressors, white_noise_p: white });
     }
 }
 
@@ -196,6 +204,10 @@ impl Screened {
 mod tests {
     use super::*;
     use crate::num::rng::NormalStream;
+
+    fn undated(values: &[f64]) -> Series {
+        Series::undated("x", values.to_vec())
+    }
 
     const MONTHLY: ScreenOptions = ScreenOptions { season: 12, quick: false };
 
@@ -210,13 +222,13 @@ mod tests {
                 f64::exp(level)
             })
             .collect();
-        let found = screen(&y, &MONTHLY).expect("long enough");
+        let found = screen(&undated(&y), &MONTHLY).expect("long enough");
         assert_eq!(found.spreading, Spreading::Logarithm);
         assert_eq!(found.assessment.verdict.integration, 1);
-        let (model, beside, white) = found.model.expect("a model");
-        assert_eq!((model.differences, beside.len()), (1, 0));
-        assert!(white.expect("tested") > 0.01);
-        let quick = screen(&y, &ScreenOptions { quick: true, ..MONTHLY }).expect("long enough");
+        let own = found.model.expect("a model");
+        assert_eq!((own.model.differences, own.regressors.is_empty()), (1, true));
+        assert!(own.white_noise_p.expect("tested") > 0.01);
+        let quick = screen(&undated(&y), &ScreenOptions { quick: true, ..MONTHLY }).expect("long enough");
         assert!(quick.model.is_none() && quick.odd.is_none());
         assert_eq!(quick.assessment, found.assessment);
     }
@@ -226,16 +238,22 @@ mod tests {
         let e = NormalStream::new(10, 0).take(200);
         let mut y: Vec<f64> = e.iter().enumerate().map(|(t, e)| if t >= 90 { 6.0 + e } else { *e }).collect();
         y[40] += 9.0;
-        let found = screen(&y, &ScreenOptions { season: 1, quick: false }).expect("long enough");
+        let found = screen(&undated(&y), &ScreenOptions { season: 1, quick: false }).expect("long enough");
         assert!(found.odd.as_ref().expect("looked for").contains(&40));
         assert!(found.flags.contains(&Flag::Break), "{:?}", found.flags);
-        let (_, beside, _) = found.model.expect("a model");
-        assert!(beside.iter().any(|one| matches!(one, FixedTerm::Step(_))));
+        let own = found.model.expect("a model");
+        assert_eq!(own.regressors.terms(), ["step=91"]);
     }
 
     #[test]
     fn what_cannot_be_screened_says_why() {
-        assert_eq!(screen(&[1.0; 10], &MONTHLY), Err(ScreenError::TooShort { observations: 10, needed: 20 }));
-        assert_eq!(screen(&[1.0; 60], &MONTHLY), Err(ScreenError::Verdict(UnitRootError::Constant)));
+        assert_eq!(
+            screen(&undated(&[1.0; 10]), &MONTHLY),
+            Err(ScreenError::TooShort { observations: 10, needed: 20 })
+        );
+        assert_eq!(
+            screen(&undated(&[1.0; 60]), &MONTHLY),
+            Err(ScreenError::Verdict(UnitRootError::Constant))
+        );
     }
 }

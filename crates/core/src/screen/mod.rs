@@ -4,8 +4,9 @@
 //! ```
 //! use kandrel_core::num::rng::NormalStream;
 //! use kandrel_core::screen::{ScreenOptions, screen};
+//! use kandrel_core::series::Series;
 //!
-//! let noise = NormalStream::new(5, 0).take(120);
+//! let noise = Series::undated("noise", NormalStream::new(5, 0).take(120));
 //! let found = screen(&noise, &ScreenOptions { season: 1, quick: true })?;
 //! assert_eq!(found.assessment.verdict.integration, 0);
 //! # Ok::<(), kandrel_core::screen::ScreenError>(())
@@ -13,4 +14,4 @@
 
 mod diagnose;
 
-pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, Spreading, screen};
+pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, ScreenedModel, Spreading, screen};

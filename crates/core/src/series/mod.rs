@@ -112,6 +112,17 @@ impl From<Series> for SeriesWithGaps {
 }
 
 impl Series {
+    /// Numbered observations.
+    pub fn undated(name: &str, values: Vec<f64>) -> Self {
+        Self {
+            name: name.to_owned(),
+            start: Period::observation(1),
+            values,
+            dates: None,
+            lost: Lost::default(),
+        }
+    }
+
     /// The period of place `t` (0-based).
     pub fn period(&self, t: usize) -> Period {
         frame::dated(self.start, self.dates.as_deref(), t)

@@ -1,4 +1,4 @@
-//! Unit-root and stationarity tests, one file each, and the joint verdict.
+//! Unit-root and stationarity tests, one file each.
 
 mod adf;
 mod battery;
@@ -17,9 +17,7 @@ mod perron;
 mod pp;
 mod rolling;
 pub mod statistic;
-pub mod story;
 mod terms;
-pub mod verdict;
 mod zivot_andrews;
 
 pub use adf::{AdfOptions, adf};

@@ -3,13 +3,13 @@ use kandrel_core::nulldist::BreakModel;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::Bandwidth;
-use kandrel_core::unitroot::verdict::{AssessOptions, assess};
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 use kandrel_core::unitroot::{
     BreakOptions, BreakRequest, FurtherOptions, GlsOptions, KnownBreakOptions, LagrangeOptions, PpOptions,
     SeasonalOptions, StabilityOptions, TestName, USUAL_TRIM, UnitRootError, UnitRootTest, canova_hansen,
     fractional_order, further_tests, gls_tests, hegy, lee_strazicich, perron, pp, zivot_andrews,
 };
+use kandrel_core::verdict::{AssessOptions, assess};
 use proptest::prelude::*;
 
 use crate::{agree, moved, series};

@@ -84,9 +84,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
                 .advise("name the file rows.csv or rows.jsonl"));
         }
         let rows = collected(args, &mut source, &pool)?;
-        let (dataset, opened) = (source.dataset.take(), source.opened);
+        let opened = source.opened;
+        let file = source.session.take().map(|session| (session.season(), session.dataset));
         drop(source);
-        return whole(args, form, &rows, dataset.as_ref().filter(|_| opened == 1), context);
+        return whole(args, form, &rows, file.filter(|_| opened == 1), context);
     };
     streamed(args, rows_form, &mut source, &pool, &mut **stdout)?;
     if !args.output.quiet {
@@ -124,7 +125,7 @@ fn screened(items: &[Item], quick: bool, progress: &Progress) -> Vec<ScreenRow> 
             Err(why) => text::failed(&item.source, &item.series, item.sha256.as_deref(), why),
             Ok(series) => {
                 let options = ScreenOptions { season: item.season, quick };
-                match screen(&series.values, &options) {
+                match screen(series, &options) {
                     Ok(found) => text::row(&item.source, series, item.sha256.as_deref(), item.season, &found),
                     Err(error) => {
                         text::failed(&item.source, &item.series, item.sha256.as_deref(), &error.to_string())
@@ -200,18 +201,17 @@ fn whole(
     args: &Args,
     form: Format,
     rows: &[ScreenRow],
-    dataset: Option<&Dataset>,
+    file: Option<(usize, Dataset)>,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
     let document = text::document(rows, &context.call);
-    if let Some(dataset) = dataset {
+    if let Some((season, dataset)) = file {
         let report = Report {
             command: "screen",
             documents: vec![document],
             results: rows.iter().map(to_json).collect::<Result<_, _>>()?,
         };
-        let season = args.data.season(dataset);
-        return deliver_as(form, &report, dataset, season, &args.output, Files::default(), context);
+        return deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context);
     }
     let text = match form {
         Format::Text => render::plain_text(&document),

@@ -10,7 +10,7 @@ use serde::Deserialize;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
-use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 /// A series to be screened, or why there is none.
@@ -45,7 +45,7 @@ pub struct Source<'a> {
     open: Option<Open<'a>>,
     stdin: Option<&'a mut dyn Read>,
     /// The last file that was opened as a whole.
-    pub dataset: Option<Dataset>,
+    pub session: Option<Session<'a>>,
     pub notes: Vec<String>,
     /// Files, or streams of records, that were opened.
     pub opened: usize,
@@ -66,7 +66,7 @@ impl<'a> Source<'a> {
             wanted,
             open: None,
             stdin: Some(stdin),
-            dataset: None,
+            session: None,
             notes: Vec::new(),
             opened: 0,
         }
@@ -153,24 +153,25 @@ impl<'a> Source<'a> {
 
     fn whole(&mut self, file: &str, stdin: &mut dyn Read) -> Result<Open<'a>, CliError> {
         // What was read of a stream already comes first.
-        let dataset = self.data.read_other(file, stdin)?;
+        let session = Session::of_file(self.data, file, stdin)?;
+        let dataset = &session.dataset;
         let names = if self.wanted.is_empty() {
             dataset.numeric_names().iter().map(|name| words::column(name)).collect()
         } else {
             self.wanted.clone().into()
         };
         self.notes.extend(dataset.notes.iter().cloned());
-        self.dataset = Some(dataset);
+        self.session = Some(session);
         Ok(Open::Columns { names })
     }
 
     fn column(&mut self, name: &str) -> Item {
-        let Some(dataset) = self.dataset.as_mut() else {
+        let Some(session) = self.session.as_mut() else {
             return failed("", name, "no file is open".to_owned());
         };
-        let season = self.data.season(dataset);
-        let (source, sha256) = (dataset.source.clone(), Some(dataset.sha256.clone()));
-        match self.data.series(dataset, &[name.to_owned()]).map(|mut all| all.pop()) {
+        let season = session.season();
+        let (source, sha256) = (session.dataset.source.clone(), Some(session.dataset.sha256.clone()));
+        match session.series(&[name.to_owned()]).map(|mut all| all.pop()) {
             Ok(Some(series)) => {
                 Item { source, series: series.name.clone(), sha256, season, data: Ok(series) }
             }

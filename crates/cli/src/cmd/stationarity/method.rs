@@ -4,8 +4,8 @@ use clap::ValueEnum;
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::Terms;
 use kandrel_core::ols::Bandwidth;
-use kandrel_core::unitroot::verdict::TermsRule;
 use kandrel_core::unitroot::{Kernel, TestName, USUAL_TRIM};
+use kandrel_core::verdict::TermsRule;
 
 use crate::args::alpha;
 use crate::error::CliError;

@@ -7,8 +7,8 @@ mod shown;
 
 use kandrel_core::series::Series;
 use kandrel_core::shape::spread;
-use kandrel_core::unitroot::verdict::{AssessOptions, Assessment, assess};
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
+use kandrel_core::verdict::{AssessOptions, Assessment, assess};
 use rayon::prelude::*;
 
 use schemars::Schema;
@@ -16,15 +16,17 @@ use schemars::Schema;
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
-use crate::cmd::{deliver, only_one};
+use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
+use crate::output::only_one;
 use crate::present;
 use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::present::{stationarity, to_json};
 use crate::read::Dataset;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
@@ -55,11 +57,11 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<StationarityOr
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     args.method.check()?;
     let target = args.figure.target(args.output.force)?;
-    let mut dataset = args.data.read(context.stdin)?;
-    let season = args.data.season(&dataset);
-    let all = args.data.series(&mut dataset, &args.series)?;
+    let mut session = Session::open(&args.data, context.stdin)?;
+    let season = session.season();
+    let all = session.series(&args.series)?;
     if args.method.panel {
-        return panel::run(args, &dataset, &all, season, context);
+        return panel::run(args, &session, &all, season, context);
     }
     let setting = stationarity::Setting {
         call: &context.call,
@@ -69,7 +71,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     };
     let found: Vec<(Assessment, StationarityResult)> = all
         .par_iter()
-        .map(|series| one(&dataset, series, args, season, setting))
+        .map(|series| one(&session.dataset, series, args, season, setting))
         .collect::<Result<_, _>>()?;
     let documents = match (found.as_slice(), all.as_slice()) {
         ([(_, result)], [series]) => vec![stationarity::document(result, series)],
@@ -82,13 +84,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if let Some((path, form)) = target {
         let (series, (assessment, result)) = (only_one(&all)?, only_one(&found)?);
         let sheet = args.figure.sheet();
-        let drawing = picture::draw(&dataset, series, assessment, result, season, &sheet)?;
+        let drawing = picture::draw(&session.dataset, series, assessment, result, season, &sheet)?;
         files.add(path, form.draw(&drawing)?);
     }
     let one = |(_, result)| to_json(&StationarityOrPanel::One(Box::new(result)));
     let results = found.into_iter().map(one).collect::<Result<_, _>>()?;
     let report = Report { command: "stationarity", documents, results };
-    deliver(&report, &dataset, season, &args.output, files, context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn one(

@@ -1,6 +1,6 @@
 //! Several series tested together.
 
-use kandrel_core::series::{Series, common_periods};
+use kandrel_core::series::Series;
 use kandrel_core::unitroot::panel::{PanelError, PanelOptions, panel};
 
 use super::{Args, refusal};
@@ -12,19 +12,18 @@ use crate::output::Files;
 use crate::present::stationarity::{StationarityOrPanel, panel as present};
 use crate::present::to_json;
 use crate::read::Dataset;
+use crate::session::Session;
 
 pub fn run(
     args: &Args,
-    dataset: &Dataset,
+    session: &Session<'_>,
     all: &[Series],
     season: usize,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
     check(args)?;
-    let together = common_periods(all).ok_or_else(|| {
-        CliError::data(format!("{}: the series have no period in common", dataset.source))
-            .advise("their spans are listed by kandrel inspect")
-    })?;
+    let dataset = &session.dataset;
+    let together = session.over_common_periods(all)?;
     let values: Vec<Vec<f64>> = together.iter().map(|series| series.values.clone()).collect();
     let method = &args.method;
     let options = PanelOptions {

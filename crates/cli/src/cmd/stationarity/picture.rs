@@ -2,9 +2,9 @@
 
 use kandrel_core::corr::{Acf, AcfOptions, acf};
 use kandrel_core::series::{Series, SeriesWithGaps};
-use kandrel_core::unitroot::story::fixed_part;
-use kandrel_core::unitroot::verdict::{Assessment, Treatment};
 use kandrel_core::unitroot::{Null, rolling};
+use kandrel_core::verdict::story::fixed_part;
+use kandrel_core::verdict::{Assessment, Treatment};
 
 use crate::error::CliError;
 use crate::figure::Drawing;

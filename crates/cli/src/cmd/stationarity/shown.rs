@@ -3,11 +3,11 @@
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
 use kandrel_core::time::Period;
-use kandrel_core::unitroot::verdict::Assessment;
 use kandrel_core::unitroot::{
     BootstrapOptions, BreakRequest, FurtherOptions, SeasonalOptions, StabilityOptions, TestName,
     UnitRootError, UnitRootTest, bootstrap, canova_hansen, further_tests, hegy,
 };
+use kandrel_core::verdict::Assessment;
 
 use super::method::MethodArgs;
 use crate::error::CliError;

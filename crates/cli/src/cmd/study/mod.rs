@@ -24,6 +24,7 @@ use crate::error::CliError;
 use crate::output::{Files, check_target, make_folder};
 use crate::read::Dataset;
 use crate::render;
+use crate::session::Session;
 use crate::words;
 
 pub const ABOUT: &str = "Runs a study file from data to report";
@@ -94,13 +95,13 @@ fn data_args(file: &str, options: &[String]) -> Result<DataArgs, CliError> {
 /// Writes a starting file.
 fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let data = data_args(&args.file, &[])?;
-    let mut dataset = data.read(context.stdin)?;
-    let season = data.season(&dataset);
+    let mut session = Session::open(&data, context.stdin)?;
+    let season = session.season();
     let wanted: Vec<String> = args.series.iter().cloned().collect();
-    let series = data.series_with_gaps(&mut dataset, &wanted, Gaps::Keep)?;
+    let series = session.series_with_gaps(&wanted, Gaps::Keep)?;
     let [series] = series.as_slice() else {
         return Err(CliError::call("a study is of one series")
-            .advise(format!("name one of {}", words::list(&dataset.numeric_names()))));
+            .advise(format!("name one of {}", words::list(&session.dataset.numeric_names()))));
     };
     let horizon = if season > 1 && season <= 60 { SEASONS_AHEAD * season } else { AHEAD };
     // The file is found from wherever the study file stands.
@@ -199,10 +200,10 @@ fn done(
 ) -> Result<(About, Vec<chain::Part>), CliError> {
     let file = data_file(&args.file, &study.file);
     let data = data_args(&file, &study.data_options())?;
-    let mut dataset = data.read(context.stdin)?;
-    let season = data.season(&dataset);
+    let mut session = Session::open(&data, context.stdin)?;
+    let season = session.season();
     let wanted = [study.series.clone()];
-    let series = data.series_with_gaps(&mut dataset, &wanted, data.gaps.unwrap_or(Gaps::Keep))?;
+    let series = session.series_with_gaps(&wanted, data.gaps.unwrap_or(Gaps::Keep))?;
     let values: Vec<f64> = series
         .first()
         .map(|series| fill(&series.cells, Fill::Linear, season).cells.into_iter().flatten().collect())
@@ -217,7 +218,7 @@ fn done(
         let why = steps().find_map(|step| step.failure.clone()).unwrap_or_default();
         return Err(CliError::data(format!("{}: no part could be done: {why}", args.file)));
     }
-    Ok((about(study, &dataset, text), parts))
+    Ok((about(study, &session.dataset, text), parts))
 }
 
 fn about(study: &Study, dataset: &Dataset, text: &str) -> About {

@@ -11,9 +11,9 @@ mod wording;
 use crate::call::Call;
 use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
-use kandrel_core::unitroot::story::{Story, StoryProbability};
-use kandrel_core::unitroot::verdict::{Assessment, Class, Confidence};
 use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
+use kandrel_core::verdict::story::{Story, StoryProbability};
+use kandrel_core::verdict::{Assessment, Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
 

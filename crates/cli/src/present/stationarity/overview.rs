@@ -1,7 +1,7 @@
 //! Several series: one row each.
 
 use kandrel_core::nulldist::MOST_TOGETHER;
-use kandrel_core::unitroot::verdict::{Class, Confidence};
+use kandrel_core::verdict::{Class, Confidence};
 
 use super::StationarityResult;
 use super::text::confidence_word;

@@ -3,9 +3,9 @@
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
 use kandrel_core::shape::SpreadAdvice;
-use kandrel_core::unitroot::story::{Kind, Story, StoryProbability};
-use kandrel_core::unitroot::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
 use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
+use kandrel_core::verdict::story::{Kind, Story, StoryProbability};
+use kandrel_core::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
 
 use super::Found;
 use super::test::{doubt, name_of, what_differenced};

@@ -3,10 +3,10 @@
 use kandrel_core::nulldist::{BreakModel, CriticalValues, Terms};
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::{Assessment, Treatment};
 use kandrel_core::unitroot::{
     Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, Regressor, TestName, UnitRootTest,
 };
+use kandrel_core::verdict::{Assessment, Treatment};
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -3,8 +3,8 @@
 use std::collections::BTreeSet;
 
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::verdict::Confidence;
 use kandrel_core::unitroot::{Note, Null, TestName};
+use kandrel_core::verdict::Confidence;
 
 use super::test::{TestResult, doubt, name_of};
 use super::wording;

@@ -1,0 +1,52 @@
+//! Autocorrelations of a series, refusals that name it.
+
+use kandrel_core::corr::{self, AcfError, AcfOptions};
+use kandrel_core::series::{Series, SeriesWithGaps};
+
+use crate::error::CliError;
+use crate::output::only_one;
+use crate::present::acf;
+use crate::read::Dataset;
+use crate::words;
+
+/// The result for one series; errors say which.
+pub fn correlations(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    options: &AcfOptions,
+) -> Result<acf::AcfResult, CliError> {
+    let computed =
+        corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
+    let findings = corr::read(&computed, options.season);
+    Ok(acf::result(series, computed, findings, options.season))
+}
+
+/// The only series with its functions at the usual lags, for the figure of another
+/// result.
+pub fn correlations_of_only(
+    dataset: &Dataset,
+    all: &[Series],
+    season: usize,
+) -> Result<(SeriesWithGaps, acf::AcfResult), CliError> {
+    let series = only_one(all)?;
+    let series = SeriesWithGaps::from(series.clone());
+    let options = AcfOptions { season, ..AcfOptions::default() };
+    let result = correlations(dataset, &series, &options)?;
+    Ok((series, result))
+}
+
+fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        AcfError::TooShort { .. } => {
+            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        }
+        AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
+            .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
+        AcfError::LeastSquares => CliError::call(format!("{at}: {error}"))
+            .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
+        AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
+            .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
+        AcfError::NotFinite { place } => words::too_large(&at, series.period(place)),
+    }
+}

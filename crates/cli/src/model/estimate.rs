@@ -1,0 +1,84 @@
+//! The estimates of a named model, or of the best that the identification finds.
+
+use kandrel_core::arima::{Data, Fit, Model, fit};
+use kandrel_core::identify::{self, Identified, IdentifyOptions, identify};
+use kandrel_core::regressor::Regressors;
+use kandrel_core::series::SeriesWithGaps;
+
+use super::refusal::{fit_refusal, identify_refusal, missing_regressor};
+use crate::error::CliError;
+use crate::progress::Progress;
+use crate::read::Dataset;
+
+/// A model, or the best of a search.
+#[derive(Debug, Clone, Copy)]
+pub enum ModelOrAuto {
+    Named(Model),
+    Auto,
+}
+
+/// A model in the notation of the literature.
+pub fn model(text: &str) -> Result<Model, String> {
+    Model::parse(text).map_err(|error| error.to_string())
+}
+
+/// Reads one of them.
+pub fn model_or_auto(text: &str) -> Result<ModelOrAuto, String> {
+    if text.trim() == "auto" { Ok(ModelOrAuto::Auto) } else { model(text).map(ModelOrAuto::Named) }
+}
+
+/// A model with its estimates and its regressors.
+pub struct Estimated {
+    pub data: Data,
+    pub fit: Fit,
+    pub regressors: Regressors,
+    /// Where it was found by a search.
+    pub search: Option<Search>,
+}
+
+/// The search that found a model.
+pub struct Search {
+    pub found: Identified,
+    /// The series that the verdict is of.
+    pub series: SeriesWithGaps,
+}
+
+/// The candidate models of a series, with a progress bar unless it is to be `quiet`.
+pub fn identified(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    given: Regressors,
+    options: &IdentifyOptions,
+    quiet: bool,
+) -> Result<Identified, CliError> {
+    let progress = Progress::new("models", 0, quiet);
+    let reach = |done: usize, all: usize| progress.reach_of(done as u64, all as u64);
+    identify(series, given, None, options, reach).map_err(|error| identify_refusal(dataset, series, error))
+}
+
+/// Estimates the model asked for, or the best of a search.
+pub fn estimated(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    asked: ModelOrAuto,
+    regressors: &Regressors,
+    season: usize,
+    quiet: bool,
+) -> Result<Estimated, CliError> {
+    let refused = |error, regressors: &Regressors| fit_refusal(dataset, series, &regressors.names(), error);
+    match asked {
+        ModelOrAuto::Named(model) => {
+            let data = identify::data(series, regressors).map_err(|error| missing_regressor(&error))?;
+            let fit = fit(&data, model).map_err(|error| refused(error, regressors))?;
+            Ok(Estimated { data, fit, regressors: regressors.clone(), search: None })
+        }
+        ModelOrAuto::Auto => {
+            let options = IdentifyOptions { season, ..IdentifyOptions::default() };
+            let found = identified(dataset, series, regressors.clone(), &options, quiet)?;
+            let best = found.chosen().ok_or_else(|| CliError::computation("no model was found"))?;
+            let fit = best.fit(&found.data).map_err(|error| refused(error, &found.regressors))?;
+            let (data, regressors) = (found.data.clone(), found.regressors.clone());
+            Ok(Estimated { data, fit, regressors, search: Some(Search { found, series: series.clone() }) })
+        }
+    }
+}

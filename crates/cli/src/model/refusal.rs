@@ -1,0 +1,103 @@
+//! Why a model cannot be identified, estimated or forecast from, and what to do.
+
+use kandrel_core::arima::FitError;
+use kandrel_core::evaluate::{AheadError, TrialError};
+use kandrel_core::identify::IdentifyError;
+use kandrel_core::regressor::MissingRegressor;
+use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::transform::{Transformed, UndoError};
+
+use crate::error::CliError;
+use crate::read::Dataset;
+use crate::words;
+
+/// A regressor without a value.
+pub fn missing_regressor(error: &MissingRegressor) -> CliError {
+    let MissingRegressor { name, periods } = error;
+    CliError::data(format!("--with {name}: it has no value in {}", words::periods(periods)))
+        .advise("give future values with --future FILE, or take a --sample in which it is known")
+}
+
+/// No candidate model.
+pub fn identify_refusal(dataset: &Dataset, series: &SeriesWithGaps, error: IdentifyError) -> CliError {
+    match error {
+        IdentifyError::NoSeason => CliError::call(format!(
+            "--differences: {} data have no season to be differenced over",
+            dataset.frame.frequency().adjective()
+        ))
+        .advise("give the number of observations in a season with --season N"),
+        IdentifyError::Verdict(error) => {
+            CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
+                .advise("give the differences yourself, as --differences 1,0")
+        }
+        IdentifyError::Regressor(missing) => missing_regressor(&missing),
+        IdentifyError::Fit { error, regressors } => fit_refusal(dataset, series, &regressors, error),
+    }
+}
+
+/// No estimates.
+pub fn fit_refusal(
+    dataset: &Dataset,
+    series: &SeriesWithGaps,
+    regressors: &[String],
+    error: FitError,
+) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        FitError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("take a smaller model, a longer series or a wider --sample"),
+        FitError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        FitError::Constant => CliError::data(format!("{at}: {error}"))
+            .advise("difference it less, or check the column and the --sample"),
+        FitError::Collinear { regressor } => {
+            let name = regressors.get(regressor).map_or("", String::as_str);
+            CliError::data(format!(
+                "{at}: after the differences nothing is left of the regressor {name} that the mean, the drift and \
+                 the regressors before it do not hold"
+            ))
+            .advise(format!("leave {name} out of --with, or take a model with fewer differences"))
+        }
+        FitError::TooManyGaps => CliError::data(format!("{at}: {error}"))
+            .advise("take fewer differences, or fill the gaps with --gaps seasonal"),
+        FitError::NoConvergence => CliError::computation(format!("{at}: {error}"))
+            .advise("take a smaller model, or rescale the series"),
+    }
+}
+
+/// No forecasts.
+pub fn ahead_refusal(series: &SeriesWithGaps, error: AheadError) -> CliError {
+    match error {
+        AheadError::Regressor(missing) => missing_regressor(&missing),
+        AheadError::Model(error) => CliError::computation(format!("{}: {error}", series.name)),
+        AheadError::OutOfReach(_) => CliError::computation(format!("{}: {error}", series.name))
+            .advise("take another transformation, or stay on its scale with --keep-scale"),
+        AheadError::Undo(error) => undo_refusal(series, &error),
+    }
+}
+
+/// No forecasts from an origin.
+pub fn trial_refusal(target: &Transformed, model: &str, error: TrialError) -> CliError {
+    let name = &target.typed.text;
+    match error {
+        TrialError::Transform(error) => CliError::data(format!("{name}: {error}")),
+        TrialError::Undo(error) => CliError::data(format!("{name}: {error}")),
+        TrialError::Regressor(missing) => missing_regressor(&missing),
+        TrialError::Fit(error) => CliError::data(format!("{name} {model}: {error}"))
+            .advise("hold back less, take a smaller model, or a longer series"),
+        TrialError::Ahead(error) => ahead_refusal(&target.series, error),
+    }
+}
+
+fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
+    let at = format!("{}: forecasts cannot be carried back to its own units", series.name);
+    match error {
+        UndoError::Lossy(_) => CliError::call(format!("{at}: {error}"))
+            .advise("leave the step out, or stay on its scale with --keep-scale"),
+        UndoError::Missing(_) => CliError::data(format!("{at}: {error}")).advise(
+            "fill the gap with --gaps, take the difference in the model instead of a step, or give --keep-scale",
+        ),
+        UndoError::Future { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("give future values with --future FILE, or stay on its scale with --keep-scale"),
+        UndoError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
+    }
+}

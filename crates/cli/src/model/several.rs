@@ -1,0 +1,117 @@
+//! Several series over the periods they have in common, and refusals that name them.
+
+use kandrel_core::coint::CointError;
+use kandrel_core::series::Series;
+use kandrel_core::var::{SystemColumn, VarError, VarInput, estimate, residual_checks};
+use kandrel_core::verdict::{AssessOptions, assess};
+use rayon::prelude::*;
+
+use crate::error::CliError;
+use crate::present::lags::Checked;
+use crate::read::Dataset;
+use crate::words;
+
+/// Lags that the portmanteau looks at without a season, and at most.
+const USUAL_REACH: usize = 8;
+const LONGEST_REACH: usize = 12;
+/// Lags that the multiplier looks at.
+const RECENT: usize = 4;
+
+/// How often each series has to be differenced, by the verdict; none where it cannot be judged.
+pub fn orders_of_integration(all: &[Series], season: usize) -> Vec<Option<usize>> {
+    let options = AssessOptions { season, ..AssessOptions::default() };
+    all.par_iter().map(|series| Some(assess(&series.values, &options).ok()?.verdict.integration)).collect()
+}
+
+/// Estimates an order and looks at its residuals: over a season, or eight lags without one.
+pub fn checked(input: VarInput<'_>, lags: usize) -> Result<Checked, VarError> {
+    let fit = estimate(input, lags)?;
+    let wide = if input.season > 1 { input.season.min(LONGEST_REACH) } else { USUAL_REACH };
+    let reach = wide.min(fit.rows / 5).max(1);
+    Ok(Checked {
+        lags,
+        checks: residual_checks(&fit, reach, reach.min(RECENT)),
+        spare: fit.rows as f64 / fit.columns.len().max(1) as f64,
+        moduli: fit.moduli(),
+    })
+}
+
+/// What is wrong with a system of these series and what stands beside them.
+pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: VarError) -> CliError {
+    let named = |place: usize| all.iter().chain(also).nth(place).map_or("", |series| series.name.as_str());
+    let at = |place: usize| format!("{}, {}", dataset.source, named(place));
+    match error {
+        VarError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
+            .advise("take longer series, a wider --sample or fewer series"),
+        VarError::TooManyLags { most, .. } => {
+            CliError::call(format!("{}: {error} of {} series", dataset.source, all.len()))
+                .advise(format!("take {most} or fewer, or fewer series"))
+        }
+        VarError::Constant { series } => constant(&at(series)),
+        VarError::NotFinite { series, place } => {
+            let period = all.first().map(|series| series.period(place));
+            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+        }
+        VarError::Collinear { column } => {
+            let what = match column {
+                SystemColumn::Constant => "the constant".to_owned(),
+                SystemColumn::Trend => "the trend".to_owned(),
+                SystemColumn::Season(place) => format!("the dummy of place {place} of the season"),
+                SystemColumn::Also(place) => named(all.len() + place).to_owned(),
+                SystemColumn::Lag { series, lag } => format!("{}[t-{lag}]", named(series)),
+            };
+            CliError::computation(format!(
+                "{}: {what} is an exact combination of the other regressors",
+                dataset.source
+            ))
+            .advise("leave out a series or a column that follows from the others, or take fewer lags")
+        }
+        VarError::PerfectFit { series } => CliError::computation(format!(
+            "{} follows the others or its own past without any error",
+            at(series)
+        ))
+        .advise("leave it out: there is nothing to estimate"),
+    }
+}
+
+/// What is wrong with series that are tested for cointegration.
+pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> CliError {
+    let named = |place: usize| all.get(place).map_or("", |series| series.name.as_str());
+    let at = |place: usize| format!("{}, {}", dataset.source, named(place));
+    match error {
+        CointError::Count { .. } => {
+            CliError::call(error.to_string()).advise("name the series: kandrel cointegration FILE a b")
+        }
+        CointError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
+            .advise("take longer series, a wider --sample or fewer series"),
+        CointError::TooManyLags { most, .. } => CliError::call(format!("{}: {error}", dataset.source))
+            .advise(format!("take --lags {most} or fewer")),
+        CointError::NoLags => CliError::call(error.to_string()).advise("take --lags 1 or more"),
+        CointError::Constant { series } => constant(&at(series)),
+        CointError::NotFinite { series, place } => {
+            let period = all.first().map(|series| series.period(place));
+            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+        }
+        CointError::Collinear { series } => CliError::computation(format!(
+            "{} is an exact combination of the other series, or does not enter the relations",
+            at(series)
+        ))
+        .advise("leave out a series that follows from the others, or name another first"),
+        CointError::UnitsApart { large, small } => CliError::computation(format!(
+            "{}: {} and {} are in units too far apart for relations between them to be numbers",
+            dataset.source,
+            named(large),
+            named(small)
+        ))
+        .advise("bring them to like units first: NAME/1e6 or 1e6*NAME in place of NAME"),
+        CointError::Residuals(_) | CointError::NoDistribution => {
+            CliError::computation(format!("{}: {error}", dataset.source))
+                .advise("take longer series or fewer lags")
+        }
+    }
+}
+
+fn constant(at: &str) -> CliError {
+    CliError::data(format!("{at}: the series is constant"))
+        .advise("a series without variation explains nothing; check the column or the --sample")
+}

@@ -1,0 +1,57 @@
+//! From the options of the data to the series of a sample: the file is read, expressions are evaluated, gaps treated,
+//! and what was done is noted.
+
+mod expressions;
+mod refusal;
+mod regressors;
+mod series;
+
+use std::io::Read;
+
+use kandrel_core::series::Span;
+
+use crate::args::DataArgs;
+use crate::error::CliError;
+use crate::read::{self, Dataset};
+
+/// A file that is open, with the options it was opened by.
+pub struct Session<'a> {
+    args: &'a DataArgs,
+    pub dataset: Dataset,
+}
+
+impl<'a> Session<'a> {
+    /// Reads the file that the options name.
+    pub fn open(args: &'a DataArgs, stdin: &mut dyn Read) -> Result<Self, CliError> {
+        Self::of_file(args, &args.file, stdin)
+    }
+
+    /// Reads another file by the same options.
+    pub fn of_file(args: &'a DataArgs, file: &str, stdin: &mut dyn Read) -> Result<Self, CliError> {
+        Ok(Self { args, dataset: read::open(file, &args.read_options(), stdin)? })
+    }
+
+    /// The seasonal period in force.
+    pub fn season(&self) -> usize {
+        let given = self.args.season.and_then(|season| usize::try_from(season).ok());
+        given.unwrap_or_else(|| self.dataset.frame.frequency().season())
+    }
+
+    /// The periods to use.
+    pub fn span(&self) -> Result<Span, CliError> {
+        let Some(text) = &self.args.sample else {
+            return Ok(Span::default());
+        };
+        let frame = &self.dataset.frame;
+        Span::parse(text, frame.frequency()).map_err(|error| {
+            CliError::call(format!("--sample: {error}")).advise(format!(
+                "the data are {} and run from {} to {}: write --sample {}..{}",
+                frame.frequency().adjective(),
+                frame.start,
+                frame.last(),
+                frame.start,
+                frame.last()
+            ))
+        })
+    }
+}

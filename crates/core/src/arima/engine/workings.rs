@@ -1,0 +1,171 @@
+use nalgebra::{DMatrix, DVector};
+
+use super::corrections::Corrections;
+use super::cross::{Cross, Source};
+use super::grid::Grid;
+use super::kernels::{recur_forwards, subtract_all};
+use super::seasonal::Seasonal;
+use super::steps::Steps;
+use super::whitening::{Column, Whitening};
+use crate::arima::coefficients::Coefficients;
+
+/// All that does not depend on the series.
+pub(in crate::arima) struct Workings<'a> {
+    pub coefficients: &'a Coefficients,
+    pub grid: Grid,
+    pub seasonal: Seasonal<f64>,
+    steps: Steps,
+    pub cross: Cross,
+    pub corrections: Corrections,
+}
+
+/// What a series comes to.
+pub(in crate::arima) struct Small {
+    /// The unknown first values of x.
+    pub solved: DVector<f64>,
+    /// `κ = D⁻¹ r`, r what is left of the first values of w.
+    pub kappa: DVector<f64>,
+    /// The sum of squares.
+    pub sum: f64,
+}
+
+impl<'a> Workings<'a> {
+    /// For so many values of w, more than there are autoregressive terms.
+    pub fn of_values(coefficients: &'a Coefficients, values: usize, season: usize) -> Option<Self> {
+        let count = (values + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
+        if count == 0 {
+            return None;
+        }
+        Self::new(coefficients, count, if coefficients.is_seasonless() { count } else { season })
+    }
+
+    pub fn new(coefficients: &'a Coefficients, count: usize, season: usize) -> Option<Self> {
+        let grid = Grid { count, season };
+        let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
+        let cross = Cross::new(source(coefficients, season, &seasonal.gamma))?;
+        let steps = Steps::new(&seasonal, grid.periods());
+        let whitening = Whitening { grid, ar: &coefficients.seasonal_ar, steps: &steps };
+        let corrections = Corrections::new(coefficients, &cross, &whitening);
+        Some(Self { coefficients, grid, seasonal, steps, cross, corrections })
+    }
+
+    /// The numbers of the whitening alone.
+    pub fn into_steps(self) -> Steps {
+        self.steps
+    }
+
+    pub fn source(&self) -> Source<'_> {
+        source(self.coefficients, self.grid.season, &self.seasonal.gamma)
+    }
+
+    pub fn whitening(&self) -> Whitening<'_> {
+        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
+    }
+
+    /// x of a series, with its first values nought, and what whitening makes of it.
+    pub fn data(&self, w: &[f64]) -> Column {
+        self.whitening().column(seasonal_process(self.coefficients, w, self.grid.count))
+    }
+
+    /// What the corrections come to, whatever the series.
+    pub fn frame(&self) -> Option<Frame> {
+        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
+        let gram = self.corrections.gram();
+        let between = gram.view((0, q), (q, p));
+        let a = gram.view((0, 0), (q, q)).into_owned().cholesky()?;
+        let pi = a.solve(&between);
+        let own = DMatrix::from_fn(p, p, |i, j| self.cross.own[i.abs_diff(j)]);
+        let d = own - gram.view((q, q), (p, p)) + between.transpose() * &pi;
+        let d = d.cholesky()?;
+        let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
+        let logs = log(a.l_dirty()) + log(d.l_dirty());
+        Some(Frame { inverse: a.inverse(), pi, rest: d.inverse(), logs })
+    }
+
+    pub fn log_determinant(&self, frame: &Frame) -> f64 {
+        let (settled, season) = (self.seasonal.settled(), self.grid.season);
+        // Each variance stands as often as a season has values: the logarithm is taken of their
+        // product.
+        let early = sum_of_logarithms((0..settled).map(|k| self.seasonal.variance(k)));
+        let late = (self.grid.count - settled * season) as f64;
+        season as f64 * early + late * self.seasonal.variance(settled).ln() + frame.logs
+    }
+
+    /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
+    pub fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
+        let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
+        let with_profiles = self.corrections.with_profiles(&data.solved);
+        let with_columns = self.corrections.with_columns(&with_profiles);
+        let with_unknown = with_columns.rows(0, q).into_owned();
+        let with_observed = with_columns.rows(q, p);
+        let first = -&frame.inverse * &with_unknown;
+        let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
+        Ends { first, left, with_unknown }
+    }
+
+    pub fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
+        let Ends { first, left, with_unknown } = self.ends(frame, w, data);
+        let kappa = &frame.rest * &left;
+        let sum = data.square + with_unknown.dot(&first) + left.dot(&kappa);
+        Small { solved: first + &frame.pi * &kappa, kappa, sum }
+    }
+}
+
+/// x of a series with its first values nought, and noughts behind it up to so many values.
+pub(in crate::arima) fn seasonal_process(coefficients: &Coefficients, w: &[f64], count: usize) -> Vec<f64> {
+    let Coefficients { ar, ma, .. } = coefficients;
+    let (p, q) = (ar.len(), ma.len());
+    let late = w.get(p..).unwrap_or_default();
+    let mut x = vec![0.0; q];
+    x.reserve_exact(count.saturating_sub(q));
+    x.extend_from_slice(late);
+    subtract_all(&mut x[q..], ar, |i| &w[p - i..]);
+    recur_forwards(&mut x, ma);
+    x.resize(count, 0.0);
+    x
+}
+
+/// What a column says of the unknown first values of x, and what is left of its own first values.
+pub(in crate::arima) struct Ends {
+    /// The unknown ones, by the whitened column alone.
+    pub first: DVector<f64>,
+    pub left: DVector<f64>,
+    /// Products of the corrections for the unknown ones with the column.
+    pub with_unknown: DVector<f64>,
+}
+
+/// What the corrections come to: A and D the matrices of the unknown first values of x and of the
+/// first values of w.
+pub(in crate::arima) struct Frame {
+    /// `A⁻¹`.
+    pub inverse: DMatrix<f64>,
+    /// `Π = A⁻¹ G`, G the products of the columns of the one with those of the other.
+    pub pi: DMatrix<f64>,
+    /// `D⁻¹`.
+    pub rest: DMatrix<f64>,
+    /// `ln |A| + ln |D|`.
+    pub logs: f64,
+}
+
+/// Of their product, which is taken apart before it leaves the range of numbers.
+fn sum_of_logarithms(values: impl Iterator<Item = f64>) -> f64 {
+    let (mut sum, mut product) = (0.0, 1.0_f64);
+    for value in values {
+        product *= value;
+        if !(1e-150..1e150).contains(&product) {
+            sum += product.ln();
+            product = 1.0;
+        }
+    }
+    sum + product.ln()
+}
+
+fn source<'b>(coefficients: &'b Coefficients, season: usize, gamma: &'b [f64]) -> Source<'b> {
+    Source {
+        ar: &coefficients.ar,
+        ma: &coefficients.ma,
+        seasonal_ar: &coefficients.seasonal_ar,
+        season,
+        gamma,
+    }
+}

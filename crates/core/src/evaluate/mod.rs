@@ -1,0 +1,9 @@
+//! Forecasts in original units, and how good they would have been: origins, benchmark rules, errors.
+
+mod ahead;
+mod benchmark;
+mod trial;
+
+pub use ahead::{Ahead, AheadError, AheadOptions, ahead};
+pub use benchmark::Benchmark;
+pub use trial::{Actual, Forecaster, Modelled, Parameters, Path, Trial, TrialError};

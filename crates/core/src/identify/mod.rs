@@ -1,0 +1,214 @@
+//! From a series to a model: the verdict's differences and deterministic terms, the grid of orders, the choice.
+//!
+//! # Example
+//! ```
+//! use kandrel_core::identify::{IdentifyOptions, identify};
+//! use kandrel_core::num::rng::NormalStream;
+//! use kandrel_core::regressor::Regressors;
+//! use kandrel_core::series::Series;
+//!
+//! let series = Series::undated("noise", NormalStream::new(4, 0).take(150));
+//! let found = identify(&series.into(), Regressors::default(), None, &IdentifyOptions::default(), |_, _| {})?;
+//! assert_eq!(found.differences, [0, 0]);
+//! assert!(found.chosen().is_some());
+//! # Ok::<(), kandrel_core::identify::IdentifyError>(())
+//! ```
+
+mod criterion;
+
+use thiserror::Error;
+
+use crate::arima::{Candidate, Criteria, Data, FitError, Grid, chosen, search, walk};
+use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
+use crate::series::{Fill, Series, SeriesWithGaps, fill};
+use crate::unitroot::UnitRootError;
+use crate::verdict::{AssessOptions, Assessment, FixedTerm, assess};
+
+pub use criterion::RankingCriterion;
+
+/// From this length on a stepwise search takes the place of the whole grid.
+const LONG: usize = 20_000;
+
+/// Options of the identification.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct IdentifyOptions {
+    /// Seasonal period; 1 for none.
+    pub season: usize,
+    /// d and D where they are given; the verdict's otherwise.
+    pub differences: [Option<usize>; 2],
+    /// What candidates are ranked by.
+    pub criterion: RankingCriterion,
+    /// The largest p, q, P, Q where they are given.
+    pub limit: Option<[usize; 4]>,
+    /// The whole grid, however long the series.
+    pub exhaustive: bool,
+}
+
+impl Default for IdentifyOptions {
+    fn default() -> Self {
+        Self {
+            season: 1,
+            differences: [None, None],
+            criterion: RankingCriterion::Aicc,
+            limit: None,
+            exhaustive: false,
+        }
+    }
+}
+
+/// The candidate models, best first, and what they rest on.
+#[derive(Debug, Clone)]
+pub struct Identified {
+    /// d and D.
+    pub differences: [usize; 2],
+    /// The verdict; none where both differences were given and no verdict was at hand.
+    pub assessment: Option<Assessment>,
+    /// Those given, or those that the verdict calls for.
+    pub regressors: Regressors,
+    /// The orders that were tried.
+    pub grid: Grid,
+    /// What the models are estimated from.
+    pub data: Data,
+    /// Best first.
+    pub ranked: Vec<Candidate>,
+    /// Whether every model of the grid was estimated.
+    pub whole: bool,
+    /// What they are ranked by.
+    pub criterion: RankingCriterion,
+}
+
+/// Why no model can be identified.
+#[derive(Debug, Clone, PartialEq, Error)]
+pub enum IdentifyError {
+    /// A seasonal difference was asked for, and there is no season.
+    #[error("there is no season to be differenced over")]
+    NoSeason,
+    /// The verdict has no answer.
+    #[error(transparent)]
+    Verdict(#[from] UnitRootError),
+    /// A regressor has no value somewhere in the sample.
+    #[error(transparent)]
+    Regressor(#[from] MissingRegressor),
+    /// No model of the grid can be estimated.
+    #[error("{error}")]
+    Fit {
+        /// Why.
+        error: FitError,
+        /// Names of the regressors in their order.
+        regressors: Vec<String>,
+    },
+}
+
+/// The verdict on a series; gaps are filled for it, and for it alone.
+///
+/// # Errors
+/// [`UnitRootError`] where there is none.
+pub fn assess_with_gaps(series: &SeriesWithGaps, season: usize) -> Result<Assessment, UnitRootError> {
+    let options = AssessOptions { season, ..AssessOptions::default() };
+    assess(&filled(series, season).values, &options)
+}
+
+/// A series with its gaps filled: by the line between their neighbours, beside the means of the seasonal positions.
+pub fn filled(series: &SeriesWithGaps, season: usize) -> Series {
+    Series {
+        name: series.name.clone(),
+        start: series.start,
+        values: fill(&series.cells, Fill::Seasonal, season).cells.into_iter().flatten().collect(),
+        dates: series.dates.clone(),
+        lost: series.lost,
+    }
+}
+
+/// Differences, deterministic terms, and the models of a grid, ranked.
+///
+/// # Method
+/// Differences that are not given are the verdict's ([`assess_with_gaps`], or `assessment` where it is at hand).
+/// Without given regressors the terms that the verdict calls deterministic are the regressors. Every model of the
+/// grid is estimated by exact maximum likelihood; beyond 20,000 observations a stepwise search takes its place.
+/// `progress` gets the models done and those there are.
+///
+/// # Errors
+/// [`IdentifyError`].
+pub fn identify(
+    series: &SeriesWithGaps,
+    given: Regressors,
+    assessment: Option<Assessment>,
+    options: &IdentifyOptions,
+    progress: impl Fn(usize, usize) + Sync,
+) -> Result<Identified, IdentifyError> {
+    let season = options.season.max(1);
+    if season < 2 && options.differences[1].is_some_and(|times| times > 0) {
+        return Err(IdentifyError::NoSeason);
+    }
+    let known = options.differences.iter().all(Option::is_some);
+    let assessment = match assessment {
+        None if !known => Some(assess_with_gaps(series, season)?),
+        at_hand => at_hand,
+    };
+    let differences = differences(options.differences, assessment.as_ref());
+    let called = assessment.as_ref().filter(|_| !known && given.is_empty());
+    let regressors = match called {
+        Some(assessment) => terms(&assessment.fixed_terms(differences, season), series, season),
+        None => given,
+    };
+    let grid = grid(differences, season, options.limit);
+    let data = data(series, &regressors)?;
+    let whole = options.exhaustive || data.len() <= LONG;
+    let by = |criteria: &Criteria| options.criterion.value(criteria);
+    let count = grid.count();
+    let reach = |done: usize| progress(done, count);
+    let ranked = if whole { search(&data, grid, by, reach) } else { walk(&data, grid, by, reach) }
+        .map_err(|error| IdentifyError::Fit { error, regressors: regressors.names() })?;
+    let criterion = options.criterion;
+    Ok(Identified { differences, assessment, regressors, grid, data, ranked, whole, criterion })
+}
+
+fn differences(given: [Option<usize>; 2], assessment: Option<&Assessment>) -> [usize; 2] {
+    let [d, seasonal] = assessment
+        .map_or([0, 0], |found| [found.verdict.integration, found.verdict.seasonal_integration.unwrap_or(0)]);
+    [given[0].unwrap_or(d), given[1].unwrap_or(seasonal)]
+}
+
+fn grid([d, seasonal]: [usize; 2], season: usize, limit: Option<[usize; 4]>) -> Grid {
+    let mut grid = Grid::usual(d, seasonal, season);
+    if let Some([p, q, seasonal_p, seasonal_q]) = limit {
+        let seasonal = if season > 1 { [seasonal_p, seasonal_q] } else { [0, 0] };
+        grid.limit = [p, q, seasonal[0], seasonal[1]];
+    }
+    grid
+}
+
+/// The values of a series and the regressors in its periods.
+///
+/// # Errors
+/// [`MissingRegressor`].
+pub fn data(series: &SeriesWithGaps, regressors: &Regressors) -> Result<Data, MissingRegressor> {
+    let periods: Vec<_> = (0..series.cells.len()).map(|t| series.period(t)).collect();
+    Ok(Data::with_gaps(&series.cells).beside(regressors.over(&periods)?))
+}
+
+/// The regressors of deterministic terms at places of a series.
+fn terms(fixed: &[FixedTerm], series: &SeriesWithGaps, season: usize) -> Regressors {
+    let of = |term: &FixedTerm| match *term {
+        FixedTerm::Trend => vec![Deterministic::Trend { origin: series.period(0) }],
+        FixedTerm::Step(place) => vec![Deterministic::Step { from: series.period(place) }],
+        FixedTerm::Bend(place) => vec![Deterministic::Ramp { after: series.period(place) }],
+        FixedTerm::Seasons => Deterministic::seasons(season, series.start),
+    };
+    Regressors { all: fixed.iter().flat_map(of).map(Regressor::deterministic).collect() }
+}
+
+impl Identified {
+    /// Models that were estimated.
+    pub fn searched(&self) -> usize {
+        if self.whole { self.grid.count() } else { self.ranked.len() }
+    }
+
+    /// The best without a warning, unless it is far behind the best of all.
+    pub fn chosen(&self) -> Option<&Candidate> {
+        chosen(&self.ranked, |criteria| self.criterion.value(criteria))
+    }
+}
+
+#[cfg(test)]
+mod tests;

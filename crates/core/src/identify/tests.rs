@@ -1,0 +1,124 @@
+//! The choice on simulated series of known orders, and deterministic terms in both of their former definitions.
+
+use super::*;
+use crate::num::rng::NormalStream;
+use crate::time::Period;
+
+/// Months from November on: the calendar's first place is not the first of the data.
+fn monthly(values: Vec<f64>) -> SeriesWithGaps {
+    let start = Period::month(2003, 11).expect("a month");
+    let series =
+        Series { name: "x".to_owned(), start, values, dates: None, lost: crate::series::Lost::default() };
+    series.into()
+}
+
+fn found(series: &SeriesWithGaps, given: Regressors, options: IdentifyOptions) -> Identified {
+    identify(series, given, None, &options, |_, _| {}).expect("a model")
+}
+
+const MONTHLY: IdentifyOptions = IdentifyOptions {
+    season: 12,
+    differences: [None, None],
+    criterion: RankingCriterion::Bic,
+    limit: Some([1, 1, 1, 1]),
+    exhaustive: false,
+};
+
+fn with_pattern(n: usize) -> Vec<f64> {
+    let e = NormalStream::new(21, 0).take(n);
+    e.iter().enumerate().map(|(t, e)| 5.0 * f64::from(u8::from(t % 12 < 4)) + e).collect()
+}
+
+#[test]
+fn a_random_walk_is_differenced_and_noise_is_not() {
+    let e = NormalStream::new(9, 0).take(240);
+    let walk = e
+        .iter()
+        .scan(100.0, |level, e| {
+            *level += e;
+            Some(*level)
+        })
+        .collect();
+    let of = |values: Vec<f64>| {
+        found(&monthly(values), Regressors::default(), IdentifyOptions { season: 1, ..MONTHLY })
+    };
+    assert_eq!((of(walk).differences, of(e).differences), ([1, 0], [0, 0]));
+}
+
+#[test]
+fn given_differences_need_no_verdict_and_given_regressors_stay() {
+    let series = monthly(with_pattern(144));
+    let both =
+        found(&series, Regressors::default(), IdentifyOptions { differences: [Some(0), Some(1)], ..MONTHLY });
+    assert!(both.assessment.is_none() && both.regressors.is_empty());
+    assert_eq!((both.differences, both.grid.seasonal_differences), ([0, 1], 1));
+    let trend = Regressor::deterministic(Deterministic::Trend { origin: series.start });
+    let given = found(&series, Regressors { all: vec![trend] }, MONTHLY);
+    assert_eq!(given.regressors.names(), ["trend"]);
+    let refused = identify(
+        &series,
+        Regressors::default(),
+        None,
+        &IdentifyOptions { season: 1, differences: [Some(0), Some(1)], ..MONTHLY },
+        |_, _| {},
+    );
+    assert_eq!(refused.expect_err("no season"), IdentifyError::NoSeason);
+}
+
+/// Dummies by the place in the data, as the verdict counts them, in place of the calendar's.
+#[test]
+fn seasonal_dummies_by_calendar_and_by_place_give_the_same_model() {
+    let series = monthly(with_pattern(180));
+    let own = found(&series, Regressors::default(), MONTHLY);
+    assert_eq!(own.regressors.terms(), ["seasons"]);
+    let by_place: Vec<Vec<f64>> = (1..12)
+        .map(|place| {
+            let value = |t: usize| match t % 12 {
+                own if own == place => 1.0,
+                0 => -1.0,
+                _ => 0.0,
+            };
+            (0..series.cells.len()).map(value).collect()
+        })
+        .collect();
+    let other = Data::with_gaps(&series.cells).beside(by_place);
+    let model = own.chosen().expect("a model").model;
+    let here = crate::arima::fit(&own.data, model).expect("an estimate");
+    let there = crate::arima::fit(&other, model).expect("an estimate");
+    assert!((here.log_likelihood - there.log_likelihood).abs() < 1e-6);
+}
+
+/// The columns of steps and ramps at places of the data.
+#[test]
+fn steps_and_ramps_by_period_are_those_by_place() {
+    let series = monthly(vec![0.0; 30]);
+    let all = terms(&[FixedTerm::Trend, FixedTerm::Step(9), FixedTerm::Bend(9)], &series, 12);
+    let periods: Vec<Period> = (0..30).map(|t| series.period(t)).collect();
+    let columns = all.over(&periods).expect("values everywhere");
+    for t in 0..30_usize {
+        let by_place = [t as f64, f64::from(u8::from(t >= 9)), t.saturating_sub(9) as f64];
+        assert_eq!([columns[0][t], columns[1][t], columns[2][t]], by_place);
+    }
+}
+
+#[test]
+fn gaps_are_filled_for_the_verdict_alone() {
+    let mut series = monthly(with_pattern(144));
+    series.cells[70] = None;
+    let own = found(&series, Regressors::default(), MONTHLY);
+    assert_eq!(own.data, data(&series, &own.regressors).expect("values everywhere"));
+    assert_ne!(own.data, data(&filled(&series, 12).into(), &own.regressors).expect("values everywhere"));
+    assert_eq!(filled(&series, 12).values.len(), 144);
+}
+
+#[test]
+fn the_choice_is_the_same_on_one_thread_and_on_eight() {
+    let series = monthly(with_pattern(120));
+    let on = |threads: usize| {
+        let pool = rayon::ThreadPoolBuilder::new().num_threads(threads).build().expect("threads");
+        pool.install(|| found(&series, Regressors::default(), MONTHLY))
+    };
+    let (one, eight) = (on(1), on(8));
+    assert_eq!(one.ranked, eight.ranked);
+    assert_eq!(one.assessment, eight.assessment);
+}

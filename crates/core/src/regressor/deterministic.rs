@@ -1,0 +1,146 @@
+//! Regressors whose value is known in every period: trends, steps, ramps, pulses, seasonal dummies, working days.
+
+use std::fmt;
+
+use crate::time::{Frequency, Period};
+
+/// A regressor that the calendar alone determines.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Deterministic {
+    /// Periods since one.
+    Trend {
+        /// Where it is zero.
+        origin: Period,
+    },
+    /// Zero before a period, one from it on.
+    Step {
+        /// The first period of the new level.
+        from: Period,
+    },
+    /// One inside, zero outside.
+    Pulse {
+        /// The first period inside.
+        first: Period,
+        /// The last one.
+        last: Period,
+    },
+    /// Zero up to a period, then 1, 2, 3, …
+    Ramp {
+        /// The last period of the old slope.
+        after: Period,
+    },
+    /// One in a place of the seasonal cycle, minus one in the first, zero in the others: the level keeps its meaning.
+    Season {
+        /// The seasonal period.
+        length: i64,
+        /// The place, from 1 to `length - 1`.
+        place: i64,
+        /// Where a cycle begins that the calendar does not know.
+        start: Period,
+    },
+    /// Mondays to Fridays of the period.
+    WorkingDays,
+}
+
+impl Deterministic {
+    /// Its value in a period; none where the calendar has no answer.
+    pub fn at(self, period: Period) -> Option<f64> {
+        let since = |first: Period| period.steps_since(first);
+        let number = |steps: i64| steps as f64;
+        match self {
+            Self::Trend { origin } => since(origin).map(number),
+            Self::Step { from } => Some(f64::from(u8::from(period >= from))),
+            Self::Pulse { first, last } => Some(f64::from(u8::from((first..=last).contains(&period)))),
+            Self::Ramp { after } => since(after).map(|steps| number(steps.max(0))),
+            Self::Season { length, place, start } => Some(match place_in_cycle(period, length, start)? {
+                own if own == place => 1.0,
+                0 => -1.0,
+                _ => 0.0,
+            }),
+            Self::WorkingDays => period.workdays().map(f64::from),
+        }
+    }
+
+    /// The dummies of a whole seasonal cycle, one fewer than it has places.
+    pub fn seasons(season: usize, start: Period) -> Vec<Self> {
+        let length = i64::try_from(season).unwrap_or(i64::MAX);
+        (1..length).map(|place| Self::Season { length, place, start }).collect()
+    }
+}
+
+/// As a term of a list of regressors is written.
+impl fmt::Display for Deterministic {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Trend { .. } => f.write_str("trend"),
+            Self::Step { from } => write!(f, "step={from}"),
+            Self::Pulse { first, last } if first == last => write!(f, "pulse={first}"),
+            Self::Pulse { first, last } => write!(f, "pulse={first}..{last}"),
+            Self::Ramp { after } => write!(f, "bend={after}"),
+            Self::Season { .. } => f.write_str("seasons"),
+            Self::WorkingDays => f.write_str("workdays"),
+        }
+    }
+}
+
+/// The place in the seasonal cycle, as the calendar counts it where that has such a cycle.
+fn place_in_cycle(period: Period, length: i64, start: Period) -> Option<i64> {
+    let by_calendar = matches!(
+        period.frequency(),
+        Frequency::Quarter | Frequency::Month | Frequency::Day | Frequency::Workday
+    ) && i64::try_from(period.frequency().season()) == Ok(length);
+    if by_calendar {
+        period.season_place().and_then(|place| i64::try_from(place).ok())
+    } else {
+        period.steps_since(start).map(|steps| steps.rem_euclid(length))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn month(year: i64, month: i64) -> Period {
+        Period::month(year, month).expect("a month")
+    }
+
+    #[test]
+    fn values_by_hand() {
+        let (origin, later) = (month(2003, 11), month(2004, 2));
+        let at = |one: Deterministic| one.at(later);
+        assert_eq!(at(Deterministic::Trend { origin }), Some(3.0));
+        assert_eq!(at(Deterministic::Step { from: later }), Some(1.0));
+        assert_eq!(Deterministic::Step { from: later }.at(origin), Some(0.0));
+        assert_eq!(at(Deterministic::Pulse { first: origin, last: month(2004, 1) }), Some(0.0));
+        assert_eq!(
+            (at(Deterministic::Ramp { after: origin }), at(Deterministic::Ramp { after: later })),
+            (Some(3.0), Some(0.0))
+        );
+        assert_eq!(Deterministic::Ramp { after: later }.at(origin), Some(0.0));
+        // February 2004 has twenty Mondays to Fridays.
+        assert_eq!(at(Deterministic::WorkingDays), Some(20.0));
+    }
+
+    #[test]
+    fn dummies_of_a_year_sum_to_zero_and_span_a_fixed_pattern() {
+        let all = Deterministic::seasons(12, month(2003, 5));
+        assert_eq!(all.len(), 11);
+        for one in &all {
+            let sum: f64 = (0..12).filter_map(|t| one.at(month(2010, 1).offset(t))).sum();
+            assert!(sum.abs() < 1e-15);
+        }
+        // The calendar's January is the first place, wherever the data begin.
+        assert_eq!(all[0].at(month(2010, 1)), Some(-1.0));
+        assert_eq!((all[0].at(month(2010, 2)), all[0].at(month(2010, 3))), (Some(1.0), Some(0.0)));
+    }
+
+    #[test]
+    fn terms_are_written_as_they_are_typed() {
+        let (first, last) = (month(2003, 1), month(2003, 4));
+        let written = |one: Deterministic| one.to_string();
+        assert_eq!(written(Deterministic::Pulse { first, last }), "pulse=2003-01..2003-04");
+        assert_eq!(written(Deterministic::Pulse { first, last: first }), "pulse=2003-01");
+        assert_eq!(written(Deterministic::Ramp { after: last }), "bend=2003-04");
+        assert_eq!(written(Deterministic::Season { length: 4, place: 1, start: first }), "seasons");
+    }
+}

@@ -1,0 +1,188 @@
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use super::season::Treatment;
+use crate::verdict::story::{Kind, StoryWeights};
+
+/// What kind of series it is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Class {
+    /// Stationary around a constant.
+    Stationary,
+    /// Stationary around a trend.
+    TrendStationary,
+    /// Stationary after differencing.
+    DifferenceStationary,
+    /// Stationary around a mean or a trend that breaks once.
+    BrokenTrend,
+    /// Stationary with long memory.
+    LongMemory,
+    /// With unit roots at the frequencies of its season.
+    SeasonalUnitRoot,
+    /// The data do not settle it.
+    Inconclusive,
+}
+
+/// How sure the verdict is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, JsonSchema, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Confidence {
+    /// More likely than not, at best.
+    Low,
+    /// Right in four of five such verdicts.
+    Moderate,
+    /// Right in nineteen of twenty.
+    High,
+}
+
+/// What costs a notch of confidence.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Doubt {
+    /// The unit-root test contradicts the story.
+    TestContradicts,
+    /// The innovations of the most probable story are autocorrelated.
+    InnovationsCorrelated,
+    /// Fewer than 100 observations.
+    Short,
+    /// Long memory explains the series as well.
+    LongMemory,
+}
+
+/// The verdict.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Verdict {
+    /// The most likely number of differences, 0 to 2, beside a seasonal one.
+    pub integration: usize,
+    /// Seasonal differences; none without a season.
+    pub seasonal_integration: Option<usize>,
+    /// What kind of series.
+    pub class: Class,
+    /// The most probable kind of story.
+    pub kind: Kind,
+    /// Its probability.
+    pub probability: f64,
+    /// Order of fractional integration, where long memory explains the series as well as the
+    /// stories do.
+    pub fractional_d: Option<f64>,
+    /// How sure.
+    pub confidence: Confidence,
+    /// What cost a notch of it.
+    pub doubts: Vec<Doubt>,
+}
+
+/// Probabilities from which confidence is high, moderate, low.
+const HIGH: f64 = 0.90;
+const MODERATE: f64 = 0.75;
+const LOW: f64 = 0.50;
+/// Odds from which long memory is flagged, and from which it is the verdict.
+const FLAGGED: f64 = 0.7;
+const CLEARLY: f64 = 5.0;
+
+/// The most probable kind, and its probability less what speaks against it.
+pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts: Vec<Doubt>) -> Verdict {
+    let memory = stories.long_memory.filter(|memory| memory.odds >= FLAGGED);
+    doubts.extend(memory.map(|_| Doubt::LongMemory));
+    let kind = stories.kind();
+    let probability = stories.probability(kind);
+    let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + doubts.len();
+    // A break that a unit root would explain nearly as well is no ground to act on.
+    let needed = if kind == Kind::Broken { MODERATE } else { LOW };
+    let settled = probability >= needed && notches <= 3;
+    let confidence = match notches {
+        0 => Confidence::High,
+        1 => Confidence::Moderate,
+        _ => Confidence::Low,
+    };
+    // What has a unit root by its stories is not called stationary with long memory.
+    let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
+    let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
+    let class = match (settled, treatment, kind) {
+        (_, Treatment::None | Treatment::Pattern | Treatment::Fades, _) if clearly => Class::LongMemory,
+        (false, ..) => Class::Inconclusive,
+        (_, Treatment::Difference, _) => Class::SeasonalUnitRoot,
+        (_, _, Kind::Stationary) => Class::Stationary,
+        (_, _, Kind::TrendStationary) => Class::TrendStationary,
+        (_, _, Kind::UnitRoot | Kind::TwoUnitRoots) => Class::DifferenceStationary,
+        (_, _, Kind::Broken) => Class::BrokenTrend,
+    };
+    Verdict {
+        integration: match kind {
+            Kind::Stationary | Kind::TrendStationary | Kind::Broken => 0,
+            Kind::UnitRoot => 1,
+            Kind::TwoUnitRoots => 2,
+        },
+        seasonal_integration: match treatment {
+            Treatment::None => None,
+            Treatment::Pattern | Treatment::Fades => Some(0),
+            Treatment::Difference => Some(1),
+        },
+        class,
+        kind,
+        probability,
+        fractional_d: memory.map(|memory| memory.d),
+        confidence: if settled { confidence } else { Confidence::Low },
+        doubts,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::verdict::story::{LongMemory, Story, StoryProbability};
+
+    fn stories(walk: f64, mean: f64) -> StoryWeights {
+        let one = |story, probability| StoryProbability { story, probability, before: None };
+        let rest = 1.0 - walk - mean;
+        StoryWeights {
+            stories: vec![
+                one(Story::RandomWalk, walk),
+                one(Story::Mean, mean),
+                one(Story::TrendWithSlopeBreak, rest),
+            ],
+            roots: Vec::new(),
+            innovations: Vec::new(),
+            long_memory: None,
+        }
+    }
+
+    #[test]
+    fn probability_makes_the_confidence_and_doubts_take_notches_off() {
+        let of = |p: f64, doubts: &[Doubt]| {
+            let verdict = conclude(&stories(p, 1.0 - p - 0.01), Treatment::None, doubts.to_vec());
+            (verdict.class, verdict.confidence)
+        };
+        let walk = Class::DifferenceStationary;
+        assert_eq!(of(0.95, &[]), (walk, Confidence::High));
+        assert_eq!(of(0.80, &[]), (walk, Confidence::Moderate));
+        assert_eq!(of(0.60, &[]), (walk, Confidence::Low));
+        assert_eq!(of(0.95, &[Doubt::TestContradicts]), (walk, Confidence::Moderate));
+        assert_eq!(of(0.80, &[Doubt::Short, Doubt::TestContradicts]), (walk, Confidence::Low));
+        assert_eq!(of(0.60, &[Doubt::Short, Doubt::TestContradicts]).0, Class::Inconclusive);
+        let open = conclude(&stories(0.45, 0.30), Treatment::None, Vec::new());
+        let with_memory = |odds: f64| {
+            let long_memory = Some(LongMemory { odds, d: 0.3, sd: 0.05 });
+            let verdict =
+                conclude(&StoryWeights { long_memory, ..stories(0.02, 0.97) }, Treatment::None, Vec::new());
+            (verdict.class, verdict.confidence, verdict.fractional_d)
+        };
+        assert_eq!(with_memory(0.5), (Class::Stationary, Confidence::High, None));
+        assert_eq!(with_memory(1.0), (Class::Stationary, Confidence::Moderate, Some(0.3)));
+        assert_eq!(with_memory(4.0).0, Class::Stationary);
+        assert_eq!(with_memory(30.0).0, Class::LongMemory);
+        let long_memory = Some(LongMemory { odds: 30.0, d: 0.3, sd: 0.05 });
+        let walk = StoryWeights { long_memory, ..stories(0.97, 0.02) };
+        assert_eq!(conclude(&walk, Treatment::None, Vec::new()).class, Class::DifferenceStationary);
+        assert_eq!((open.class, open.confidence), (Class::Inconclusive, Confidence::Low));
+    }
+
+    #[test]
+    fn a_seasonal_difference_makes_the_class() {
+        let verdict = conclude(&stories(0.95, 0.04), Treatment::Difference, Vec::new());
+        assert_eq!((verdict.class, verdict.integration), (Class::SeasonalUnitRoot, 1));
+        assert_eq!(verdict.seasonal_integration, Some(1));
+        let level = conclude(&stories(0.02, 0.97), Treatment::Pattern, Vec::new());
+        assert_eq!((level.class, level.integration), (Class::Stationary, 0));
+        assert_eq!(level.seasonal_integration, Some(0));
+    }
+}

@@ -1,0 +1,47 @@
+use super::assess::Assessment;
+use super::conclude::Class;
+use super::season::Treatment;
+use crate::verdict::story::Story;
+
+/// Seasons with more places are left to seasonal orders.
+pub const MOST_PLACES: usize = 60;
+
+/// What the verdict calls fixed, and stands beside a model as a regressor.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FixedTerm {
+    /// A linear trend.
+    Trend,
+    /// A level shift from this place on.
+    Step(usize),
+    /// A trend that bends after this place.
+    Bend(usize),
+    /// The places of the season.
+    Seasons,
+}
+
+impl Assessment {
+    /// What is fixed beside a model with so many differences, the plain ones and the seasonal: a
+    /// trend or a break where nothing is differenced, a repeated pattern where its season is not.
+    pub fn fixed_terms(&self, [plain, seasonal]: [usize; 2], season: usize) -> Vec<FixedTerm> {
+        let class = self.verdict.class;
+        let mut all = Vec::new();
+        if plain + seasonal == 0 && class == Class::TrendStationary {
+            all.push(FixedTerm::Trend);
+        }
+        if let (Class::BrokenTrend, 0, Some(place)) = (class, plain + seasonal, self.break_at) {
+            let (step, bend) = (FixedTerm::Step(place + 1), FixedTerm::Bend(place));
+            all.extend(match self.stories.stories.first().map(|top| top.story) {
+                Some(Story::MeanWithLevelBreak) => vec![step],
+                Some(Story::TrendWithLevelBreak) => vec![FixedTerm::Trend, step],
+                Some(Story::TrendWithSlopeBreak) => vec![FixedTerm::Trend, bend],
+                Some(Story::TrendWithBothBreaks) => vec![FixedTerm::Trend, step, bend],
+                _ => Vec::new(),
+            });
+        }
+        let repeats = self.season.treatment == Treatment::Pattern;
+        if seasonal == 0 && repeats && (2..=MOST_PLACES).contains(&season) {
+            all.push(FixedTerm::Seasons);
+        }
+        all
+    }
+}

@@ -20,7 +20,7 @@ mod progress;
 mod read;
 mod render;
 mod session;
-mod words;
+mod wording;
 
 use std::ffi::OsString;
 use std::io::{ErrorKind, Read, Write};

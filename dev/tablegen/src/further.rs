@@ -243,7 +243,7 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
             TestName::NgPerron => "MZ_t",
             _ => "",
         };
-        (format!("{name}, {how}"), test.p_value)
+        Some((format!("{name}, {how}"), test.p_value?))
     };
     for (terms, how) in [(Terms::Constant, "constant"), (Terms::Trend, "trend")] {
         let options = FurtherOptions {
@@ -251,7 +251,7 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
             terms,
             ..FurtherOptions::default()
         };
-        all.extend(further_tests(&walk, &options).iter().flatten().map(|test| named(test, how)));
+        all.extend(further_tests(&walk, &options).iter().flatten().filter_map(|test| named(test, how)));
     }
     for (model, name) in [
         (BreakModel::Intercept, "level"),
@@ -262,7 +262,10 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
             [(LagRule::Given(2), "2 lags given"), (LagRule::Criterion(Criterion::Aic), "lags by AIC")]
         {
             let test = zivot_andrews(&walk, &BreakOptions { model, lags, max_lags: None, trim: USUAL_TRIM });
-            all.extend(test.map(|test| (format!("Zivot-Andrews, break of {name}, {how}"), test.p_value)));
+            all.extend(
+                test.ok()
+                    .and_then(|test| Some((format!("Zivot-Andrews, break of {name}, {how}"), test.p_value?))),
+            );
         }
     }
     let mut seasonal = e;
@@ -271,7 +274,11 @@ fn p_values(n: usize, number: u64) -> Vec<(String, f64)> {
     }
     for (lags, how) in [(Some(0), "no lags"), (None, "lags by AIC")] {
         let options = SeasonalOptions { season: 4, trend: true, lags, max_lags: None };
-        all.extend(hegy(&seasonal, &options).map(|test| (format!("HEGY, s = 4, {how}"), test.p_value)));
+        all.extend(
+            hegy(&seasonal, &options)
+                .ok()
+                .and_then(|test| Some((format!("HEGY, s = 4, {how}"), test.p_value?))),
+        );
     }
     all
 }

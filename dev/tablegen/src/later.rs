@@ -200,8 +200,7 @@ fn shares(
 ) -> [f64; 3] {
     let all: Vec<f64> = (0..draws)
         .into_par_iter()
-        .filter_map(|number| test(&NormalStream::new(SEED + n as u64, number).take(n)).ok())
-        .map(|found| found.p_value)
+        .filter_map(|number| test(&NormalStream::new(SEED + n as u64, number).take(n)).ok()?.p_value)
         .collect();
     LEVELS.map(|level| all.iter().filter(|p| **p <= level).count() as f64 / all.len().max(1) as f64)
 }

@@ -100,7 +100,7 @@ fn sizes(draws: u64) -> String {
                     .collect();
                 let slices: Vec<&[f64]> = walks.iter().map(Vec::as_slice).collect();
                 let test = residual_tests(&slices, &ResidualOptions::default()).ok()?;
-                Some([test.engle_granger.p_value, test.phillips_ouliaris.p_value])
+                Some([test.engle_granger.p_value?, test.phillips_ouliaris.p_value?])
             });
             [0, 1].map(|which| shares(&both.iter().map(|pair| pair[which]).collect::<Vec<_>>()))
         });

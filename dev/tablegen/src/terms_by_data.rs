@@ -49,7 +49,9 @@ impl Simulator for TermsByDataSimulator {
             // A walk of normal steps is never collinear; were it, the draw would
             // show as a missing value in the fit.
             adf_with_chosen_terms(&walk, rule, max_lags)
-                .map_or(f64::NAN, |chosen| normal_score(chosen.test.p_value))
+                .ok()
+                .and_then(|chosen| chosen.test.p_value)
+                .map_or(f64::NAN, normal_score)
         }));
     }
 }

@@ -118,7 +118,7 @@ fn shares(way: Way, n: usize, draws: usize) -> Result<[f64; 3], String> {
         .into_par_iter()
         .map(|number| {
             let mut values = NormalStream::new(SEED, ((n as u64) << 32) + number).take(n);
-            test(way, &mut values).map(|result| result.p_value)
+            test(way, &mut values).and_then(|result| result.p_value.ok_or(UnitRootError::NoDistribution))
         })
         .collect::<Result<_, _>>()
         .map_err(|e| e.to_string())?;

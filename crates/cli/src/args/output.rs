@@ -116,18 +116,24 @@ impl FigureArgs {
 }
 
 impl OutputArgs {
-    /// The form in force: as named, by the file's ending, or the usual one.
-    pub fn format_or(&self, usual: Format) -> Format {
+    /// The form in force: as named, by the file's ending, or the usual one where there is no ending.
+    pub fn format_or(&self, usual: Format) -> Result<Format, CliError> {
+        if let Some(form) = self.form {
+            return Ok(form);
+        }
         let ending = self.out.as_ref().and_then(|path| path.extension());
-        let by_ending = match ending.map(|ending| ending.to_string_lossy().to_lowercase()).as_deref() {
-            Some("json") => Some(Format::Json),
-            Some("jsonl") => Some(Format::Jsonl),
-            Some("csv") => Some(Format::Csv),
-            Some("txt") => Some(Format::Text),
-            Some("md") => Some(Format::Markdown),
-            Some("tex") => Some(Format::Latex),
-            _ => None,
-        };
-        self.form.or(by_ending).unwrap_or(usual)
+        Ok(match ending.map(|ending| ending.to_string_lossy().to_lowercase()).as_deref() {
+            None => usual,
+            Some("json") => Format::Json,
+            Some("jsonl") => Format::Jsonl,
+            Some("csv") => Format::Csv,
+            Some("txt") => Format::Text,
+            Some("md") => Format::Markdown,
+            Some("tex") => Format::Latex,
+            Some(other) => {
+                return Err(CliError::call(format!("--out: results are not written as .{other}"))
+                    .advise("take .txt, .json, .jsonl, .csv, .md or .tex, or name the form with --as"));
+            }
+        })
     }
 }

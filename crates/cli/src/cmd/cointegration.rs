@@ -22,7 +22,7 @@ use crate::present::lags::{self, Checked};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Whether series that wander keep together: residual-based and system tests";
 pub const EXAMPLES: &str = "Examples:\n  kandrel cointegration demo:region wages rents output\n  \
@@ -113,7 +113,7 @@ fn ordered(args: &Args) -> Result<Vec<String>, CliError> {
     };
     if !args.series.contains(target) {
         return Err(CliError::call(format!("--target {target} is not among the series"))
-            .advise(format!("they are {}", words::list(&args.series))));
+            .advise(format!("they are {}", wording::list(&args.series))));
     }
     let others = args.series.iter().filter(|name| *name != target);
     Ok(std::iter::once(target).chain(others).cloned().collect())

@@ -22,7 +22,7 @@ use crate::present::to_json;
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Candidate models side by side: criteria, held-out and rolling-origin errors";
 pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'\n  \
@@ -88,26 +88,52 @@ struct Plan {
     first: usize,
 }
 
+/// A series, and the expression of the one whose outliers it has replaced.
+struct Compared {
+    target: Transformed,
+    plain: Option<String>,
+}
+
+/// The expression without the step that replaces outliers, and with it: first of all if it has none.
+fn without_and_with_repair(text: &str) -> [String; 2] {
+    let bare = expr::without_steps(text);
+    let steps = expr::steps_of(text).map(expr::terms).unwrap_or_default();
+    let chain = |steps: &[&str]| match steps {
+        [] => bare.to_owned(),
+        some => format!("{bare}:{}", some.join(",")),
+    };
+    let plain: Vec<&str> = steps.iter().copied().filter(|step| *step != REPAIR).collect();
+    if plain.len() < steps.len() {
+        return [chain(&plain), chain(&steps)];
+    }
+    [chain(&steps), chain(&[&[REPAIR], steps.as_slice()].concat())]
+}
+
+/// The step that replaces outliers.
+const REPAIR: &str = "mend";
+
 /// Values that a model keeps to be estimated from.
 const LEFT: usize = 16;
 
 impl Args {
-    /// The series, and beside each the one with odd values replaced if that is asked for.
-    fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Transformed>, CliError> {
-        let mut all = session.transformed(&self.series)?;
-        if self.mend {
-            let mended = |target: &Transformed| {
-                let text = &target.typed.text;
-                let bare = expr::without_steps(text);
-                match text[bare.len()..].strip_prefix(':') {
-                    Some(steps) => format!("{bare}:mend,{steps}"),
-                    None => format!("{bare}:mend"),
-                }
-            };
-            let texts: Vec<String> = all.iter().map(mended).collect();
-            all.extend(session.transformed(&texts)?);
+    /// The series; if that is asked for, each without and with its outliers replaced.
+    fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Compared>, CliError> {
+        let typed = session.transformed(&self.series)?;
+        if !self.mend {
+            return Ok(typed.into_iter().map(|target| Compared { target, plain: None }).collect());
         }
-        Ok(all)
+        let mut pairs: Vec<[String; 2]> = Vec::new();
+        for target in &typed {
+            let pair = without_and_with_repair(&target.typed.text);
+            if !pairs.contains(&pair) {
+                pairs.push(pair);
+            }
+        }
+        let [plain, repaired] =
+            [0, 1].map(|which| pairs.iter().map(|pair| pair[which].clone()).collect::<Vec<_>>());
+        let all = session.transformed(&[plain.clone(), repaired].concat())?;
+        let origins = std::iter::repeat_n(None, plain.len()).chain(plain.iter().cloned().map(Some));
+        Ok(all.into_iter().zip(origins).map(|(target, plain)| Compared { target, plain }).collect())
     }
 
     fn plan(&self, truth: &Actual, season: usize) -> Result<Plan, CliError> {
@@ -120,7 +146,7 @@ impl Args {
         let Some(first) = length.checked_sub(back + 1).filter(|first| *first + 1 >= LEFT) else {
             return Err(CliError::data(format!(
                 "{} of {} held back leave too few to estimate from",
-                words::count(back, "value"),
+                wording::count(back, "value"),
                 length
             ))
             .advise(format!("hold back {} at most", length.saturating_sub(LEFT))));
@@ -132,16 +158,15 @@ impl Args {
     fn rivals(
         &self,
         dataset: &Dataset,
-        targets: &[Transformed],
+        targets: &[Compared],
         regressors: &Regressors,
         truth: &Actual,
         plan: &Plan,
     ) -> Result<Vec<Forecaster>, CliError> {
         let mut all = Vec::new();
-        for (number, target) in targets.iter().enumerate() {
-            let mended = self.mend && number >= targets.len() / 2;
+        for compared in targets {
             for asked in &self.model {
-                all.push(self.rival(dataset, target, *asked, regressors, truth, plan, mended)?);
+                all.push(self.rival(dataset, compared, *asked, regressors, truth, plan)?);
             }
         }
         all.extend(Benchmark::usual(truth.season).into_iter().map(Forecaster::Benchmark));
@@ -153,13 +178,13 @@ impl Args {
     fn rival(
         &self,
         dataset: &Dataset,
-        target: &Transformed,
+        compared: &Compared,
         asked: ModelOrAuto,
         regressors: &Regressors,
         truth: &Actual,
         plan: &Plan,
-        mended: bool,
     ) -> Result<Forecaster, CliError> {
+        let target = &compared.target;
         // A search sees no more than was known at the first origin.
         let early = target
             .known_until(truth.periods[plan.first])
@@ -175,16 +200,16 @@ impl Args {
             regressors: made.regressors,
             whole: whole.fit,
             first: made.fit.coefficients,
-            is_repaired: mended,
+            plain: compared.plain.clone(),
         })))
     }
 }
 
 /// The values of the one column that all targets are of.
-fn truth(targets: &[Transformed]) -> Result<Actual, CliError> {
-    let bare = |target: &Transformed| expr::without_steps(&target.typed.text).to_owned();
+fn truth(targets: &[Compared]) -> Result<Actual, CliError> {
+    let bare = |one: &Compared| expr::without_steps(&one.target.typed.text).to_owned();
     let first = targets.first().ok_or_else(|| CliError::call("which series? name one"))?;
-    if let Some(other) = targets.iter().find(|target| bare(target) != bare(first)) {
+    if let Some(other) = targets.iter().find(|one| bare(one) != bare(first)) {
         return Err(CliError::call(format!(
             "compare sets models of one series side by side, not of {} and {}",
             bare(first),
@@ -193,8 +218,8 @@ fn truth(targets: &[Transformed]) -> Result<Actual, CliError> {
         .advise("name one column, with different steps if you like: freight freight:ln"));
     }
     // The series that loses most to its steps has the fewest periods.
-    let shortest = targets.iter().min_by_key(|target| target.series.cells.len()).unwrap_or(first);
-    Ok(Actual::of(shortest))
+    let shortest = targets.iter().min_by_key(|one| one.target.series.cells.len()).unwrap_or(first);
+    Ok(Actual::of(&shortest.target))
 }
 
 fn result(
@@ -288,7 +313,7 @@ fn described(rival: &Forecaster, truth: &Actual, scale: Option<f64>) -> Describe
                 model: Some(fit.model),
                 label: fit.model.to_string(),
                 with: own.regressors.terms(),
-                mended: own.is_repaired,
+                plain: own.plain.clone(),
                 parameters: Some(fit.parameters),
                 log_likelihood: Some(fit.log_likelihood),
                 used: Some(fit.used),
@@ -302,5 +327,23 @@ fn described(rival: &Forecaster, truth: &Actual, scale: Option<f64>) -> Describe
             in_sample: rule.in_sample(truth, scale),
             ..Described::default()
         },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn outliers_are_replaced_once_and_first() {
+        for (typed, plain, repaired) in [
+            ("x", "x", "x:mend"),
+            ("x:ln,d1", "x:ln,d1", "x:mend,ln,d1"),
+            ("x:perday,mend", "x:perday", "x:perday,mend"),
+            ("(a:ln - b):mend,d1", "(a:ln - b):d1", "(a:ln - b):mend,d1"),
+            ("x:mend", "x", "x:mend"),
+        ] {
+            assert_eq!(without_and_with_repair(typed), [plain, repaired], "{typed}");
+        }
     }
 }

@@ -20,7 +20,7 @@ use crate::present::decompose::{self, DecomposeResult, Way};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Takes a series apart into trend, season and remainder; seasonally adjusts it";
 pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
@@ -119,7 +119,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
     let time = session.dataset.time_name();
-    let as_data = args.output.format_or(Format::Text) == Format::Csv;
+    let as_data = args.output.format_or(Format::Text)? == Format::Csv;
     let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
         if as_data {
             decompose::data(result, &time)
@@ -206,7 +206,7 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
             series.period(place)
         ))
         .advise("leave out --kind multiplicative, or take another --sample"),
-        DecompError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        DecompError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         DecompError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no parts; check the column or the --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),

@@ -112,7 +112,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         };
         files.add(path, render::csv(&[text::paths(one, &time)])?.into_bytes());
     }
-    let as_data = args.output.format_or(Format::Text) == Format::Csv;
+    let as_data = args.output.format_or(Format::Text)? == Format::Csv;
     let document = |result: &ForecastResult| {
         if as_data { text::data(result, &time) } else { text::document(result, &context.call) }
     };

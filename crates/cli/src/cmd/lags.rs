@@ -17,7 +17,7 @@ use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult}
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Lag order of an autoregression, of one series or of several together";
 pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
@@ -96,7 +96,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 fn columns(args: &Args, session: &mut Session<'_>) -> Result<(Vec<Series>, Vec<Series>), CliError> {
     let mut own = args.series.clone();
     if own.is_empty() {
-        own.extend(session.series(&[])?.into_iter().map(|series| words::column(&series.name)));
+        own.extend(session.series(&[])?.into_iter().map(|series| wording::column(&series.name)));
     }
     let count = own.len();
     let also = args.also.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();

@@ -37,7 +37,7 @@ use crate::error::CliError;
 use crate::output::Files;
 use crate::read::Dataset;
 use crate::render::{self, Charts, Style};
-use crate::words;
+use crate::wording;
 
 /// Declares every command once: its module gives `NAME`, `Args` and `run`.
 macro_rules! commands {
@@ -153,7 +153,7 @@ pub fn deliver(
     files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
-    deliver_as(output.format_or(Format::Text), report, dataset, season, output, files, context)
+    deliver_as(output.format_or(Format::Text)?, report, dataset, season, output, files, context)
 }
 
 /// Adds the report to standard output or to the files to be written, and
@@ -229,8 +229,8 @@ fn details(dataset: &Dataset) -> Vec<String> {
     let shape = format!(
         "{}: {}, {} of numbers, {} to {}, sha256 {}",
         dataset.source,
-        words::count(dataset.rows, "row"),
-        words::count(frame.columns.len(), "column"),
+        wording::count(dataset.rows, "row"),
+        wording::count(frame.columns.len(), "column"),
         frame.start,
         frame.last(),
         dataset.sha256

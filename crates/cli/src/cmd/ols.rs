@@ -29,7 +29,7 @@ use crate::present::{to_json, transform};
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 use kandrel_core::regressor::Regressor;
 
 pub const ABOUT: &str =
@@ -267,7 +267,7 @@ impl Problem {
         let terms = if self.constant.is_some() { Terms::Constant } else { Terms::None };
         let options = ResidualOptions { terms, ..ResidualOptions::default() };
         let test = enough.then(|| residual_tests(&all, &options).ok()).flatten()?.engle_granger;
-        Some((test.statistic, test.p_value))
+        Some((test.statistic, test.p_value?))
     }
 
     fn restriction(&self, text: &str) -> Result<Restriction, CliError> {
@@ -280,7 +280,7 @@ impl Problem {
                 }
                 RestrictionError::Equals | RestrictionError::NotFinite | RestrictionError::Empty => message,
             };
-            message.advise(format!("coefficients are {}", words::list(&self.names)))
+            message.advise(format!("coefficients are {}", wording::list(&self.names)))
         })
     }
 
@@ -305,7 +305,7 @@ impl Problem {
     fn refusal(&self, dataset: &Dataset, error: RegressionError) -> CliError {
         let name = |place: usize| self.names.get(place).map_or("", String::as_str);
         let names =
-            |places: &[usize]| words::list(&places.iter().map(|p| name(*p).to_owned()).collect::<Vec<_>>());
+            |places: &[usize]| wording::list(&places.iter().map(|p| name(*p).to_owned()).collect::<Vec<_>>());
         let source = &dataset.source;
         match error {
             RegressionError::TooFewRows { .. } => CliError::data(format!("{source}: {error}"))
@@ -326,7 +326,7 @@ impl Problem {
             .advise("leave one of them out of --on"),
             RegressionError::NotFinite { column, place } => {
                 let what = column.map_or(self.target.name.as_str(), name);
-                words::too_large(&format!("{source}, {what}"), self.target.period(place))
+                wording::too_large(&format!("{source}, {what}"), self.target.period(place))
             }
             RegressionError::ConstantTarget => {
                 CliError::data(format!("{source}, {}: the target is constant", self.target.name))

@@ -57,18 +57,14 @@ pub struct Args {
 }
 
 fn differences(text: &str) -> Result<(Option<usize>, Option<usize>), String> {
-    let wrong = || "write d,D, as 1,0 or auto,1; two differences at most".to_owned();
+    let wrong = || "write d,D, as 1,0 or auto,1; two differences at most, and one over the season".to_owned();
     let (first, second) = text.split_once(',').ok_or_else(wrong)?;
     let one = |text: &str| match text.trim() {
         "auto" => Ok(None),
         number => number.parse().ok().filter(|count: &usize| *count <= 2).map(Some).ok_or_else(wrong),
     };
     let (d, seasonal) = (one(first)?, one(second)?);
-    if d.unwrap_or(0) + seasonal.unwrap_or(0) > 2 || seasonal.unwrap_or(0) > 1 {
-        Err(wrong())
-    } else {
-        Ok((d, seasonal))
-    }
+    if seasonal.unwrap_or(0) > 1 { Err(wrong()) } else { Ok((d, seasonal)) }
 }
 
 /// What candidates are ranked by, as it is typed.

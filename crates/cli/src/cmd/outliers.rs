@@ -18,7 +18,7 @@ use crate::present::outliers::{self, OutliersResult};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Odd values: found in four ways, marked where these agree, replaced";
 pub const EXAMPLES: &str = "Examples:\n  kandrel outliers demo:harbour ice\n  \
@@ -105,7 +105,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
     }
     let time = session.dataset.time_name();
-    let documents = if args.output.format_or(Format::Text) == Format::Csv {
+    let documents = if args.output.format_or(Format::Text)? == Format::Csv {
         vec![outliers::data(&found, &all, &time)]
     } else {
         let pairs = found.iter().zip(&all);
@@ -140,7 +140,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError 
         ),
         OutlierError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("in a series that never changes nothing is odd; check the column or the --sample"),
-        OutlierError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        OutlierError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         OutlierError::Deterministic => CliError::computation(format!("{at}: {error}"))
             .advise("without error there is nothing to measure odd values by"),
         OutlierError::Decomposition(_) => CliError::data(format!("{at}: {error}")),

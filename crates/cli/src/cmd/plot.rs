@@ -14,7 +14,7 @@ use crate::output::Files;
 use crate::present;
 use crate::present::plot::{self, Arrangement, Plotted, SeasonKind, Setting};
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Draws series: together, as panels, beside their changes, by season or by year";
 pub const EXAMPLES: &str = "Examples:\n  kandrel plot demo:harbour freight --chart\n  \
@@ -64,7 +64,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut all = session.series_with_gaps(&args.series, Gaps::Keep)?;
     if let Some(step) = &args.with {
         let then = std::slice::from_ref(step);
-        let changed: Vec<String> = all.iter().map(|series| words::with_steps(&series.name, then)).collect();
+        let changed: Vec<String> = all.iter().map(|series| wording::with_steps(&series.name, then)).collect();
         let changed = session.series_with_gaps(&changed, Gaps::Keep)?;
         all = all.into_iter().zip(changed).flat_map(|(level, step)| [level, step]).collect();
     }
@@ -85,7 +85,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 
 fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<Plotted, CliError> {
     if (args.by_season || args.by_year || args.boxes) && setting.season < 2 {
-        return Err(CliError::call(format!("{} data have no season", words::frequency_of(all)))
+        return Err(CliError::call(format!("{} data have no season", wording::frequency_of(all)))
             .advise("give the number of observations in a season with --season N"));
     }
     if args.by_season {

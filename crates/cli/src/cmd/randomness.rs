@@ -17,7 +17,7 @@ use crate::present;
 use crate::present::{randomness, to_json};
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Runs and other tests of randomness, with a joint reading";
 pub const EXAMPLES: &str = "Examples:\n  kandrel randomness demo:harbour claims\n  \
@@ -119,7 +119,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: RandomnessError) -> CliErr
         }
         RandomnessError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes cannot be tested; check the column or the --sample"),
-        RandomnessError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        RandomnessError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         RandomnessError::OneSided => CliError::call(format!("{at}: --about: {error}"))
             .advise("take a cut between the lowest and the highest value"),
         RandomnessError::Horizon { observations, .. } => CliError::call(format!("{at}: --horizons: {error}"))

@@ -21,7 +21,7 @@ use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateRe
 use crate::present::{self, to_json};
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Correlation of many series, cross-correlation and who leads, lagged scatter panels";
 pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight claims waiting\n  \
@@ -91,7 +91,7 @@ fn series_in_common(args: &Args, session: &mut Session<'_>) -> Result<Vec<Series
     let mut all = session.series(&args.series)?;
     if args.changes {
         let changed: Vec<String> =
-            all.iter().map(|series| words::with_steps(&series.name, &["d1"])).collect();
+            all.iter().map(|series| wording::with_steps(&series.name, &["d1"])).collect();
         all = session.series(&changed)?;
     }
     let wanted = match (args.scatter, all.len()) {
@@ -251,7 +251,7 @@ fn drawing(
         ([], _) => Ok(figure::matrix::drawing(&matrices(result), &title, &subtitle, &sheet)),
         ([one], [first, second]) => {
             let axis = format!("{}s that {} is ahead of {}", result.unit.noun, one.first, one.second);
-            let axis = words::capitalised(&axis);
+            let axis = wording::capitalised(&axis);
             Ok(figure::cross::drawing([first, second], &functions(one), season, &axis, heads, &sheet))
         }
         (several, _) if several.len() <= MOST_PAIRS => {

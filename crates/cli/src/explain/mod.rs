@@ -15,7 +15,7 @@ use serde::Serialize;
 
 use crate::call::Call;
 use crate::document::{Align, Cell, Document, Table};
-use crate::words;
+use crate::wording;
 
 /// What there is to say about one topic.
 #[derive(JsonSchema, Serialize)]
@@ -63,7 +63,7 @@ pub fn topic(name: &str) -> Option<&'static Topic> {
 /// The topic whose name is nearest, if any is near.
 pub fn nearest(name: &str) -> Option<String> {
     let names: Vec<String> = topics().map(|topic| topic.name.to_owned()).collect();
-    words::nearest(name, &names)
+    wording::nearest(name, &names)
 }
 
 /// One topic as a document, with the call of its example.

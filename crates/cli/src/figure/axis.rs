@@ -12,16 +12,19 @@ pub struct Scale {
 }
 
 impl Scale {
-    /// The place of a value.
+    /// The place of a value; the middle where there is only one value.
     pub fn at(&self, value: f64) -> f64 {
-        let share = (value - self.low) / (self.high - self.low);
+        let share = if self.high > self.low { (value - self.low) / (self.high - self.low) } else { 0.5 };
         self.at_low + share * (self.at_high - self.at_low)
     }
 }
 
 /// Round values from `low` to `high`, about `wanted` of them, and how many
-/// decimals they need.
+/// decimals they need; the value itself where there is only one.
 pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
+    if high <= low {
+        return (vec![low], 3);
+    }
     let rough = (high - low) / wanted.max(1) as f64;
     let power = 10_f64.powf(rough.log10().floor());
     let step =
@@ -103,6 +106,12 @@ mod tests {
     fn ticks(start: Period, length: usize, most: usize) -> Vec<usize> {
         let period = |t: usize| start.offset(i64::try_from(t).unwrap_or(i64::MAX));
         period_ticks(start.frequency(), length, most, &period)
+    }
+
+    #[test]
+    fn one_value_has_a_place_and_a_tick() {
+        let scale = Scale { low: 5.0, high: 5.0, at_low: 100.0, at_high: 0.0 };
+        assert_eq!((scale.at(5.0), round_ticks(5.0, 5.0, 5)), (50.0, (vec![5.0], 3)));
     }
 
     #[test]

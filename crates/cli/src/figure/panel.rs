@@ -7,7 +7,7 @@ use super::axis::{Scale, period_ticks, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape, Text};
 use super::font::font;
 use super::theme;
-use crate::render::number;
+use crate::wording::number;
 
 /// Space left free at both sides of the sheet.
 pub const MARGIN: f64 = 36.0;
@@ -76,8 +76,14 @@ pub fn panel_title(drawing: &mut Drawing, panel: Panel, title: &str, about: &str
 
 /// A scale of values from `low` to `high` with a little room beyond.
 pub fn value_scale(panel: Panel, low: f64, high: f64) -> Scale {
-    let reach = (high - low).max(f64::EPSILON * high.abs().max(low.abs())).max(f64::MIN_POSITIVE);
-    let margin = 0.05 * reach;
+    let size = high.abs().max(low.abs());
+    // A constant stands in the middle of a scale that its own size suggests.
+    let is_flat = high - low <= 1e-12 * size;
+    let margin = match (is_flat, size > 0.0) {
+        (false, _) => 0.05 * (high - low),
+        (true, true) => 0.1 * size,
+        (true, false) => 1.0,
+    };
     Scale { low: low - margin, high: high + margin, at_low: panel.bottom, at_high: panel.top }
 }
 

@@ -9,7 +9,7 @@ use super::panel::{
 };
 use super::theme;
 use crate::document::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
-use crate::render::number;
+use crate::wording::number;
 
 /// Room left of a panel for its numbers.
 const LEFT: f64 = 72.0;

@@ -10,7 +10,7 @@ use super::panel::{MARGIN, Panel, Sheet, axis_name, foot, headed, panel_title, v
 use super::theme;
 use crate::present::acf::AcfResult;
 use crate::read::Dataset;
-use crate::render::number;
+use crate::wording::number;
 
 /// What is drawn.
 pub struct Residuals<'a> {

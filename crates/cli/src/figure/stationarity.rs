@@ -215,7 +215,7 @@ fn draw_strip(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
             fill: if row.is_rejected { theme::PETROL } else { theme::PAPER },
             stroke: Some(theme::PETROL),
         };
-        let title = format!("{}: {}, p = {}", row.name, row.numbers, crate::render::p_value(row.p_value));
+        let title = format!("{}: {}, {}", row.name, row.numbers, crate::wording::p_equals(row.p_value));
         drawing.add(Shape::Titled { title, shapes: vec![dot] });
     }
 }

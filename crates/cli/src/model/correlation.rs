@@ -7,7 +7,7 @@ use crate::error::CliError;
 use crate::output::only_one;
 use crate::present::acf;
 use crate::read::Dataset;
-use crate::words;
+use crate::wording;
 
 /// The result for one series; errors say which.
 pub fn correlations(
@@ -47,6 +47,6 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliEr
             .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
         AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
             .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
-        AcfError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        AcfError::NotFinite { place } => wording::too_large(&at, series.period(place)),
     }
 }

@@ -9,12 +9,12 @@ use kandrel_core::transform::{Transformed, UndoError};
 
 use crate::error::CliError;
 use crate::read::Dataset;
-use crate::words;
+use crate::wording;
 
 /// A regressor without a value.
 pub fn missing_regressor(error: &MissingRegressor) -> CliError {
     let MissingRegressor { name, periods } = error;
-    CliError::data(format!("--with {name}: it has no value in {}", words::periods(periods)))
+    CliError::data(format!("--with {name}: it has no value in {}", wording::periods(periods)))
         .advise("give future values with --future FILE, or take a --sample in which it is known")
 }
 
@@ -46,7 +46,7 @@ pub fn fit_refusal(
     match error {
         FitError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
             .advise("take a smaller model, a longer series or a wider --sample"),
-        FitError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        FitError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         FitError::Constant => CliError::data(format!("{at}: {error}"))
             .advise("difference it less, or check the column and the --sample"),
         FitError::Collinear { regressor } => {

@@ -9,7 +9,7 @@ use rayon::prelude::*;
 use crate::error::CliError;
 use crate::present::lags::Checked;
 use crate::read::Dataset;
-use crate::words;
+use crate::wording;
 
 /// Lags that the portmanteau looks at without a season, and at most.
 const USUAL_REACH: usize = 8;
@@ -50,7 +50,8 @@ pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: Va
         VarError::Constant { series } => constant(&at(series)),
         VarError::NotFinite { series, place } => {
             let period = all.first().map(|series| series.period(place));
-            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+            period
+                .map_or_else(|| CliError::data(at(series)), |period| wording::too_large(&at(series), period))
         }
         VarError::Collinear { column } => {
             let what = match column {
@@ -90,7 +91,8 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
         CointError::Constant { series } => constant(&at(series)),
         CointError::NotFinite { series, place } => {
             let period = all.first().map(|series| series.period(place));
-            period.map_or_else(|| CliError::data(at(series)), |period| words::too_large(&at(series), period))
+            period
+                .map_or_else(|| CliError::data(at(series)), |period| wording::too_large(&at(series), period))
         }
         CointError::Collinear { series } => CliError::computation(format!(
             "{} is an exact combination of the other series, or does not enter the relations",

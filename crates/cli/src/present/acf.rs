@@ -7,7 +7,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `acf`.
 #[derive(JsonSchema, Serialize)]
@@ -33,7 +33,7 @@ pub struct AcfResult {
 pub fn result(series: &SeriesWithGaps, acf: Acf, findings: Vec<Finding>, season: usize) -> AcfResult {
     let last = series.period(series.cells.len().saturating_sub(1));
     let missing = series.cells.len() - acf.observations;
-    let sample = words::sample_of(acf.observations, series.start, last, series.lost);
+    let sample = wording::sample_of(acf.observations, series.start, last, series.lost);
     let sample = if missing > 0 { format!("{sample}, {missing} missing") } else { sample };
     AcfResult {
         series: series.name.clone(),
@@ -68,7 +68,7 @@ pub fn answer(result: &AcfResult) -> String {
     match (result.findings.first(), repeats, order) {
         (Some(Finding::NoAutocorrelation { .. }), ..) => format!("{name} shows no autocorrelation."),
         (Some(Finding::TooFew { observations }), ..) => {
-            format!("{name} is too short to be read: {}.", words::count(*observations, "observation"))
+            format!("{name} is too short to be read: {}.", wording::count(*observations, "observation"))
         }
         (Some(Finding::DoesNotDieOut { .. }), Some(s), _) => {
             format!("{subject} does not die out and repeats itself every {s} lags: it is not stationary.")
@@ -137,8 +137,8 @@ pub fn sentence(finding: &Finding) -> String {
         }
         Finding::NoAutocorrelation { lags, p_value } => format!(
             "The first {lags} autocorrelations together are no larger than chance makes them \
-             (Ljung-Box, p = {}).",
-            crate::render::p_value(p_value)
+             (Ljung-Box, {}).",
+            wording::p_equals(p_value)
         ),
         Finding::Chance { outside, lags } => format!(
             "{} outside the 95 % band of white noise; for white noise about {:.0} of {lags} would be.",
@@ -159,8 +159,8 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
     document.paragraph(format!(
         "{}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
         result.sample,
-        words::short(result.acf.mean),
-        words::short(result.acf.variance.sqrt()),
+        wording::short(result.acf.mean),
+        wording::short(result.acf.variance.sqrt()),
         result.acf.band
     ));
     document.plot(plot(result));
@@ -229,7 +229,7 @@ fn table(result: &AcfResult) -> Table {
             Cell::number(lag.pacf, 3),
             star(lag.pacf),
             Cell::number(lag.q, 2),
-            lag.p_value.map_or(Cell::Missing, |p| Cell::text(crate::render::p_value(p))),
+            lag.p_value.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p))),
         ]);
     }
     table
@@ -243,7 +243,7 @@ fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {
     });
     let step = if lasting { Some("d1".to_owned()) } else { seasonal };
     let differenced = step.map(|step| {
-        let series = words::with_steps(&result.series, &[step]);
+        let series = wording::with_steps(&result.series, &[step]);
         typed.next(Name::Acf, [series]).keeping(typed, &["lags", "pacf"])
     });
     std::iter::once(typed.next(Name::Stationarity, [&result.series])).chain(differenced).collect()

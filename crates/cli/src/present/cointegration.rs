@@ -13,8 +13,8 @@ use super::stationarity::TestResult;
 use super::stationarity::of_residuals;
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::render::{number, p_equals};
-use crate::words;
+use crate::wording;
+use crate::wording::{number, p_equals};
 
 /// The contract's result of `cointegration`.
 #[derive(JsonSchema, Serialize)]
@@ -144,7 +144,7 @@ pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult 
         johansen,
         reading: Vec::new(),
         answer: String::new(),
-        sample: all.first().map_or(String::new(), words::sample),
+        sample: all.first().map_or(String::new(), wording::sample),
         alpha,
         terms_reason: found.suggestion.as_ref().map_or(String::new(), |one| reason(one, &names, alpha)),
         noun: all.first().map_or("observation", |series| series.start.frequency().noun()),
@@ -233,12 +233,16 @@ fn reason(suggestion: &Suggestion, names: &[String], alpha: f64) -> String {
     let verb = if drifting.len() == 1 { "drifts" } else { "drift" };
     match suggestion.reason {
         CaseReason::NoDrift => "no series drifts".to_owned(),
-        CaseReason::Drift(None) => format!("{} {verb}", words::joined(&drifting)),
+        CaseReason::Drift(None) => format!("{} {verb}", wording::joined(&drifting)),
         CaseReason::Drift(Some((p, _))) => {
-            format!("{} {verb}, and the relations need no trend ({})", words::joined(&drifting), p_equals(p))
+            format!(
+                "{} {verb}, and the relations need no trend ({})",
+                wording::joined(&drifting),
+                p_equals(p)
+            )
         }
         CaseReason::TrendInside(p, _) => {
-            format!("{} {verb}, and the relations need a trend ({})", words::joined(&drifting), p_equals(p))
+            format!("{} {verb}, and the relations need a trend ({})", wording::joined(&drifting), p_equals(p))
         }
     }
 }
@@ -259,7 +263,7 @@ fn sum_of<'a>(parts: impl Iterator<Item = (&'a str, f64)>) -> String {
             name => format!(" {name}"),
         };
         // Writing to a string cannot fail.
-        let _ = write!(text, "{sign}{}{of}", words::short(weight.abs()));
+        let _ = write!(text, "{sign}{}{of}", wording::short(weight.abs()));
     }
     text
 }
@@ -272,13 +276,18 @@ fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
 }
 
 fn answer(result: &CointegrationResult) -> String {
-    let all = words::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
+    let all = wording::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
     let Some(johansen) = &result.johansen else {
-        let p = result.engle_granger.p_value;
-        return if p <= result.alpha {
-            format!("{all} keep together: the residuals of their relation return ({}).", p_equals(p))
-        } else {
-            format!("Nothing ties {all}: the residuals of their relation may wander ({}).", p_equals(p))
+        return match result.engle_granger.p_value {
+            None => {
+                format!("Whether {all} keep together cannot be said: there is no p-value for so many lags.")
+            }
+            Some(p) if p <= result.alpha => {
+                format!("{all} keep together: the residuals of their relation return ({}).", p_equals(p))
+            }
+            Some(p) => {
+                format!("Nothing ties {all}: the residuals of their relation may wander ({}).", p_equals(p))
+            }
         };
     };
     let count = result.variables.len();
@@ -298,7 +307,7 @@ fn answer(result: &CointegrationResult) -> String {
         }
         rank => format!(
             "{rank} cointegrating relations among {all}: they share {}.",
-            words::count(count - rank, "common trend")
+            wording::count(count - rank, "common trend")
         ),
     }
 }
@@ -325,7 +334,7 @@ fn reading(result: &CointegrationResult, found: &Found) -> Vec<String> {
         let rank = corrected.unwrap_or(result.variables.len());
         all.push(format!(
             "After Bartlett's correction ({draws} systems drawn, seed {seed}) the traces speak for {}.",
-            words::count(rank, "relation")
+            wording::count(rank, "relation")
         ));
     }
     if result.johansen.as_ref().is_some_and(|one| one.rows.iter().any(|row| !row.covered)) {
@@ -352,14 +361,14 @@ fn integration_sentences(result: &CointegrationResult) -> Vec<String> {
         let verb = if stationary.len() == 1 { "looks" } else { "look" };
         all.push(format!(
             "{} {verb} stationary by itself: it makes a relation of its own; test without it.",
-            words::joined(&stationary)
+            wording::joined(&stationary)
         ));
     }
     if !twice.is_empty() {
         let verb = if twice.len() == 1 { "looks" } else { "look" };
         all.push(format!(
             "{} {verb} integrated twice: difference once, or put real or relative values in its place.",
-            words::joined(&twice)
+            wording::joined(&twice)
         ));
     }
     all
@@ -371,7 +380,7 @@ fn rank_sentence(result: &CointegrationResult, johansen: &JohansenResult) -> Str
         .iter()
         .find(|row| row.p_max_eigen > result.alpha)
         .map_or(johansen.rows.len(), |row| row.rank);
-    let level = words::percent(result.alpha);
+    let level = wording::percent(result.alpha);
     let accepted = johansen.rows.get(johansen.rank);
     let before = johansen.rank.checked_sub(1).and_then(|place| johansen.rows.get(place));
     let rejected = before.map(|row| format!("{} rejected ({})", so_many(row.rank), p_equals(row.p_trace)));
@@ -423,7 +432,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             _ if answers.is_empty() && which.is_empty() => "No series clearly adjusts".to_owned(),
             _ if answers.is_empty() => "no series clearly adjusts".to_owned(),
             1 => format!("; {} does not adjust", still[0]),
-            _ => format!("; {} do not adjust", words::joined(&still)),
+            _ => format!("; {} do not adjust", wording::joined(&still)),
         };
         all.push(format!("{which}{equation}{}{rest}.", answers.join(", ")));
         let idle: Vec<&str> = vector
@@ -434,7 +443,10 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             .collect();
         if !idle.is_empty() && johansen.vectors.len() == 1 {
             let verb = if idle.len() == 1 { "has" } else { "have" };
-            all.push(format!("{} {verb} no clear part in the relation: try without.", words::joined(&idle)));
+            all.push(format!(
+                "{} {verb} no clear part in the relation: try without.",
+                wording::joined(&idle)
+            ));
         }
     }
     all
@@ -443,7 +455,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
 fn residual_sentence(result: &CointegrationResult) -> Option<String> {
     let (one, other) = (&result.engle_granger, &result.phillips_ouliaris);
     let tied = result.johansen.as_ref()?.rank > 0;
-    let rejects = [one.p_value, other.p_value].map(|p| p <= result.alpha);
+    let rejects = [one.p_value?, other.p_value?].map(|p| p <= result.alpha);
     let target = &result.relation.target;
     Some(match (rejects, tied) {
         ([true, true], true) | ([false, false], false) => {
@@ -494,7 +506,7 @@ fn about(result: &CointegrationResult) -> String {
     let of_system = result.johansen.as_ref().map_or(String::new(), |one| {
         let why =
             if result.terms_reason.is_empty() { String::new() } else { format!(": {}", result.terms_reason) };
-        format!(" {} of the levels; {}{why}.", words::count(one.lags, "lag"), terms_in_words(one.terms))
+        format!(" {} of the levels; {}{why}.", wording::count(one.lags, "lag"), terms_in_words(one.terms))
     });
     format!("{}.{of_system}", result.sample)
 }
@@ -550,7 +562,7 @@ fn relations_tables(johansen: &JohansenResult) -> Vec<Table> {
             ("t", Align::Decimal),
         ]);
         for (row, value) in vector.iter().enumerate() {
-            let decimals = value.std_error.map_or(4, |error| words::decimals(error).clamp(2, 8));
+            let decimals = value.std_error.map_or(4, |error| wording::decimals(error).clamp(2, 8));
             let mut cells = vec![
                 Cell::text(value.name.clone()),
                 Cell::number(value.estimate, decimals),
@@ -558,7 +570,7 @@ fn relations_tables(johansen: &JohansenResult) -> Vec<Table> {
             ];
             if let Some(loading) = loadings.get(row) {
                 let error = loading.std_error.unwrap_or(f64::NAN);
-                let decimals = words::decimals(error).clamp(3, 8);
+                let decimals = wording::decimals(error).clamp(3, 8);
                 cells.extend([
                     Cell::number(loading.estimate, decimals),
                     Cell::number(error, decimals),
@@ -586,10 +598,10 @@ fn residual_table(result: &CointegrationResult) -> Table {
         table.rows.push(vec![
             Cell::text(name),
             Cell::number(test.statistic, 2),
-            Cell::number(test.critical.five, 2),
-            Cell::SimulatedPValue(test.p_value),
+            test.critical.map_or(Cell::Missing, |critical| Cell::number(critical.five, 2)),
+            test.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
             test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
-            Cell::text(test.decision),
+            test.decision.map_or(Cell::Missing, |decision| Cell::text(decision.text())),
         ]);
     }
     table
@@ -608,7 +620,7 @@ fn static_equation(relation: &StaticRelation) -> String {
 
 fn next(result: &CointegrationResult, typed: &Call) -> Vec<Call> {
     let names = &result.variables;
-    let changes: Vec<String> = names.iter().map(|name| words::with_steps(name, &["d1"])).collect();
+    let changes: Vec<String> = names.iter().map(|name| wording::with_steps(name, &["d1"])).collect();
     let further = |name, series: &[String]| typed.next(name, series.to_vec()).keeping(typed, &["alpha"]);
     let Some(johansen) = &result.johansen else {
         return vec![further(Name::Ols, &names[..1]).with("on", names[1..].join(", "))];
@@ -639,5 +651,5 @@ fn next(result: &CointegrationResult, typed: &Call) -> Vec<Call> {
 
 /// A number with about four significant digits, as a program reads it.
 fn plain_number(value: f64) -> String {
-    words::short(value).replace('−', "-")
+    wording::short(value).replace('−', "-")
 }

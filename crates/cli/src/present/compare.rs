@@ -10,8 +10,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::render;
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `compare`.
 #[derive(JsonSchema, Serialize)]
@@ -124,7 +123,8 @@ pub struct Described {
     pub model: Option<Model>,
     pub label: String,
     pub with: Vec<String>,
-    pub mended: bool,
+    /// The series without its outliers replaced, where they were.
+    pub plain: Option<String>,
     pub parameters: Option<usize>,
     pub log_likelihood: Option<f64>,
     pub used: Option<usize>,
@@ -241,7 +241,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
         series: one.model.map(|_| one.series.clone()),
         model: one.model.map(|_| one.label.clone()),
         with: one.with.clone(),
-        mended: one.mended,
+        mended: one.plain.is_some(),
         parameters: one.parameters,
         log_likelihood: one.log_likelihood,
         aic: criteria.map(|own| own.aic),
@@ -317,7 +317,7 @@ fn group(made: &Made<'_>, name: String, places: &[usize]) -> GroupResult {
 fn span(made: &Made<'_>) -> String {
     let ends = made.periods.first().zip(made.periods.last());
     let text = ends.map_or_else(String::new, |(first, last)| format!(", {first} to {last}"));
-    format!("{}{text}", words::count(made.known, "observation"))
+    format!("{}{text}", wording::count(made.known, "observation"))
 }
 
 /// What was tried, in words.
@@ -329,40 +329,34 @@ fn trial(made: &Made<'_>) -> String {
         let how = if made.fixed { "with the parameters of the first" } else { "each estimated anew" };
         parts.push(format!(
             "{} from {} to {}, {} ahead, {how}",
-            words::count(tests.origins, "origin"),
+            wording::count(tests.origins, "origin"),
             period(last - tests.origins),
             period(last.saturating_sub(1)),
-            words::count(tests.ahead, "period")
+            wording::count(tests.ahead, "period")
         ));
     }
     if let Some(tests) = made.held {
-        parts.push(format!("the last {} held back", words::count(tests.ahead, "value")));
+        parts.push(format!("the last {} held back", wording::count(tests.ahead, "value")));
     }
     parts.join("; ")
 }
 
 /// What replacing odd values does to each model's error.
 fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<String> {
-    let plain = |place: usize| {
-        let own = &made.described[place];
-        let bare = own.series.replacen(":mend,", ":", 1);
-        let bare = bare.strip_suffix(":mend").unwrap_or(&bare).to_owned();
-        (0..made.described.len()).find(|other| {
-            let other = &made.described[*other];
-            other.series == bare && other.label == own.label
-        })
-    };
     let line = |place: usize| {
-        let own = made.described.get(place).filter(|own| own.mended)?;
-        let (before, after) = (error(plain(place)?)?, error(place)?);
+        let own = made.described.get(place)?;
+        let series = own.plain.as_ref()?;
+        let is_plain = |other: &Described| other.series == *series && other.label == own.label;
+        let plain = made.described.iter().position(is_plain)?;
+        let (before, after) = (error(plain)?, error(place)?);
         let change = 100.0 * (after / before - 1.0);
         let word = if change < 0.0 { "lower" } else { "higher" };
         Some(format!(
             "With odd values replaced the error of {} is {:.1} % {word} ({} before, {} after).",
             own.name(),
             change.abs(),
-            words::short(before),
-            words::short(after)
+            wording::short(before),
+            wording::short(after)
         ))
     };
     (0..made.described.len()).filter_map(line).collect()
@@ -391,7 +385,7 @@ pub fn answer(result: &CompareResult) -> String {
             "No model foretells {} better than the {} forecast (RMSE {}, {kind}){}.",
             result.series,
             best.candidate,
-            words::short(best.value),
+            wording::short(best.value),
             runner_up(result)
         );
     }
@@ -402,7 +396,7 @@ pub fn answer(result: &CompareResult) -> String {
         "{} foretells {} best: RMSE {}{gain}{}.",
         best.candidate,
         result.series,
-        words::short(best.value),
+        wording::short(best.value),
         runner_up(result)
     )
 }
@@ -424,9 +418,9 @@ fn runner_up(result: &CompareResult) -> String {
     let behind = format!("; {} is {:.1} % behind", next.candidate, 100.0 * (error / result.best.value - 1.0));
     match &next.against_best {
         Some(test) if test.p_value <= 0.05 => {
-            format!("{behind}, more than chance makes ({})", render::p_equals(test.p_value))
+            format!("{behind}, more than chance makes ({})", wording::p_equals(test.p_value))
         }
-        Some(test) => format!("{behind}, which chance may make ({})", render::p_equals(test.p_value)),
+        Some(test) => format!("{behind}, which chance may make ({})", wording::p_equals(test.p_value)),
         None => behind,
     }
 }
@@ -471,7 +465,7 @@ fn error_table(
     };
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
     let least = rows.first().map_or(1.0, |(one, own)| error(one, own));
-    let decimals = words::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
+    let decimals = wording::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
     let cell =
         |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
     for (one, own) in rows {
@@ -513,7 +507,7 @@ fn horizon_table(result: &CompareResult) -> Table {
     let mut heads = vec![("RMSE", Align::Left)];
     heads.extend(labels.iter().map(|label| (label.as_str(), Align::Decimal)));
     let mut table = Table::new(&heads);
-    let decimals = words::decimals(result.best.value);
+    let decimals = wording::decimals(result.best.value);
     for one in &result.candidates {
         let Some(own) = &one.rolling else {
             continue;
@@ -626,7 +620,7 @@ fn nearest(result: &CompareResult) -> Option<String> {
     let all = result.candidates.iter().filter_map(|one| Some((one, first(one)?)));
     let (own, error) = all.min_by(|a, b| a.1.total_cmp(&b.1))?;
     (own.candidate != result.best.candidate).then(|| {
-        format!("One period ahead alone {} is the best (RMSE {}).", own.candidate, words::short(error))
+        format!("One period ahead alone {} is the best (RMSE {}).", own.candidate, wording::short(error))
     })
 }
 
@@ -638,8 +632,8 @@ fn optimism(result: &CompareResult) -> Option<String> {
     Some(format!(
         "One period ahead {} is off by {} (RMSE), against {} inside the sample.",
         own.candidate,
-        words::short(rolling),
-        words::short(inside)
+        wording::short(rolling),
+        wording::short(inside)
     ))
 }
 

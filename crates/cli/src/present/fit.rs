@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
+use kandrel_core::expr;
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
 use kandrel_core::randomness::Outcome;
@@ -14,8 +15,9 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::render::number;
-use crate::words;
+use crate::present::decision::Decision;
+use crate::wording;
+use crate::wording::number;
 
 /// The contract's result of `fit`.
 #[derive(JsonSchema, Serialize)]
@@ -118,7 +120,7 @@ pub struct ResidualTest {
     pub null: &'static str,
     pub statistic: f64,
     pub p_value: f64,
-    pub decision: &'static str,
+    pub decision: Decision,
     pub meaning: &'static str,
     /// Lags and degrees of freedom, where there are any.
     pub detail: serde_json::Value,
@@ -161,7 +163,7 @@ pub fn result(
     FitResult {
         series: series.name.clone(),
         model: fit.model.to_string(),
-        transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
+        transform: expr::steps_of(&series.name).map(str::to_owned),
         observations: series.cells.iter().flatten().count(),
         used: fit.used,
         log_likelihood: fit.log_likelihood,
@@ -184,7 +186,7 @@ pub fn result(
         residual_tests: residual_tests(checked, alpha),
         residuals: with_residuals.then(|| listed.collect()),
         converged: fit.converged,
-        sample: words::sample_with_gaps(series),
+        sample: wording::sample_with_gaps(series),
         lost: fit.model.lost(),
         doubts: doubts(own),
         alpha,
@@ -272,7 +274,7 @@ fn polynomial(coefficients: &[f64], step: usize) -> String {
         let sign = if *value < 0.0 { '−' } else { '+' };
         let raised = if power == 1 { String::new() } else { format!("^{power}") };
         // Writing to a string cannot fail.
-        let _ = write!(out, " {sign} {} B{raised}", words::short(value.abs()));
+        let _ = write!(out, " {sign} {} B{raised}", wording::short(value.abs()));
     }
     format!("({out})")
 }
@@ -304,7 +306,7 @@ fn polynomials(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> Polynomia
 fn level(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> String {
     let minus = |value: f64, of: &str| {
         let sign = if value < 0.0 { '+' } else { '−' };
-        format!(" {sign} {}{of}", words::short(value.abs()))
+        format!(" {sign} {}{of}", wording::short(value.abs()))
     };
     let mut text = "y".to_owned();
     let own = usize::from(fit.model.level != Level::None);
@@ -365,7 +367,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<ResidualTest> {
             null,
             statistic: outcome.statistic,
             p_value: outcome.p_value,
-            decision: if rejected { "rejected" } else { "not rejected" },
+            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
             meaning: meanings[usize::from(rejected)],
             detail,
             label,
@@ -421,7 +423,7 @@ pub fn answer(result: &FitResult) -> String {
     if let Some(test) = rejected("ljung_box") {
         return format!(
             "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}).",
-            crate::render::p_equals(test.p_value)
+            wording::p_equals(test.p_value)
         );
     }
     let but = match result.doubts.first() {
@@ -452,7 +454,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
     document.paragraph(format!(
         "{}, e with a variance of {}.",
         result.polynomials.equation,
-        words::short(result.sigma2)
+        wording::short(result.sigma2)
     ));
     let aicc = result.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
     document.paragraph(format!(
@@ -520,8 +522,8 @@ fn reading(result: &FitResult) -> Vec<String> {
         lines.push(format!(
             "The mean of the series is {}; the constant of the equation (intercept) is {}: they differ as the model \
              looks back on values, not on gaps to the mean.",
-            words::short(mean),
-            words::short(intercept)
+            wording::short(mean),
+            wording::short(intercept)
         ));
     }
     let nearest = |list: &[RootResult]| list.iter().map(|root| root.modulus).fold(f64::INFINITY, f64::min);
@@ -551,10 +553,10 @@ fn reading(result: &FitResult) -> Vec<String> {
     if let Some(first) = result.missing.first() {
         lines.push(format!(
             "{} estimated with the model from both sides, as {} at {} (s.e. {}).",
-            words::count(result.missing.len(), "missing value"),
+            wording::count(result.missing.len(), "missing value"),
             first.period,
-            words::short(first.estimate),
-            words::short(first.std_error)
+            wording::short(first.estimate),
+            wording::short(first.std_error)
         ));
     }
     if let Some(accuracy) = &result.accuracy {
@@ -563,7 +565,7 @@ fn reading(result: &FitResult) -> Vec<String> {
             accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
         lines.push(format!(
             "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
-            words::short(accuracy.mae)
+            wording::short(accuracy.mae)
         ));
     }
     lines

@@ -11,7 +11,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
 use crate::present::orders::warning;
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `forecast`.
 #[derive(JsonSchema, Serialize)]
@@ -134,7 +134,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         transform: (made.units != name)
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
         terms: made.regressors.list(),
-        sample: words::sample_with_gaps(series),
+        sample: wording::sample_with_gaps(series),
         chosen: made.chosen.clone(),
         uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
         doubt: doubts(&made.fit.coefficients).first().map(|doubt| warning(*doubt)),
@@ -181,7 +181,7 @@ fn accuracy(steps: &[StepResult], scale: Option<f64>) -> Option<Outcome> {
 
 /// An end of an interval in words.
 fn end(value: Option<f64>, without: &str) -> String {
-    value.map_or_else(|| without.to_owned(), words::short)
+    value.map_or_else(|| without.to_owned(), wording::short)
 }
 
 /// How the model is called with its transformation and regressors.
@@ -204,7 +204,7 @@ pub fn answer(result: &ForecastResult) -> String {
     format!(
         "{} is foretold at {} for {}, in 95 of 100 cases between {} and {}, by {}.",
         result.units,
-        words::short(last.point),
+        wording::short(last.point),
         last.period,
         end(last.low95, "any low value"),
         end(last.high95, "any high one"),
@@ -253,7 +253,7 @@ fn table(result: &ForecastResult) -> Table {
     }
     let mut table = Table::new(&heads);
     let spread = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
-    let decimals = words::decimals(spread);
+    let decimals = wording::decimals(spread);
     let cell = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
     for step in &result.steps {
         let mut row = vec![
@@ -290,7 +290,7 @@ fn reading(result: &ForecastResult) -> Vec<String> {
     });
     lines.extend(result.accuracy.as_ref().map(met));
     if let (Some(paths), Some(seed)) = (&result.paths, result.seed) {
-        let count = words::count(paths.len(), "path");
+        let count = wording::count(paths.len(), "path");
         lines.push(format!("{count} drawn with seed {seed}: in the JSON, and with --save as CSV."));
     }
     lines.extend(cautions(result));
@@ -309,13 +309,13 @@ fn width(result: &ForecastResult) -> String {
     match ends.and_then(|(first, last)| Some((first, reach(first)?, last, reach(last)?))) {
         Some((first, near, last, far)) if result.steps.len() > 1 && near > 0.0 => format!(
             "The 95 % interval is {} wide in {} and {:.1} times as wide in {}.",
-            words::short(near),
+            wording::short(near),
             first.period,
             far / near,
             last.period
         ),
         Some((first, near, ..)) => {
-            format!("The 95 % interval is {} wide in {}.", words::short(near), first.period)
+            format!("The 95 % interval is {} wide in {}.", wording::short(near), first.period)
         }
         None => "An interval without an end is one whose end the steps cannot carry back.".to_owned(),
     }
@@ -347,7 +347,7 @@ fn met(outcome: &Outcome) -> String {
         outcome.known,
         outcome.inside80,
         outcome.inside95,
-        words::short(outcome.errors.mae)
+        wording::short(outcome.errors.mae)
     )
 }
 
@@ -357,7 +357,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
         lines.push(format!(
             "The residuals of the model are autocorrelated (Ljung-Box, {}): it leaves out something, and the \
              intervals may not hold.",
-            crate::render::p_equals(p)
+            wording::p_equals(p)
         ));
     }
     if result.uneven {
@@ -376,7 +376,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
         lines.push(format!(
             "The interval reaches below nought, where {} never was: on the scale of its logarithm it cannot ({}).",
             result.units,
-            words::with_steps(&result.units, &["ln"])
+            wording::with_steps(&result.units, &["ln"])
         ));
     }
     if result.history.len() < result.steps.len() {

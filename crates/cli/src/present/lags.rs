@@ -9,8 +9,9 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::render::{number, p_equals};
-use crate::words;
+use crate::present::decision::Decision;
+use crate::wording;
+use crate::wording::{number, p_equals};
 
 /// Rows for each coefficient of an equation below which estimates are shaky.
 const FEW_ROWS: f64 = 4.0;
@@ -105,7 +106,7 @@ pub struct InfluenceResult {
     pub p_value: f64,
     pub chi2: f64,
     pub p_chi2: f64,
-    pub decision: &'static str,
+    pub decision: Decision,
 }
 
 /// One order, looked at.
@@ -175,7 +176,7 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
         causality: influences.map(|one| influence_results(&one, &variables, alpha)),
         most_coefficients: table.most_coefficients,
         rows: table.rows,
-        about: all.first().map_or(String::new(), words::sample),
+        about: all.first().map_or(String::new(), wording::sample),
         variables,
         season,
         alpha,
@@ -217,7 +218,7 @@ fn influence_results(found: &Influences, names: &[String], alpha: f64) -> Causal
         p_value: test.p_value,
         chi2: test.chi2,
         p_chi2: test.p_chi2,
-        decision: if test.p_value <= alpha { "rejected" } else { "not rejected" },
+        decision: Decision::at(test.p_value, alpha),
     };
     CausalityResult {
         lags: main.lags,
@@ -276,7 +277,7 @@ fn terms(result: &LagsResult) -> String {
     if result.also.is_empty() {
         format!(", {terms}")
     } else {
-        format!(", {terms} and {}", words::list(&result.also))
+        format!(", {terms} and {}", wording::list(&result.also))
     }
 }
 
@@ -290,20 +291,20 @@ fn choosers(chosen: &ChosenLags, lag: usize) -> Vec<&'static str> {
 }
 
 fn lags_word(lag: usize) -> String {
-    if lag == 0 { "no lag".to_owned() } else { words::count(lag, "lag") }
+    if lag == 0 { "no lag".to_owned() } else { wording::count(lag, "lag") }
 }
 
 fn answer(result: &LagsResult) -> String {
     let (chosen, lag) = (&result.chosen, result.recommended);
-    let what = words::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
-    let by = words::joined(&choosers(chosen, lag));
+    let what = wording::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
+    let by = wording::joined(&choosers(chosen, lag));
     let mut others: Vec<usize> = vec![chosen.bic, chosen.hq, chosen.aic];
     others.sort_unstable();
     others.dedup();
     others.retain(|other| *other != lag);
     let rest: Vec<String> = others
         .iter()
-        .map(|other| format!("{} by {}", lags_word(*other), words::joined(&choosers(chosen, *other))))
+        .map(|other| format!("{} by {}", lags_word(*other), wording::joined(&choosers(chosen, *other))))
         .collect();
     let rest = if rest.is_empty() { String::new() } else { format!(" ({})", rest.join(", ")) };
     let tail = if result.residual_check.white {
@@ -389,7 +390,7 @@ fn influences(causality: &CausalityResult) -> Table {
             Cell::number(test.f, 2),
             Cell::text(format!("{}, {}", test.df1, test.df2)),
             Cell::PValue(test.p_value),
-            Cell::text(test.decision),
+            Cell::text(test.decision.text()),
         ]);
     }
     table
@@ -409,7 +410,7 @@ fn causality_sentence(causality: &CausalityResult, alpha: f64) -> String {
         added => format!(
             " Series are integrated of order up to {added}: {} stand in the system untested, so that the usual \
              distributions hold.",
-            words::count(added, "lag") + " more"
+            wording::count(added, "lag") + " more"
         ),
     };
     format!("{found} ({} tested). Null: no influence.{how}", lags_word(causality.lags))

@@ -3,6 +3,7 @@
 pub mod acf;
 pub mod cointegration;
 pub mod compare;
+mod decision;
 pub mod decompose;
 pub mod fit;
 pub mod forecast;

@@ -9,8 +9,9 @@ use serde_json::{Value, json};
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::render::{number, p_equals};
-use crate::words;
+use crate::present::decision::Decision;
+use crate::wording;
+use crate::wording::{number, p_equals};
 
 /// The contract's result of `ols`.
 #[derive(JsonSchema, Serialize)]
@@ -75,7 +76,7 @@ pub struct DiagnosticResult {
     pub null: &'static str,
     pub statistic: f64,
     pub p_value: f64,
-    pub decision: &'static str,
+    pub decision: Decision,
     pub meaning: &'static str,
     pub detail: Value,
     #[serde(skip)]
@@ -188,7 +189,7 @@ pub fn result(
         restrictions: found.restrictions.iter().map(restriction).collect(),
         diagnostics: diagnostics(found, alpha),
         residuals: with_residuals.then(|| (0..target.values.len()).map(residual).collect()),
-        sample: words::sample(target),
+        sample: wording::sample(target),
         alpha,
         residual_root: root,
         has_constant: fit.constant.is_some(),
@@ -240,7 +241,7 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<DiagnosticResult> {
             null: about.null,
             statistic,
             p_value,
-            decision: if rejected { "rejected" } else { "not rejected" },
+            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
             meaning: about.meanings[usize::from(rejected)],
             detail,
             label: about.label,
@@ -252,7 +253,7 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<DiagnosticResult> {
         detail["lags"] = json!(lags);
         let about = About {
             test: "breusch_godfrey",
-            label: format!("Breusch-Godfrey, {}", words::count(*lags, "lag")),
+            label: format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
             null: "no autocorrelation",
             meanings: ["errors look independent of earlier ones", "errors depend on earlier ones"],
         };
@@ -332,16 +333,16 @@ pub fn answer(result: &OlsResult) -> String {
     let matter: Vec<String> = slopes
         .iter()
         .filter(|line| line.p_value <= result.alpha)
-        .map(|line| format!("{} ({})", line.name, words::short(line.estimate).replace('-', "−")))
+        .map(|line| format!("{} ({})", line.name, wording::short(line.estimate).replace('-', "−")))
         .collect();
-    let level = words::percent(result.alpha);
+    let level = wording::percent(result.alpha);
     match matter.len() {
         0 if slopes.is_empty() => format!("{} on a constant alone.", result.target),
         0 => format!("No regressor matters for {} at {level} %; {fit}.", result.target),
         many if many == slopes.len() || many <= 6 => {
             let rest =
                 if many < slopes.len() { format!(" of {} regressors", slopes.len()) } else { String::new() };
-            format!("{} moves with {}{rest}; {fit}.", result.target, words::joined(&matter))
+            format!("{} moves with {}{rest}; {fit}.", result.target, wording::joined(&matter))
         }
         many => {
             format!("{many} of {} regressors matter for {} at {level} %; {fit}.", slopes.len(), result.target)
@@ -368,7 +369,7 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
 }
 
 fn coefficients(result: &OlsResult) -> Table {
-    let ends = [format!("{} % from", words::percent(1.0 - result.alpha)), "to".to_owned()];
+    let ends = [format!("{} % from", wording::percent(1.0 - result.alpha)), "to".to_owned()];
     let mut table = Table::new(&[
         ("Regressor", Align::Left),
         ("Estimate", Align::Decimal),
@@ -379,7 +380,7 @@ fn coefficients(result: &OlsResult) -> Table {
         (&ends[1], Align::Decimal),
     ]);
     for line in &result.coefficients {
-        let decimals = words::decimals(line.std_error.abs()).max(2);
+        let decimals = wording::decimals(line.std_error.abs()).max(2);
         let cell = |value: f64| Cell::number(value, decimals.min(10));
         table.rows.push(vec![
             Cell::text(line.name.clone()),
@@ -409,8 +410,8 @@ fn summary(result: &OlsResult) -> String {
         "R² {}{centred}, adjusted {}; residual sd {}, sum of squares {}; log L {}, AIC {}, BIC {}; Durbin-Watson {}{f}.",
         number(result.r2, 4),
         number(result.r2_adjusted, 4),
-        words::short(result.sigma),
-        words::short(result.ssr),
+        wording::short(result.sigma),
+        wording::short(result.ssr),
         number(result.log_likelihood, 2),
         number(result.aic, 2),
         number(result.bic, 2),
@@ -450,7 +451,7 @@ fn restriction_names(result: &OlsResult) -> Vec<String> {
 }
 
 fn restriction_sentence(result: &OlsResult) -> String {
-    let level = words::percent(result.alpha);
+    let level = wording::percent(result.alpha);
     let each: Vec<String> = result
         .restrictions
         .iter()
@@ -485,14 +486,14 @@ fn tests(result: &OlsResult) -> Table {
             Cell::number(test.statistic, 2),
             Cell::PValue(test.p_value),
             Cell::text(test.null),
-            Cell::text(test.decision),
+            Cell::text(test.decision.text()),
         ]);
     }
     table
 }
 
 fn rejected(result: &OlsResult, name: &str) -> bool {
-    result.diagnostics.iter().any(|test| test.test == name && test.decision == "rejected")
+    result.diagnostics.iter().any(|test| test.test == name && test.decision.is_rejection())
 }
 
 fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
@@ -522,7 +523,7 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
     let told: Vec<&DiagnosticResult> = result
         .diagnostics
         .iter()
-        .filter(|test| test.decision == "rejected" && test.test != "residual_unit_root")
+        .filter(|test| test.decision.is_rejection() && test.test != "residual_unit_root")
         .collect();
     for test in &told {
         all.push(format!("{}: {} ({}).", test.label, test.meaning, p_equals(test.p_value)));

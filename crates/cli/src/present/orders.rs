@@ -2,6 +2,7 @@
 
 use kandrel_core::arima::{Candidate, Diagnosis, Doubt, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
+use kandrel_core::expr;
 use kandrel_core::identify::{Identified, filled};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
@@ -10,7 +11,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::present::{acf, stationarity};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `orders`.
 #[derive(JsonSchema, Serialize)]
@@ -109,7 +110,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
     let shown = found.shown.iter().zip(found.checked);
     OrdersResult {
         series: series.name.clone(),
-        transform: series.name.split_once(':').map(|(_, steps)| steps.to_owned()),
+        transform: expr::steps_of(&series.name).map(str::to_owned),
         d: differences[0],
         seasonal: differences[1],
         season: grid.season,
@@ -126,7 +127,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         exhaustive: found.choice.whole,
         searched: found.choice.searched(),
         seconds: found.seconds,
-        sample: words::sample_with_gaps(series),
+        sample: wording::sample_with_gaps(series),
         terms: regressors.list(),
         missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
         sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
@@ -313,7 +314,7 @@ fn reading(result: &OrdersResult) -> Vec<String> {
     if !result.with.is_empty() {
         lines.push(format!(
             "Beside every model stand {}; forecasts carry them on.",
-            words::first_few(&result.with)
+            wording::first_few(&result.with)
         ));
     }
     let named: Vec<String> = result
@@ -327,7 +328,7 @@ fn reading(result: &OrdersResult) -> Vec<String> {
     if result.with.is_empty() {
         lines.push(format!(
             "A reader of ACF and PACF after the differences would write down {}.",
-            words::first_few(&named)
+            wording::first_few(&named)
         ));
     }
     if let Some((model, behind)) = &result.simplest {

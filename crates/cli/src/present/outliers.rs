@@ -11,7 +11,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `outliers`.
 #[derive(JsonSchema, Serialize)]
@@ -91,7 +91,7 @@ pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repai
             })
             .collect(),
         judged_from: growing.then(|| series.period(found.unjudged).to_string()),
-        sample: words::sample(series),
+        sample: wording::sample(series),
         expected: found.expected.clone(),
     }
 }
@@ -127,16 +127,16 @@ pub fn answer(result: &OutliersResult) -> String {
     };
     let values = of(|kind| kind != EventKind::LevelShift);
     let shifts = of(|kind| kind == EventKind::LevelShift);
-    let by = |one: &&FoundResult| words::short(one.value - one.expected).replace('−', "");
+    let by = |one: &&FoundResult| wording::short(one.value - one.expected).replace('−', "");
     let side = |one: &FoundResult| if one.value > one.expected { "above" } else { "below" };
     let each = |all: &[&FoundResult], tail: &dyn Fn(&&FoundResult) -> String| {
-        words::first_few(&all.iter().map(tail).collect::<Vec<_>>())
+        wording::first_few(&all.iter().map(tail).collect::<Vec<_>>())
     };
     let odd = match values.len() {
         0 => String::new(),
         count => format!(
             "{}: {}",
-            words::count(count, "odd value"),
+            wording::count(count, "odd value"),
             each(&values, &|one| format!("{} ({} {} what was expected)", one.period, by(one), side(one)))
         ),
     };
@@ -144,7 +144,7 @@ pub fn answer(result: &OutliersResult) -> String {
         0 => String::new(),
         count => format!(
             "{}: {}",
-            words::count(count, "level shift"),
+            wording::count(count, "level shift"),
             each(&shifts, &|one| format!(
                 "by {} {} from {} on",
                 by(one),
@@ -187,14 +187,15 @@ fn table(result: &OutliersResult) -> Table {
         ("Value", Align::Decimal),
         ("Expected", Align::Decimal),
     ];
-    let names: Vec<String> = result.methods.iter().map(|method| words::capitalised(name(*method))).collect();
+    let names: Vec<String> =
+        result.methods.iter().map(|method| wording::capitalised(name(*method))).collect();
     heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
     let mut table = Table::new(&heads);
     let mut all: Vec<(&FoundResult, &str)> = result.found.iter().map(|one| (one, "●")).collect();
     all.extend(result.suspected.iter().map(|one| (one, "○")));
     all.sort_by_key(|(one, _)| one.place);
     let farthest = all.iter().map(|(one, _)| (one.value - one.expected).abs()).fold(0.0, f64::max);
-    let decimals = words::decimals(farthest);
+    let decimals = wording::decimals(farthest);
     for (one, mark) in all {
         let mut row = vec![
             Cell::text(mark),
@@ -243,7 +244,7 @@ fn spread_with_level(series: &Series, season: usize) -> Option<String> {
     (found.advice == SpreadAdvice::Logarithm).then(|| {
         format!(
             "The spread grows in proportion to the level, so late values look odder than they are: look at {} instead.",
-            words::with_steps(&series.name, &["ln"])
+            wording::with_steps(&series.name, &["ln"])
         )
     })
 }
@@ -272,9 +273,9 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
         let each: Vec<String> = result
             .repaired
             .iter()
-            .map(|one| format!("{} {} → {}", one.period, words::short(one.from), words::short(one.to)))
+            .map(|one| format!("{} {} → {}", one.period, wording::short(one.from), wording::short(one.to)))
             .collect();
-        lines.push(format!("Replaced by {by}: {}.", words::first_few(&each)));
+        lines.push(format!("Replaced by {by}: {}.", wording::first_few(&each)));
     }
     if result.found.iter().any(|one| one.kind == EventKind::LevelShift) {
         lines.push(
@@ -303,7 +304,7 @@ fn next(result: &OutliersResult, typed: &Call) -> Vec<Call> {
             .next(Name::Outliers, [&result.series])
             .keeping(typed, &["methods", "repair"])
             .with("out", "mended.csv"),
-        typed.next(Name::Stationarity, [words::with_steps(&result.series, &["mend"])]),
+        typed.next(Name::Stationarity, [wording::with_steps(&result.series, &["mend"])]),
     ]
 }
 
@@ -341,7 +342,7 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
     let last = series.last();
     Plot {
         title: answer(result),
-        subtitle: format!("{source}, {} to {last}, {}", series.start, words::count(result.observations, "observation")),
+        subtitle: format!("{source}, {} to {last}, {}", series.start, wording::count(result.observations, "observation")),
         foot: "Filled: marked as odd. Outlined: called odd by too few methods. Expected: trend and season that odd \
                values do not move, with level shifts."
             .to_owned(),

@@ -8,7 +8,8 @@ use serde_json::{Map, Value, json};
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Block, Cell, Document, Ink, Line, Panel, Plot, Table};
-use crate::words;
+use crate::present::decision::Decision;
+use crate::wording;
 
 /// The contract's result of `randomness`.
 #[derive(JsonSchema, Serialize)]
@@ -35,7 +36,7 @@ pub struct TestResult {
     pub p_value: f64,
     /// Allowing for the number of tests (Holm); none for a part of another test.
     pub p_adjusted: Option<f64>,
-    pub decision: &'static str,
+    pub decision: Decision,
     pub meaning: &'static str,
     pub detail: Map<String, Value>,
     #[serde(skip)]
@@ -218,7 +219,7 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
             statistic: entry.outcome.statistic,
             p_value: entry.outcome.p_value,
             p_adjusted: entry.about.and_then(|_| adjusted.next().copied()),
-            decision: if rejected { "rejected" } else { "not rejected" },
+            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
             meaning: entry.meanings[usize::from(rejected)],
             detail: entry.detail.as_object().cloned().unwrap_or_default(),
             label: entry.label,
@@ -232,13 +233,13 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
         tests: tests.collect(),
         reading: reading(&series.name, &joint, alpha),
         departures: joint.departures,
-        sample: words::sample(series),
+        sample: wording::sample(series),
         cut: battery.runs.cut,
     }
 }
 
 fn reading(name: &str, joint: &JointReading, alpha: f64) -> String {
-    let level = format!("at {} %, allowing for {} tests", words::percent(alpha), joint.adjusted.len());
+    let level = format!("at {} %, allowing for {} tests", wording::percent(alpha), joint.adjusted.len());
     let found = |departure| joint.departures.contains(&departure);
     let mut parts = Vec::new();
     if found(Departure::Trend) {
@@ -276,13 +277,13 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
             Cell::text(test.label.clone()),
             Cell::number(test.statistic, 2),
             Cell::PValue(test.p_value),
-            test.p_adjusted.map_or(Cell::Missing, |p| Cell::text(crate::render::p_value(p))),
-            Cell::text(test.decision),
+            test.p_adjusted.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p))),
+            Cell::text(test.decision.text()),
         ]);
     }
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
-    let meant = result.tests.iter().filter(|test| test.decision == "rejected");
+    let meant = result.tests.iter().filter(|test| test.decision.is_rejection());
     document.list(
         "Rejections, one by one",
         meant.map(|test| format!("{}: {}", test.label, test.meaning)).collect(),
@@ -314,9 +315,9 @@ pub fn plot(result: &RandomnessResult, series: &Series) -> Plot {
         foot: String::new(),
         columns: 1,
         panels: vec![Panel {
-            title: format!("{} and the cut of its runs, {}", result.series, words::short(result.cut)),
+            title: format!("{} and the cut of its runs, {}", result.series, wording::short(result.cut)),
             along: Along::Periods((0..length).map(|t| series.period(t)).collect()),
-            axis: words::capitalised(series.start.frequency().noun()),
+            axis: wording::capitalised(series.start.frequency().noun()),
             lines: vec![
                 Line::with_gaps(&result.series, Ink::Series(0), points),
                 Line::with_gaps("cut", Ink::Mean, ends.into_iter()),

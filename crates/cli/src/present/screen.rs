@@ -1,6 +1,6 @@
 //! Many series: a row each, and what a person should look at.
 
-use kandrel_core::screen::{Flag, Screened, Spreading};
+use kandrel_core::screen::{Flag, Screened};
 use kandrel_core::series::Series;
 use kandrel_core::verdict::{Class, Confidence};
 use schemars::JsonSchema;
@@ -9,8 +9,8 @@ use serde::Serialize;
 use super::stationarity;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::render::guarded;
-use crate::words;
+use crate::wording;
+use crate::wording::guarded;
 
 /// The contract's result of `screen`: one row.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
@@ -136,11 +136,7 @@ pub fn row(
         first: Some(series.start.to_string()),
         last: Some(series.last().to_string()),
         season: Some(season),
-        transform: Some(match found.spreading {
-            Spreading::Even => "none".to_owned(),
-            Spreading::Logarithm => "ln".to_owned(),
-            Spreading::BoxCox(lambda) => format!("boxcox={}", words::short(lambda)),
-        }),
+        transform: Some(found.transformation.to_string()),
         integration: Some(verdict.integration),
         seasonal_integration: verdict.seasonal_integration,
         class: Some(verdict.class),
@@ -220,7 +216,7 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     let next = first.map(|row| {
         let steps: Vec<&str> =
             row.transform.as_deref().filter(|steps| *steps != "none").into_iter().collect();
-        let call = typed.next(Name::Stationarity, [words::with_steps(&row.series, &steps)]);
+        let call = typed.next(Name::Stationarity, [wording::with_steps(&row.series, &steps)]);
         let one_file = rows.iter().all(|other| other.source == row.source);
         if one_file { call } else { call.of_file(&row.source) }
     });

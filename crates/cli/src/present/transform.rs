@@ -8,7 +8,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::{Align, Cell, Document, Table};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `transform`.
 #[derive(JsonSchema, Serialize)]
@@ -47,8 +47,8 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
     let (Some(first), Some(last)) = (periods.first(), periods.last()) else {
         return document;
     };
-    document.paragraph(format!("{} from {first} to {last}.", words::count(all.len(), "column")));
-    document.list("Values lost to lags, differences and averages", words::losses(all));
+    document.paragraph(format!("{} from {first} to {last}.", wording::count(all.len(), "column")));
+    document.list("Values lost to lags, differences and averages", wording::losses(all));
     let names: Vec<String> = all.iter().map(|series| header(&series.name)).collect();
     let mut heads = vec![(time, Align::Left)];
     heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));

@@ -7,6 +7,7 @@ use ::csv::{ErrorKind, ReaderBuilder, StringRecord};
 use super::decode::Text;
 use super::grid::Grid;
 use super::number::Decimal;
+use super::quotes;
 use super::table::{SAMPLE, Table, assemble, unequal, usual};
 use crate::error::CliError;
 
@@ -41,13 +42,17 @@ fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
         return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter));
     }
     let text = text.as_str();
+    quotes::check_closed(source, text.as_bytes(), delimiter)?;
     let mut grid = Grid::with_room(text.len());
     let mut reader = reader(text, delimiter);
     let mut record = StringRecord::new();
+    let mut swallowed = quotes::Swallowed::new(delimiter);
     while reader.read_record(&mut record).map_err(|error| reading_error(source, &error))? {
         let line = record.position().map_or(0, ::csv::Position::line);
+        swallowed.look_at(line, &record);
         grid.push(line, record.iter().map(str::trim));
     }
+    swallowed.check(source)?;
     Ok(grid)
 }
 

@@ -10,7 +10,7 @@ use super::number::{self, Cell, Style};
 use super::table::Table;
 use super::time_column::{self, Found, TimeOptions};
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
@@ -191,7 +191,7 @@ fn duplicates(source: &str, table: &Table, periods: &[Period]) -> CliError {
             twice.push(format!("{period} ({}s {earlier} and {})", table.row_word, row.line));
         }
     }
-    CliError::data(format!("{source}: periods stand more than once: {}", words::first_few(&twice)))
+    CliError::data(format!("{source}: periods stand more than once: {}", wording::first_few(&twice)))
         .advise("leave one row for each period")
 }
 
@@ -249,6 +249,20 @@ impl Dataset {
         self.frame.columns.iter().map(|column| column.name.clone()).collect()
     }
 
+    /// Puts plain years among the columns that an expression may use, once one names them.
+    pub fn add_years(&mut self, names: &[&str]) {
+        let is_years = self.frame.frequency() == Frequency::Year;
+        let Some(name) = self.time.clone().filter(|name| is_years && names.contains(&name.as_str())) else {
+            return;
+        };
+        if self.frame.columns.iter().any(|column| column.name == name) {
+            return;
+        }
+        let year = |row: usize| self.frame.period(row).to_string().parse().ok();
+        let cells = (0..self.frame.length).map(year).collect();
+        self.frame.columns.push(Column { name, cells });
+    }
+
     /// Keeps only the periods of a sample.
     pub fn restrict(&mut self, span: Span) -> Result<(), CliError> {
         let rows: Vec<usize> =
@@ -298,7 +312,7 @@ impl Dataset {
             Fill::Linear => "a straight line",
             Fill::Seasonal => "a straight line beside the season",
         };
-        self.notes.push(format!("`{name}` filled with {rule} in {}", words::periods(&periods)));
+        self.notes.push(format!("`{name}` filled with {rule} in {}", wording::periods(&periods)));
         self.filled.extend(periods);
         self.filled.sort_unstable();
         self.filled.dedup();
@@ -312,7 +326,7 @@ impl Dataset {
         for name in names {
             let kept = self.frame.without_gaps_in(&[name]).length;
             if kept < self.frame.length {
-                let count = words::count(self.frame.length - kept, "period");
+                let count = wording::count(self.frame.length - kept, "period");
                 let note =
                     format!("`{name}`: {count} without a value left out, the others taken as consecutive");
                 self.notes.push(note);
@@ -394,12 +408,13 @@ impl Dataset {
                 ))
                 .advise(match self.numeric_names().as_slice() {
                     [] => "if these are numbers, see --decimal, --delimiter and --missing".to_owned(),
-                    names => format!("columns of numbers: {}", words::list(names)),
+                    names => format!("columns of numbers: {}", wording::list(names)),
                 }));
             }
+            [only] if only.kind == Kind::Time && self.frame.frequency() == Frequency::Year => return Ok(()),
             [only] if only.kind == Kind::Time => {
                 return Err(CliError::data(format!("{source}: `{name}` is the time column"))
-                    .advise(format!("columns of numbers: {}", words::list(&self.numeric_names()))));
+                    .advise(format!("columns of numbers: {}", wording::list(&self.numeric_names()))));
             }
             [_] => {}
             _ => {
@@ -427,9 +442,9 @@ impl Dataset {
     pub fn unknown_column(&self, name: &str) -> CliError {
         let names: Vec<String> = self.columns.iter().map(|column| column.name.clone()).collect();
         let error = CliError::data(format!("{} has no column `{name}`", self.source));
-        match words::nearest(name, &names) {
+        match wording::nearest(name, &names) {
             Some(near) => error.advise(format!("did you mean `{near}`?")),
-            None => error.advise(format!("it has {}", words::list(&names))),
+            None => error.advise(format!("it has {}", wording::list(&names))),
         }
     }
 }

@@ -9,7 +9,7 @@ use super::table::Table;
 use super::time_column::{self, Found, TimeOptions};
 use crate::call::shell_word;
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// What the user says of a long table.
 #[derive(Debug, Clone, Default)]
@@ -55,9 +55,9 @@ fn place_of(source: &str, table: &Table, option: &str, name: &str) -> Result<usi
     // The codes of SDMX headers may have their labels behind them.
     exact.or_else(|| table.header.iter().position(|known| code(known) == name)).ok_or_else(|| {
         let error = CliError::data(format!("{option}: {source} has no column `{name}`"));
-        match words::nearest(name, &table.header) {
+        match wording::nearest(name, &table.header) {
             Some(near) => error.advise(format!("did you mean `{near}`?")),
-            None => error.advise(format!("it has {}", words::list(&table.header))),
+            None => error.advise(format!("it has {}", wording::list(&table.header))),
         }
     })
 }
@@ -74,9 +74,9 @@ fn picked(source: &str, table: Table, column: &str, value: &str) -> Result<Table
     if kept.is_empty() {
         let known = distinct(&table, place);
         let error = CliError::data(format!("--pick: no row of {source} has {column}={value}"));
-        return Err(match words::nearest(value, &known) {
+        return Err(match wording::nearest(value, &known) {
             Some(near) => error.advise(format!("did you mean {column}={near}?")),
-            None => error.advise(format!("`{column}` holds {}", words::first_few(&known))),
+            None => error.advise(format!("`{column}` holds {}", wording::first_few(&known))),
         });
     }
     Ok(Table { rows: kept, ..table })
@@ -228,7 +228,7 @@ fn laid_out(source: &str, table: &Table, shape: &Shape, width: usize) -> String 
     format!(
         "{source}: a long table of {} by {}, values in `{}`",
         if width == 1 { "1 series".to_owned() } else { format!("{width} series") },
-        words::list(&by),
+        wording::list(&by),
         code(&table.header[shape.value])
     )
 }

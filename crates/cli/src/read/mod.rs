@@ -8,6 +8,7 @@ mod grid;
 mod json;
 mod long;
 mod number;
+mod quotes;
 mod spelling;
 mod table;
 mod time_column;
@@ -29,7 +30,7 @@ pub use time_column::{Every, TimeOptions};
 
 use crate::demo;
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// What the user says of a file; the rest is found.
 #[derive(Debug, Clone, Default)]
@@ -107,7 +108,7 @@ fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
         let known: Vec<String> = demo::names().map(|name| format!("demo:{name}")).collect();
         return demo::find(set).map(<[u8]>::to_vec).ok_or_else(|| {
             CliError::data(format!("there is no demo data {name}"))
-                .advise(format!("there is {}", words::list(&known)))
+                .advise(format!("there is {}", wording::list(&known)))
         });
     }
     if name == "-" {

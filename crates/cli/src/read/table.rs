@@ -8,7 +8,7 @@ use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
 use super::spelling;
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// Records from which the shape of a table is told.
 pub const SAMPLE: usize = 200;
@@ -35,7 +35,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let head = header_place(&records);
     let mut notes = Vec::new();
     if head > 0 {
-        notes.push(format!("{source}: {} above the header passed over", words::count(head, "line")));
+        notes.push(format!("{source}: {} above the header passed over", wording::count(head, "line")));
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
@@ -52,7 +52,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let footers = footers(&records, width);
     if footers > 0 {
         records.drop_last(footers);
-        notes.push(format!("{source}: {} below the table passed over", words::count(footers, "line")));
+        notes.push(format!("{source}: {} below the table passed over", wording::count(footers, "line")));
     }
     if let Some(row) = records.rows().find(|row| row.len() != width) {
         return Err(unequal(source, row.line, row.len(), width));

@@ -6,7 +6,7 @@ use super::days::{self, Reading};
 use super::spelling::{self, DateOrder};
 use super::table::Table;
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// The time column and the period of each row.
 pub struct TimeColumn {
@@ -189,9 +189,9 @@ fn named_column(
 ) -> Result<Found, CliError> {
     let place = table.header.iter().position(|known| known == name).ok_or_else(|| {
         let error = CliError::data(format!("{source} has no column `{name}`"));
-        match words::nearest(name, &table.header) {
+        match wording::nearest(name, &table.header) {
             Some(near) => error.advise(format!("did you mean `{near}`?")),
-            None => error.advise(format!("it has {}", words::list(&table.header))),
+            None => error.advise(format!("it has {}", wording::list(&table.header))),
         }
     })?;
     if let Some(column) = read_column(table, place, order) {

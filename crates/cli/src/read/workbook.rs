@@ -8,7 +8,7 @@ use super::grid::Grid;
 use super::number::{Decimal, with_point};
 use super::table::{Table, assemble, found_decimal};
 use crate::error::CliError;
-use crate::words;
+use crate::wording;
 
 /// A zipped workbook may not claim more than this when unpacked: 2 GiB.
 const LARGEST: u64 = 1 << 31;
@@ -110,9 +110,9 @@ fn named_sheet(source: &str, named: &str, names: &[String]) -> Result<String, Cl
     let found = names.iter().find(|name| *name == named).or_else(by_number);
     found.cloned().ok_or_else(|| {
         let error = CliError::data(format!("{source} has no sheet `{named}`"));
-        match words::nearest(named, names) {
+        match wording::nearest(named, names) {
             Some(near) => error.advise(format!("did you mean `{near}`?")),
-            None => error.advise(format!("it has {}", words::list(names))),
+            None => error.advise(format!("it has {}", wording::list(names))),
         }
     })
 }
@@ -120,7 +120,7 @@ fn named_sheet(source: &str, named: &str, names: &[String]) -> Result<String, Cl
 fn chosen(source: &str, name: &str, names: &[String]) -> String {
     match names {
         [_] => format!("{source}: sheet `{name}`"),
-        _ => format!("{source}: sheet `{name}` of {} (--sheet takes another)", words::list(names)),
+        _ => format!("{source}: sheet `{name}` of {} (--sheet takes another)", wording::list(names)),
     }
 }
 

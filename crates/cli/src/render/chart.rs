@@ -1,7 +1,7 @@
 //! Plots drawn with characters, for terminals.
 
-use super::numbers::number;
 use crate::document::{Along, Ink, Line, Panel, Plot};
+use crate::wording::number;
 
 /// Which characters a terminal shows.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -5,8 +5,8 @@ use std::fmt::Write as _;
 use unicode_width::UnicodeWidthStr;
 
 use super::chart::{Charts, chart};
-use super::numbers::{OUTERMOST_LEVEL, number, p_value};
 use crate::document::{Align, Block, Cell, Document, Table};
+use crate::wording::{OUTERMOST_LEVEL, number, p_value};
 
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;

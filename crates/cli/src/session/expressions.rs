@@ -9,7 +9,7 @@ use super::refusal::evaluation_error;
 use crate::args::Gaps;
 use crate::error::CliError;
 use crate::read::Dataset;
-use crate::words;
+use crate::wording;
 
 impl Session<'_> {
     /// Expressions whose steps have found what they take from the data; columns are filled as
@@ -35,6 +35,8 @@ impl Session<'_> {
             if expressions.is_empty() { vec![only_column(&self.dataset)?] } else { expressions.to_vec() };
         let parsed: Vec<Expression> =
             texts.iter().map(|text| expression(&self.dataset, text, &named)).collect::<Result<_, _>>()?;
+        let used: Vec<&str> = parsed.iter().flat_map(|one| one.node.columns()).collect();
+        self.dataset.add_years(&used);
         if let Some(how) = gaps.fill() {
             let season = self.season();
             let mut columns: Vec<&str> = parsed.iter().flat_map(|one| one.node.columns()).collect();
@@ -73,13 +75,13 @@ impl Session<'_> {
                     CliError::call(format!("--let {text}: an equals sign is missing"))
                         .advise("write --let spread='long_rate - short_rate'")
                 })?;
-            let plain = words::column(name) == name;
+            let plain = wording::column(name) == name;
             if !plain || named.iter().any(|(known, _)| known == name) || self.dataset.has_column(name) {
                 return Err(CliError::call(format!("--let {text}: {name:?} cannot be the name"))
                     .advise("take letters, digits and underscores, and no name that is in use"));
             }
             let parsed =
-                expr::parse(expression).map_err(|error| words::expression_error(expression, &error))?;
+                expr::parse(expression).map_err(|error| wording::expression_error(expression, &error))?;
             let node = expr::with_names(&parsed.node, &named);
             named.push((name.to_owned(), node));
         }
@@ -90,12 +92,12 @@ impl Session<'_> {
 fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     let names = dataset.numeric_names();
     match names.as_slice() {
-        [only] => Ok(words::column(only)),
+        [only] => Ok(wording::column(only)),
         [] => Err(CliError::data(format!("{} has no column of numbers", dataset.source))),
         several => Err(CliError::call("which series? name one or more").advise(format!(
             "{} has {}",
             dataset.source,
-            words::list(several)
+            wording::list(several)
         ))),
     }
 }
@@ -104,8 +106,8 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
 fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result<Expression, CliError> {
     // A column whose name reads like arithmetic is meant as the column.
     let quoted = format!("`{text}`");
-    let text = if dataset.has_column(text) && words::column(text) != text { quoted.as_str() } else { text };
-    let mut expression = expr::parse(text).map_err(|error| words::expression_error(text, &error))?;
+    let text = if dataset.has_column(text) && wording::column(text) != text { quoted.as_str() } else { text };
+    let mut expression = expr::parse(text).map_err(|error| wording::expression_error(text, &error))?;
     expression.node = expr::with_names(&expression.node, named);
     for name in expression.node.columns() {
         dataset.check_usable(name)?;
@@ -124,9 +126,9 @@ fn resolve(
     let found = transform::resolve(expression, &dataset.frame, span, season)
         .map_err(|error| evaluation_error(dataset, &expression.text, error))?;
     let note = |one: &Resolved| match one {
-        Resolved::Lambda(choice) => words::lambda(choice),
-        Resolved::Season(windows) => words::season_taken_out(windows),
-        Resolved::Mended(values) => words::mended(values),
+        Resolved::Lambda(choice) => wording::lambda(choice),
+        Resolved::Season(windows) => wording::season_taken_out(windows),
+        Resolved::Mended(values) => wording::mended(values),
     };
     dataset.notes.extend(found.iter().map(|one| format!("{}: {}", expression.text, note(one))));
     Ok(())

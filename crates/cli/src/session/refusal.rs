@@ -8,7 +8,7 @@ use kandrel_core::transform::{EvaluateError, Undefined};
 
 use crate::error::CliError;
 use crate::read::Dataset;
-use crate::words;
+use crate::wording;
 
 /// Missing values inside a series, with the sample that has none.
 pub fn gaps_error(
@@ -22,7 +22,7 @@ pub fn gaps_error(
     let error = CliError::data(format!(
         "{}, {text}: values are missing in {}",
         dataset.source,
-        words::periods(periods)
+        wording::periods(periods)
     ))
     .advise("fill them with --gaps linear, seasonal or previous");
     let error = if keeps { error.advise("or leave them open with --gaps keep") } else { error };
@@ -43,7 +43,7 @@ pub fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> 
                 .advise(format!("{advice}, or use --sample to leave out the period"))
         }
         EvaluateError::NoColumn => CliError::call(format!("{at}: there is no column in it"))
-            .advise(format!("name one of {}", words::list(&dataset.numeric_names()))),
+            .advise(format!("name one of {}", wording::list(&dataset.numeric_names()))),
         EvaluateError::Undated => {
             CliError::data(format!("{at}: calendar steps need dates, and the rows have none"))
                 .advise("name the time column with --time")

@@ -115,7 +115,7 @@ fn models_and_series_that_do_not_go_together_are_refused() {
     };
     refused("(1,0", 2, "a model is written");
     refused("(1,0,0)(1,0,0)", 2, "the length of the season");
-    refused("(0,2,0)(0,1,0)12", 2, "two at most");
+    refused("(0,3,0)", 2, "two at most");
     refused("(0,1,1)+mean", 2, "a mean belongs to a series that is not differenced");
     refused("(3,1,3)(2,1,2)12", 3, "are needed");
     folder.write("b.csv", monthly(&[4.0; 60]));

@@ -5,9 +5,9 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 16] = [
-    "error", "call", "words", "progress", "demo", "document", "context", "explain", "read", "render",
-    "model", "present", "figure", "output", "args", "cmd",
+const ORDER: [&str; 17] = [
+    "error", "call", "wording", "progress", "demo", "document", "context", "explain", "read", "render",
+    "present", "figure", "output", "args", "session", "model", "cmd",
 ];
 
 fn root() -> PathBuf {

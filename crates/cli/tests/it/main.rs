@@ -31,6 +31,8 @@ mod messy;
 mod next_calls;
 mod odd_series;
 mod ols;
+mod once_wrong;
+mod one_model;
 mod orders;
 mod outliers;
 mod output;

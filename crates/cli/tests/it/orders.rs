@@ -115,10 +115,10 @@ fn what_the_verdict_calls_fixed_stands_beside_every_model() {
     let result = folder.json("orders a.csv x --limit 2,2,0,0")["results"][0].clone();
     let with: Vec<&str> =
         result["with"].as_array().expect("names").iter().filter_map(Value::as_str).collect();
-    assert_eq!((with.len(), with[0], with[1], with[11]), (12, "trend", "season_2", "season_12"));
+    assert_eq!(with, ["trend", "seasons"]);
     assert_eq!(result["chosen"], "(0,0,0)");
     let text = folder.run("orders a.csv x --limit 2,2,0,0").running_text();
-    assert!(text.contains("Beside every model stand trend, season_2"), "{text}");
+    assert!(text.contains("Beside every model stand trend, seasons"), "{text}");
     assert!(text.contains("kandrel fit a.csv x --model '(0,0,0)' --with trend,seasons"), "{text}");
     // The model that is named finds what the series was made of.
     let words = ["fit", "a.csv", "x", "--model", "(0,0,0)", "--with", "trend,seasons", "--as", "json"];

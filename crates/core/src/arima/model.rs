@@ -48,7 +48,7 @@ pub enum ModelError {
     #[error("an order of {0} is more than {most}", most = MOST)]
     Order(usize),
     /// Differenced too often.
-    #[error("{0} differences leave nothing to model: two at most")]
+    #[error("{0} differences leave nothing to model: two at most, and one over the season besides")]
     Differences(usize),
     /// A mean of what is differenced, or a drift of what is not differenced once.
     #[error("a mean belongs to a series that is not differenced, a drift to one that is differenced once")]
@@ -96,7 +96,9 @@ impl Model {
         if let Some(order) = orders.into_iter().find(|order| *order > MOST) {
             return Err(ModelError::Order(order));
         }
-        if model.times_differenced() > 2 {
+        if model.differences > 2
+            || model.seasonal_differences > 1 && model.differences + model.seasonal_differences > 2
+        {
             return Err(ModelError::Differences(model.times_differenced()));
         }
         model.level = match level {
@@ -204,7 +206,9 @@ mod tests {
         }
         assert_eq!(error("(1,0,0)(1,0,0)"), ModelError::Season);
         assert_eq!(error("(31,0,0)"), ModelError::Order(31));
-        assert_eq!(error("(0,2,0)(0,1,0)4"), ModelError::Differences(3));
+        assert_eq!(error("(0,3,0)"), ModelError::Differences(3));
+        assert_eq!(error("(0,1,0)(0,2,0)4"), ModelError::Differences(3));
+        assert_eq!(Model::parse("(1,2,1)(0,1,1)12").map(|model| model.times_differenced()), Ok(3));
         assert_eq!(error("(0,1,0)+mean"), ModelError::Level);
         assert_eq!(error("(0,0,1)+drift"), ModelError::Level);
         assert_eq!(error("(0,2,1)+drift"), ModelError::Level);

@@ -132,7 +132,9 @@ impl Against {
         if let Detail::PhillipsPerron { z_rho, z_rho_p_value, .. } = &mut test.detail {
             let family = self.family(ResidualStatistic::ZRho);
             let surface = family.surface().ok_or(CointError::NoDistribution)?;
-            *z_rho_p_value = surface.at(self.observations, bandwidth).p_value(*z_rho, Side::Lower);
+            let covered = surface.covers(self.observations, bandwidth);
+            let p_value = surface.at(self.observations, bandwidth).p_value(*z_rho, Side::Lower);
+            *z_rho_p_value = covered.then_some(p_value);
         }
         Ok(test)
     }
@@ -142,15 +144,11 @@ impl Against {
         let surface = self.family(which).surface().ok_or(CointError::NoDistribution)?;
         let distribution = surface.at(self.observations, size);
         test.terms = self.terms;
-        test.p_value = distribution.p_value(test.statistic, Side::Lower);
-        test.critical = distribution.critical_values(Side::Lower);
-        let outside = !surface.covers(self.observations, size);
-        let beyond = !(0.0001..=0.9999).contains(&test.p_value);
-        test.notes = [(outside, Note::OutsideSimulation), (beyond, Note::BeyondSimulatedLevels)]
-            .into_iter()
-            .filter(|(holds, _)| *holds)
-            .map(|(_, note)| note)
-            .collect();
+        let p_value = distribution.p_value(test.statistic, Side::Lower);
+        (test.p_value, test.critical) = (Some(p_value), Some(distribution.critical_values(Side::Lower)));
+        let within = (0.0001..=0.9999).contains(&p_value);
+        test.notes = (!within).then_some(Note::BeyondSimulatedLevels).into_iter().collect();
+        *test = test.clone().where_simulated(surface.covers(self.observations, size));
         Ok(())
     }
 }
@@ -234,9 +232,9 @@ mod tests {
         let y: Vec<f64> = x.iter().zip(&noise).map(|(x, e)| 3.0 + 2.0 * x + e).collect();
         let options = ResidualOptions::default();
         let related = residual_tests(&[&y, &x], &options).expect("well posed");
-        assert!(related.engle_granger.p_value < 0.001 && related.phillips_ouliaris.p_value < 0.001);
+        assert!(related.engle_granger.rejects(0.001) && related.phillips_ouliaris.rejects(0.001));
         let apart = residual_tests(&[&other, &x], &options).expect("well posed");
-        assert!(apart.engle_granger.p_value > 0.05, "{}", apart.engle_granger.p_value);
+        assert!(!apart.engle_granger.rejects(0.05), "{:?}", apart.engle_granger.p_value);
         let twice = residual_tests(&[&y, &x, &x], &options);
         assert_eq!(twice.err(), Some(CointError::Collinear { series: 2 }));
         assert!(matches!(residual_tests(&[&y], &options), Err(CointError::Count { .. })));

@@ -35,8 +35,8 @@ pub struct Modelled {
     pub whole: Fit,
     /// Those of the first origin.
     pub first: Coefficients,
-    /// Whether outliers were replaced.
-    pub is_repaired: bool,
+    /// The expression of the same series without its outliers replaced, where they were.
+    pub plain: Option<String>,
 }
 
 /// The actual values of what is forecast.
@@ -237,7 +237,7 @@ mod tests {
         let data = identify::data(&target.series, &Regressors::default()).expect("no regressor");
         let whole = fit(&data, Model::parse("(0,1,0)").expect("a model")).expect("an estimate");
         let (early, first) = (target.clone(), whole.coefficients.clone());
-        Modelled { target, early, regressors: Regressors::default(), whole, first, is_repaired: false }
+        Modelled { target, early, regressors: Regressors::default(), whole, first, plain: None }
     }
 
     #[test]

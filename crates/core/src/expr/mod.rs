@@ -22,4 +22,4 @@ pub use names::with_names;
 pub use node::{Kind, Node, Operator};
 pub use parse::{Expression, parse, with_steps};
 pub use step::{STEPS, Step, StepSpec, Takes};
-pub use terms::{terms, without_steps};
+pub use terms::{steps_of, terms, without_steps};

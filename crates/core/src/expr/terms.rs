@@ -33,6 +33,11 @@ pub fn without_steps(text: &str) -> &str {
     text
 }
 
+/// The steps of the last chain of an expression, as typed; none where it has no chain.
+pub fn steps_of(text: &str) -> Option<&str> {
+    text[without_steps(text).len()..].strip_prefix(':').map(str::trim)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -50,5 +55,10 @@ mod tests {
         {
             assert_eq!(without_steps(text), bare);
         }
+        assert_eq!(steps_of("(freight:ln - ice:ln):d1"), Some("d1"));
+        assert_eq!(
+            (steps_of("a:ln,d1"), steps_of("`x:y`"), steps_of("(a:ln - b)")),
+            (Some("ln,d1"), None, None)
+        );
     }
 }

@@ -1,12 +1,11 @@
 use thiserror::Error;
 
 use crate::arima::{Model, diagnose};
-use crate::boxcox;
 use crate::identify::{IdentifyOptions, identify};
 use crate::outlier::{Method, OutlierOptions, find};
 use crate::regressor::Regressors;
 use crate::series::Series;
-use crate::shape::{SpreadAdvice, spread};
+use crate::shape::{AdvisedTransformation, SpreadAdvice, Transformation, advised_transformation};
 use crate::unitroot::UnitRootError;
 use crate::verdict::{AssessOptions, Assessment, Class, Confidence, assess};
 
@@ -24,17 +23,6 @@ pub struct ScreenOptions {
     pub season: usize,
     /// Without a model and odd values.
     pub quick: bool,
-}
-
-/// What evens the spread.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Spreading {
-    /// Nothing is needed.
-    Even,
-    /// Logarithms.
-    Logarithm,
-    /// Box-Cox with this λ.
-    BoxCox(f64),
 }
 
 /// Why a person should look.
@@ -66,7 +54,7 @@ pub struct Screened {
     /// Length.
     pub observations: usize,
     /// What evens its spread; everything after it is of the transformed series.
-    pub spreading: Spreading,
+    pub transformation: Transformation,
     /// The whole assessment.
     pub assessment: Assessment,
     /// The model that was chosen.
@@ -123,12 +111,11 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
         return Err(ScreenError::TooShort { observations, needed: FEWEST });
     }
     let mut flags = Vec::new();
-    let spreading = spreading(y, season, &mut flags);
-    let x: Vec<f64> = match spreading {
-        Spreading::Even => y.to_vec(),
-        Spreading::Logarithm => y.iter().map(|value| value.ln()).collect(),
-        Spreading::BoxCox(lambda) => y.iter().map(|value| boxcox::transform(*value, lambda)).collect(),
-    };
+    let AdvisedTransformation { transformation, spread } = advised_transformation(y, season);
+    if spread.is_some_and(|found| found.advice == SpreadAdvice::GrowsButNotPositive) {
+        flags.push(Flag::GrowsButNotPositive);
+    }
+    let x = transformation.apply(y);
     let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() })?;
     let verdict = &assessment.verdict;
     let unsure = verdict.class == Class::Inconclusive || verdict.confidence == Confidence::Low;
@@ -143,7 +130,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
         .filter(|(holds, _)| *holds)
         .map(|(_, flag)| flag),
     );
-    let mut screened = Screened { observations, spreading, assessment, model: None, odd: None, flags };
+    let mut screened = Screened { observations, transformation, assessment, model: None, odd: None, flags };
     if !options.quick {
         screened.look_for_odd_values(&x, season);
         screened.choose_model(Series { values: x, ..series.clone() }, season);
@@ -151,19 +138,6 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     screened.flags.sort_unstable();
     screened.flags.dedup();
     Ok(screened)
-}
-
-fn spreading(y: &[f64], season: usize, flags: &mut Vec<Flag>) -> Spreading {
-    match spread(y, season).map(|found| found.advice) {
-        Some(SpreadAdvice::Logarithm) => Spreading::Logarithm,
-        Some(SpreadAdvice::BoxCox) => boxcox::choose(y, season)
-            .map_or(Spreading::Even, |choice| Spreading::BoxCox(choice.likelihood.lambda)),
-        Some(SpreadAdvice::GrowsButNotPositive) => {
-            flags.push(Flag::GrowsButNotPositive);
-            Spreading::Even
-        }
-        _ => Spreading::Even,
-    }
 }
 
 impl Screened {
@@ -223,7 +197,7 @@ mod tests {
             })
             .collect();
         let found = screen(&undated(&y), &MONTHLY).expect("long enough");
-        assert_eq!(found.spreading, Spreading::Logarithm);
+        assert_eq!(found.transformation, Transformation::Logarithm);
         assert_eq!(found.assessment.verdict.integration, 1);
         let own = found.model.expect("a model");
         assert_eq!((own.model.differences, own.regressors.is_empty()), (1, true));

@@ -14,4 +14,4 @@
 
 mod diagnose;
 
-pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, ScreenedModel, Spreading, screen};
+pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, ScreenedModel, screen};

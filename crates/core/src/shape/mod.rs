@@ -3,8 +3,10 @@
 
 mod rhythm;
 mod spread;
+mod transformation;
 mod trend;
 
 pub use rhythm::{Rhythm, rhythm};
 pub use spread::{Spread, SpreadAdvice, spread};
+pub use transformation::{AdvisedTransformation, Transformation, advised_transformation};
 pub use trend::{TrendShape, TrendTest, TrendVerdict, trend, trend_shape};

@@ -91,8 +91,8 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Lower);
-    let outside = (!surface.covers(n, size) || other_search).then_some(Note::OutsideSimulation);
-    Ok(UnitRootTest {
+    let other = other_search.then_some(Note::OtherSearch);
+    let test = UnitRootTest {
         test: TestName::Adf,
         null: Null::UnitRoot,
         terms: options.terms,
@@ -105,13 +105,14 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
         observations: n,
         first_used: lags + 1,
         statistic,
-        p_value,
-        critical: distribution.critical_values(Side::Lower),
+        p_value: Some(p_value),
+        critical: Some(distribution.critical_values(Side::Lower)),
         joint: joint(&fit, options.terms, n, lags),
         regression,
         detail: Detail::None,
-        notes: outside.into_iter().chain(note_on_p_value(p_value)).collect(),
-    })
+        notes: other.into_iter().chain(note_on_p_value(p_value)).collect(),
+    };
+    Ok(test.where_simulated(surface.covers(n, size)))
 }
 
 /// The criterion of a search; one among no lags is none.
@@ -154,7 +155,8 @@ fn joint(fit: &Estimates, terms: Terms, n: usize, lags: usize) -> Vec<JointResul
     };
     let result = |(test, name, which): &(JointTest, &'static str, &[usize])| {
         let statistic = wald_f(fit, which).ok()?;
-        let p_value = Family::AdfJoint(*test).surface()?.at(n, lags).p_value(statistic, Side::Upper);
+        let surface = Family::AdfJoint(*test).surface()?;
+        let p_value = surface.covers(n, lags).then(|| surface.at(n, lags).p_value(statistic, Side::Upper));
         Some(JointResult { name, statistic, p_value })
     };
     hypotheses.iter().filter_map(result).collect()

@@ -56,10 +56,10 @@ pub fn canova_hansen(y: &[f64], options: &StabilityOptions) -> Result<UnitRootTe
     let null = null(n, options, bandwidth, &found)?;
     let frequencies = found.cycles.iter().zip(&null.cycles).zip(1..).map(|((statistic, p_value), number)| {
         let period = Some(season as f64 / f64::from(number));
-        FrequencyResult { period, is_t: false, statistic: *statistic, p_value: *p_value }
+        FrequencyResult { period, is_t: false, statistic: *statistic, p_value: Some(*p_value) }
     });
-    let all = JointResult { name: "seasonal", statistic: found.seasonal, p_value: null.p_value };
-    Ok(UnitRootTest {
+    let all = JointResult { name: "seasonal", statistic: found.seasonal, p_value: Some(null.p_value) };
+    let test = UnitRootTest {
         terms: if options.trend { Terms::Trend } else { Terms::Constant },
         lags: Some(1),
         bandwidth: Some(bandwidth),
@@ -75,7 +75,8 @@ pub fn canova_hansen(y: &[f64], options: &StabilityOptions) -> Result<UnitRootTe
             found.seasonal,
             (null.p_value, null.critical),
         )
-    })
+    };
+    Ok(test.where_noted())
 }
 
 /// What the statistics are held against.

@@ -87,8 +87,7 @@ fn result(
     let p_value = distribution.p_value(tabulated, Side::Lower);
     let critical = distribution.critical_values(Side::Lower);
     let other_search = searched && max_lags != default_max_lags(n);
-    let outside = !surface.covers(n, size) || other_search;
-    Ok(UnitRootTest {
+    let test = UnitRootTest {
         test,
         null: Null::UnitRoot,
         terms: options.terms,
@@ -101,19 +100,20 @@ fn result(
         observations: n,
         first_used: lags + 1,
         statistic,
-        p_value,
-        critical: CriticalValues {
+        p_value: Some(p_value),
+        critical: Some(CriticalValues {
             one: undo(critical.one),
             five: undo(critical.five),
             ten: undo(critical.ten),
-        },
+        }),
         regression: Vec::new(),
         joint: Vec::new(),
         detail,
-        notes: outside
-            .then_some(Note::OutsideSimulation)
+        notes: other_search
+            .then_some(Note::OtherSearch)
             .into_iter()
             .chain(note_on_p_value(p_value))
             .collect(),
-    })
+    };
+    Ok(test.where_simulated(surface.covers(n, size)))
 }

@@ -65,7 +65,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
     let critical = against.critical_values()?;
     let doubt = against.note(p_value);
     let searched = (options.lags.is_none() && !against.allows_for_search()).then_some(Note::LagsAsIfGiven);
-    Ok(UnitRootTest {
+    let test = UnitRootTest {
         test: TestName::Hegy,
         null: Null::UnitRoot,
         terms: if options.trend { Terms::Trend } else { Terms::Constant },
@@ -78,23 +78,24 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         observations: n,
         first_used: season + lags,
         statistic: found.seasonal,
-        p_value,
-        critical,
+        p_value: Some(p_value),
+        critical: Some(critical),
         regression: Vec::new(),
         joint: Vec::new(),
         detail: Detail::Seasonal {
             frequencies: frequencies(&found, season, &p)?,
             joint: vec![
-                JointResult { name: "seasonal", statistic: found.seasonal, p_value },
+                JointResult { name: "seasonal", statistic: found.seasonal, p_value: Some(p_value) },
                 JointResult {
                     name: "all",
                     statistic: found.all,
-                    p_value: p(SeasonalStatistic::All, found.all)?,
+                    p_value: Some(p(SeasonalStatistic::All, found.all)?),
                 },
             ],
         },
         notes: [searched, doubt].into_iter().flatten().collect(),
-    })
+    };
+    Ok(test.where_noted())
 }
 
 /// What the statistics are held against: the tables of quarters and months, or a distribution
@@ -203,7 +204,7 @@ fn frequencies(
                 _ => (SeasonalStatistic::Pair, false),
             };
             let period = (cycle.number > 0).then(|| season as f64 / cycle.number as f64);
-            let p_value = p(which, cycle.statistic)?;
+            let p_value = Some(p(which, cycle.statistic)?);
             Ok(FrequencyResult { period, is_t, statistic: cycle.statistic, p_value })
         })
         .collect()

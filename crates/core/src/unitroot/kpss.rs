@@ -87,17 +87,17 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
     let surface = family.surface().ok_or(UnitRootError::NeedsConstant)?;
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Upper);
-    let outside = (!surface.covers(n, size)).then_some(Note::OutsideSimulation);
     let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
     let critical = distribution.critical_values(Side::Upper);
-    Ok(UnitRootTest {
+    let test = UnitRootTest {
         terms: options.terms,
         bandwidth: Some(bandwidth),
         bandwidth_rule: Some(options.bandwidth),
         kernel: Some(Kernel::Bartlett),
-        notes: [outside, wide, note_on_p_value(p_value)].into_iter().flatten().collect(),
+        notes: [wide, note_on_p_value(p_value)].into_iter().flatten().collect(),
         ..UnitRootTest::bare(TestName::Kpss, Null::Stationary, n, statistic, (p_value, critical))
-    })
+    };
+    Ok(test.where_simulated(surface.covers(n, size)))
 }
 
 /// The same with quadratic-spectral weights, against a distribution drawn for this length.

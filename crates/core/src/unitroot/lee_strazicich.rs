@@ -86,7 +86,7 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
     };
     let (p_value, critical, notes) = against(n, model(lags), options, found.statistic)?;
     let place = |which: usize| found.before.get(which).map(|before| before - 1);
-    Ok(UnitRootTest {
+    let test = UnitRootTest {
         terms: Terms::Trend,
         lags: Some(lags),
         lag_rule: Some(rule.in_effect()),
@@ -95,7 +95,8 @@ pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTe
         detail: Detail::Break { place: place(0).unwrap_or(0), second: place(1), model: options.model },
         notes,
         ..UnitRootTest::bare(TestName::LeeStrazicich, Null::UnitRoot, n, found.statistic, (p_value, critical))
-    })
+    };
+    Ok(test.where_noted())
 }
 
 /// The most lags whose running sums fit into memory.

@@ -49,7 +49,7 @@ pub enum Detail {
         /// `Z_ρ`.
         z_rho: f64,
         /// Its p-value.
-        z_rho_p_value: f64,
+        z_rho_p_value: Option<f64>,
         /// `Z_τ`.
         z_tau: f64,
     },
@@ -93,8 +93,8 @@ pub struct FrequencyResult {
     pub is_t: bool,
     /// The statistic.
     pub statistic: f64,
-    /// Its p-value.
-    pub p_value: f64,
+    /// Its p-value; none where the null distribution was not simulated that far.
+    pub p_value: Option<f64>,
 }
 
 /// A joint hypothesis.
@@ -104,8 +104,8 @@ pub struct JointResult {
     pub name: &'static str,
     /// F statistic.
     pub statistic: f64,
-    /// Its p-value.
-    pub p_value: f64,
+    /// Its p-value; none where the null distribution was not simulated that far.
+    pub p_value: Option<f64>,
 }
 
 /// What a test holds true until the data speak against it.
@@ -164,9 +164,10 @@ pub struct Coefficient {
 /// A doubt about a result, turned into words at the edge.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Note {
-    /// The null distribution is extrapolated: no simulation was that short, or
-    /// had that many lags for its length.
+    /// There is no p-value: no simulation was that short, or had that many lags for its length.
     OutsideSimulation,
+    /// The p-value is that of a search among the default number of lags, and another was given.
+    OtherSearch,
     /// The p-value lies beyond the outermost simulated level, 0.0001.
     BeyondSimulatedLevels,
     /// The p-value is as if the lags had been given: after a search it is a little too small.
@@ -205,10 +206,11 @@ pub struct UnitRootTest {
     pub first_used: usize,
     /// The statistic.
     pub statistic: f64,
-    /// Its p-value under the null, for this length and these lags.
-    pub p_value: f64,
-    /// Critical values, for this length and these lags.
-    pub critical: CriticalValues,
+    /// Its p-value under the null, for this length and these lags; none where the null distribution was not
+    /// simulated that far.
+    pub p_value: Option<f64>,
+    /// Critical values, for this length and these lags; none likewise.
+    pub critical: Option<CriticalValues>,
     /// The auxiliary regression; empty where there is none.
     pub regression: Vec<Coefficient>,
     /// Joint hypotheses on that regression.
@@ -241,8 +243,8 @@ impl UnitRootTest {
             observations,
             first_used: 0,
             statistic,
-            p_value: against.0,
-            critical: against.1,
+            p_value: Some(against.0),
+            critical: Some(against.1),
             regression: Vec::new(),
             joint: Vec::new(),
             detail: Detail::None,
@@ -250,9 +252,37 @@ impl UnitRootTest {
         }
     }
 
-    /// Whether the null is rejected at the level `alpha`.
+    /// Without p-values and critical values where the null distribution was not simulated that far.
+    pub(crate) fn where_simulated(mut self, is_covered: bool) -> Self {
+        if is_covered {
+            return self;
+        }
+        (self.p_value, self.critical) = (None, None);
+        self.joint.iter_mut().for_each(|one| one.p_value = None);
+        match &mut self.detail {
+            Detail::PhillipsPerron { z_rho_p_value, .. } => *z_rho_p_value = None,
+            Detail::Seasonal { frequencies, joint } => {
+                frequencies.iter_mut().for_each(|one| one.p_value = None);
+                joint.iter_mut().for_each(|one| one.p_value = None);
+            }
+            _ => {}
+        }
+        self.notes.retain(|note| *note != Note::BeyondSimulatedLevels);
+        if !self.notes.contains(&Note::OutsideSimulation) {
+            self.notes.push(Note::OutsideSimulation);
+        }
+        self
+    }
+
+    /// The same, where its notes say whether it was.
+    pub(crate) fn where_noted(self) -> Self {
+        let is_covered = !self.notes.contains(&Note::OutsideSimulation);
+        self.where_simulated(is_covered)
+    }
+
+    /// Whether the null is rejected at the level `alpha`; never without a p-value.
     pub fn rejects(&self, alpha: f64) -> bool {
-        self.p_value <= alpha
+        self.p_value.is_some_and(|p| p <= alpha)
     }
 
     /// Observations explained.

@@ -91,10 +91,10 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
     let distribution = surface.at(n, found.bandwidth);
     let p_value = distribution.p_value(found.z_tau, Side::Lower);
     let rho = family(PpStatistic::Rho).surface().ok_or(UnitRootError::NoDistribution)?.at(n, found.bandwidth);
-    let outside = (!surface.covers(n, found.bandwidth)).then_some(Note::OutsideSimulation);
-    let notes = outside.into_iter().chain(note_on_p_value(p_value)).collect();
+    let notes = note_on_p_value(p_value).into_iter().collect();
     let p_values = [p_value, rho.p_value(found.z_rho, Side::Lower)];
-    Ok(shared.result(&found, p_values, distribution.critical_values(Side::Lower), notes))
+    let test = shared.result(&found, p_values, distribution.critical_values(Side::Lower), notes);
+    Ok(test.where_simulated(surface.covers(n, found.bandwidth)))
 }
 
 /// What both kernels' results have in common.
@@ -121,7 +121,7 @@ impl PpRequest<'_> {
             first_used: 1,
             detail: Detail::PhillipsPerron {
                 z_rho: found.z_rho,
-                z_rho_p_value: rho_p_value,
+                z_rho_p_value: Some(rho_p_value),
                 z_tau: found.z_tau,
             },
             notes,

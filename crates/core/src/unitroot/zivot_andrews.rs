@@ -77,7 +77,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         BreakLagRule::Criterion(criterion) => by(criterion)?,
     };
     let (p_value, critical, doubts) = against(n, options, lags, found.statistic)?;
-    Ok(UnitRootTest {
+    let test = UnitRootTest {
         test: TestName::ZivotAndrews,
         null: Null::UnitRoot,
         terms: Terms::Trend,
@@ -90,13 +90,14 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         observations: n,
         first_used: lags + 1,
         statistic: found.statistic,
-        p_value,
-        critical,
+        p_value: Some(p_value),
+        critical: Some(critical),
         regression: Vec::new(),
         joint: Vec::new(),
         detail: Detail::Break { place: found.before.saturating_sub(1), second: None, model: options.model },
         notes: doubts,
-    })
+    };
+    Ok(test.where_noted())
 }
 
 /// p-value, critical values and notes: from the table of the search for lags or of given ones,

@@ -70,7 +70,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             wanted.push(word.clone());
         }
     }
-    let form = args.output.format_or(Format::Text);
+    let form = args.output.format_or(Format::Text)?;
     let rows_form = match form {
         Format::Csv => Some(Form::Csv),
         Format::Jsonl => Some(Form::Jsonl),

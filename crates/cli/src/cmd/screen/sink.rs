@@ -8,7 +8,7 @@ use std::path::{Path, PathBuf};
 use crate::error::CliError;
 use crate::output::unwritable;
 use crate::present::screen::{HEADS, ScreenRow};
-use crate::render::unguarded;
+use crate::wording::unguarded;
 
 /// How rows are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -11,7 +11,7 @@ use serde::Deserialize;
 use crate::args::DataArgs;
 use crate::error::CliError;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 /// A series to be screened, or why there is none.
 pub struct Item {
@@ -156,7 +156,7 @@ impl<'a> Source<'a> {
         let session = Session::of_file(self.data, file, stdin)?;
         let dataset = &session.dataset;
         let names = if self.wanted.is_empty() {
-            dataset.numeric_names().iter().map(|name| words::column(name)).collect()
+            dataset.numeric_names().iter().map(|name| wording::column(name)).collect()
         } else {
             self.wanted.clone().into()
         };
@@ -218,7 +218,11 @@ fn item_of_line(source: &str, number: usize, line: &str) -> Item {
     let values: Option<Vec<f64>> = inside.iter().copied().collect();
     let Some(values) = values else {
         let missing = inside.iter().filter(|cell| cell.is_none()).count();
-        return failed(source, &record.series, format!("{} missing inside", words::count(missing, "value")));
+        return failed(
+            source,
+            &record.series,
+            format!("{} missing inside", wording::count(missing, "value")),
+        );
     };
     let start = start.offset(i64::try_from(first).unwrap_or(i64::MAX));
     let series = Series { name: record.series.clone(), start, values, dates: None, lost: Lost::default() };

@@ -27,7 +27,7 @@ use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::present::{stationarity, to_json};
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
 pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth_fee\n  \
@@ -149,7 +149,7 @@ fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError
             CliError::data(format!("{at}: the series, or its difference, is constant"))
                 .advise("a series without variation cannot be tested; check the column or the --sample")
         }
-        UnitRootError::NotFinite { place } => words::too_large(&at, series.period(place)),
+        UnitRootError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         UnitRootError::Deterministic | UnitRootError::Collinear => {
             CliError::computation(format!("{at}: {error}"))
                 .advise("the series follows a rule without any error, so there is nothing to test")

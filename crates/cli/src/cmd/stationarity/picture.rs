@@ -12,7 +12,7 @@ use crate::figure::Sheet;
 use crate::figure::stationarity::{Picture, StripRow, drawing};
 use crate::present::stationarity::{StationarityResult, TestResult, name_of};
 use crate::read::Dataset;
-use crate::render::number;
+use crate::wording::number;
 
 /// Periods over which mean and spread are taken, where there is no season.
 fn window(n: usize, season: usize) -> usize {
@@ -69,23 +69,25 @@ pub fn draw(
     Ok(drawing(&picture, sheet))
 }
 
-/// Every test of the result, in its order.
+/// Every test of the result that has a p-value, in its order.
 fn strip(result: &StationarityResult) -> Vec<StripRow> {
-    let row = |test: &TestResult| StripRow {
-        name: match test.differenced {
-            0 => name_of(test.test, test.detail.model).to_owned(),
-            1 => format!("{} of Δ", name_of(test.test, test.detail.model)),
-            _ => format!("{} of Δ²", name_of(test.test, test.detail.model)),
-        },
-        null: match test.null {
-            Null::UnitRoot => "unit root",
-            Null::Stationary => "stationary",
-            Null::FixedSeason => "fixed season",
-            Null::NoMemory => "d = 0",
-        },
-        numbers: format!("{} ({})", number(test.statistic, 2), number(test.critical.five, 2)),
-        p_value: test.p_value,
-        is_rejected: test.p_value <= 0.05,
+    let row = |test: &TestResult| {
+        Some(StripRow {
+            name: match test.differenced {
+                0 => name_of(test.test, test.detail.model).to_owned(),
+                1 => format!("{} of Δ", name_of(test.test, test.detail.model)),
+                _ => format!("{} of Δ²", name_of(test.test, test.detail.model)),
+            },
+            null: match test.null {
+                Null::UnitRoot => "unit root",
+                Null::Stationary => "stationary",
+                Null::FixedSeason => "fixed season",
+                Null::NoMemory => "d = 0",
+            },
+            numbers: format!("{} ({})", number(test.statistic, 2), number(test.critical?.five, 2)),
+            p_value: test.p_value?,
+            is_rejected: test.p_value? <= 0.05,
+        })
     };
-    result.tests.iter().map(row).collect()
+    result.tests.iter().filter_map(row).collect()
 }

@@ -1,5 +1,6 @@
 //! The tests to show beside the verdict.
 
+use kandrel_core::lag::LagRule;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
 use kandrel_core::time::Period;
@@ -128,14 +129,19 @@ fn of_season(
     let names = args.names();
     let mut all = Vec::new();
     if names.contains(&TestName::Hegy) {
+        let lags = match args.lags {
+            LagRule::Given(lags) => Some(lags),
+            _ => None,
+        };
+        let is_usual = lags.is_none() && args.max_lags.is_none();
         let roots = match &assessment.season.roots {
-            Some(roots) => Some(roots.clone()),
+            Some(roots) if is_usual => Some(roots.clone()),
             // By default only where there is a season, and by its table.
-            None if args.is_named(TestName::Hegy) => {
-                let options = SeasonalOptions { season, trend: true, lags: None, max_lags: args.max_lags };
+            found if found.is_some() || args.is_named(TestName::Hegy) => {
+                let options = SeasonalOptions { season, trend: true, lags, max_lags: args.max_lags };
                 Some(hegy(&series.values, &options)?)
             }
-            None => None,
+            _ => None,
         };
         all.extend(with_bootstrap(&series.values, roots.into_iter().collect(), 0, request));
     }

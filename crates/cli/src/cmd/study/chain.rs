@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use kandrel_core::shape::{SpreadAdvice, spread};
+use kandrel_core::shape::{AdvisedTransformation, SpreadAdvice, advised_transformation};
 use serde_json::Value;
 
 use super::file::Study;
@@ -11,7 +11,7 @@ use crate::cmd;
 use crate::context::{Context, Kept};
 use crate::document::{Block, Document};
 use crate::error::CliError;
-use crate::render;
+use crate::wording;
 
 /// A part of the report.
 pub struct Part {
@@ -139,8 +139,7 @@ impl<'a, 'b> Chain<'a, 'b> {
             given => (Some(given.to_owned()), format!("The study asks for {given}.")),
         };
         if let Some(steps) = &steps {
-            let list: Vec<String> = steps.split(',').map(str::to_owned).collect();
-            self.series = added(&self.series, &list);
+            self.series = wording::with_steps(&self.series, &steps.split(',').collect::<Vec<_>>());
         }
         if self.study.has("spread") {
             let what = format!("{why} From here on the series is {}.", self.series);
@@ -311,41 +310,30 @@ fn without_commands(mut document: Document) -> Document {
     document
 }
 
-/// A series with further steps, as an expression.
-fn added(series: &str, steps: &[String]) -> String {
-    let parsed = kandrel_core::expr::parse(series);
-    parsed.map_or_else(|_| series.to_owned(), |parsed| kandrel_core::expr::with_steps(&parsed, steps))
-}
-
-/// What evens the spread, and why.
+/// The steps that even the variance, and why.
 fn advised(values: &[f64], season: usize) -> (Option<String>, String) {
-    let Some(found) = spread(values, season) else {
+    let AdvisedTransformation { transformation, spread } = advised_transformation(values, season);
+    let Some(found) = spread else {
         return (None, "The series is too short to say whether its spread goes with its level.".to_owned());
     };
-    let p = render::p_equals(found.p_value);
+    let p = wording::p_equals(found.p_value);
     let figures = format!("spread goes with level to the power {:.2}, {p}", found.exponent);
-    match found.advice {
-        SpreadAdvice::Logarithm => (
-            Some("ln".to_owned()),
-            format!("The swing grows in proportion to the level ({figures}): take logarithms."),
-        ),
-        SpreadAdvice::BoxCox => (
-            Some("boxcox".to_owned()),
-            format!("The swing grows with the level, not in proportion ({figures}): take Box-Cox."),
-        ),
-        SpreadAdvice::GrowsButNotPositive => (
-            None,
-            format!(
-                "The swing grows with the level ({figures}), but values that are not positive have no logarithm."
-            ),
-        ),
-        SpreadAdvice::Falls => {
-            (None, format!("The swing falls as the level rises ({figures}): no transformation."))
+    let why = match found.advice {
+        SpreadAdvice::Logarithm => {
+            format!("The swing grows in proportion to the level ({figures}): take logarithms.")
         }
+        SpreadAdvice::BoxCox => {
+            format!("The swing grows with the level, not in proportion ({figures}): take Box-Cox.")
+        }
+        SpreadAdvice::GrowsButNotPositive => format!(
+            "The swing grows with the level ({figures}), but values that are not positive have no logarithm."
+        ),
+        SpreadAdvice::Falls => format!("The swing falls as the level rises ({figures}): no transformation."),
         SpreadAdvice::None | SpreadAdvice::LevelSteady => {
-            (None, "Nothing says that the swing goes with the level: no transformation.".to_owned())
+            "Nothing says that the swing goes with the level: no transformation.".to_owned()
         }
-    }
+    };
+    (transformation.step(), why)
 }
 
 /// Names of regressors as the terms that give them.

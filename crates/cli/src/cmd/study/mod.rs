@@ -25,7 +25,7 @@ use crate::output::{Files, check_target, make_folder};
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
-use crate::words;
+use crate::wording;
 
 pub const ABOUT: &str = "Runs a study file from data to report";
 pub const EXAMPLES: &str = "Examples:\n  kandrel study --new demo:harbour freight --out freight.toml\n  \
@@ -101,7 +101,7 @@ fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let series = session.series_with_gaps(&wanted, Gaps::Keep)?;
     let [series] = series.as_slice() else {
         return Err(CliError::call("a study is of one series")
-            .advise(format!("name one of {}", words::list(&session.dataset.numeric_names()))));
+            .advise(format!("name one of {}", wording::list(&session.dataset.numeric_names()))));
     };
     let horizon = if season > 1 && season <= 60 { SEASONS_AHEAD * season } else { AHEAD };
     // The file is found from wherever the study file stands.
@@ -232,7 +232,7 @@ fn about(study: &Study, dataset: &Dataset, text: &str) -> About {
             frame.frequency().adjective(),
             frame.start,
             frame.last(),
-            words::count(dataset.rows, "row")
+            wording::count(dataset.rows, "row")
         ),
         notes: dataset.notes.clone(),
         study: text.to_owned(),
@@ -263,7 +263,7 @@ fn compared(folder: &Path, now: &Value, context: &mut Context<'_>) -> Result<(),
     let mut document = Document::default();
     document.paragraph(match changes.len() {
         0 => "Nothing has changed: every answer and every figure is the same.".to_owned(),
-        many => format!("{} since the report was written.", words::count(many, "change")),
+        many => format!("{} since the report was written.", wording::count(many, "change")),
     });
     document.list("Changes", changes);
     context.stdout.write_all(render::plain_text(&document).as_bytes())?;

@@ -13,7 +13,7 @@ use serde::Serialize;
 pub use picture::{parts_plot, seasons_plot};
 pub use text::{data, document};
 
-use crate::words;
+use crate::wording;
 
 /// How the parts were found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -114,7 +114,7 @@ pub fn result(
     let periods: Vec<Period> = (0..count).map(|t| series.period(t)).collect();
     let last = series.period(count.saturating_sub(1));
     let missing = count - observations;
-    let sample = words::sample_of(observations, series.start, last, series.lost);
+    let sample = wording::sample_of(observations, series.start, last, series.lost);
     let (method, robust) = match way {
         Way::Loess { robust } => (MethodName::Loess, robust),
         Way::Classical => (MethodName::Classical, false),
@@ -168,7 +168,7 @@ fn pattern_of(
     let places = season_places(periods, season);
     let found = pattern(values, &places);
     let frequency = series.start.frequency();
-    let names = words::season_names(frequency, season);
+    let names = wording::season_names(frequency, season);
     // Places that the calendar has no name for are told by the last period there.
     let name = |place: usize| {
         let dated = || places.iter().rposition(|own| own.place == place).map(|t| periods[t].to_string());

@@ -5,7 +5,7 @@ use kandrel_core::time::Period;
 use super::sentence::title;
 use super::{Component, DecomposeResult};
 use crate::document::{Along, Ink, Line, Panel, Plot};
-use crate::words;
+use crate::wording;
 
 /// Series and trend, trend, season, remainder, one below the other, each with a bar that stands
 /// for the same amount.
@@ -64,7 +64,7 @@ fn measured(panels: &mut [Panel], result: &DecomposeResult) -> String {
         (None, _) => String::new(),
         (Some(amount), Kind::Additive) => format!("The bars at the right all stand for {amount}."),
         (Some(amount), Kind::Multiplicative) => {
-            format!("The bars at the right all stand for {} % of the mean level.", words::percent(amount))
+            format!("The bars at the right all stand for {} % of the mean level.", wording::percent(amount))
         }
     }
 }
@@ -85,7 +85,7 @@ fn subtitle(result: &DecomposeResult, source: &str) -> String {
         "{source}, {} to {}, {}",
         result.first,
         result.last,
-        words::count(result.observations, "observation")
+        wording::count(result.observations, "observation")
     )
 }
 
@@ -127,7 +127,7 @@ pub fn seasons_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &
             Kind::Multiplicative => format!("{} over its trend", result.series),
         },
         along: Along::Strips(names),
-        axis: words::season_axis(series.start.frequency(), season),
+        axis: wording::season_axis(series.start.frequency(), season),
         lines,
         dots,
         ..Panel::default()

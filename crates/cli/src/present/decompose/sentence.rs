@@ -1,15 +1,15 @@
 use kandrel_core::decomp::Kind;
 
 use super::{DecomposeResult, PatternResult};
-use crate::words;
+use crate::wording;
 
 /// The finding in one sentence.
 pub fn answer(result: &DecomposeResult) -> String {
     let season = |(pattern, strength): (&PatternResult, &f64)| {
         let by = |place: &str, value: f64| match result.kind {
-            Kind::Additive => format!("{} {place} ({})", words::at_place(place), signed(value)),
+            Kind::Additive => format!("{} {place} ({})", wording::at_place(place), signed(value)),
             Kind::Multiplicative => {
-                format!("{} {place} ({} %)", words::at_place(place), signed(100.0 * (value - 1.0)))
+                format!("{} {place} ({} %)", wording::at_place(place), signed(100.0 * (value - 1.0)))
             }
         };
         let mean_at = |name: &str| {
@@ -63,7 +63,7 @@ fn size(strength: f64) -> &'static str {
 fn trend(result: &DecomposeResult) -> String {
     let known: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
     let ends = known.first().copied().zip(known.last().copied()).unwrap_or_default();
-    let from_to = format!("from {} to {}", words::short(ends.0), words::short(ends.1));
+    let from_to = format!("from {} to {}", wording::short(ends.0), wording::short(ends.1));
     if result.strength.trend < 0.2 {
         return "hardly any trend".to_owned();
     }
@@ -72,6 +72,6 @@ fn trend(result: &DecomposeResult) -> String {
 
 /// A number with its sign.
 pub fn signed(value: f64) -> String {
-    let text = words::short(value);
+    let text = wording::short(value);
     if value > 0.0 { format!("+{text}") } else { text }
 }

@@ -7,7 +7,7 @@ use super::sentence::{answer, signed};
 use super::{Component, DecomposeResult, MethodName, PatternResult, PlaceResult};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::words;
+use crate::wording;
 
 /// A season of more places than this is told by its ends only.
 const MOST_PLACES: usize = 24;
@@ -46,7 +46,7 @@ fn method(result: &DecomposeResult) -> String {
             format!(
                 "{}, trend over {}",
                 own.replacen("season", &format!("season{of}"), 1),
-                words::count(one.trend_window, "observation")
+                wording::count(one.trend_window, "observation")
             )
         })
         .collect();
@@ -56,7 +56,7 @@ fn method(result: &DecomposeResult) -> String {
             format!("by local polynomials{robust}, {}; {kind}", windows.join(", "))
         }
         MethodName::Classical => {
-            format!("by moving averages over {}; {kind}", words::count(result.period, "observation"))
+            format!("by moving averages over {}; {kind}", wording::count(result.period, "observation"))
         }
     }
 }
@@ -79,7 +79,7 @@ fn parts(result: &DecomposeResult) -> Table {
         let (Some(low), Some(high)) = (low, high) else {
             return;
         };
-        let decimals = words::decimals(high.1 - low.1);
+        let decimals = wording::decimals(high.1 - low.1);
         table.rows.push(vec![
             Cell::text(name),
             Cell::number(low.1, decimals),
@@ -113,7 +113,7 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
         heads.extend([("First", Align::Decimal), ("Last", Align::Decimal), ("Change", Align::Decimal)]);
     }
     let mut table = Table::new(&heads);
-    let decimals = words::decimals(pattern.first_swing.max(pattern.last_swing))
+    let decimals = wording::decimals(pattern.first_swing.max(pattern.last_swing))
         .max(if result.kind == Kind::Multiplicative { 3 } else { 0 });
     for place in &pattern.places {
         let mut row = vec![Cell::text(place.place.clone()), Cell::number(place.mean, decimals)];
@@ -192,8 +192,8 @@ fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
         "From its first to its last time the season{of} changed by {:.0} % of its size{why}: {peak}, {trough}, and \
          its swing went from {} to {}.",
         100.0 * pattern.change,
-        words::short(pattern.first_swing),
-        words::short(pattern.last_swing)
+        wording::short(pattern.first_swing),
+        wording::short(pattern.last_swing)
     ))
 }
 
@@ -211,7 +211,7 @@ fn remainder(result: &DecomposeResult) -> String {
     match result.kind {
         Kind::Additive => format!(
             "The remainder is centred on nought, with a standard deviation of {}{farthest}.",
-            words::short(sd)
+            wording::short(sd)
         ),
         Kind::Multiplicative => format!(
             "The remainder is a factor centred on one, as the season is, with a standard deviation of {sd:.3}{farthest}."
@@ -249,8 +249,8 @@ fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<C
     let mut calls = vec![parts.with("out", "parts.csv")];
     if result.missing == 0 && result.patterns.len() == 1 {
         let adjusted: Vec<&str> = logged.iter().copied().chain(["deseason"]).collect();
-        calls.push(call.next(Name::Outliers, [words::with_steps(&series.name, &logged)]));
-        calls.push(call.next(Name::Stationarity, [words::with_steps(&series.name, &adjusted)]));
+        calls.push(call.next(Name::Outliers, [wording::with_steps(&series.name, &logged)]));
+        calls.push(call.next(Name::Stationarity, [wording::with_steps(&series.name, &adjusted)]));
     }
     calls
 }

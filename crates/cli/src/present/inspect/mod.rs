@@ -12,7 +12,7 @@ use shape::Shape;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::read::{Dataset, Kind};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `inspect`.
 #[derive(JsonSchema, Serialize)]
@@ -143,7 +143,7 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Ca
 
 fn answer(dataset: &Dataset, season: usize) -> String {
     let frame = &dataset.frame;
-    let numbers = words::count(frame.columns.len(), "series");
+    let numbers = wording::count(frame.columns.len(), "series");
     let numbers = if frame.columns.len() == 1 { numbers } else { format!("{} series", frame.columns.len()) };
     let span = format!("{} to {}", frame.start, frame.last());
     let time = match (&dataset.time, dataset.is_dated()) {
@@ -153,15 +153,15 @@ fn answer(dataset: &Dataset, season: usize) -> String {
     };
     let gaps = match dataset.absent.len() {
         0 => "no period is absent".to_owned(),
-        1 => format!("{} is absent", words::periods(&dataset.absent)),
-        _ => format!("{} are absent", words::periods(&dataset.absent)),
+        1 => format!("{} is absent", wording::periods(&dataset.absent)),
+        _ => format!("{} are absent", wording::periods(&dataset.absent)),
     };
     let seasonal = if season > 1 { format!("; season of {season}") } else { String::new() };
     format!(
         "{} holds {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
         dataset.source,
         frame.frequency().adjective(),
-        words::count(dataset.rows, "row"),
+        wording::count(dataset.rows, "row"),
     )
 }
 
@@ -272,7 +272,7 @@ fn decimals(column: &ColumnSummary) -> usize {
     // A single value, or a constant, shows its own size.
     let size = column.mean.map(f64::abs);
     let spread = column.sd.filter(|sd| *sd > 0.0).or(size).unwrap_or(0.0);
-    words::decimals(spread)
+    wording::decimals(spread)
 }
 
 fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
@@ -290,7 +290,7 @@ fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
         let own: Vec<Period> =
             column.gap_periods.iter().filter(|period| !dataset.absent.contains(period)).copied().collect();
         if !own.is_empty() {
-            doubts.push(format!("`{}` has no value in {}.", column.name, words::periods(&own)));
+            doubts.push(format!("`{}` has no value in {}.", column.name, wording::periods(&own)));
         }
     }
     doubts
@@ -304,7 +304,7 @@ fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
             && column.observations >= 20
             && !dataset.faults.iter().any(|fault| fault.column == column.name)
     };
-    let call = |name, column: &ColumnSummary| typed.next(name, [words::column(&column.name)]);
+    let call = |name, column: &ColumnSummary| typed.next(name, [wording::column(&column.name)]);
     let first = result.columns.iter().find(usable);
     first.map_or_else(Vec::new, |column| vec![call(Name::Stationarity, column), call(Name::Acf, column)])
 }

@@ -6,8 +6,8 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use crate::render::p_value;
-use crate::words;
+use crate::wording;
+use crate::wording::p_equals;
 
 /// What a look at a series shows.
 #[derive(JsonSchema, Serialize)]
@@ -94,43 +94,41 @@ fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> Strin
 }
 
 fn spread_words(spread: &Spread) -> String {
-    let p = p_value(spread.p_value);
-    let power = words::short(spread.exponent);
+    let p = p_equals(spread.p_value);
+    let power = wording::short(spread.exponent);
     match spread.advice {
-        SpreadAdvice::None => format!("spread does not go with the level (p = {p})"),
+        SpreadAdvice::None => format!("spread does not go with the level ({p})"),
         SpreadAdvice::Logarithm => {
-            format!("spread in proportion to the level (power {power}, p = {p}): take ln")
+            format!("spread in proportion to the level (power {power}, {p}): take ln")
         }
-        SpreadAdvice::BoxCox => format!("spread grows with the level (power {power}, p = {p}): take boxcox"),
+        SpreadAdvice::BoxCox => format!("spread grows with the level (power {power}, {p}): take boxcox"),
         SpreadAdvice::GrowsButNotPositive => {
-            format!("spread grows with the level (p = {p}), but values of nought or less have no logarithm")
+            format!("spread grows with the level ({p}), but values of nought or less have no logarithm")
         }
         SpreadAdvice::LevelSteady => {
-            format!("spread goes with the level (p = {p}), which moves too little for that to matter")
+            format!("spread goes with the level ({p}), which moves too little for that to matter")
         }
-        SpreadAdvice::Falls => format!("spread falls as the level rises (power {power}, p = {p})"),
+        SpreadAdvice::Falls => format!("spread falls as the level rises (power {power}, {p})"),
     }
 }
 
 fn trend_words(trend: &TrendVerdict) -> String {
-    let p = p_value(trend.level.p_value);
-    let changing = p_value(trend.changes.p_value);
-    let share = trend.relative_changes.map_or("none".to_owned(), |test| p_value(test.p_value));
+    let p = p_equals(trend.level.p_value);
+    let changing = p_equals(trend.changes.p_value);
+    let share = trend.relative_changes.map_or("no p".to_owned(), |test| p_equals(test.p_value));
     let (linear, exponential) = if trend.certain {
         ("", "")
     } else {
         ("; an exponential one is not excluded", "; a linear one is not excluded")
     };
     match trend.shape {
-        TrendShape::None => format!("no trend (p = {p})"),
-        TrendShape::Linear => format!("linear trend (p = {p}; amounts change: p = {changing}{linear})"),
+        TrendShape::None => format!("no trend ({p})"),
+        TrendShape::Linear => format!("linear trend ({p}; amounts change: {changing}{linear})"),
         TrendShape::Exponential => {
-            format!(
-                "exponential trend (p = {p}; shares change: p = {share}, amounts: p = {changing}{exponential})"
-            )
+            format!("exponential trend ({p}; shares change: {share}, amounts: {changing}{exponential})")
         }
         TrendShape::Other => {
-            format!("trend whose pace changes (p = {p}; amounts change: p = {changing}, shares: p = {share})")
+            format!("trend whose pace changes ({p}; amounts change: {changing}, shares: {share})")
         }
     }
 }

@@ -9,7 +9,7 @@ use super::{PlotResult, Plotted, Setting, known};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
-use crate::words;
+use crate::wording;
 
 /// How series share the sheet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -64,7 +64,7 @@ pub fn levels(
     document.paragraph(title);
     document.plot(plot.clone());
     document.table(table(&summaries));
-    document.list("Values lost to lags, differences and averages", words::losses(all));
+    document.list("Values lost to lags, differences and averages", wording::losses(all));
     let results =
         summaries.into_iter().map(|one| to_json(&PlotResult::Levels(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })
@@ -85,7 +85,7 @@ fn panels(all: &[SeriesWithGaps], arrangement: Arrangement, periods: &[Period]) 
         title,
         about,
         along: Along::Periods(periods.to_vec()),
-        axis: periods.first().map_or(String::new(), |first| words::capitalised(first.frequency().noun())),
+        axis: periods.first().map_or(String::new(), |first| wording::capitalised(first.frequency().noun())),
         lines,
         ..Panel::default()
     };
@@ -148,9 +148,9 @@ fn answer(all: &[SeriesWithGaps], summaries: &[LevelsResult], arrangement: Arran
         [one] => format!(
             "{} lies between {} ({}) and {} ({}).",
             one.series,
-            words::short(one.min),
+            wording::short(one.min),
             one.min_at,
-            words::short(one.max),
+            wording::short(one.max),
             one.max_at
         ),
         [_, _] if arrangement == Arrangement::Together => above(&all[0], &all[1]),
@@ -193,7 +193,7 @@ fn table(summaries: &[LevelsResult]) -> Table {
         ("in", Align::Left),
     ]);
     for one in summaries {
-        let decimals = words::decimals(one.max - one.min);
+        let decimals = wording::decimals(one.max - one.min);
         let number = |value: f64| Cell::number(value, decimals);
         table.rows.push(vec![
             Cell::text(one.series.clone()),

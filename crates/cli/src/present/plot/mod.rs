@@ -15,7 +15,7 @@ pub use seasons::{SeasonKind, seasons};
 pub use years::years;
 
 use crate::document::{Align, Cell, Document, Plot};
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `plot`: by the kind of plot.
 #[derive(JsonSchema, Serialize)]
@@ -92,7 +92,7 @@ impl Summary {
 fn decimals<'a>(all: impl Iterator<Item = &'a Summary>) -> usize {
     let ends = (f64::INFINITY, f64::NEG_INFINITY);
     let (low, high) = all.fold(ends, |(low, high), one| (low.min(one.min), high.max(one.max)));
-    words::decimals(high - low)
+    wording::decimals(high - low)
 }
 
 /// The highest and the lowest mean.

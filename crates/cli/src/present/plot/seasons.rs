@@ -9,7 +9,7 @@ use super::{
 use crate::document::{Align, Along, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
-use crate::words;
+use crate::wording;
 
 /// What stands in each place of the season.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -80,7 +80,7 @@ pub fn seasons(all: &[SeriesWithGaps], kind: SeasonKind, setting: Setting<'_>) -
 fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
     let periods: Vec<Period> = (0..series.cells.len()).map(|t| series.period(t)).collect();
     let places = season_places(&periods, season);
-    let names = words::season_names(series.start.frequency(), season);
+    let names = wording::season_names(series.start.frequency(), season);
     let count = places.iter().map(|place| place.place + 1).max().unwrap_or(0).max(season);
     let mut values: Vec<Vec<(Period, f64)>> = vec![Vec::new(); count];
     for (t, value) in known(series) {
@@ -117,9 +117,9 @@ fn answer(result: &SeasonsResult) -> String {
             "{} is highest in {} (mean {}) and lowest in {} (mean {}).",
             result.series,
             highest.place,
-            words::short(highest.summary.mean),
+            wording::short(highest.summary.mean),
             lowest.place,
-            words::short(lowest.summary.mean)
+            wording::short(lowest.summary.mean)
         )
     })
 }
@@ -143,7 +143,7 @@ fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> P
         title: result.series.clone(),
         about: steps::in_words(&series.name, series.start),
         along: Along::Strips(result.places.iter().map(|place| place.place.clone()).collect()),
-        axis: words::season_axis(series.start.frequency(), result.season),
+        axis: wording::season_axis(series.start.frequency(), result.season),
         lines: if kind == SeasonKind::Lines { lines().collect() } else { Vec::new() },
         boxes: if kind == SeasonKind::Boxes { boxes().collect() } else { Vec::new() },
         ..Panel::default()

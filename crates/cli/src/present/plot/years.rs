@@ -11,7 +11,7 @@ use super::{
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
-use crate::words;
+use crate::wording;
 
 /// The result of a plot of years over each other.
 #[derive(JsonSchema, Serialize)]
@@ -90,11 +90,11 @@ fn answer(result: &YearsResult) -> String {
         format!(
             "{}, {} over each other: highest on average in {} ({}), lowest in {} ({}).",
             result.series,
-            words::count(result.years.len(), "year"),
+            wording::count(result.years.len(), "year"),
             highest.year,
-            words::short(highest.summary.mean),
+            wording::short(highest.summary.mean),
             lowest.year,
-            words::short(lowest.summary.mean)
+            wording::short(lowest.summary.mean)
         )
     })
 }
@@ -102,7 +102,7 @@ fn answer(result: &YearsResult) -> String {
 fn panel(series: &SeriesWithGaps, result: &YearsResult, season: usize) -> Panel {
     let frequency = series.start.frequency();
     let daily = matches!(frequency, Frequency::Day | Frequency::Workday) && frequency.season() == season;
-    let names = if daily { days_of_the_year() } else { words::season_names(frequency, season) };
+    let names = if daily { days_of_the_year() } else { wording::season_names(frequency, season) };
     let newest = result.years.len().saturating_sub(1).max(1) as f64;
     let line = |(number, year): (usize, &YearResult)| {
         let places = year.values.keys().copied().collect::<Vec<_>>();
@@ -120,7 +120,7 @@ fn panel(series: &SeriesWithGaps, result: &YearsResult, season: usize) -> Panel 
         title: result.series.clone(),
         about: steps::in_words(&series.name, series.start),
         along: Along::Points(names),
-        axis: if daily { "Day of the year".to_owned() } else { words::season_axis(frequency, season) },
+        axis: if daily { "Day of the year".to_owned() } else { wording::season_axis(frequency, season) },
         lines: result.years.iter().enumerate().map(line).collect(),
         ..Panel::default()
     }

@@ -12,7 +12,7 @@ pub use reading::{reading, sentence};
 pub use scatter::{ScatterResult, plot as scatter_plot, scatter};
 pub use text::document;
 
-use crate::words;
+use crate::wording;
 
 /// The contract's result of `relate`.
 #[derive(JsonSchema, Serialize)]
@@ -166,6 +166,6 @@ impl MatrixResult {
 impl Unit {
     /// `2 months`.
     fn count(&self, lag: i64) -> String {
-        words::count(usize::try_from(lag.unsigned_abs()).unwrap_or(usize::MAX), self.noun)
+        wording::count(usize::try_from(lag.unsigned_abs()).unwrap_or(usize::MAX), self.noun)
     }
 }

@@ -1,7 +1,7 @@
 //! What relations say, in words.
 
 use super::{CrossResult, Function, MatrixResult, RelateResult, Unit};
-use crate::words;
+use crate::wording;
 
 /// The answer in one sentence.
 pub fn sentence(result: &RelateResult) -> String {
@@ -63,7 +63,7 @@ fn pairs_sentence(all: &[CrossResult], unit: &Unit) -> String {
 }
 
 fn matrix_sentence(result: &RelateResult, matrix: &MatrixResult) -> String {
-    let over = words::count(matrix.observations, result.unit.noun);
+    let over = wording::count(matrix.observations, result.unit.noun);
     let Some((first, second, level)) = matrix.closest() else {
         return "There is nothing to relate.".to_owned();
     };
@@ -73,7 +73,7 @@ fn matrix_sentence(result: &RelateResult, matrix: &MatrixResult) -> String {
             1 => ("level", "trends or wanders", "its"),
             _ => ("levels", "trend or wander", "their"),
         };
-        let names = words::first_few(&result.wandering);
+        let names = wording::first_few(&result.wandering);
         let changes = in_changes.map_or(String::new(), |(a, b, r)| {
             let close = if matrix.names.len() > 2 { " closest" } else { "" };
             format!("; in changes{close} are {a} and {b}, r = {}", self::r(r))
@@ -98,7 +98,7 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
         all.push(format!(
             "{} trend or wander: two such levels are often closely correlated without having anything to do with \
              each other. Go by the changes.",
-            words::first_few(&result.wandering)
+            wording::first_few(&result.wandering)
         ));
     }
     if result.changes.is_none() && !result.is_of_changes && result.correlations.is_some() {
@@ -107,7 +107,7 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
     if result.seasonal.len() > 1 && result.cross.is_empty() && result.scatter.is_none() {
         all.push(format!(
             "{} have a season of {}: sharing one correlates levels and changes by itself.",
-            words::first_few(&result.seasonal),
+            wording::first_few(&result.seasonal),
             result.unit.season
         ));
     }
@@ -118,7 +118,7 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
         if echoing > 0 {
             all.push(format!(
                 "In {} the strongest relation is seen again whole seasons away: echoes, not further leads.",
-                words::count(echoing, "pair")
+                wording::count(echoing, "pair")
             ));
         }
         if result.cross.iter().any(|pair| pair.both_autocorrelated && pair.filter.is_none()) {
@@ -177,7 +177,7 @@ fn echo(function: &Function, unit: &Unit) -> Option<String> {
     };
     Some(format!(
         "{lag} {} {verb} the same relation whole seasons of {} away: {what} of the season, not another lead.",
-        words::first_few(&lags),
+        wording::first_few(&lags),
         unit.season
     ))
 }

@@ -7,7 +7,7 @@ use serde::Serialize;
 
 use super::{Unit, reading};
 use crate::document::{Along, Ink, Line, Panel, Plot};
-use crate::words;
+use crate::wording;
 
 /// A curve is given at so many places.
 const PLACES: usize = 60;
@@ -107,7 +107,7 @@ fn one(result: &ScatterResult, panel: &ScatterPanel, unit: &Unit) -> Panel {
         title: format!("Lag {}: r = {}", panel.lag, reading::r(panel.r)),
         about: match panel.lag {
             0 => format!("in the same {}", unit.noun),
-            lag => format!("{} earlier", words::count(lag, unit.noun)),
+            lag => format!("{} earlier", wording::count(lag, unit.noun)),
         },
         along: Along::Values(low, high),
         axis: result.first.clone(),

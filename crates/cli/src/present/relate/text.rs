@@ -3,7 +3,7 @@
 use super::{CrossResult, Function, MatrixResult, RelateResult, Unit, reading, scatter, sentence};
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
-use crate::words;
+use crate::wording;
 
 /// A matrix of more series than this is shown as its closest pairs.
 const WIDEST: usize = 8;
@@ -40,7 +40,7 @@ fn sample(result: &RelateResult) -> String {
             .and_then(|scatter| scatter.panels.first())
             .map(|panel| panel.observations + panel.lag)
     });
-    let many = words::count(observations.unwrap_or(0), "observation");
+    let many = wording::count(observations.unwrap_or(0), "observation");
     match result.correlations.as_ref().map_or(1, |matrix| matrix.names.len()) {
         1 => format!("{many}, {} to {}.", result.first, result.last),
         series => format!("{series} series, {many} in common, {} to {}.", result.first, result.last),

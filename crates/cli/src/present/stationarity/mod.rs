@@ -4,11 +4,12 @@
 mod overview;
 pub mod panel;
 mod reasons;
+mod terms;
 mod test;
 mod text;
-mod wording;
 
 use crate::call::Call;
+use crate::present::decision::Decision;
 use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
@@ -87,7 +88,7 @@ pub struct MomentTestResult {
     pub null: &'static str,
     pub statistic: f64,
     pub p_value: f64,
-    pub decision: &'static str,
+    pub decision: Decision,
     pub detail: Degrees,
 }
 
@@ -205,7 +206,7 @@ fn moments_result(series: &Series, moments: &Moments, alpha: f64) -> MomentsResu
         null,
         statistic: found.statistic,
         p_value: found.p_value,
-        decision: test::decision(found.p_value, alpha),
+        decision: Decision::at(found.p_value, alpha),
         detail: Degrees { degrees_of_freedom: found.degrees },
     };
     MomentsResult {

@@ -7,7 +7,7 @@ use super::StationarityResult;
 use super::text::confidence_word;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::words;
+use crate::wording;
 
 /// A table with a row for each series, and what to run for the argument of one.
 pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
@@ -116,30 +116,30 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
         if !groups.twice.is_empty() {
             all.push(format!(
                 "Integrated twice: {}. Difference once, or deflate, before setting them beside the others.",
-                words::joined(&groups.twice)
+                wording::joined(&groups.twice)
             ));
         }
         if groups.once.len() > 1 {
             all.push(format!(
                 "I(1): {}. Test these together for cointegration.",
-                words::joined(&groups.once)
+                wording::joined(&groups.once)
             ));
         }
         if !groups.stationary.is_empty() && groups.once.len() + groups.twice.len() > 0 {
             all.push(format!(
                 "I(0): {}. These cannot follow the level of a series that wanders: relate them to its changes.",
-                words::joined(&groups.stationary)
+                wording::joined(&groups.stationary)
             ));
         }
     }
     if !groups.seasonal.is_empty() {
         all.push(format!(
             "The season of {} changes: take the seasonal difference first, or seasonal roots pass for long-run ones.",
-            words::joined(&groups.seasonal)
+            wording::joined(&groups.seasonal)
         ));
     }
     if !groups.open.is_empty() {
-        all.push(format!("Open: {}. Look at these one by one.", words::joined(&groups.open)));
+        all.push(format!("Open: {}. Look at these one by one.", wording::joined(&groups.open)));
     }
     all
 }

@@ -7,12 +7,12 @@ use kandrel_core::unitroot::{Null, UnitRootTest};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::test::decision;
-use super::wording;
+use super::terms;
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::render::number;
-use crate::words;
+use crate::present::decision::Decision;
+use crate::wording;
+use crate::wording::number;
 
 /// What `stationarity --panel` finds.
 #[derive(JsonSchema, Serialize)]
@@ -38,7 +38,7 @@ pub struct PanelTestResult {
     pub null: Null,
     pub statistic: f64,
     pub p_value: f64,
-    pub decision: &'static str,
+    pub decision: Decision,
     /// Panels drawn for the p-value; none where the distribution is known.
     pub drawn: Option<usize>,
 }
@@ -57,7 +57,7 @@ pub struct MemberTest {
     pub lags: Option<usize>,
     pub bandwidth: Option<usize>,
     pub statistic: f64,
-    pub p_value: f64,
+    pub p_value: Option<f64>,
 }
 
 /// Correlation between the shocks of the series.
@@ -111,7 +111,7 @@ fn panel_test(test: &PanelTest, alpha: f64) -> PanelTestResult {
         null: test.null,
         statistic: test.statistic,
         p_value: test.p_value,
-        decision: decision(test.p_value, alpha),
+        decision: Decision::at(test.p_value, alpha),
         drawn: test.drawn,
     }
 }
@@ -153,7 +153,7 @@ fn sentence(found: &Panel, alpha: f64) -> String {
     let count = found.members.len();
     match reading(found, alpha) {
         Reading::Stationary => {
-            format!("The {count} series together are stationary around {}.", wording::around(found.terms))
+            format!("The {count} series together are stationary around {}.", terms::around(found.terms))
         }
         Reading::UnitRoots => format!("The {count} series together have unit roots: difference them."),
         Reading::Mixed => {
@@ -201,7 +201,7 @@ fn next(names: &[String], found: &Panel, typed: &Call, alpha: f64) -> Vec<Call> 
     };
     match reading(found, alpha) {
         Reading::UnitRoots => {
-            vec![same(names.iter().map(|name| words::with_steps(name, &["d1"])).collect()).flag("panel")]
+            vec![same(names.iter().map(|name| wording::with_steps(name, &["d1"])).collect()).flag("panel")]
         }
         Reading::Stationary => vec![typed.next(Name::Relate, names.to_vec()).flag("cross")],
         Reading::Mixed | Reading::Open => vec![same(names.to_vec())],
@@ -228,7 +228,7 @@ pub fn document(result: &PanelResult) -> Document {
         result.observations,
         result.first,
         result.last,
-        wording::terms(result.terms)
+        terms::terms(result.terms)
     ));
     let mut table = Table::new(&[
         ("Test", Align::Left),
@@ -243,7 +243,7 @@ pub fn document(result: &PanelResult) -> Document {
             Cell::text(if test.null == Null::Stationary { "stationary" } else { "unit root" }),
             Cell::number(test.statistic, 3),
             Cell::PValue(test.p_value),
-            Cell::text(if test.decision == "rejected" { "yes" } else { "no" }),
+            Cell::text(test.decision.yes_or_no()),
         ]);
     }
     document.table(table);
@@ -269,9 +269,9 @@ fn members(result: &PanelResult) -> Table {
             Cell::text(member.series.clone()),
             member.adf.lags.map_or(Cell::Missing, Cell::Count),
             Cell::number(member.adf.statistic, 3),
-            Cell::SimulatedPValue(member.adf.p_value),
+            member.adf.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
             Cell::number(member.kpss.statistic, 3),
-            Cell::SimulatedPValue(member.kpss.p_value),
+            member.kpss.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
         ]);
     }
     table

@@ -8,11 +8,11 @@ use kandrel_core::verdict::story::{Kind, Story, StoryProbability};
 use kandrel_core::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
 
 use super::Found;
+use super::terms;
 use super::test::{doubt, name_of, what_differenced};
-use super::wording;
 use crate::call::{Call, Name};
-use crate::render::number;
-use crate::words;
+use crate::wording;
+use crate::wording::number;
 
 /// The answer in one sentence.
 pub fn answer(series: &Series, assessment: &Assessment) -> String {
@@ -238,7 +238,7 @@ fn terms(choice: TermsChoice) -> String {
 }
 
 fn both(stage: &DifferenceTests, alpha: f64) -> String {
-    let around = wording::around(stage.stationarity.terms);
+    let around = terms::around(stage.stationarity.terms);
     let root = if stage.unit_root.rejects(alpha) {
         "a unit root is rejected"
     } else {
@@ -251,7 +251,7 @@ fn both(stage: &DifferenceTests, alpha: f64) -> String {
     };
     format!(
         "{}: {root} (ADF, {}), and {stationary} (KPSS, {}). {}",
-        words::capitalised(what_differenced(stage.differenced)),
+        wording::capitalised(what_differenced(stage.differenced)),
         wording::simulated_p(stage.unit_root.p_value),
         wording::simulated_p(stage.stationarity.p_value),
         together(stage.reading)
@@ -379,5 +379,5 @@ pub fn next(series: &Series, assessment: &Assessment, typed: &Call) -> Vec<Call>
     if assessment.season.treatment == Treatment::Difference {
         chain.push(format!("d{}", assessment.season.season));
     }
-    vec![typed.next(Name::Acf, [words::with_steps(&series.name, &chain)])]
+    vec![typed.next(Name::Acf, [wording::with_steps(&series.name, &chain)])]
 }

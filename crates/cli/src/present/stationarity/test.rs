@@ -11,8 +11,9 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::Shown;
-use super::wording;
-use crate::render::number;
+use super::terms;
+use crate::present::decision::Decision;
+use crate::wording::number;
 
 /// The contract's UNITROOT.
 #[derive(JsonSchema, Serialize)]
@@ -33,9 +34,10 @@ pub struct TestResult {
     pub kernel: Option<Kernel>,
     pub sample: Sample,
     pub statistic: f64,
-    pub p_value: f64,
-    pub critical: CriticalValues,
-    pub decision: &'static str,
+    /// None where the null distribution was not simulated that far; then there is no decision.
+    pub p_value: Option<f64>,
+    pub critical: Option<CriticalValues>,
+    pub decision: Option<Decision>,
     pub meaning: String,
     pub notes: Vec<String>,
     /// From series drawn with this one's dynamics and shocks (`--bootstrap`).
@@ -105,7 +107,7 @@ pub struct RegressionLine {
 pub struct JointLine {
     pub name: &'static str,
     pub statistic: f64,
-    pub p_value: f64,
+    pub p_value: Option<f64>,
 }
 
 /// The test at one frequency.
@@ -116,7 +118,7 @@ pub struct FrequencyLine {
     /// `t` or `F`.
     pub kind: &'static str,
     pub statistic: f64,
-    pub p_value: f64,
+    pub p_value: Option<f64>,
 }
 
 /// One test in the contract's form. `hegy` is of the series as it came, the others of what
@@ -143,7 +145,7 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
         terms: test.terms,
         terms_rule: if chosen { "auto" } else { "given" },
         lags: test.lags,
-        lag_rule: test.lag_rule.map(wording::lag_rule),
+        lag_rule: test.lag_rule.map(terms::lag_rule),
         max_lags: test.max_lags,
         bandwidth: test.bandwidth,
         bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
@@ -156,7 +158,7 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
         statistic: test.statistic,
         p_value: test.p_value,
         critical: test.critical,
-        decision: decision(test.p_value, alpha),
+        decision: test.p_value.map(|p| Decision::at(p, alpha)),
         meaning: meaning(differenced, test, alpha),
         notes: test.notes.iter().map(|note| doubt(*note)).collect(),
         bootstrap_p_value: shown.bootstrap_p_value,
@@ -168,7 +170,7 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
 pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) -> TestResult {
     let period = |place: usize| target.map_or(String::new(), |series| series.period(place).to_string());
     let name = target.map_or("the first series", |series| series.name.as_str());
-    let meaning = if test.p_value <= alpha {
+    let meaning = if test.rejects(alpha) {
         format!("what is left of {name} returns: it keeps to the relation")
     } else {
         format!("what is left of {name} may wander: no relation is shown")
@@ -178,7 +180,7 @@ pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) ->
         ..DetailResult::default()
     };
     if let Detail::PhillipsPerron { z_rho, z_rho_p_value, z_tau } = &test.detail {
-        (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), Some(*z_rho_p_value), Some(*z_tau));
+        (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), *z_rho_p_value, Some(*z_tau));
     }
     TestResult {
         test: test.test,
@@ -188,7 +190,7 @@ pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) ->
         terms: test.terms,
         terms_rule: "given",
         lags: test.lags,
-        lag_rule: test.lag_rule.map(wording::lag_rule),
+        lag_rule: test.lag_rule.map(terms::lag_rule),
         max_lags: test.max_lags,
         bandwidth: test.bandwidth,
         bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
@@ -201,7 +203,7 @@ pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) ->
         statistic: test.statistic,
         p_value: test.p_value,
         critical: test.critical,
-        decision: decision(test.p_value, alpha),
+        decision: test.p_value.map(|p| Decision::at(p, alpha)),
         meaning,
         notes: test.notes.iter().map(|note| doubt(*note)).collect(),
         bootstrap_p_value: None,
@@ -220,7 +222,7 @@ fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
     match &test.detail {
         Detail::None => {}
         Detail::PhillipsPerron { z_rho, z_rho_p_value, z_tau } => {
-            (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), Some(*z_rho_p_value), Some(*z_tau));
+            (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), *z_rho_p_value, Some(*z_tau));
         }
         Detail::NgPerron { mza, mzt, msb, mpt } => {
             (out.mza, out.mzt, out.msb, out.mpt) = (Some(*mza), Some(*mzt), Some(*msb), Some(*mpt));
@@ -266,14 +268,13 @@ fn bandwidth_rule(rule: Bandwidth) -> &'static str {
     }
 }
 
-pub fn decision(p_value: f64, alpha: f64) -> &'static str {
-    if p_value <= alpha { "rejected" } else { "not rejected" }
-}
-
 pub fn doubt(note: Note) -> String {
     let text = match note {
         Note::OutsideSimulation => {
-            "the null distribution is extrapolated: so many lags for so short a series were not simulated"
+            "no p-value and no decision: so many lags for so short a series were not simulated"
+        }
+        Note::OtherSearch => {
+            "the p-value is that of a search among the default number of lags, not of the one given"
         }
         Note::BeyondSimulatedLevels => {
             "the p-value lies beyond the outermost simulated level and is extrapolated"
@@ -295,9 +296,12 @@ pub fn doubt(note: Note) -> String {
 
 /// What a decision means for this series, in words.
 fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
+    if test.p_value.is_none() {
+        return "nothing: there is no p-value for so many lags".to_owned();
+    }
     let what = what_differenced(differenced);
-    let around = wording::around(test.terms);
-    let rejected = test.p_value <= alpha;
+    let around = terms::around(test.terms);
+    let rejected = test.rejects(alpha);
     match (test.test, test.null, rejected) {
         (TestName::Hegy, _, true) => {
             "unit roots at the frequencies of the season are rejected: the season repeats itself".to_owned()

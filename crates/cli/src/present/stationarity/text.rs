@@ -6,11 +6,11 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::{Note, Null, TestName};
 use kandrel_core::verdict::Confidence;
 
+use super::terms;
 use super::test::{TestResult, doubt, name_of};
-use super::wording;
 use super::{MomentsResult, StationarityResult};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::words;
+use crate::wording;
 
 /// Answer, table, reasons, next step.
 pub fn document(result: &StationarityResult, series: &Series) -> Document {
@@ -30,12 +30,15 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
     };
     document.paragraph(format!(
         "{}. Each p-value and critical value is for a series of this length{}.",
-        words::sample(series),
+        wording::sample(series),
         allowing
     ));
-    document.table(table(result));
-    document.blocks.push(Block::EvidenceLegend);
-    document.paragraph(legend(result));
+    let tests = table(result);
+    if !tests.rows.is_empty() {
+        document.table(tests);
+        document.blocks.push(Block::EvidenceLegend);
+        document.paragraph(legend(result));
+    }
     for one in &result.left_out {
         document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
     }
@@ -53,6 +56,8 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
             document.table(regression(test));
         }
     }
+    // The tables of a season have circles too.
+    let mut shows_circles = !table(result).rows.is_empty();
     for test in &result.tests {
         let title = match test.test {
             TestName::Hegy => "Unit roots at the frequencies of the season (HEGY)".to_owned(),
@@ -63,6 +68,10 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
         };
         document.paragraph(title);
         document.table(frequencies(test));
+        if !shows_circles {
+            document.blocks.push(Block::EvidenceLegend);
+            shows_circles = true;
+        }
     }
     document.list("Reasons", result.verdict.reasons.clone());
     document.commands("Next", result.verdict.next.clone());
@@ -152,15 +161,15 @@ fn table(result: &StationarityResult) -> Table {
                 Null::FixedSeason => "fixed season",
                 Null::NoMemory => "d = 0",
             }),
-            if test.null == Null::NoMemory { Cell::text("") } else { Cell::text(wording::terms(test.terms)) },
+            if test.null == Null::NoMemory { Cell::text("") } else { Cell::text(terms::terms(test.terms)) },
             test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
             Cell::number(test.statistic, 3),
-            Cell::number(test.critical.five, 3),
-            Cell::SimulatedPValue(test.p_value),
+            test.critical.map_or(Cell::Missing, |critical| Cell::number(critical.five, 3)),
+            test.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
             match test.bootstrap_p_value {
                 Some(p) => Cell::text(format!("{p:.4}")),
                 None if drawn => Cell::Missing,
-                None => Cell::text(if test.decision == "rejected" { "yes" } else { "no" }),
+                None => test.decision.map_or(Cell::Missing, |decision| Cell::text(decision.yes_or_no())),
             },
         ]);
     }
@@ -180,7 +189,7 @@ fn segments(moments: &MomentsResult) -> Table {
         ("r1", Align::Decimal),
     ]);
     let spread = moments.segments.iter().map(|segment| segment.sd).fold(0.0, f64::max);
-    let decimals = words::decimals(spread);
+    let decimals = wording::decimals(spread);
     for segment in &moments.segments {
         table.rows.push(vec![
             Cell::text(segment.first.clone()),
@@ -191,10 +200,7 @@ fn segments(moments: &MomentsResult) -> Table {
         ]);
     }
     let p = |place: usize| {
-        moments
-            .tests
-            .get(place)
-            .map_or(Cell::Missing, |test| Cell::text(crate::render::p_value(test.p_value)))
+        moments.tests.get(place).map_or(Cell::Missing, |test| Cell::text(wording::p_value(test.p_value)))
     };
     table.rows.push(vec![Cell::text("p, all alike"), Cell::text(""), p(0), p(1), p(2)]);
     table
@@ -217,7 +223,10 @@ fn regression(test: &TestResult) -> Table {
     }
     for joint in &test.detail.joint {
         table.rows.push(vec![
-            Cell::text(format!("{}, p = {}", joint.name, crate::render::p_value(joint.p_value))),
+            Cell::text(match joint.p_value {
+                Some(p) => format!("{}, {}", joint.name, wording::p_equals(p)),
+                None => format!("{}, no p-value", joint.name),
+            }),
             Cell::Missing,
             Cell::Missing,
             Cell::number(joint.statistic, 2),
@@ -235,12 +244,12 @@ fn frequencies(test: &TestResult) -> Table {
     ]);
     for line in &test.detail.frequencies {
         let cycle =
-            line.period.map_or("long run".to_owned(), |period| format!("{} periods", words::short(period)));
+            line.period.map_or("long run".to_owned(), |period| format!("{} periods", wording::short(period)));
         table.rows.push(vec![
             Cell::text(cycle),
             Cell::text(line.kind),
             Cell::number(line.statistic, 2),
-            Cell::SimulatedPValue(line.p_value),
+            line.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
         ]);
     }
     for joint in &test.detail.joint {
@@ -249,7 +258,7 @@ fn frequencies(test: &TestResult) -> Table {
             Cell::text(cycle),
             Cell::text("F"),
             Cell::number(joint.statistic, 2),
-            Cell::SimulatedPValue(joint.p_value),
+            joint.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
         ]);
     }
     table

@@ -1,0 +1,130 @@
+//! Stray quotes in delimited text, which would make lines of data vanish inside a cell.
+
+use ::csv::StringRecord;
+
+use crate::error::CliError;
+
+/// Where a scan of delimited text stands.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Place {
+    FieldStart,
+    Plain,
+    Quoted,
+    /// Behind a quote inside a quoted field: its end, or the first of two.
+    AfterQuote,
+}
+
+/// Refuses text that ends inside a quoted field.
+pub fn check_closed(source: &str, text: &[u8], delimiter: u8) -> Result<(), CliError> {
+    let (mut place, mut line, mut opened) = (Place::FieldStart, 1, 1);
+    for byte in text {
+        let ends_field = *byte == delimiter || *byte == b'\n' || *byte == b'\r';
+        place = match place {
+            Place::FieldStart if *byte == b'"' => {
+                opened = line;
+                Place::Quoted
+            }
+            Place::Quoted if *byte == b'"' => Place::AfterQuote,
+            Place::AfterQuote if *byte == b'"' => Place::Quoted,
+            Place::Quoted => Place::Quoted,
+            _ if ends_field => Place::FieldStart,
+            _ => Place::Plain,
+        };
+        line += usize::from(*byte == b'\n');
+    }
+    if place != Place::Quoted {
+        return Ok(());
+    }
+    Err(CliError::data(format!("{source}, line {opened}: a quote is opened and never closed"))
+        .advise("take the quote out, or close it: all lines behind it would be one cell"))
+}
+
+/// Lines of data inside quoted fields.
+pub struct Swallowed {
+    delimiter: u8,
+    /// Numbers of fields in records that hold no line break.
+    usual: Vec<usize>,
+    /// Line of the record, and fields of the line inside it.
+    found: Vec<(u64, usize)>,
+}
+
+impl Swallowed {
+    pub fn new(delimiter: u8) -> Self {
+        Self { delimiter, usual: Vec::new(), found: Vec::new() }
+    }
+
+    /// Notes a record that begins in a line.
+    pub fn look_at(&mut self, line: u64, record: &StringRecord) {
+        let mut is_whole = true;
+        for field in record.iter().filter(|field| field.contains('\n')) {
+            is_whole = false;
+            let lines: Vec<&str> = field.lines().collect();
+            let inside = lines.get(1..lines.len().saturating_sub(1)).unwrap_or_default();
+            let found = inside.iter().filter_map(|text| Some((line, self.fields_of_data(text)?)));
+            self.found.extend(found.collect::<Vec<_>>());
+        }
+        if is_whole && self.usual.len() < USUAL {
+            self.usual.push(record.len());
+        }
+    }
+
+    /// Refuses a file in which a field holds a line like the others.
+    pub fn check(&self, source: &str) -> Result<(), CliError> {
+        let usual = super::table::usual(&self.usual);
+        match self.found.iter().find(|(_, fields)| *fields == usual) {
+            None => Ok(()),
+            Some((line, _)) => Err(CliError::data(format!(
+                "{source}: lines of data stand inside a cell that begins with a quote near line {line}"
+            ))
+            .advise("take the stray quote out, or double it if it belongs to the cell")),
+        }
+    }
+
+    /// How many fields a line has that holds a number; none without one.
+    fn fields_of_data(&self, text: &str) -> Option<usize> {
+        let fields: Vec<&str> = text.split(char::from(self.delimiter)).map(str::trim).collect();
+        let is_number = |field: &&str| {
+            let digits = field.trim_matches('"').replace([',', ' '], ".");
+            digits.chars().any(|c| c.is_ascii_digit()) && digits.parse::<f64>().is_ok()
+        };
+        fields.iter().any(is_number).then_some(fields.len())
+    }
+}
+
+/// Records from which the usual number of fields is taken.
+const USUAL: usize = 1000;
+
+#[cfg(test)]
+mod tests {
+    use crate::read::csv::{CsvOptions, parse};
+
+    fn refusal(text: &str) -> Option<String> {
+        parse("a.csv", &text.into(), &CsvOptions::default()).err().map(|error| error.to_string())
+    }
+
+    fn rows(stray: &[usize]) -> String {
+        let row = |t: usize| {
+            let quote = if stray.contains(&t) { "\"" } else { "" };
+            format!("{},{quote}gauge {t},{t}.5\n", 1000 + t)
+        };
+        format!("year,note,x\n{}", (0..60).map(row).collect::<String>())
+    }
+
+    #[test]
+    fn a_quote_that_is_never_closed_is_refused_with_its_line() {
+        let text = refusal(&rows(&[40])).expect("a refusal");
+        assert!(text.contains("a.csv, line 42: a quote is opened and never closed"), "{text}");
+    }
+
+    #[test]
+    fn two_stray_quotes_that_swallow_lines_are_refused() {
+        let text = refusal(&rows(&[20, 30])).expect("a refusal");
+        assert!(text.contains("lines of data stand inside a cell"), "{text}");
+    }
+
+    #[test]
+    fn cells_of_several_lines_and_doubled_quotes_are_read() {
+        let text = "year,\"load\n(tons)\nper day\",note\n2001,1.5,\"the \"\"old\"\" quay\"\n2002,2.5,\"first\nsecond, third\nfourth\"\n2003,2,a\n";
+        assert_eq!(refusal(text), None);
+    }
+}

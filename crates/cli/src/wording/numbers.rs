@@ -1,0 +1,93 @@
+//! Numbers and probabilities as they are shown.
+
+/// The smallest level of the simulated distributions.
+pub const OUTERMOST_LEVEL: f64 = 0.0001;
+
+/// A number with so many decimals and a true minus; never a negative zero.
+pub fn number(value: f64, decimals: usize) -> String {
+    let plain = format!("{value:.decimals$}");
+    let zero = plain.bytes().all(|b| matches!(b, b'0' | b'.' | b'-'));
+    match plain.strip_prefix('-') {
+        Some(digits) if zero => digits.to_owned(),
+        Some(digits) => format!("−{digits}"),
+        None => plain,
+    }
+}
+
+/// A probability to four decimals; one too small for that in powers of ten.
+pub fn p_value(p: f64) -> String {
+    match p {
+        _ if p >= 0.00005 => format!("{p:.4}"),
+        _ if p >= 1e-16 => format!("{p:.0e}"),
+        // Beyond what the arithmetic can tell.
+        _ => "<1e-16".to_owned(),
+    }
+}
+
+/// `p = 0.03`, or `p < 1e-16`.
+pub fn p_equals(p: f64) -> String {
+    let text = p_value(p);
+    match text.strip_prefix('<') {
+        Some(bound) => format!("p < {bound}"),
+        None => format!("p = {text}"),
+    }
+}
+
+/// A share as a percentage without needless noughts.
+pub fn percent(share: f64) -> String {
+    let rounded = (share * 1e6).round() / 1e4;
+    rounded.to_string()
+}
+
+/// A number with about four significant digits.
+pub fn short(value: f64) -> String {
+    let size = value.abs();
+    let decimals = match size {
+        _ if size >= 1000.0 => 0,
+        _ if size >= 100.0 => 1,
+        _ if size >= 10.0 => 2,
+        _ if size >= 0.1 => 3,
+        _ => 5,
+    };
+    let text = format!("{value:.decimals$}");
+    text.replace('-', "−")
+}
+
+/// Decimals that show differences within a spread.
+pub fn decimals(spread: f64) -> usize {
+    match spread {
+        _ if spread >= 100.0 => 1,
+        _ if spread >= 1.0 => 2,
+        _ if spread >= 0.01 => 4,
+        _ => 6,
+    }
+}
+
+/// A p-value from a simulated distribution: below the outermost simulated
+/// level it is known to be small, not how small.
+pub fn simulated_p(p: Option<f64>) -> String {
+    match p {
+        None => "no p-value".to_owned(),
+        Some(p) if p < OUTERMOST_LEVEL => format!("p < {OUTERMOST_LEVEL}"),
+        Some(p) => p_equals(p),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_p_value_is_never_equal_to_a_bound() {
+        assert_eq!(p_equals(0.01234), "p = 0.0123");
+        assert_eq!(p_equals(3e-9), "p = 3e-9");
+        assert_eq!(p_equals(0.0), "p < 1e-16");
+    }
+
+    #[test]
+    fn a_simulated_p_value_claims_no_more_than_was_simulated() {
+        assert_eq!(simulated_p(Some(3e-9)), "p < 0.0001");
+        assert_eq!(simulated_p(Some(0.01234)), "p = 0.0123");
+        assert_eq!(simulated_p(None), "no p-value");
+    }
+}

@@ -1,0 +1,89 @@
+//! Samples, and what steps and averages did to a series.
+
+use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
+use kandrel_core::decomp::{SeasonWindow, Windows};
+use kandrel_core::series::{Lost, Series, SeriesWithGaps};
+use kandrel_core::time::Period;
+
+use super::{count, first_few, short};
+use crate::error::CliError;
+
+/// How many observations a series has, from when to when, and what its lags,
+/// differences and averages cost.
+pub fn sample(series: &Series) -> String {
+    sample_of(series.values.len(), series.start, series.last(), series.lost)
+}
+
+/// The same of a series with gaps, with how many values are missing.
+pub fn sample_with_gaps(series: &SeriesWithGaps) -> String {
+    let last = series.period(series.cells.len().saturating_sub(1));
+    let missing = series.cells.iter().filter(|cell| cell.is_none()).count();
+    let known = series.cells.len() - missing;
+    let text = sample_of(known, series.start, last, series.lost);
+    if missing == 0 { text } else { format!("{text}, {} missing inside", count(missing, "value")) }
+}
+
+/// The same of its parts.
+pub fn sample_of(observations: usize, start: Period, last: Period, lost: Lost) -> String {
+    let lost = match (lost.start, lost.end) {
+        (0, 0) => String::new(),
+        (start, 0) => format!(" ({start} lost at the start to lags and differences)"),
+        (start, end) => format!(" ({start} lost at the start and {end} at the end to lags and averages)"),
+    };
+    format!("{}, {start} to {last}{lost}", count(observations, "observation"))
+}
+
+/// What lags, differences and averages cost each series.
+pub fn losses(all: &[SeriesWithGaps]) -> Vec<String> {
+    let lost = |series: &SeriesWithGaps| match (series.lost.start, series.lost.end) {
+        (0, 0) => None,
+        (start, 0) => Some(format!("{}: {start} at the start", series.name)),
+        (0, end) => Some(format!("{}: {end} at the end", series.name)),
+        (start, end) => Some(format!("{}: {start} at the start, {end} at the end", series.name)),
+    };
+    all.iter().filter_map(lost).collect()
+}
+
+/// A chosen λ, its interval, and the other method's.
+pub fn lambda(choice: &Choice) -> String {
+    let short = |value: f64| format!("{value:.2}").replace("-0.00", "0.00").replace('-', "−");
+    let ProfileLikelihood { lambda, low, high } = choice.likelihood;
+    let end = |value: Option<f64>, beyond: f64, word: &str| {
+        value.map_or_else(|| format!("{word} {}", short(beyond)), &short)
+    };
+    format!(
+        "λ = {} by profile likelihood (95 %: {} to {}), {} by Guerrero's method; boxcox={lambda:.2} fixes it",
+        short(lambda),
+        end(low, boxcox::SMALLEST, "below"),
+        end(high, boxcox::LARGEST, "above"),
+        short(choice.guerrero)
+    )
+}
+
+/// How a season was found that a step takes out.
+pub fn season_taken_out(windows: &Windows) -> String {
+    match windows.season_window {
+        SeasonWindow::Periodic => format!("season of {}, the same every time, taken out", windows.season),
+        SeasonWindow::Evolving(window) => {
+            format!("season of {}, evolving over {window} seasons at a time, taken out", windows.season)
+        }
+    }
+}
+
+/// The values that a step replaced.
+pub fn mended(values: &[(Period, f64, f64)]) -> String {
+    let one = |(period, from, to): &(Period, f64, f64)| format!("{period} {} → {}", short(*from), short(*to));
+    match values {
+        [] => "no odd values, nothing replaced".to_owned(),
+        some => {
+            let each: Vec<String> = some.iter().map(one).collect();
+            format!("{} replaced: {}", count(some.len(), "odd value"), first_few(&each))
+        }
+    }
+}
+
+/// The refusal of a value that cannot be computed with.
+pub fn too_large(at: &str, period: Period) -> CliError {
+    CliError::data(format!("{at}: the value in {period} is too large to compute with"))
+        .advise("rescale the series")
+}

@@ -1,5 +1,6 @@
 //! Chores of the workspace.
 
+mod builds;
 mod charters;
 mod gate;
 mod harbour;
@@ -32,17 +33,25 @@ enum Job {
         #[arg(long, default_value = "crates/cli/src/demo")]
         into: PathBuf,
     },
+    /// Compare the JSON numbers of two builds on the golden calls
+    CompareBuilds {
+        /// The program before
+        old: PathBuf,
+        /// The program after
+        new: PathBuf,
+    },
 }
 
 fn main() -> ExitCode {
-    let (into, written) = match Call::parse().job {
+    let (at, done) = match Call::parse().job {
         Job::DemoData { into } => (into.clone(), write(&into)),
         Job::Schema { into } => (into.clone(), write_schemas(&into)),
+        Job::CompareBuilds { old, new } => (new.clone(), builds::compare(&old, &new)),
     };
-    match written {
+    match done {
         Ok(()) => ExitCode::SUCCESS,
         Err(message) => {
-            eprintln!("{}: {message}", into.display());
+            eprintln!("{}: {message}", at.display());
             ExitCode::FAILURE
         }
     }

@@ -5,31 +5,11 @@
 
 use std::path::PathBuf;
 
+use kandrel_fixtures::golden::{GoldenCall, calls, differences, settle};
 use rayon::prelude::*;
 use serde_json::Value;
 
-use crate::harness::{Folder, shell_words};
-
-/// How far a number may lie from its recorded one, relative to numbers above one.
-const NEAR: f64 = 1e-12;
-
-/// A call of the list.
-struct Call {
-    name: &'static str,
-    words: Vec<String>,
-}
-
-/// The calls of the list, in its order.
-fn calls() -> Vec<Call> {
-    let lines = include_str!("../golden/calls.txt").lines();
-    lines
-        .filter(|line| !line.starts_with('#') && !line.is_empty())
-        .map(|line| {
-            let (name, words) = line.split_once(' ').expect("a name and words");
-            Call { name, words: shell_words(words.trim()) }
-        })
-        .collect()
-}
+use crate::harness::Folder;
 
 /// Whether snapshots are written instead of compared.
 fn updates() -> bool {
@@ -41,7 +21,7 @@ fn folder(kind: &str) -> PathBuf {
 }
 
 /// What a call prints, as a person sees it.
-fn shown(call: &Call) -> String {
+fn shown(call: &GoldenCall) -> String {
     let words: Vec<&str> = call.words.iter().map(String::as_str).collect();
     let outcome = Folder::new().run_words(&words, "");
     let notes =
@@ -51,63 +31,20 @@ fn shown(call: &Call) -> String {
 
 /// The JSON of a call without how long it took and which version it was; none where the call is refused or has
 /// no JSON.
-fn json(call: &Call) -> Option<Value> {
+fn json(call: &GoldenCall) -> Option<Value> {
     let words: Vec<&str> = call.words.iter().map(String::as_str).chain(["--as", "json"]).collect();
     let outcome = Folder::new().run_words(&words, "");
     if outcome.status != 0 {
         return None;
     }
     let mut value = serde_json::from_str(&outcome.stdout).expect("JSON");
-    without_clock(&mut value);
-    value.pointer_mut("/kandrel").and_then(Value::as_object_mut)?.remove("version");
+    settle(&mut value);
     Some(value)
-}
-
-fn without_clock(value: &mut Value) {
-    match value {
-        Value::Object(fields) => {
-            fields.remove("seconds");
-            fields.values_mut().for_each(without_clock);
-        }
-        Value::Array(items) => items.iter_mut().for_each(without_clock),
-        _ => {}
-    }
-}
-
-/// Where two values differ: other fields, other texts, numbers that are not near.
-fn differences(path: &str, old: &Value, new: &Value, found: &mut Vec<String>) {
-    match (old, new) {
-        (Value::Object(a), Value::Object(b)) => {
-            let missing =
-                b.keys().filter(|key| !a.contains_key(*key)).map(|key| format!("{path}.{key} is new"));
-            found.extend(missing);
-            for (key, value) in a {
-                match b.get(key) {
-                    Some(other) => differences(&format!("{path}.{key}"), value, other, found),
-                    None => found.push(format!("{path}.{key} is gone")),
-                }
-            }
-        }
-        (Value::Array(a), Value::Array(b)) if a.len() == b.len() => {
-            for (place, (value, other)) in a.iter().zip(b).enumerate() {
-                differences(&format!("{path}[{place}]"), value, other, found);
-            }
-        }
-        (Value::Number(a), Value::Number(b)) => {
-            let (a, b) = (a.as_f64().expect("a number"), b.as_f64().expect("a number"));
-            let near = (a - b).abs() <= NEAR * a.abs().max(b.abs()).max(1.0);
-            if !near {
-                found.push(format!("{path}: {a} → {b}"));
-            }
-        }
-        _ if old == new => {}
-        _ => found.push(format!("{path}: {old} → {new}")),
-    }
 }
 
 #[test]
 fn golden_text_is_what_was_read() {
-    let all: Vec<(Call, String)> = calls()
+    let all: Vec<(GoldenCall, String)> = calls()
         .into_par_iter()
         .map(|call| {
             let text = shown(&call);
@@ -138,9 +75,12 @@ fn golden_json_has_the_recorded_numbers() {
             }
             let text =
                 std::fs::read_to_string(&path).unwrap_or_else(|error| panic!("{}: {error}", path.display()));
-            let mut found = Vec::new();
-            differences("", &serde_json::from_str(&text).expect("JSON"), &new, &mut found);
-            found.into_iter().take(5).map(|one| format!("{}: {one}", call.name)).collect()
+            let found = differences(&serde_json::from_str(&text).expect("JSON"), &new);
+            found
+                .into_iter()
+                .take(5)
+                .map(|one| format!("{}{}: {}", call.name, one.path, one.values))
+                .collect()
         })
         .collect();
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));

@@ -4,6 +4,7 @@ use std::fs;
 use std::path::PathBuf;
 
 use assert_cmd::Command;
+pub use kandrel_fixtures::golden::shell_words;
 use serde_json::Value;
 use tempfile::TempDir;
 
@@ -150,23 +151,4 @@ pub fn noise(n: usize, mut seed: u64) -> Vec<f64> {
         sum - 6.0
     };
     (0..n).map(|_| draw()).collect()
-}
-
-/// The words of a shell command, quotes taken off.
-pub fn shell_words(line: &str) -> Vec<String> {
-    let (mut words, mut word, mut quoted) = (Vec::new(), None::<String>, false);
-    let mut letters = line.chars();
-    while let Some(letter) = letters.next() {
-        match letter {
-            '\'' => {
-                quoted = !quoted;
-                word.get_or_insert_default();
-            }
-            '\\' if !quoted => word.get_or_insert_default().extend(letters.next()),
-            blank if blank.is_whitespace() && !quoted => words.extend(word.take()),
-            other => word.get_or_insert_default().push(other),
-        }
-    }
-    words.extend(word);
-    words
 }

@@ -95,10 +95,10 @@ fn steps_and_ramps_by_period_are_those_by_place() {
     let all = terms(&[FixedTerm::Trend, FixedTerm::Step(9), FixedTerm::Bend(9)], &series, 12);
     let periods: Vec<Period> = (0..30).map(|t| series.period(t)).collect();
     let columns = all.over(&periods).expect("values everywhere");
-    for t in 0..30_usize {
-        let by_place = [t as f64, f64::from(u8::from(t >= 9)), t.saturating_sub(9) as f64];
-        assert_eq!([columns[0][t], columns[1][t], columns[2][t]], by_place);
-    }
+    let trend: Vec<f64> = (0..30).map(f64::from).collect();
+    let step: Vec<f64> = (0..30).map(|t| f64::from(u8::from(t >= 9))).collect();
+    let ramp: Vec<f64> = (0..30).map(|t| f64::from((t - 9).max(0))).collect();
+    assert_eq!(columns, [trend, step, ramp]);
 }
 
 #[test]

@@ -258,12 +258,18 @@ impl UnitRootTest {
             return self;
         }
         (self.p_value, self.critical) = (None, None);
-        self.joint.iter_mut().for_each(|one| one.p_value = None);
+        for one in &mut self.joint {
+            one.p_value = None;
+        }
         match &mut self.detail {
             Detail::PhillipsPerron { z_rho_p_value, .. } => *z_rho_p_value = None,
             Detail::Seasonal { frequencies, joint } => {
-                frequencies.iter_mut().for_each(|one| one.p_value = None);
-                joint.iter_mut().for_each(|one| one.p_value = None);
+                for one in frequencies {
+                    one.p_value = None;
+                }
+                for one in joint {
+                    one.p_value = None;
+                }
             }
             _ => {}
         }

@@ -129,9 +129,9 @@ fn a_level_break_is_dated_and_not_differenced_away() {
 #[test]
 fn probabilities_are_those_of_one_whole() {
     let result = assessed(&noise(9, LENGTH), 1);
-    let sum: f64 = result.stories.stories.iter().map(|one| one.probability).sum();
-    assert!((sum - 1.0).abs() < 1e-12 && result.stories.stories.len() == 12);
-    let roots: f64 = result.stories.roots.iter().map(|(_, share)| share).sum();
+    let sum: f64 = result.candidates.candidates.iter().map(|one| one.probability).sum();
+    assert!((sum - 1.0).abs() < 1e-12 && result.candidates.candidates.len() == 12);
+    let roots: f64 = result.candidates.roots.iter().map(|(_, share)| share).sum();
     assert!((roots - 1.0).abs() < 1e-12);
     let (low, high) = result.largest_root;
     assert!(low <= high && high < 1.0, "{low} {high}");

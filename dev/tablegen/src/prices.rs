@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::verdict::story::{Evidence, Story, evidence, fractional_noise};
+use kandrel_core::verdict::candidates::{CandidateModel, Evidence, evidence, fractional_noise};
 use rayon::prelude::*;
 
 use crate::verdicts::{cumulated, mixture, plus};
@@ -11,19 +11,19 @@ use crate::verdicts::{cumulated, mixture, plus};
 const SIZES: [usize; 5] = [50, 80, 130, 220, 400];
 
 /// How often each story is drawn: breaks are rarer than the rest.
-const SHARES: [(Story, f64); 12] = [
-    (Story::Mean, 2.0),
-    (Story::Trend, 2.0),
-    (Story::RandomWalk, 2.0),
-    (Story::RandomWalkWithDrift, 2.0),
-    (Story::TwiceIntegrated, 1.5),
-    (Story::MeanWithLevelBreak, 0.7),
-    (Story::TrendWithLevelBreak, 0.5),
-    (Story::TrendWithBothBreaks, 0.4),
-    (Story::TrendWithSlopeBreak, 0.4),
-    (Story::RandomWalkWithLevelBreak, 0.3),
-    (Story::DriftWithLevelBreak, 0.3),
-    (Story::DriftWithSlopeBreak, 0.4),
+const SHARES: [(CandidateModel, f64); 12] = [
+    (CandidateModel::Mean, 2.0),
+    (CandidateModel::Trend, 2.0),
+    (CandidateModel::RandomWalk, 2.0),
+    (CandidateModel::RandomWalkWithDrift, 2.0),
+    (CandidateModel::TwiceIntegrated, 1.5),
+    (CandidateModel::MeanWithLevelBreak, 0.7),
+    (CandidateModel::TrendWithLevelBreak, 0.5),
+    (CandidateModel::TrendWithBothBreaks, 0.4),
+    (CandidateModel::TrendWithSlopeBreak, 0.4),
+    (CandidateModel::RandomWalkWithLevelBreak, 0.3),
+    (CandidateModel::DriftWithLevelBreak, 0.3),
+    (CandidateModel::DriftWithSlopeBreak, 0.4),
 ];
 
 /// A number between two, from the normal stream.
@@ -69,21 +69,21 @@ fn sd(x: &[f64]) -> f64 {
     (x.iter().map(|v| (v - mean).powi(2)).sum::<f64>() / x.len() as f64).sqrt()
 }
 
-fn draw(story: Story, stream: &mut NormalStream, n: usize) -> Vec<f64> {
+fn draw(story: CandidateModel, stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let size = n as f64;
     let at = between(stream, 0.2, 0.8) * size;
     let rho = match story {
-        Story::Mean | Story::Trend => between(stream, 0.0, 0.95),
+        CandidateModel::Mean | CandidateModel::Trend => between(stream, 0.0, 0.95),
         _ => between(stream, 0.0, 0.8),
     };
     let is_walk = matches!(
         story,
-        Story::RandomWalk
-            | Story::RandomWalkWithDrift
-            | Story::RandomWalkWithLevelBreak
-            | Story::DriftWithLevelBreak
-            | Story::DriftWithSlopeBreak
-            | Story::TwiceIntegrated
+        CandidateModel::RandomWalk
+            | CandidateModel::RandomWalkWithDrift
+            | CandidateModel::RandomWalkWithLevelBreak
+            | CandidateModel::DriftWithLevelBreak
+            | CandidateModel::DriftWithSlopeBreak
+            | CandidateModel::TwiceIntegrated
     );
     let (ar, ma) = short_run(stream, if is_walk { 0.85 } else { rho });
     let x = if is_walk { mixture(&ar, &ma, stream, n) } else { mixture(&times(&ar, rho), &ma, stream, n) };
@@ -95,18 +95,20 @@ fn draw(story: Story, stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let bend = sign(stream) * between(stream, 4.0, 14.0) * unit / (size - at);
     let step = |t: f64, height: f64| if t >= at { height } else { 0.0 };
     match story {
-        Story::Mean => x,
-        Story::Trend => plus(x, |t, _| slope * t),
-        Story::RandomWalk => cumulated(x),
-        Story::RandomWalkWithDrift => plus(cumulated(x), |t, _| drift * t),
-        Story::TwiceIntegrated => cumulated(cumulated(x)),
-        Story::MeanWithLevelBreak => plus(x, |t, _| step(t, shift)),
-        Story::TrendWithLevelBreak => plus(x, |t, _| slope * t + step(t, shift)),
-        Story::TrendWithBothBreaks => plus(x, |t, _| slope * t + step(t, shift) + bend * (t - at).max(0.0)),
-        Story::TrendWithSlopeBreak => plus(x, |t, _| slope * t + bend * (t - at).max(0.0)),
-        Story::RandomWalkWithLevelBreak => plus(cumulated(x), |t, _| step(t, jump)),
-        Story::DriftWithLevelBreak => plus(cumulated(x), |t, _| drift * t + step(t, jump)),
-        Story::DriftWithSlopeBreak => {
+        CandidateModel::Mean => x,
+        CandidateModel::Trend => plus(x, |t, _| slope * t),
+        CandidateModel::RandomWalk => cumulated(x),
+        CandidateModel::RandomWalkWithDrift => plus(cumulated(x), |t, _| drift * t),
+        CandidateModel::TwiceIntegrated => cumulated(cumulated(x)),
+        CandidateModel::MeanWithLevelBreak => plus(x, |t, _| step(t, shift)),
+        CandidateModel::TrendWithLevelBreak => plus(x, |t, _| slope * t + step(t, shift)),
+        CandidateModel::TrendWithBothBreaks => {
+            plus(x, |t, _| slope * t + step(t, shift) + bend * (t - at).max(0.0))
+        }
+        CandidateModel::TrendWithSlopeBreak => plus(x, |t, _| slope * t + bend * (t - at).max(0.0)),
+        CandidateModel::RandomWalkWithLevelBreak => plus(cumulated(x), |t, _| step(t, jump)),
+        CandidateModel::DriftWithLevelBreak => plus(cumulated(x), |t, _| drift * t + step(t, jump)),
+        CandidateModel::DriftWithSlopeBreak => {
             let change = sign(stream) * between(stream, 0.2, 0.8) * unit;
             plus(cumulated(x), |t, _| drift * t + change * (t - at).max(0.0))
         }
@@ -122,7 +124,7 @@ pub fn memory(draws: u64) -> String {
         let mut gaps: Vec<f64> = (0..draws)
             .into_par_iter()
             .filter_map(|number| {
-                gap(&draw(Story::Mean, &mut NormalStream::new(98_000 + n as u64, number), n))
+                gap(&draw(CandidateModel::Mean, &mut NormalStream::new(98_000 + n as u64, number), n))
             })
             .collect();
         gaps.sort_by(f64::total_cmp);
@@ -145,7 +147,7 @@ fn gap(y: &[f64]) -> Option<f64> {
     let longer = (y.len() as f64 / 200.0).ln();
     let best = evidence(y, None)?
         .iter()
-        .map(|one| one.value + one.story.price()[0] + one.story.price()[1] * longer)
+        .map(|one| one.value + one.model.prior_log_odds()[0] + one.model.prior_log_odds()[1] * longer)
         .fold(f64::NEG_INFINITY, f64::max);
     Some(fractional_noise(y)?.likelihood - best)
 }
@@ -161,17 +163,17 @@ pub fn fitted(draws: u64) -> String {
             jobs.extend((0..count).map(|number| (story, n, number + 1_000_000 * place as u64)));
         }
     }
-    let series: Vec<(Story, f64, Vec<Evidence>)> = jobs
+    let series: Vec<(CandidateModel, f64, Vec<Evidence>)> = jobs
         .into_par_iter()
         .filter_map(|(story, n, number)| {
             let y = draw(story, &mut NormalStream::new(99_000 + n as u64, number), n);
             Some((story, (n as f64 / 200.0).ln(), evidence(&y, None)?.to_vec()))
         })
         .collect();
-    let stories: Vec<Story> = SHARES.iter().map(|(story, _)| *story).collect();
+    let stories: Vec<CandidateModel> = SHARES.iter().map(|(story, _)| *story).collect();
     let mut prices = vec![[0.0_f64; 2]; stories.len()];
     for (price, story) in prices.iter_mut().zip(&stories) {
-        *price = story.price();
+        *price = story.prior_log_odds();
     }
     let anchor = prices.clone();
     let mut score = 0.0;
@@ -182,7 +184,7 @@ pub fn fitted(draws: u64) -> String {
             let values: Vec<f64> = evidence
                 .iter()
                 .map(|one| {
-                    let place = stories.iter().position(|story| *story == one.story).unwrap_or(0);
+                    let place = stories.iter().position(|story| *story == one.model).unwrap_or(0);
                     one.value + prices[place][0] + prices[place][1] * r
                 })
                 .collect();
@@ -192,15 +194,15 @@ pub fn fitted(draws: u64) -> String {
             let of_kind: f64 = evidence
                 .iter()
                 .zip(&weights)
-                .filter(|(one, _)| one.story.kind() == truth.kind())
+                .filter(|(one, _)| one.model.kind() == truth.kind())
                 .map(|(_, w)| w)
                 .sum();
             // A kind without any weight would tell nothing about the others.
             let floor = 1e-4 * total;
             score += ((of_kind + floor) / total).ln();
             for (one, weight) in evidence.iter().zip(&weights) {
-                let place = stories.iter().position(|story| *story == one.story).unwrap_or(0);
-                let inside = if one.story.kind() == truth.kind() { weight / (of_kind + floor) } else { 0.0 };
+                let place = stories.iter().position(|story| *story == one.model).unwrap_or(0);
+                let inside = if one.model.kind() == truth.kind() { weight / (of_kind + floor) } else { 0.0 };
                 let slope = inside - weight / total;
                 slopes[place][0] += slope;
                 slopes[place][1] += slope * r;
@@ -219,7 +221,7 @@ pub fn fitted(draws: u64) -> String {
     for (story, price) in stories.iter().zip(&prices) {
         let [price, by_length] = [price[0] - base[0], price[1] - base[1]];
         // Writing to a string cannot fail.
-        let _ = writeln!(out, "    (Story::{story:?}, {price:.2}, {by_length:.2}),");
+        let _ = writeln!(out, "    (CandidateModel::{story:?}, {price:.2}, {by_length:.2}),");
     }
     out
 }

@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::verdict::story::{Kind, weigh_stories};
+use kandrel_core::verdict::candidates::{Kind, weigh_candidates};
 use kandrel_core::verdict::{AssessOptions, Confidence, assess};
 use rayon::prelude::*;
 
@@ -228,7 +228,7 @@ fn call(process: &Process, number: u64, n: usize) -> Option<Call> {
     let y = (process.draw)(&mut stream, n);
     let (kind, confidence) = if process.season.is_some() {
         // As after a seasonal difference, whose moving average is among the dynamics.
-        let weights = weigh_stories(&y, process.season)?;
+        let weights = weigh_candidates(&y, process.season)?;
         let kind = weights.kind();
         (kind, by_probability(weights.probability(kind), n))
     } else {

@@ -10,7 +10,7 @@ use crate::num::scale;
 use crate::ols::Bandwidth;
 use crate::unitroot::{AdfOptions, Kernel, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
 use crate::unitroot::{TermsChoice, adf_with_terms_by_data};
-use crate::verdict::story::{Kind, StoryWeights, weigh_stories};
+use crate::verdict::candidates::{CandidateWeights, Kind, weigh_candidates};
 
 /// A longer season's moving average would make the filters dear.
 const LONGEST_SEASONAL_FILTER: usize = 24;
@@ -111,8 +111,8 @@ pub struct Assessment {
     pub season: SeasonFinding,
     /// The series that was judged: without its season.
     pub judged: Vec<f64>,
-    /// The stories of it.
-    pub stories: StoryWeights,
+    /// The candidates of it.
+    pub candidates: CandidateWeights,
     /// How the terms were chosen; `None` if they were given.
     pub terms_choice: Option<TermsChoice>,
     /// Of the judged series, from the level up: the level, the first and the second difference.
@@ -128,7 +128,7 @@ pub struct Assessment {
     pub verdict: Verdict,
 }
 
-/// Takes the season out, weighs the stories of what is left, tests it at its level and at
+/// Takes the season out, weighs the candidates of what is left, tests it at its level and at
 /// differences, and concludes.
 ///
 /// The verdict is the most probable kind of story. Its probability is the confidence, one
@@ -161,8 +161,8 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         TermsRule::Given(terms) => (None, unit_root_test(&judged, terms, options)?),
     };
     let filtered = season.season <= LONGEST_SEASONAL_FILTER && season.treatment == Treatment::Difference;
-    let stories =
-        weigh_stories(&judged, filtered.then_some(season.season)).ok_or(UnitRootError::Deterministic)?;
+    let candidates =
+        weigh_candidates(&judged, filtered.then_some(season.season)).ok_or(UnitRootError::Deterministic)?;
     let terms = level.terms;
     let first = difference(&judged);
     let mut stages = vec![
@@ -170,18 +170,18 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         both_tests(&first, 1, in_differences(terms), options)?,
     ];
     stages.extend(both_tests(&difference(&first), 2, in_differences(terms), options));
-    let kind = stories.kind();
-    let innovations_p_value = no_autocorrelation(&stories.innovations, season.season);
+    let kind = candidates.kind();
+    let innovations_p_value = no_autocorrelation(&candidates.innovations, season.season);
     let doubts = doubts(kind, &stages, innovations_p_value, y.len());
-    let before = stories.best_of(kind).and_then(|story| story.before);
+    let before = candidates.best_of(kind).and_then(|story| story.before);
     Ok(Assessment {
         observations: y.len(),
         break_at: before.map(|before| before + season.lost() - 1),
-        largest_root: stories.largest_root(0.9),
-        verdict: conclude(&stories, season.treatment, doubts),
+        largest_root: candidates.largest_root(0.9),
+        verdict: conclude(&candidates, season.treatment, doubts),
         season,
         judged,
-        stories,
+        candidates,
         terms_choice,
         stages,
         innovations_p_value,

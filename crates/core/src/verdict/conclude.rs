@@ -2,7 +2,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::season::Treatment;
-use crate::verdict::story::{Kind, StoryWeights};
+use crate::verdict::candidates::{CandidateWeights, Kind};
 
 /// What kind of series it is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
@@ -63,7 +63,7 @@ pub struct Verdict {
     /// Its probability.
     pub probability: f64,
     /// Order of fractional integration, where long memory explains the series as well as the
-    /// stories do.
+    /// candidates do.
     pub fractional_d: Option<f64>,
     /// How sure.
     pub confidence: Confidence,
@@ -80,11 +80,15 @@ const FLAGGED: f64 = 0.7;
 const CLEARLY: f64 = 5.0;
 
 /// The most probable kind, and its probability less what speaks against it.
-pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts: Vec<Doubt>) -> Verdict {
-    let memory = stories.long_memory.filter(|memory| memory.odds >= FLAGGED);
+pub(super) fn conclude(
+    candidates: &CandidateWeights,
+    treatment: Treatment,
+    mut doubts: Vec<Doubt>,
+) -> Verdict {
+    let memory = candidates.long_memory.filter(|memory| memory.odds >= FLAGGED);
     doubts.extend(memory.map(|_| Doubt::LongMemory));
-    let kind = stories.kind();
-    let probability = stories.probability(kind);
+    let kind = candidates.kind();
+    let probability = candidates.probability(kind);
     let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + doubts.len();
     // A break that a unit root would explain nearly as well is no ground to act on.
     let needed = if kind == Kind::Broken { MODERATE } else { LOW };
@@ -94,7 +98,7 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts:
         1 => Confidence::Moderate,
         _ => Confidence::Low,
     };
-    // What has a unit root by its stories is not called stationary with long memory.
+    // What has a unit root by its candidates is not called stationary with long memory.
     let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
     let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
     let class = match (settled, treatment, kind) {
@@ -129,16 +133,16 @@ pub(super) fn conclude(stories: &StoryWeights, treatment: Treatment, mut doubts:
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::verdict::story::{LongMemory, Story, StoryProbability};
+    use crate::verdict::candidates::{CandidateModel, CandidateProbability, LongMemory};
 
-    fn stories(walk: f64, mean: f64) -> StoryWeights {
-        let one = |story, probability| StoryProbability { story, probability, before: None };
+    fn candidates(walk: f64, mean: f64) -> CandidateWeights {
+        let one = |model, probability| CandidateProbability { model, probability, before: None };
         let rest = 1.0 - walk - mean;
-        StoryWeights {
-            stories: vec![
-                one(Story::RandomWalk, walk),
-                one(Story::Mean, mean),
-                one(Story::TrendWithSlopeBreak, rest),
+        CandidateWeights {
+            candidates: vec![
+                one(CandidateModel::RandomWalk, walk),
+                one(CandidateModel::Mean, mean),
+                one(CandidateModel::TrendWithSlopeBreak, rest),
             ],
             roots: Vec::new(),
             innovations: Vec::new(),
@@ -149,7 +153,7 @@ mod tests {
     #[test]
     fn probability_makes_the_confidence_and_doubts_take_notches_off() {
         let of = |p: f64, doubts: &[Doubt]| {
-            let verdict = conclude(&stories(p, 1.0 - p - 0.01), Treatment::None, doubts.to_vec());
+            let verdict = conclude(&candidates(p, 1.0 - p - 0.01), Treatment::None, doubts.to_vec());
             (verdict.class, verdict.confidence)
         };
         let walk = Class::DifferenceStationary;
@@ -159,11 +163,14 @@ mod tests {
         assert_eq!(of(0.95, &[Doubt::TestContradicts]), (walk, Confidence::Moderate));
         assert_eq!(of(0.80, &[Doubt::Short, Doubt::TestContradicts]), (walk, Confidence::Low));
         assert_eq!(of(0.60, &[Doubt::Short, Doubt::TestContradicts]).0, Class::Inconclusive);
-        let open = conclude(&stories(0.45, 0.30), Treatment::None, Vec::new());
+        let open = conclude(&candidates(0.45, 0.30), Treatment::None, Vec::new());
         let with_memory = |odds: f64| {
             let long_memory = Some(LongMemory { odds, d: 0.3, sd: 0.05 });
-            let verdict =
-                conclude(&StoryWeights { long_memory, ..stories(0.02, 0.97) }, Treatment::None, Vec::new());
+            let verdict = conclude(
+                &CandidateWeights { long_memory, ..candidates(0.02, 0.97) },
+                Treatment::None,
+                Vec::new(),
+            );
             (verdict.class, verdict.confidence, verdict.fractional_d)
         };
         assert_eq!(with_memory(0.5), (Class::Stationary, Confidence::High, None));
@@ -171,17 +178,17 @@ mod tests {
         assert_eq!(with_memory(4.0).0, Class::Stationary);
         assert_eq!(with_memory(30.0).0, Class::LongMemory);
         let long_memory = Some(LongMemory { odds: 30.0, d: 0.3, sd: 0.05 });
-        let walk = StoryWeights { long_memory, ..stories(0.97, 0.02) };
+        let walk = CandidateWeights { long_memory, ..candidates(0.97, 0.02) };
         assert_eq!(conclude(&walk, Treatment::None, Vec::new()).class, Class::DifferenceStationary);
         assert_eq!((open.class, open.confidence), (Class::Inconclusive, Confidence::Low));
     }
 
     #[test]
     fn a_seasonal_difference_makes_the_class() {
-        let verdict = conclude(&stories(0.95, 0.04), Treatment::Difference, Vec::new());
+        let verdict = conclude(&candidates(0.95, 0.04), Treatment::Difference, Vec::new());
         assert_eq!((verdict.class, verdict.integration), (Class::SeasonalUnitRoot, 1));
         assert_eq!(verdict.seasonal_integration, Some(1));
-        let level = conclude(&stories(0.02, 0.97), Treatment::Pattern, Vec::new());
+        let level = conclude(&candidates(0.02, 0.97), Treatment::Pattern, Vec::new());
         assert_eq!((level.class, level.integration), (Class::Stationary, 0));
         assert_eq!(level.seasonal_integration, Some(0));
     }

@@ -1,7 +1,7 @@
 use super::assess::Assessment;
 use super::conclude::Class;
 use super::season::Treatment;
-use crate::verdict::story::Story;
+use crate::verdict::candidates::Kind;
 
 /// Seasons with more places are left to seasonal orders.
 pub const MOST_PLACES: usize = 60;
@@ -29,14 +29,13 @@ impl Assessment {
             all.push(FixedTerm::Trend);
         }
         if let (Class::BrokenTrend, 0, Some(place)) = (class, plain + seasonal, self.break_at) {
+            let top = self.candidates.candidates.first().map(|top| top.model);
             let (step, bend) = (FixedTerm::Step(place + 1), FixedTerm::Bend(place));
-            all.extend(match self.stories.stories.first().map(|top| top.story) {
-                Some(Story::MeanWithLevelBreak) => vec![step],
-                Some(Story::TrendWithLevelBreak) => vec![FixedTerm::Trend, step],
-                Some(Story::TrendWithSlopeBreak) => vec![FixedTerm::Trend, bend],
-                Some(Story::TrendWithBothBreaks) => vec![FixedTerm::Trend, step, bend],
-                _ => Vec::new(),
-            });
+            if let Some(model) = top.filter(|model| model.kind() == Kind::Broken) {
+                all.extend(model.has_trend().then_some(FixedTerm::Trend));
+                all.extend(model.has_step().then_some(step));
+                all.extend(model.has_ramp().then_some(bend));
+            }
         }
         let repeats = self.season.treatment == Treatment::Pattern;
         if seasonal == 0 && repeats && (2..=MOST_PLACES).contains(&season) {

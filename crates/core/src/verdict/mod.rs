@@ -1,10 +1,10 @@
 //! One verdict: stories weighed by likelihood, tests as witnesses.
 
 mod assess;
+pub mod candidates;
 mod conclude;
 mod fixed;
 mod season;
-pub mod story;
 
 pub use assess::{AssessOptions, Assessment, DifferenceTests, Reading, TermsRule, assess};
 pub use conclude::{Class, Confidence, Doubt, Verdict};

@@ -3,7 +3,7 @@
 use kandrel_core::corr::{Acf, AcfOptions, acf};
 use kandrel_core::series::{Series, SeriesWithGaps};
 use kandrel_core::unitroot::{Null, rolling};
-use kandrel_core::verdict::story::fixed_part;
+use kandrel_core::verdict::candidates::fixed_part;
 use kandrel_core::verdict::{Assessment, Treatment};
 
 use crate::error::CliError;
@@ -33,7 +33,7 @@ pub fn draw(
     let window = window(y.len(), season);
     // What is fixed about a seasonal difference cannot be drawn beside the level.
     let drawn = matches!(assessment.season.treatment, Treatment::None | Treatment::Pattern);
-    let best = assessment.stories.best_of(assessment.verdict.kind).filter(|_| drawn);
+    let best = assessment.candidates.best_of(assessment.verdict.kind).filter(|_| drawn);
     let rows: Vec<StripRow> = strip(result);
     let change: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
     let function = |values: &[f64]| -> Result<Acf, CliError> {
@@ -55,7 +55,7 @@ pub fn draw(
             series.start.frequency().adjective()
         ),
         series: &whole,
-        fixed: best.and_then(|story| fixed_part(y, story.story, story.before)),
+        fixed: best.and_then(|top| fixed_part(y, top.model, top.before)),
         break_at: assessment.break_at.filter(|_| drawn),
         rolling: (rolling(y, window), window),
         tests: rows,

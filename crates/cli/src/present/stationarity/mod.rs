@@ -13,7 +13,7 @@ use crate::present::decision::Decision;
 use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
-use kandrel_core::verdict::story::{Story, StoryProbability};
+use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability};
 use kandrel_core::verdict::{Assessment, Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -118,7 +118,7 @@ pub struct VerdictResult {
 /// A story and its probability.
 #[derive(JsonSchema, Serialize)]
 pub struct StoryResult {
-    pub story: Story,
+    pub story: CandidateModel,
     pub probability: f64,
     /// Last period before its break.
     pub break_at: Option<String>,
@@ -165,8 +165,8 @@ pub struct Found<'a> {
 pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> StationarityResult {
     let assessment = found.assessment;
     let verdict = &assessment.verdict;
-    let story = |one: &StoryProbability| StoryResult {
-        story: one.story,
+    let story = |one: &CandidateProbability| StoryResult {
+        story: one.model,
         probability: one.probability,
         break_at: one.before.map(|before| series.period(before + assessment.season.lost() - 1).to_string()),
     };
@@ -190,7 +190,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             fractional_d: verdict.fractional_d,
             confidence: verdict.confidence,
             probability: verdict.probability,
-            stories: assessment.stories.stories.iter().map(story).collect(),
+            stories: assessment.candidates.candidates.iter().map(story).collect(),
             largest_root: Interval { low, high },
             sentence: answer(series, assessment),
             reasons: reasons::reasons(series, found, setting.alpha),

@@ -4,7 +4,7 @@ use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
 use kandrel_core::shape::SpreadAdvice;
 use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
-use kandrel_core::verdict::story::{Kind, Story, StoryProbability};
+use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability, Kind};
 use kandrel_core::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
 
 use super::Found;
@@ -80,15 +80,15 @@ const SETTLED: f64 = 0.75;
 fn without_root(assessment: &Assessment) -> f64 {
     [Kind::Stationary, Kind::TrendStationary, Kind::Broken]
         .into_iter()
-        .map(|kind| assessment.stories.probability(kind))
+        .map(|kind| assessment.candidates.probability(kind))
         .sum()
 }
 
 fn broken(assessment: &Assessment) -> &'static str {
-    match assessment.stories.best_of(Kind::Broken).map(|one| one.story) {
-        Some(Story::MeanWithLevelBreak) => "a level that shifts",
-        Some(Story::TrendWithLevelBreak) => "a trend whose level shifts",
-        Some(Story::TrendWithSlopeBreak) => "a trend whose slope changes",
+    match assessment.candidates.best_of(Kind::Broken).map(|one| one.model) {
+        Some(CandidateModel::MeanWithLevelBreak) => "a level that shifts",
+        Some(CandidateModel::TrendWithLevelBreak) => "a trend whose level shifts",
+        Some(CandidateModel::TrendWithSlopeBreak) => "a trend whose slope changes",
         _ => "a trend whose level and slope change",
     }
 }
@@ -174,13 +174,19 @@ fn season(assessment: &Assessment) -> Option<String> {
 /// The stories that matter, with their probabilities.
 fn stories(series: &Series, assessment: &Assessment) -> String {
     let lost = assessment.season.lost();
-    let of = |one: &StoryProbability| {
+    let of = |one: &CandidateProbability| {
         let at =
             one.before.map_or(String::new(), |before| format!(" after {}", series.period(before + lost - 1)));
-        format!("{}{at} {}", story(one.story), share(one.probability))
+        format!("{}{at} {}", story(one.model), share(one.probability))
     };
-    let told: Vec<String> =
-        assessment.stories.stories.iter().take(4).filter(|one| one.probability >= 0.01).map(of).collect();
+    let told: Vec<String> = assessment
+        .candidates
+        .candidates
+        .iter()
+        .take(4)
+        .filter(|one| one.probability >= 0.01)
+        .map(of)
+        .collect();
     format!(
         "Of twelve stories, fitted by exact likelihood and averaged over short-run dynamics, the most probable are: {}.",
         told.join(", ")
@@ -194,20 +200,20 @@ fn share(probability: f64) -> String {
     }
 }
 
-fn story(story: Story) -> &'static str {
+fn story(story: CandidateModel) -> &'static str {
     match story {
-        Story::Mean => "stationary about a mean",
-        Story::Trend => "stationary about a trend",
-        Story::RandomWalk => "a unit root without drift",
-        Story::RandomWalkWithDrift => "a unit root with drift",
-        Story::TwiceIntegrated => "two unit roots",
-        Story::MeanWithLevelBreak => "stationary about a mean that shifts",
-        Story::TrendWithLevelBreak => "stationary about a trend that shifts",
-        Story::TrendWithBothBreaks => "stationary about a trend that shifts and bends",
-        Story::TrendWithSlopeBreak => "stationary about a trend that bends",
-        Story::RandomWalkWithLevelBreak => "a unit root and one shift",
-        Story::DriftWithLevelBreak => "a unit root with drift and one shift",
-        Story::DriftWithSlopeBreak => "a unit root with a drift that changes",
+        CandidateModel::Mean => "stationary about a mean",
+        CandidateModel::Trend => "stationary about a trend",
+        CandidateModel::RandomWalk => "a unit root without drift",
+        CandidateModel::RandomWalkWithDrift => "a unit root with drift",
+        CandidateModel::TwiceIntegrated => "two unit roots",
+        CandidateModel::MeanWithLevelBreak => "stationary about a mean that shifts",
+        CandidateModel::TrendWithLevelBreak => "stationary about a trend that shifts",
+        CandidateModel::TrendWithBothBreaks => "stationary about a trend that shifts and bends",
+        CandidateModel::TrendWithSlopeBreak => "stationary about a trend that bends",
+        CandidateModel::RandomWalkWithLevelBreak => "a unit root and one shift",
+        CandidateModel::DriftWithLevelBreak => "a unit root with drift and one shift",
+        CandidateModel::DriftWithSlopeBreak => "a unit root with a drift that changes",
     }
 }
 
@@ -322,7 +328,7 @@ fn largest_root(assessment: &Assessment) -> String {
 /// Long memory, where it explains the series about as well as the stories do.
 fn long_memory(assessment: &Assessment) -> Option<String> {
     assessment.verdict.fractional_d?;
-    let memory = assessment.stories.long_memory?;
+    let memory = assessment.candidates.long_memory?;
     Some(format!(
         "Fractional noise with d = {} (give or take {}) has odds of {} to 1 against the best of these stories: long \
          memory, in which shocks die out slowly, without a unit root.",

@@ -1,3 +1,5 @@
+//! The restricted likelihood of a candidate model, averaged over short-run dynamics.
+
 use rayon::prelude::*;
 
 use super::dynamics::{Weighted, times};
@@ -5,34 +7,35 @@ use crate::arma::{Mixture, Whitening};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::estimate;
 
-/// The likelihood of a story, averaged over dynamics: restricted, the scale integrated out.
+/// The likelihood of a model, averaged over dynamics: restricted, the scale integrated out.
 ///
 /// # Formula
 /// `ℓ = -½ Σ ln f_t - ½ ln |X'Σ⁻¹X| - (n-k)/2 ln SSR` at each dynamic, X the k columns, SSR of
 /// generalised least squares; the logarithm of the weighted mean of `e^ℓ`.
 pub struct Averaged {
-    /// The average of each story.
-    pub stories: Vec<f64>,
-    /// Of each story: the place of every dynamic, ℓ with it, and its weight.
+    /// The average of each model.
+    pub models: Vec<f64>,
+    /// Of each model: the place of every dynamic, ℓ with it, and its weight.
     pub values: Vec<Vec<(usize, f64, f64)>>,
 }
 
-/// Of several stories on one set of columns, the series in column 0; a story names its
+/// Of several models on one set of columns, the series in column 0; a model names its
 /// columns.
-pub fn averaged<const C: usize>(rows: &[[f64; C]], stories: &[&[usize]], dynamics: &[Weighted]) -> Averaged {
+pub fn averaged<const C: usize>(rows: &[[f64; C]], models: &[Vec<usize>], dynamics: &[Weighted]) -> Averaged {
     let total: f64 = dynamics.iter().map(|one| one.weight).sum();
     let likelihoods = |(place, one): (usize, &Weighted)| -> Option<Vec<(usize, f64, f64)>> {
         let (gram, logs) = Whitening::new(&one.mixture, rows.len())?.products(rows);
-        let of = |story: &&[usize]| (place, restricted(&gram, logs, story, rows.len()), one.weight / total);
-        Some(stories.iter().map(of).collect())
+        let of =
+            |columns: &Vec<usize>| (place, restricted(&gram, logs, columns, rows.len()), one.weight / total);
+        Some(models.iter().map(of).collect())
     };
-    let mut values = vec![Vec::with_capacity(dynamics.len()); stories.len()];
+    let mut values = vec![Vec::with_capacity(dynamics.len()); models.len()];
     for row in dynamics.par_iter().enumerate().filter_map(likelihoods).collect::<Vec<_>>() {
         for (value, values) in row.into_iter().zip(&mut values) {
             values.push(value);
         }
     }
-    Averaged { stories: values.iter().map(|all| log_mean(all)).collect(), values }
+    Averaged { models: values.iter().map(|all| log_mean(all)).collect(), values }
 }
 
 /// The logarithm of the weighted mean of exponentials.
@@ -45,17 +48,17 @@ fn log_mean(values: &[(usize, f64, f64)]) -> f64 {
 }
 
 impl Averaged {
-    /// The average of a story over some of the dynamics.
-    pub fn averaged_where(&self, story: usize, holds: impl Fn(usize) -> bool) -> f64 {
+    /// The average of a model over some of the dynamics.
+    pub fn averaged_where(&self, model: usize, holds: impl Fn(usize) -> bool) -> f64 {
         let kept: Vec<(usize, f64, f64)> =
-            self.values.get(story).into_iter().flatten().copied().filter(|one| holds(one.0)).collect();
+            self.values.get(model).into_iter().flatten().copied().filter(|one| holds(one.0)).collect();
         let total: f64 = kept.iter().map(|one| one.2).sum();
         log_mean(&kept) - total.ln()
     }
 
-    /// The dynamic under which a story is likeliest, by its place.
-    pub fn likeliest(&self, story: usize) -> Option<usize> {
-        let values = self.values.get(story)?.iter().filter(|one| one.1.is_finite());
+    /// The dynamic under which a model is most probable, by its place.
+    pub fn likeliest(&self, model: usize) -> Option<usize> {
+        let values = self.values.get(model)?.iter().filter(|one| one.1.is_finite());
         values.max_by(|a, b| a.1.total_cmp(&b.1)).map(|one| one.0)
     }
 }
@@ -65,7 +68,7 @@ const STEPS: [f64; 4] = [0.08, 0.04, 0.02, 0.01];
 /// Rounds of each step.
 const ROUNDS: usize = 6;
 
-/// The dynamic near one of those tried under which a story is likeliest: its short-run
+/// The dynamic near one of those tried under which a model is most probable: its short-run
 /// coefficients are moved one by one, in steps of 0.08 down to 0.01; a largest root of `fixed`
 /// stays.
 pub fn refined<const C: usize>(
@@ -123,7 +126,7 @@ fn without(ar: &[f64], root: f64) -> Vec<f64> {
     short
 }
 
-/// What is left of the series under a story and a dynamic: uncorrelated, of one variance.
+/// What is left of the series under a model and a dynamic: uncorrelated, of one variance.
 pub fn innovations<const C: usize>(
     rows: &[[f64; C]],
     columns: &[usize],
@@ -207,13 +210,13 @@ mod tests {
             y.iter().zip(0_u32..).map(|(y, t)| [*y, 1.0, f64::from(t) - 12.0]).collect();
         let mixture = Mixture { ar: vec![], ma: vec![] };
         let white = [Weighted { mixture, weight: 1.0, largest: 0.0 }];
-        let both = averaged(&rows, &[&[1], &[1, 2]], &white);
+        let both = averaged(&rows, &[vec![1], vec![1, 2]], &white);
         let mean = y.iter().sum::<f64>() / 25.0;
         let slope = rows.iter().map(|row| row[0] * row[2]).sum::<f64>() / 1300.0;
         let about_mean: f64 = y.iter().map(|v| (v - mean).powi(2)).sum();
         let about_line = about_mean - slope * slope * 1300.0;
-        assert!((both.stories[0] + 0.5 * (25_f64.ln() + 24.0 * about_mean.ln())).abs() < 1e-9);
+        assert!((both.models[0] + 0.5 * (25_f64.ln() + 24.0 * about_mean.ln())).abs() < 1e-9);
         let line = -0.5 * (25_f64.ln() + 1300_f64.ln() + 23.0 * about_line.ln());
-        assert!((both.stories[1] - line).abs() < 1e-9);
+        assert!((both.models[1] - line).abs() < 1e-9);
     }
 }

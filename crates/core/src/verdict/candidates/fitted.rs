@@ -1,25 +1,24 @@
-use super::weigh::{Kind, Story};
+//! The deterministic part of a series under a candidate model.
+
+use super::table::{CandidateModel, Kind};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::estimate;
 
-/// What a story takes to be fixed about a series: its mean, trend and break by least squares;
+/// The deterministic part of a series under a model: its mean, trend and break by least squares;
 /// of a unit root, the line that the mean change draws from the first value, bent or shifted
-/// where the story has it. `None` where nothing is fixed: a walk without drift, two unit roots.
-pub fn fixed_part(y: &[f64], story: Story, before: Option<usize>) -> Option<Vec<f64>> {
-    match story {
-        Story::RandomWalk | Story::TwiceIntegrated => None,
-        _ if story.kind() == Kind::UnitRoot => walked(y, story, before),
-        _ => regressed(y, story, before),
+/// where the model has it. `None` where nothing is fixed: a walk without drift, two unit roots.
+pub fn fixed_part(y: &[f64], model: CandidateModel, before: Option<usize>) -> Option<Vec<f64>> {
+    match model {
+        CandidateModel::RandomWalk | CandidateModel::TwiceIntegrated => None,
+        _ if model.kind() == Kind::UnitRoot => walked(y, model, before),
+        _ => regressed(y, model, before),
     }
 }
 
-fn regressed(y: &[f64], story: Story, before: Option<usize>) -> Option<Vec<f64>> {
+fn regressed(y: &[f64], model: CandidateModel, before: Option<usize>) -> Option<Vec<f64>> {
     let n = y.len() as f64;
-    let has_trend = !matches!(story, Story::Mean | Story::MeanWithLevelBreak);
-    let has_step =
-        matches!(story, Story::MeanWithLevelBreak | Story::TrendWithLevelBreak | Story::TrendWithBothBreaks);
-    let has_ramp = matches!(story, Story::TrendWithBothBreaks | Story::TrendWithSlopeBreak);
+    let (has_trend, has_step, has_ramp) = (model.has_trend(), model.has_step(), model.has_ramp());
     let at = before.unwrap_or(usize::MAX);
     let row = |t: usize| -> Vec<f64> {
         let trend = has_trend.then_some((t as f64 + 0.5) / n - 0.5);
@@ -40,17 +39,16 @@ fn regressed(y: &[f64], story: Story, before: Option<usize>) -> Option<Vec<f64>>
 }
 
 /// The path of the mean change, of each part its own where the drift changes.
-fn walked(y: &[f64], story: Story, before: Option<usize>) -> Option<Vec<f64>> {
+fn walked(y: &[f64], model: CandidateModel, before: Option<usize>) -> Option<Vec<f64>> {
     let at = before.filter(|at| (1..y.len()).contains(at));
     let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
-    let is_jump = |t: usize| story != Story::DriftWithSlopeBreak && Some(t + 1) == at;
-    let is_later = |t: usize| story == Story::DriftWithSlopeBreak && at.is_some_and(|at| t + 1 >= at);
+    let is_jump = |t: usize| !model.has_ramp() && Some(t + 1) == at;
+    let is_later = |t: usize| model.has_ramp() && at.is_some_and(|at| t + 1 >= at);
     let mean = |wanted: &dyn Fn(usize) -> bool| {
         let own: Vec<f64> = changes.iter().enumerate().filter(|(t, _)| wanted(*t)).map(|(_, c)| *c).collect();
         scale::mean(&own)
     };
-    let drift =
-        if story == Story::RandomWalkWithLevelBreak { 0.0 } else { mean(&|t| !is_jump(t) && !is_later(t)) };
+    let drift = if !model.has_trend() { 0.0 } else { mean(&|t| !is_jump(t) && !is_later(t)) };
     let later = mean(&is_later);
     let mut level = *y.first()?;
     let mut out = vec![level];
@@ -78,21 +76,21 @@ mod tests {
         let wiggle = |t: f64| 0.01 * (1.7 * t).sin();
         let broken = |t: f64| 5.0 + 0.2 * t + if t >= 30.0 { 4.0 } else { 0.0 };
         let y = line(60, |t| broken(t) + wiggle(t));
-        let found = fixed_part(&y, Story::TrendWithLevelBreak, Some(30)).expect("fits");
+        let found = fixed_part(&y, CandidateModel::TrendWithLevelBreak, Some(30)).expect("fits");
         assert!(found.iter().zip(line(60, broken)).all(|(a, b)| (a - b).abs() < 0.02));
-        let mean = fixed_part(&y, Story::Mean, None).expect("fits");
+        let mean = fixed_part(&y, CandidateModel::Mean, None).expect("fits");
         assert!((mean[0] - y.iter().sum::<f64>() / 60.0).abs() < 1e-9);
-        assert_eq!(fixed_part(&y, Story::RandomWalk, None), None);
+        assert_eq!(fixed_part(&y, CandidateModel::RandomWalk, None), None);
     }
 
     #[test]
     fn a_drift_goes_from_the_first_value_to_the_last() {
         let y = [3.0, 5.0, 4.0, 8.0, 9.0];
-        let found = fixed_part(&y, Story::RandomWalkWithDrift, None).expect("fits");
+        let found = fixed_part(&y, CandidateModel::RandomWalkWithDrift, None).expect("fits");
         assert!((found[0] - 3.0).abs() < 1e-12 && (found[4] - 9.0).abs() < 1e-12);
-        let jumped = fixed_part(&y, Story::RandomWalkWithLevelBreak, Some(3)).expect("fits");
+        let jumped = fixed_part(&y, CandidateModel::RandomWalkWithLevelBreak, Some(3)).expect("fits");
         assert_eq!(jumped, [3.0, 3.0, 3.0, 7.0, 7.0]);
-        let bent = fixed_part(&y, Story::DriftWithSlopeBreak, Some(3)).expect("fits");
+        let bent = fixed_part(&y, CandidateModel::DriftWithSlopeBreak, Some(3)).expect("fits");
         assert_eq!(bent, [3.0, 3.5, 4.0, 6.5, 9.0]);
     }
 }

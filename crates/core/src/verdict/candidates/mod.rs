@@ -1,0 +1,14 @@
+//! Candidate models of where a series comes from, weighed by exact likelihood.
+
+mod dates;
+mod dynamics;
+mod fitted;
+mod likelihood;
+mod memory;
+mod table;
+mod weigh;
+
+pub use fitted::fixed_part;
+pub use memory::{FractionalNoise, fractional_noise};
+pub use table::{CandidateModel, Kind};
+pub use weigh::{CandidateProbability, CandidateWeights, Evidence, LongMemory, evidence, weigh_candidates};

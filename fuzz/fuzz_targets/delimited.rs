@@ -1,3 +1,5 @@
+//! Delimited text: whatever comes in, no panic.
+
 #![no_main]
 
 use libfuzzer_sys::fuzz_target;

@@ -1,6 +1,8 @@
+//! Expressions and their values: whatever comes in, no panic.
+
 #![no_main]
 
-use kandrel_core::expr;
+use kandrel_core::{expr, transform};
 use kandrel_core::series::{Column, Frame, Span};
 use kandrel_core::time::Period;
 use libfuzzer_sys::fuzz_target;

@@ -1,3 +1,5 @@
+//! Likelihoods, estimates and forecasts of random models: whatever comes in, no panic.
+
 #![no_main]
 
 use kandrel_core::arima::{Data, Known, Level, Model, diagnose, fit, forecast};

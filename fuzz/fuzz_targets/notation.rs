@@ -1,3 +1,5 @@
+//! The notation of models and restrictions: whatever comes in, no panic.
+
 #![no_main]
 
 use kandrel_core::arima::Model;

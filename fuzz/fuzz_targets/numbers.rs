@@ -1,3 +1,5 @@
+//! The statistics on random numbers: whatever comes in, no panic.
+
 #![no_main]
 
 use kandrel_core::coint::{ResidualOptions, SystemInput, relations, residual_tests, suggested_terms, system};

@@ -1,3 +1,5 @@
+//! Records a line: whatever comes in, no panic.
+
 #![no_main]
 
 use libfuzzer_sys::fuzz_target;

@@ -1,3 +1,5 @@
+//! Study files: whatever comes in, no panic.
+
 #![no_main]
 
 use libfuzzer_sys::fuzz_target;

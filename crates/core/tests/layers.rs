@@ -62,3 +62,9 @@ fn the_core_touches_nothing_outside_itself() {
         }
     }
 }
+
+#[test]
+fn every_source_says_in_its_first_line_what_it_holds() {
+    let bare = layers::without_heading(&root()).expect("readable sources");
+    assert!(bare.is_empty(), "{bare:?}");
+}

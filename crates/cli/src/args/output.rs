@@ -1,3 +1,5 @@
+//! The options that say in which form a result is written, where, and with which figure.
+
 use std::path::{Path, PathBuf};
 
 use clap::{Args, ValueEnum};

@@ -1,3 +1,5 @@
+//! A dataset: the columns of a table in order of time, with what was found out about them.
+
 use std::collections::HashMap;
 
 use kandrel_core::series::{self, Column, Fill, Frame, Span};

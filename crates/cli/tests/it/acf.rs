@@ -1,3 +1,5 @@
+//! `kandrel acf`.
+
 use crate::harness::{Folder, fits_80_columns, monthly, scattered};
 
 #[test]

@@ -1,3 +1,5 @@
+//! Figures as files.
+
 use crate::harness::{Folder, monthly, scattered};
 
 fn svg(words: &str) -> String {

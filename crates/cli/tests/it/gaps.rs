@@ -1,3 +1,5 @@
+//! Missing values under every rule.
+
 use crate::harness::Folder;
 
 const HOLED: &str = "month,x,y\n2001-01,1,\n2001-02,,2\n2001-03,,3\n2001-04,4,\n2001-06,6,5\n";

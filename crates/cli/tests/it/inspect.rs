@@ -1,3 +1,5 @@
+//! `kandrel inspect`.
+
 use crate::harness::{Folder, fits_80_columns};
 
 #[test]

@@ -1,3 +1,5 @@
+//! `kandrel stationarity`.
+
 use serde_json::Value;
 
 use crate::harness::{Folder, fits_80_columns, monthly, scattered};

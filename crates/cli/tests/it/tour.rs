@@ -1,3 +1,5 @@
+//! `kandrel tour`.
+
 use crate::harness::Folder;
 
 #[test]

@@ -1,3 +1,5 @@
+//! `kandrel transform`.
+
 use crate::harness::{Folder, monthly, scattered};
 
 #[test]

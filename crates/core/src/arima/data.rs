@@ -1,3 +1,5 @@
+//! What a model is estimated from: values, missing ones, regressors.
+
 use crate::series::{Fill, fill};
 
 /// Values to be modelled, some of which may be missing, with regressors beside them.

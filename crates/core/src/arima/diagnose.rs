@@ -1,3 +1,5 @@
+//! Tests of the residuals of an estimated model.
+
 use super::fit::Fit;
 use crate::corr::{self, AcfOptions};
 use crate::randomness::{Cut, Outcome, default_portmanteau_lags, jarque_bera, mcleod_li, runs};

@@ -1,3 +1,5 @@
+//! Estimates by exact maximum likelihood, and information criteria.
+
 use nalgebra::DMatrix;
 use thiserror::Error;
 

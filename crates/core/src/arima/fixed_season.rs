@@ -1,3 +1,5 @@
+//! Whether a season changes: the likelihood of a stochastic one against a deterministic one.
+
 use super::coefficients::Coefficients;
 use super::data::Data;
 use super::fit::Prepared;

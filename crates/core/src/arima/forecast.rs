@@ -1,3 +1,5 @@
+//! The joint distribution of the next values.
+
 use nalgebra::{DMatrix, DVector};
 use thiserror::Error;
 

@@ -1,3 +1,5 @@
+//! The orders of a seasonal model in the notation of the literature.
+
 use std::fmt;
 
 use thiserror::Error;

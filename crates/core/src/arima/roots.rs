@@ -1,3 +1,5 @@
+//! Roots of a polynomial of lags.
+
 use nalgebra::Complex;
 
 /// A root of a lag polynomial.

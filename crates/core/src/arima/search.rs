@@ -1,3 +1,5 @@
+//! The grid of orders, every model of it estimated and ranked.
+
 use std::collections::BTreeMap;
 
 use rayon::prelude::*;

@@ -1,3 +1,5 @@
+//! Stationary and invertible coefficients as unrestricted numbers.
+
 use super::coefficients::Coefficients;
 
 /// Coefficients of stationary and invertible models as free numbers, and the way back.

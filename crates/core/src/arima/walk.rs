@@ -1,3 +1,5 @@
+//! The stepwise search through a grid of orders.
+
 use std::collections::BTreeMap;
 
 use rayon::prelude::*;

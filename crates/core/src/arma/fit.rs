@@ -1,3 +1,5 @@
+//! A short ARMA model of a series' first differences.
+
 use super::whiten::{Mixture, Whitening};
 use crate::num::descent;
 

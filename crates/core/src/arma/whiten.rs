@@ -1,3 +1,5 @@
+//! The exact whitening filter of a short ARMA process.
+
 use nalgebra::{DMatrix, DVector};
 
 /// A stationary, invertible mixture with innovations of variance one:

@@ -1,3 +1,5 @@
+//! Guerrero's choice of λ: the least variable ratio of standard deviation to power of the mean.
+
 use super::{BoxCoxError, check, minimum, over_geometric_mean};
 use crate::num::scale;
 

@@ -1,3 +1,5 @@
+//! The profile likelihood of λ and its interval.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Bartlett's correction of the trace statistic by simulated systems.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::design::{Design, SystemInput, restricted, unrestricted};

@@ -1,3 +1,5 @@
+//! Which deterministic terms a system calls for.
+
 use super::design::SystemInput;
 use super::error::CointError;
 use super::relation::trend_in_relations;

@@ -1,3 +1,5 @@
+//! The regressions of a system of lagged levels and differences.
+
 use super::error::CointError;
 use crate::nulldist::{MOST_APART, SystemTerms};
 use crate::num::scale::{self, Scale};

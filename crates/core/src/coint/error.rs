@@ -1,3 +1,5 @@
+//! Why a test of cointegration has no result.
+
 use thiserror::Error;
 
 use crate::num::scale::Unusable;

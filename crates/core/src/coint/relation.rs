@@ -1,3 +1,5 @@
+//! The cointegrating relations, their adjustment coefficients and standard errors.
+
 use nalgebra::DMatrix;
 
 use super::design::clock;

@@ -1,3 +1,5 @@
+//! Residual-based tests of cointegration.
+
 use super::error::CointError;
 use crate::lag::{Criterion, LagRule, default_max_lags};
 use crate::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Side, Terms};

@@ -1,3 +1,5 @@
+//! The length of the simulated system that a statistic is compared with.
+
 use super::error::CointError;
 use crate::nulldist::{Family, Quantiles, SystemStatistic, SystemTerms};
 

@@ -1,3 +1,5 @@
+//! The trace and maximum-eigenvalue tests of the cointegrating rank.
+
 use nalgebra::{DMatrix, SVD};
 
 use super::design::{Design, SystemInput};

@@ -1,3 +1,5 @@
+//! Autocorrelations, their standard errors and portmanteau statistics.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;

@@ -1,3 +1,5 @@
+//! The extended autocorrelation function.
+
 use nalgebra::{DMatrix, DVector};
 
 use crate::num::scale;

@@ -1,3 +1,5 @@
+//! Partial autocorrelations.
+
 use crate::num::triangular::TriangularFactor;
 
 /// Partial autocorrelations at lags 1, 2, … from the autocorrelations at the

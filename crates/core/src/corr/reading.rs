@@ -1,3 +1,5 @@
+//! What ACF and PACF suggest.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

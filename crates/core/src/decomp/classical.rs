@@ -1,3 +1,5 @@
+//! Classical decomposition by moving averages.
+
 use super::error::DecompError;
 use super::moving::centred;
 

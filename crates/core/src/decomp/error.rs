@@ -1,3 +1,5 @@
+//! Why a series cannot be decomposed.
+
 use thiserror::Error;
 
 /// Why a series has no decomposition.

@@ -1,3 +1,5 @@
+//! Local polynomials over neighbouring values.
+
 use rayon::prelude::*;
 
 use crate::num::sum::dot;

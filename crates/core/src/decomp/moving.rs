@@ -1,3 +1,5 @@
+//! Moving averages.
+
 /// Means of every `width` neighbours, from the first such stretch to the last.
 ///
 /// The sum moves along with the stretch and is made anew after each `width` steps, so

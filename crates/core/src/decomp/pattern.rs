@@ -1,3 +1,5 @@
+//! The seasonal pattern of a decomposition and how it has changed.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

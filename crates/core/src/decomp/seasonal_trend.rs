@@ -1,3 +1,5 @@
+//! Decomposition into seasonal components, trend and irregular component by local polynomials.
+
 use rayon::prelude::*;
 
 use super::error::DecompError;

@@ -1,3 +1,5 @@
+//! The windows of a decomposition, and their choice by cross-validation.
+
 use rayon::prelude::*;
 use schemars::JsonSchema;
 use serde::Serialize;

@@ -1,3 +1,5 @@
+//! Why a text is no expression.
+
 use thiserror::Error;
 
 /// Why a text is not an expression; `at` is the byte where it goes wrong.

@@ -1,3 +1,5 @@
+//! Named expressions put in the place of their names.
+
 use super::node::{Kind, Node, Operator};
 use super::step::Step;
 

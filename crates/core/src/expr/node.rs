@@ -1,3 +1,5 @@
+//! The tree of an expression.
+
 use super::step::Step;
 
 /// A part of an expression and the byte where it begins.

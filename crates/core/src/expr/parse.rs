@@ -1,3 +1,5 @@
+//! The parser of expressions.
+
 use super::error::ParseError;
 use super::node::{Kind, Node, Operator};
 use super::step::{Step, Takes, spec_of};

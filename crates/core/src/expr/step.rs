@@ -1,3 +1,5 @@
+//! The one table of steps.
+
 /// One step of a chain.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Step {

@@ -1,3 +1,5 @@
+//! Lists of terms, and the chain at the end of an expression, cut from their text.
+
 /// The terms of a list, separated by commas outside of brackets and back-quotes.
 pub fn terms(text: &str) -> Vec<&str> {
     let (mut depth, mut quoted, mut from) = (0_usize, false, 0);

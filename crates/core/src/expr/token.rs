@@ -1,3 +1,5 @@
+//! The words and marks of an expression.
+
 use super::error::ParseError;
 
 /// A word of an expression.

@@ -1,3 +1,5 @@
+//! Information criteria for lag orders.
+
 use std::f64::consts::PI;
 
 use schemars::JsonSchema;

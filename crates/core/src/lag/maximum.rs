@@ -1,3 +1,5 @@
+//! The largest lag orders that are tried.
+
 /// Residual degrees of freedom that the longest default regression must keep.
 const DEGREES_KEPT: usize = 10;
 /// Constant, trend and lagged level: the most that stands beside the lags.

@@ -1,3 +1,5 @@
+//! Null distributions simulated on the spot.
+
 use rayon::prelude::*;
 
 use super::quantiles::{CriticalValues, Side};

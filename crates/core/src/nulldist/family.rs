@@ -1,3 +1,5 @@
+//! The families of null distributions, one for each statistic and search.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

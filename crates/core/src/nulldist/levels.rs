@@ -1,3 +1,5 @@
+//! The probability levels of the simulated quantiles.
+
 /// Number of quantile levels kept of each null distribution.
 pub const LEVEL_COUNT: usize = 221;
 

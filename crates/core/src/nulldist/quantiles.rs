@@ -1,3 +1,5 @@
+//! A distribution by its quantiles: p-values and critical values.
+
 use std::sync::OnceLock;
 
 use schemars::JsonSchema;

@@ -1,3 +1,5 @@
+//! Response surfaces in sample size and lags.
+
 use super::levels::LEVEL_COUNT;
 use super::quantiles::{Quantiles, Stretch};
 

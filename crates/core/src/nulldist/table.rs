@@ -1,3 +1,5 @@
+//! A table of response surfaces, read from its text.
+
 use std::sync::OnceLock;
 
 use super::levels::LEVEL_COUNT;

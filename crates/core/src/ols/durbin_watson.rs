@@ -1,3 +1,5 @@
+//! The Durbin-Watson statistic.
+
 /// Two less twice the first autocorrelation of residuals, nearly: two for none, nought for one.
 ///
 /// # Formula

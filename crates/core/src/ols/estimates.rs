@@ -1,3 +1,5 @@
+//! Least squares read off a triangular factor.
+
 use nalgebra::DMatrix;
 use thiserror::Error;
 

@@ -1,3 +1,5 @@
+//! Long-run variances and their bandwidths.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

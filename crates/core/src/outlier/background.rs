@@ -1,3 +1,5 @@
+//! A series without its outliers, against which they are judged.
+
 use super::error::OutlierError;
 use crate::decomp::{DecompOptions, Loess, Points, SeasonWindow, by_loess};
 use crate::num::scale;

@@ -1,3 +1,5 @@
+//! Why outliers cannot be looked for.
+
 use thiserror::Error;
 
 use crate::decomp::DecompError;

@@ -1,3 +1,5 @@
+//! The kinds of outliers.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Outliers against an expanding window.
+
 use crate::num::{normal, student};
 
 /// Deviations needed before the next can be judged.

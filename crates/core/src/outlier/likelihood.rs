@@ -1,3 +1,5 @@
+//! Outliers by the likelihood of a model.
+
 use nalgebra::{DMatrix, DVector};
 use rayon::prelude::*;
 

@@ -1,3 +1,5 @@
+//! Outliers in the irregular component of a decomposition.
+
 use crate::num::scale;
 
 /// Interquartile ranges beyond the quartiles from which a remainder is odd.

@@ -1,3 +1,5 @@
+//! Values in the place of outliers.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Outliers against the same months, quarters or weekdays of other years.
+
 use super::growing::student_score;
 
 /// Each value against the other years at its place of the season.

@@ -1,3 +1,5 @@
+//! All methods of finding outliers, and their agreement.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Measures of forecast accuracy.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

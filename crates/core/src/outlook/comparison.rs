@@ -1,3 +1,5 @@
+//! The Diebold-Mariano test of equal accuracy.
+
 use crate::num::scale;
 use crate::num::student;
 

@@ -1,3 +1,5 @@
+//! The joint normal distribution of the next values.
+
 /// The next values of a series, jointly normal.
 ///
 /// # Formula

@@ -1,3 +1,5 @@
+//! The stages that carry a forecast back to original units.
+
 use super::joint::Joint;
 use crate::boxcox;
 

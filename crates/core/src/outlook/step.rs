@@ -1,3 +1,5 @@
+//! The distribution of one forecast in original units.
+
 use super::joint::Joint;
 use super::stage::{Map, Stage};
 use crate::num::normal;

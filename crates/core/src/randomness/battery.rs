@@ -1,3 +1,5 @@
+//! All tests of randomness at once.
+
 use super::{
     Cut, Outcome, RandomnessError, Runs, VarianceRatio, difference_sign, jarque_bera, joint_variance_ratio,
     mcleod_li, portmanteau, rank_trend, rank_von_neumann, runs, turning_points, variance_ratio,

@@ -1,3 +1,5 @@
+//! The joint reading of tests of randomness.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! The runs test, turning points, difference signs and ranks.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

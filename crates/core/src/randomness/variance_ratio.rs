@@ -1,3 +1,5 @@
+//! The variance-ratio test.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

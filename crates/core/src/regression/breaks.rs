@@ -1,3 +1,5 @@
+//! The test of a known break in all coefficients.
+
 use super::error::RegressionError;
 use super::fit::FTest;
 use super::solve::least_squares;

@@ -1,3 +1,5 @@
+//! Robust covariance matrices of coefficients.
+
 use nalgebra::DMatrix;
 use schemars::JsonSchema;
 use serde::Serialize;

@@ -1,3 +1,5 @@
+//! Diagnostic tests of a regression.
+
 use nalgebra::DMatrix;
 
 use super::error::RegressionError;

@@ -1,3 +1,5 @@
+//! Why a regression has no result.
+
 use thiserror::Error;
 
 /// Why a regression has no answer.

@@ -1,3 +1,5 @@
+//! A regression with its standard errors.
+
 use nalgebra::DMatrix;
 
 use super::covariance::{ErrorKind, covariance};

@@ -1,3 +1,5 @@
+//! Linear restrictions and their notation.
+
 use thiserror::Error;
 
 /// A linear restriction `weights · b = value`.

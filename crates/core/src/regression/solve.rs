@@ -1,3 +1,5 @@
+//! Least squares refined with twice the digits.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::error::RegressionError;

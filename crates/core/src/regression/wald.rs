@@ -1,3 +1,5 @@
+//! The Wald test of linear restrictions.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::error::RegressionError;

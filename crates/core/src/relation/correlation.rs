@@ -1,3 +1,5 @@
+//! Correlations of several series.
+
 use super::RelationError;
 use crate::num::scale;
 use crate::num::sum::dot;

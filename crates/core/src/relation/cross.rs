@@ -1,3 +1,5 @@
+//! Cross-correlations.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! A smooth curve through a scatter of points.
+
 use crate::num::scale::quantile;
 
 /// Points closer together than this share of the range share their fits.

@@ -1,3 +1,5 @@
+//! Two series filtered by the autoregression of the first.
+
 use super::RelationError;
 use crate::lag::{Criterion, default_max_lags};
 use crate::num::scale;

@@ -1,3 +1,5 @@
+//! Whether a level is non-stationary, so that its correlations may be spurious.
+
 use crate::corr::{AcfOptions, Finding, acf, read};
 use crate::shape::trend;
 use crate::unitroot::{AdfOptions, adf};

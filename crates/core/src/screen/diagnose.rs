@@ -1,3 +1,5 @@
+//! The whole diagnosis of one series.
+
 use thiserror::Error;
 
 use crate::arima::{Model, diagnose};

@@ -1,3 +1,5 @@
+//! The periods that several series have in common.
+
 use std::collections::BTreeSet;
 
 use super::{Lost, Series};

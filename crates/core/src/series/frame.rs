@@ -1,3 +1,5 @@
+//! Columns over the same periods.
+
 use crate::time::{Frequency, Period};
 
 /// A column of numbers; a missing value is `None`.

@@ -1,3 +1,5 @@
+//! Missing values and what may take their place.
+
 use std::ops::Range;
 
 use schemars::JsonSchema;

@@ -1,3 +1,5 @@
+//! Values by their position in the seasonal cycle.
+
 use crate::num::scale;
 use crate::time::Period;
 

@@ -1,3 +1,5 @@
+//! A sample: the periods from one to another.
+
 use thiserror::Error;
 
 use crate::time::{Frequency, Period, PeriodError};

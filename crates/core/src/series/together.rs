@@ -1,3 +1,5 @@
+//! The periods that any of several series has.
+
 use std::collections::BTreeSet;
 
 use super::SeriesWithGaps;

@@ -1,3 +1,5 @@
+//! Whether there is a season in the data.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

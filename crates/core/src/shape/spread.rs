@@ -1,3 +1,5 @@
+//! How the variance of a series depends on its level.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Whether a series has a trend, and of which shape.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! The frequencies of data.
+
 use serde::{Serialize, Serializer};
 
 /// How often a series is observed.

@@ -1,3 +1,5 @@
+//! Periods of each frequency, and their arithmetic.
+
 use std::fmt;
 
 use jiff::civil::{Date, ISOWeekDate, Weekday};

@@ -1,3 +1,5 @@
+//! Each step applied to a column.
+
 use super::cells::{Cell, Undefined, logarithm, power, quotient};
 use super::evaluate_error::EvaluateError;
 use crate::boxcox;

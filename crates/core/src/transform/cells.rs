@@ -1,3 +1,5 @@
+//! Cells that know why they have no value.
+
 /// A value on its way through an expression.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Cell {

@@ -1,3 +1,5 @@
+//! The value of an expression in every period.
+
 use super::apply::{Setting, apply};
 use super::cells::{Cell, Trouble, Undefined, power, quotient};
 use super::evaluate_error::EvaluateError;

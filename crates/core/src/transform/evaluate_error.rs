@@ -1,3 +1,5 @@
+//! Why an expression has no values.
+
 use thiserror::Error;
 
 use super::cells::Undefined;

@@ -1,3 +1,5 @@
+//! What steps take from the data before they are applied: λ, seasonal components, outliers.
+
 use super::apply::{Setting, apply};
 use super::cells::{Cell, Undefined};
 use super::evaluate::value_of;

@@ -1,3 +1,5 @@
+//! The way back through the steps of a chain.
+
 use thiserror::Error;
 
 use super::apply::{Setting, apply};

@@ -1,3 +1,5 @@
+//! The augmented Dickey-Fuller test.
+
 use nalgebra::DMatrix;
 
 use super::error::{FEWEST, UnitRootError};

@@ -1,3 +1,5 @@
+//! The further tests of a series, by their names.
+
 use super::error::UnitRootError;
 use super::gls::{GlsOptions, gls_tests};
 use super::lee_strazicich::{LagrangeOptions, lee_strazicich};

@@ -1,3 +1,5 @@
+//! The Canova-Hansen test of a stable seasonal pattern.
+
 use super::error::UnitRootError;
 use super::outcome::{
     Detail, FrequencyResult, JointResult, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value,

@@ -1,3 +1,5 @@
+//! Why a test has no result.
+
 use thiserror::Error;
 
 use crate::num::scale::Unusable;

@@ -1,3 +1,5 @@
+//! Tests on a series detrended by generalised least squares: ADF-GLS, point optimal, M-tests.
+
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{GlsLags, gls_statistics};

@@ -1,3 +1,5 @@
+//! The test of unit roots at seasonal frequencies.
+
 use super::error::UnitRootError;
 use super::outcome::{
     Detail, FrequencyResult, JointResult, Note, Null, TestName, UnitRootTest, note_on_p_value,

@@ -1,3 +1,5 @@
+//! The KPSS test of stationarity.
+
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{quadratic_bandwidth, quadratic_variance};

@@ -1,3 +1,5 @@
+//! The Lagrange-multiplier test of a unit root with breaks.
+
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{

@@ -1,3 +1,5 @@
+//! Tests of the order of fractional integration.
+
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{Memory, local_whittle, log_periodogram, memory_bandwidth, periodogram};

@@ -1,3 +1,5 @@
+//! Mean, variance and first-order autocorrelation by subsample.
+
 use crate::num::chi_squared;
 use crate::num::scale;
 use crate::num::sum::dot;

@@ -1,3 +1,5 @@
+//! The result of a unit-root or stationarity test.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Perron's test with a known break.
+
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{BreakLagRule, known_break, known_break_lags};

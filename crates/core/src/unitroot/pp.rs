@@ -1,3 +1,5 @@
+//! The Phillips-Perron test.
+
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};

@@ -1,3 +1,5 @@
+//! Rolling moments of a series.
+
 /// Mean and standard deviation (divisor w - 1) of the w values about each place; `None` nearer
 /// to an end than half of w, or where w is below two.
 ///

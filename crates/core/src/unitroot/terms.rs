@@ -1,3 +1,5 @@
+//! The choice of deterministic terms by the data.
+
 use super::adf::{AdfOptions, adf, searched};
 use super::error::UnitRootError;
 use super::outcome::{Note, UnitRootTest, note_on_p_value};

@@ -1,3 +1,5 @@
+//! The unit-root test with an endogenous break date.
+
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{BreakLagRule, BreakSearch, break_search, break_search_with_lags};

@@ -1,3 +1,5 @@
+//! Tests of Granger causality.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::column::SystemColumn;

@@ -1,3 +1,5 @@
+//! Residual checks of a vector autoregression.
+
 use nalgebra::DMatrix;
 
 use super::estimate::Var;

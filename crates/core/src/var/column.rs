@@ -1,3 +1,5 @@
+//! The columns of a vector autoregression.
+
 /// A column of the regressors.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum SystemColumn {

@@ -1,3 +1,5 @@
+//! The regressors of a vector autoregression.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

@@ -1,3 +1,5 @@
+//! Why a vector autoregression has no estimates.
+
 use thiserror::Error;
 
 use super::column::SystemColumn;

@@ -1,3 +1,5 @@
+//! The estimates of a vector autoregression.
+
 use nalgebra::DMatrix;
 
 use super::column::SystemColumn;

@@ -1,3 +1,5 @@
+//! The companion roots of a vector autoregression.
+
 use nalgebra::linalg::Schur;
 use nalgebra::{Complex, DMatrix, DVector};
 

@@ -1,3 +1,5 @@
+//! The table of lag orders with their criteria.
+
 use std::f64::consts::PI;
 
 use nalgebra::DMatrix;

@@ -1,3 +1,5 @@
+//! The whole argument: season, candidate models, supporting tests, conclusion.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

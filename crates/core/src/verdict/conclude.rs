@@ -1,3 +1,5 @@
+//! The conclusion from the candidate models, with its confidence.
+
 use schemars::JsonSchema;
 use serde::Serialize;
 

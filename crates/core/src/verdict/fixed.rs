@@ -1,3 +1,5 @@
+//! The deterministic terms that a verdict calls for.
+
 use super::assess::Assessment;
 use super::conclude::Class;
 use super::season::Treatment;

@@ -1,3 +1,5 @@
+//! What the season is: none, deterministic, stationary or with unit roots.
+
 use crate::arima::{Data, Model, fit, season_changes};
 use crate::corr::{self, AcfOptions, Finding};
 use crate::nulldist::SeasonLength;

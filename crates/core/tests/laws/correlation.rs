@@ -1,3 +1,5 @@
+//! Laws of autocorrelations.
+
 use kandrel_core::corr::{AcfOptions, acf, read};
 use proptest::prelude::*;
 

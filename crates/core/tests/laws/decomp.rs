@@ -1,3 +1,5 @@
+//! Laws of decompositions.
+
 use kandrel_core::decomp::{DecompOptions, by_loess, by_moving_averages};
 use proptest::prelude::*;
 

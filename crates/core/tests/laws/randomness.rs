@@ -1,3 +1,5 @@
+//! Laws of tests of randomness.
+
 use kandrel_core::corr::{AcfOptions, acf, acf_with_gaps};
 use kandrel_core::randomness::{Battery, BatteryOptions, battery, holm};
 use proptest::prelude::*;

@@ -1,3 +1,5 @@
+//! Laws of shapes.
+
 use kandrel_core::boxcox::{choose, transform};
 use kandrel_core::series::five_numbers;
 use kandrel_core::shape::{rhythm, spread, trend};

@@ -1,3 +1,5 @@
+//! Laws of unit-root and stationarity tests.
+
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::BreakModel;
 use kandrel_core::nulldist::Terms;

@@ -1,3 +1,5 @@
+//! A decomposition as figures: its parts over time, and each position of the season over the years.
+
 use kandrel_core::decomp::Kind;
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::Period;

@@ -1,3 +1,5 @@
+//! The sentences of a decomposition.
+
 use kandrel_core::decomp::Kind;
 
 use super::{DecomposeResult, PatternResult};

@@ -1,3 +1,5 @@
+//! A decomposition as a document and as data.
+
 use kandrel_core::decomp::{Kind, SeasonWindow};
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::shape::{SpreadAdvice, spread};

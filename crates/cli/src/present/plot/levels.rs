@@ -1,3 +1,5 @@
+//! Line plots of one or several series.
+
 use std::collections::BTreeMap;
 
 use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};

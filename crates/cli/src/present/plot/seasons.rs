@@ -1,3 +1,5 @@
+//! Seasonal sub-series: each position of the seasonal cycle over the years.
+
 use kandrel_core::series::{FiveNumbers, SeriesWithGaps, five_numbers, season_places};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;

@@ -1,3 +1,5 @@
+//! Years drawn over each other.
+
 use std::collections::BTreeMap;
 
 use kandrel_core::series::{SeriesWithGaps, season_places};

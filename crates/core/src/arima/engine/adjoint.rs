@@ -1,3 +1,5 @@
+//! The slope of the likelihood, by hand in reverse.
+
 use nalgebra::DMatrix;
 
 use super::corrections::across;

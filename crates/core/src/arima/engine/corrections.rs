@@ -1,3 +1,5 @@
+//! The columns that correct the ends: M for the innovations before the sample, C for the first values.
+
 use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};

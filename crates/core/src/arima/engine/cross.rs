@@ -1,3 +1,5 @@
+//! Products of profiles and sequences: the Gram matrix of the correcting columns.
+
 use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};

@@ -1,3 +1,5 @@
+//! Numbers with derivatives, for the seasonal recursion.
+
 use std::ops::{Add, Div, Mul, Sub};
 
 /// What the seasonal recursion computes with: plain numbers, or numbers with derivatives.

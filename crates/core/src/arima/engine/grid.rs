@@ -1,3 +1,5 @@
+//! How a column of values falls into periods of a season.
+
 use std::ops::Range;
 
 /// Below this a response counts as nought: far below what rounding does to the likelihood.

@@ -1,3 +1,5 @@
+//! The concentrated log likelihood of a series, with or without missing values and regressors.
+
 use std::borrow::Cow;
 use std::ops::Range;
 

@@ -1,3 +1,5 @@
+//! One-step errors and forecasts in order of time, from the seasonal structure.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::corrections::across;

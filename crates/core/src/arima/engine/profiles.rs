@@ -1,3 +1,5 @@
+//! The correcting columns over the phases of a period.
+
 use std::ops::Range;
 
 use super::grid::Grid;

@@ -1,3 +1,5 @@
+//! One-step errors over missing values.
+
 use super::predictor::Predictor;
 
 /// A one-step error of a series.

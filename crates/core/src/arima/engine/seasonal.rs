@@ -1,3 +1,5 @@
+//! The scalars f and b that whiten every phase of a season.
+
 use super::dual::{Number, solved};
 
 /// A step is taken as settled once nothing of it moves by more.

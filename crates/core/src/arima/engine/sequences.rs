@@ -1,3 +1,5 @@
+//! The correcting columns over the periods.
+
 use super::grid::{Grid, NOUGHT};
 use super::kernels::add;
 use super::steps::Steps;

@@ -1,3 +1,5 @@
+//! The whitening scalars written out for each period.
+
 use super::seasonal::Seasonal;
 
 /// The numbers that whiten a seasonal process, written out for each period.

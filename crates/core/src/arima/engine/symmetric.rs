@@ -1,3 +1,5 @@
+//! Symmetric matrices of products over whole and incomplete periods.
+
 /// Symmetric matrices, by rows: of all whole periods, and of the last where it is incomplete.
 pub(in crate::arima) struct Pairs {
     size: usize,

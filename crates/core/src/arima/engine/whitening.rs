@@ -1,3 +1,5 @@
+//! A series whitened by the scalars of its periods.
+
 use super::grid::Grid;
 use super::kernels::{add, subtract_all};
 use super::phases::Rows;

@@ -1,3 +1,5 @@
+//! All parts of a likelihood that do not depend on the series.
+
 use nalgebra::{DMatrix, DVector};
 
 use super::corrections::Corrections;

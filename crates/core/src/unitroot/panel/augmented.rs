@@ -1,3 +1,5 @@
+//! The panel test augmented by cross-section means.
+
 use super::{PanelTest, PanelTestName};
 use crate::nulldist::{Side, Terms, draw_null, random_walk};
 use crate::num::scale;

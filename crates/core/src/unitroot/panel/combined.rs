@@ -1,3 +1,5 @@
+//! Panel tests that combine the tests of the members.
+
 use super::{Member, PanelTest, PanelTestName};
 use crate::lag::LagRule;
 use crate::nulldist::{Drawn, Family, Quantiles, Side, draw_null};

@@ -1,3 +1,5 @@
+//! The pooled panel test.
+
 use super::{PanelTest, PanelTestName};
 use crate::nulldist::{Drawn, Side, Terms, draws_of, random_walk};
 use crate::num::triangular::TriangularFactor;

@@ -1,3 +1,5 @@
+//! Lag orders of a regression with a break at each date.
+
 use std::ops::RangeInclusive;
 
 use super::breaks::{BreakSearch, break_search, rows_before};

@@ -1,3 +1,5 @@
+//! The search for a break date in an ADF regression.
+
 use nalgebra::DMatrix;
 
 use crate::nulldist::BreakModel;

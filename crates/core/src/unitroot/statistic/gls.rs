@@ -1,3 +1,5 @@
+//! Statistics of a series detrended by generalised least squares.
+
 use crate::nulldist::Terms;
 use crate::num::sum::dot;
 use crate::num::triangular::TriangularFactor;

@@ -1,3 +1,5 @@
+//! F statistics of joint hypotheses on a regression.
+
 use nalgebra::{DMatrix, DVector};
 
 use crate::ols::{Estimates, OlsError};

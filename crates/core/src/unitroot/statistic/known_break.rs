@@ -1,3 +1,5 @@
+//! The statistic of Perron's regression.
+
 use super::breaks::rows_before;
 use super::ladder::adf_regression;
 use crate::lag::Criterion;

@@ -1,3 +1,5 @@
+//! The ADF regressions of every lag order on one sample.
+
 use crate::nulldist::Terms;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, nested_residual_sums};

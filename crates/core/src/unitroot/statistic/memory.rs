@@ -1,3 +1,5 @@
+//! Estimates of the order of fractional integration.
+
 use std::f64::consts::PI;
 
 use realfft::RealFftPlanner;

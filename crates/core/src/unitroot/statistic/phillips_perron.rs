@@ -1,3 +1,5 @@
+//! The Phillips-Perron statistics.
+
 use crate::nulldist::Terms;
 use crate::num::sum::dot;
 use crate::ols::{Bandwidth, OlsError, bartlett_variance, estimate};

@@ -1,3 +1,5 @@
+//! The quadratic-spectral long-run variance.
+
 use std::f64::consts::PI;
 
 use crate::corr::lagged_products;

@@ -1,3 +1,5 @@
+//! The statistics of a stable seasonal pattern.
+
 use std::f64::consts::PI;
 
 use nalgebra::{Cholesky, DMatrix};

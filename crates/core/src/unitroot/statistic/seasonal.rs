@@ -1,3 +1,5 @@
+//! The statistics of unit roots at seasonal frequencies.
+
 use std::f64::consts::PI;
 
 use crate::lag::Criterion;

@@ -1,3 +1,5 @@
+//! A series detrended under the null, with its breaks.
+
 /// A series less its trend and breaks, estimated from its changes.
 pub(super) struct Detrended {
     /// How many stretches there are.

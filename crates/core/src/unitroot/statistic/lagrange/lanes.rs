@@ -1,3 +1,5 @@
+//! Several break dates computed side by side.
+
 /// Sets of dates that are worked on side by side: as many as fill the vectors of a processor.
 pub(super) const LANES: usize = 8;
 

@@ -1,3 +1,5 @@
+//! The Lagrange-multiplier statistic over all break dates.
+
 mod detrended;
 mod lanes;
 mod products;

@@ -1,3 +1,5 @@
+//! Products of detrended columns for every break date.
+
 use super::lanes::{LANES, Lanes, lanes};
 
 /// Sums of columns and of their products, the lower triangle row by row.

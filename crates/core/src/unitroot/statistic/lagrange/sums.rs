@@ -1,3 +1,5 @@
+//! Running sums from which the products are read.
+
 use super::LagrangeModel;
 use super::detrended::Detrended;
 use super::lanes::{LANES, Lanes, lanes};

@@ -3,7 +3,7 @@
 use std::io::{Read, Write};
 
 use crate::call::Call;
-use crate::document::Document;
+use crate::document::Report;
 
 /// What standard output can show.
 #[derive(Debug, Clone, Copy, Default)]
@@ -16,17 +16,26 @@ pub struct Screen {
     pub is_plain: bool,
 }
 
+/// Takes what commands find in place of writing it.
+#[derive(Default)]
+pub struct Keeping {
+    /// Whether a figure is drawn as well.
+    pub wants_figure: bool,
+    pub all: Vec<Kept>,
+}
+
 /// What a command found, kept for a report in place of being written.
 pub struct Kept {
-    pub documents: Vec<Document>,
-    pub results: Vec<serde_json::Value>,
+    pub report: Report,
     pub notes: Vec<String>,
+    /// As SVG.
+    pub figure: Option<String>,
 }
 
 /// The streams and words of one call.
 pub struct Context<'a> {
     /// Takes what is found, so that nothing is written.
-    pub kept: Option<&'a mut Vec<Kept>>,
+    pub kept: Option<&'a mut Keeping>,
     /// The words as typed.
     pub arguments: Vec<String>,
     /// What they call for.
@@ -52,9 +61,14 @@ impl Context<'_> {
         })
     }
 
-    /// Runs a job and keeps what it finds; files are written, streams are not.
-    pub fn keeping<T>(&mut self, job: impl FnOnce(&mut Context<'_>) -> T) -> (T, Vec<Kept>) {
-        let (mut nowhere, mut kept) = (std::io::sink(), Vec::new());
+    /// Runs a job and keeps what it finds, with its figure if that is wanted; files are written, streams are not.
+    pub fn keeping<T>(
+        &mut self,
+        wants_figure: bool,
+        job: impl FnOnce(&mut Context<'_>) -> T,
+    ) -> (T, Vec<Kept>) {
+        let mut nowhere = std::io::sink();
+        let mut kept = Keeping { wants_figure, all: Vec::new() };
         let done = job(&mut Context {
             kept: Some(&mut kept),
             arguments: self.arguments.clone(),
@@ -64,7 +78,7 @@ impl Context<'_> {
             stdout: &mut nowhere,
             stderr: &mut *self.stderr,
         });
-        (done, kept)
+        (done, kept.all)
     }
 
     /// Runs a job as if this call had been typed.

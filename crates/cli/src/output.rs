@@ -19,12 +19,24 @@ pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
 #[derive(Default)]
 pub struct Files {
     pending: Vec<(PathBuf, Vec<u8>)>,
+    /// A figure that stays in memory, as SVG.
+    figure: Option<String>,
 }
 
 impl Files {
     /// Adds a file; nothing is written yet.
     pub fn add(&mut self, path: &Path, contents: Vec<u8>) {
         self.pending.push((path.to_path_buf(), contents));
+    }
+
+    /// Keeps a figure in memory.
+    pub fn keep_figure(&mut self, svg: String) {
+        self.figure = Some(svg);
+    }
+
+    /// The figure that was kept.
+    pub fn take_figure(&mut self) -> Option<String> {
+        self.figure.take()
     }
 
     /// Writes all of them. Every name is checked before the first is written.

@@ -1,12 +1,13 @@
 //! The options that say in which form a result is written, where, and with which figure.
 
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 use clap::{Args, ValueEnum};
 
+use crate::context::Context;
 use crate::error::CliError;
-use crate::figure::{self, Sheet};
-use crate::output::check_target;
+use crate::figure::{self, Drawing, Sheet};
+use crate::output::{Files, check_target};
 
 /// How a result is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
@@ -106,14 +107,42 @@ impl FigureArgs {
         Sheet { width, height, title: self.title.clone() }
     }
 
-    /// The file and its form, once it is clear that it may be written.
-    pub fn target(&self, force: bool) -> Result<Option<(&Path, figure::Form)>, CliError> {
-        let Some(path) = &self.figure else {
-            return Ok(None);
-        };
-        let form = figure::Form::of_path(path)?;
-        check_target(path, force)?;
-        Ok(Some((path, form)))
+    /// What is to be drawn, once it is clear that it may be written.
+    pub fn request(&self, force: bool, context: &Context<'_>) -> Result<FigureRequest, CliError> {
+        let file = self.figure.as_ref().map(|path| {
+            let form = figure::Form::of_path(path)?;
+            check_target(path, force)?;
+            Ok::<_, CliError>((path.clone(), form))
+        });
+        let is_kept = context.kept.as_ref().is_some_and(|keeping| keeping.wants_figure);
+        Ok(FigureRequest { file: file.transpose()?, is_kept })
+    }
+}
+
+/// A figure that is to be written to a file, or kept for a report.
+pub struct FigureRequest {
+    file: Option<(PathBuf, figure::Form)>,
+    is_kept: bool,
+}
+
+impl FigureRequest {
+    /// Draws it, if it is wanted at all.
+    pub fn draw(
+        self,
+        files: &mut Files,
+        drawing: impl FnOnce() -> Result<Drawing, CliError>,
+    ) -> Result<(), CliError> {
+        if self.file.is_none() && !self.is_kept {
+            return Ok(());
+        }
+        let drawing = drawing()?;
+        if let Some((path, form)) = &self.file {
+            files.add(path, form.draw(&drawing)?);
+        }
+        if self.is_kept {
+            files.keep_figure(figure::svg(&drawing));
+        }
+        Ok(())
     }
 }
 

@@ -68,7 +68,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<acf::AcfResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series_with_noted_smoothing(&args.series)?;
@@ -78,7 +78,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .map(|series| correlations(&session.dataset, series, &options))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         if all.len() > MOST {
             return Err(CliError::call(format!(
                 "--figure: {} series are too many for one figure",
@@ -94,15 +94,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             ),
         };
         let pairs: Vec<_> = all.iter().zip(&results).collect();
-        files.add(
-            path,
-            form.draw(&figure::acf::drawing(&pairs, &title, &session.dataset, &args.figure.sheet()))?,
-        );
-    }
+        Ok(figure::acf::drawing(&pairs, &title, &session.dataset, &args.figure.sheet()))
+    })?;
     let report = Report {
         command: "acf",
         documents: results.iter().map(|result| acf::document(result, &context.call)).collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

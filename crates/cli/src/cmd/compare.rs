@@ -75,6 +75,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "compare",
         documents: vec![text::document(&result, &context.call)],
         results: vec![to_json(&result)?],
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }

@@ -98,7 +98,7 @@ fn season_window(text: &str) -> Result<SeasonWindow, String> {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<DecomposeResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let way = args.way()?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let all = session.series_with_gaps(&args.series, Gaps::Refuse)?;
@@ -109,15 +109,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .map(|series| one(&session.dataset, series, &options, way))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = if args.by_season {
             decompose::seasons_plot(result, series, &session.dataset.source)
         } else {
             decompose::parts_plot(result, series, &session.dataset.source)
         };
-        files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
-    }
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
     let time = session.dataset.time_name();
     let as_data = args.output.format_or(Format::Text)? == Format::Csv;
     let document = |(result, series): (&DecomposeResult, &SeriesWithGaps)| {
@@ -131,6 +131,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "decompose",
         documents: found.iter().zip(&all).map(document).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

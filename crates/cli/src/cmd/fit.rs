@@ -56,7 +56,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<FitResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series_with_noted_smoothing(&args.series)?;
@@ -66,7 +66,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .map(|series| one(&session.dataset, series, &regressors, args, season))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         let result = only_one(&found)?;
         let residuals = result.residual_series();
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
@@ -80,12 +80,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             last: LastPanel::Roots { ar, ma },
         };
         let drawing = figure::residuals::drawing(&shown, &session.dataset, &args.figure.sheet());
-        files.add(path, form.draw(&drawing)?);
-    }
+        Ok(drawing)
+    })?;
     let report = Report {
         command: "fit",
         documents: found.iter().map(|result| text::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

@@ -79,7 +79,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ForecastResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let goal = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let known = session.dataset.frame.clone();
     if let Some(path) = &args.future {
@@ -101,10 +101,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     // What the result says of the data is of the file itself.
     session.dataset.frame = known;
     let mut files = Files::default();
-    if let Some((path, form)) = goal {
+    request.draw(&mut files, || {
         let plot = text::plot(only_one(&found)?, &session.dataset.source);
-        files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
-    }
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
     let time = session.dataset.time_name();
     if let Some(path) = &args.save {
         let [one] = found.as_slice() else {
@@ -120,6 +120,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "forecast",
         documents: found.iter().map(document).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

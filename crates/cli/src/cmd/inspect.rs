@@ -36,6 +36,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "inspect",
         documents: vec![inspect::document(&session.dataset, &result, season, &context.call)],
         results: vec![to_json(&result)?],
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }

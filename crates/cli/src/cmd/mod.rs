@@ -174,10 +174,11 @@ pub fn deliver_as(
         }
     }
     if let Some(kept) = context.kept.as_deref_mut() {
-        kept.push(Kept {
-            documents: documents.into_owned(),
-            results: report.results.clone(),
+        let documents = documents.into_owned();
+        kept.all.push(Kept {
+            report: Report { documents, ..report.clone() },
             notes: dataset.notes.clone(),
+            figure: files.take_figure(),
         });
         return files.write(output.force);
     }

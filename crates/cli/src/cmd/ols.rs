@@ -119,7 +119,7 @@ impl Errors {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OlsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let problem = Problem::new(args, &mut session)?;
@@ -127,9 +127,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let found = problem.judged(&session.dataset, args, &fit, season)?;
     let result = text::result(&problem.target, &problem.names, &fit, &found, args.alpha, args.residuals);
     let mut files = Files::default();
-    if let Some((path, form)) = target {
-        files.add(path, form.draw(&drawing(&problem, &fit, &result, &session.dataset, args, season)?)?);
-    }
+    request.draw(&mut files, || drawing(&problem, &fit, &result, &session.dataset, args, season))?;
     if let Some(path) = &args.save {
         let columns = problem.columns_to_save(&fit);
         let table = transform::document(&columns, &session.dataset.time_name());
@@ -143,6 +141,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "ols",
         documents: vec![text::document(&result, &asked)],
         results: vec![to_json(&result)?],
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

@@ -119,6 +119,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         command: "orders",
         documents: found.iter().map(|result| orders::document(result, &context.call)).collect(),
         results: found.iter().map(to_json).collect::<Result<_, _>>()?,
+        chosen: found.first().map(orders::chosen),
     };
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }

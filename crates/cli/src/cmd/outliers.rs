@@ -92,18 +92,18 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OutliersResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series(&args.series)?;
     let found: Vec<OutliersResult> =
         all.par_iter().map(|series| one(&session.dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = outliers::plot(result, series, &session.dataset.source);
-        files.add(path, form.draw(&figure::plot::drawing(&plot, &args.figure.sheet()))?);
-    }
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
     let time = session.dataset.time_name();
     let documents = if args.output.format_or(Format::Text)? == Format::Csv {
         vec![outliers::data(&found, &all, &time)]
@@ -112,7 +112,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         pairs.map(|(result, series)| outliers::document(result, series, season, &context.call)).collect()
     };
     let results = found.iter().map(to_json).collect::<Result<_, _>>()?;
-    let report = Report { command: "outliers", documents, results };
+    let report = Report { command: "outliers", documents, results, ..Report::default() };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

@@ -58,7 +58,7 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<plot::PlotResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let mut all = session.series_with_gaps(&args.series, Gaps::Keep)?;
@@ -75,11 +75,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let setting = Setting { source: &args.data.file, season };
     let plotted = plotted(args, &all, setting)?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
-        files.add(path, form.draw(&figure::plot::drawing(&plotted.plot, &args.figure.sheet()))?);
-    }
+    request.draw(&mut files, || Ok(figure::plot::drawing(&plotted.plot, &args.figure.sheet())))?;
     let Plotted { document, results, .. } = plotted;
-    let report = Report { command: "plot", documents: vec![document], results };
+    let report = Report { command: "plot", documents: vec![document], results, ..Report::default() };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

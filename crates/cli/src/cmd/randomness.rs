@@ -74,20 +74,20 @@ fn cut(text: &str) -> Result<About, String> {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<randomness::RandomnessResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series(&args.series)?;
     let results: Vec<randomness::RandomnessResult> =
         all.par_iter().map(|series| one(&session.dataset, series, args, season)).collect::<Result<_, _>>()?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         let (series, correlation) = correlations_of_only(&session.dataset, &all, season)?;
         let (reading, cut) = results.first().map_or(("", 0.0), |one| (one.reading.as_str(), one.cut));
         let pair = [(&series, &correlation)];
         let drawing = figure::acf::with_cut(&pair, reading, &session.dataset, &args.figure.sheet(), cut);
-        files.add(path, form.draw(&drawing)?);
-    }
+        Ok(drawing)
+    })?;
     let documents = results.iter().zip(&all);
     let report = Report {
         command: "randomness",
@@ -95,6 +95,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .map(|(result, series)| randomness::document(result, series, &context.call))
             .collect(),
         results: results.iter().map(to_json).collect::<Result<_, _>>()?,
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

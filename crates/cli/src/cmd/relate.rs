@@ -69,19 +69,18 @@ pub struct Args {
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<RelateResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = series_in_common(args, &mut session)?;
     let result = related(args, &session.dataset, &all, season)?;
     let mut files = Files::default();
-    if let Some((path, form)) = target {
-        files.add(path, form.draw(&drawing(args, &session.dataset, &all, &result)?)?);
-    }
+    request.draw(&mut files, || drawing(args, &session.dataset, &all, &result))?;
     let report = Report {
         command: "relate",
         documents: vec![relate::document(&result, &context.call)],
         results: vec![to_json(&result)?],
+        ..Report::default()
     };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

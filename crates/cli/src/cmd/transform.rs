@@ -37,7 +37,12 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let all: Vec<SeriesWithGaps> = session.series_with_gaps(&args.series, Gaps::Refuse)?;
     let time = session.dataset.time_name();
     let results = all.iter().map(|series| to_json(&transform::result(series))).collect::<Result<_, _>>()?;
-    let report = Report { command: "transform", documents: vec![transform::document(&all, &time)], results };
+    let report = Report {
+        command: "transform",
+        documents: vec![transform::document(&all, &time)],
+        results,
+        ..Report::default()
+    };
     let form = args.output.format_or(Format::Csv)?;
     deliver_as(form, &report, &session.dataset, season, &args.output, Files::default(), context)
 }

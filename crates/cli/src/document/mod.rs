@@ -75,10 +75,21 @@ pub enum Cell {
 }
 
 /// What a command found, in both forms.
+#[derive(Clone, Default)]
 pub struct Report {
     pub command: &'static str,
     pub documents: Vec<Document>,
     pub results: Vec<serde_json::Value>,
+    /// The model that was chosen, where the command chooses one.
+    pub chosen: Option<ChosenModel>,
+}
+
+/// A model that a command chose, as further calls name it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ChosenModel {
+    pub model: String,
+    /// Its regressors as a list of terms.
+    pub terms: Option<String>,
 }
 
 impl Document {

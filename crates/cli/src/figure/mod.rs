@@ -32,6 +32,11 @@ pub(crate) enum Form {
     Png,
 }
 
+/// A drawing as SVG.
+pub fn svg(drawing: &Drawing) -> String {
+    svg::write(drawing)
+}
+
 impl Form {
     /// By the file's ending.
     pub fn of_path(path: &Path) -> Result<Self, CliError> {

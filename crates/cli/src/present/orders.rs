@@ -9,7 +9,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Cell, ChosenModel, Document, Table};
 use crate::present::{acf, stationarity};
 use crate::wording;
 
@@ -231,6 +231,11 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
         (model.to_string(), ranked.iter().position(|one| one.model == model).map(|place| place + 1))
     })
     .collect()
+}
+
+/// The model that further calls name.
+pub fn chosen(result: &OrdersResult) -> ChosenModel {
+    ChosenModel { model: result.chosen.clone(), terms: result.terms.clone() }
 }
 
 /// The finding in one sentence.

@@ -210,6 +210,7 @@ fn whole(
             command: "screen",
             documents: vec![document],
             results: rows.iter().map(to_json).collect::<Result<_, _>>()?,
+            ..Report::default()
         };
         return deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context);
     }

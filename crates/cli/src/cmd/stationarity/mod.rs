@@ -56,7 +56,7 @@ pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<StationarityOr
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     args.method.check()?;
-    let target = args.figure.target(args.output.force)?;
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series(&args.series)?;
@@ -81,15 +81,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         }
     };
     let mut files = Files::default();
-    if let Some((path, form)) = target {
+    request.draw(&mut files, || {
         let (series, (assessment, result)) = (only_one(&all)?, only_one(&found)?);
         let sheet = args.figure.sheet();
         let drawing = picture::draw(&session.dataset, series, assessment, result, season, &sheet)?;
-        files.add(path, form.draw(&drawing)?);
-    }
+        Ok(drawing)
+    })?;
     let one = |(_, result)| to_json(&StationarityOrPanel::One(Box::new(result)));
     let results = found.into_iter().map(one).collect::<Result<_, _>>()?;
-    let report = Report { command: "stationarity", documents, results };
+    let report = Report { command: "stationarity", documents, results, ..Report::default() };
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

@@ -38,6 +38,7 @@ pub fn run(
         command: "stationarity",
         documents: vec![present::document(&result)],
         results: vec![to_json(&StationarityOrPanel::Panel(Box::new(result)))?],
+        ..Report::default()
     };
     deliver(&report, dataset, season, &args.output, Files::default(), context)
 }

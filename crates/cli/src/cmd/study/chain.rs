@@ -1,15 +1,13 @@
 //! The calls of a study, one after the other, each from what those before it found.
 
-use std::path::Path;
-
 use kandrel_core::shape::{AdvisedTransformation, SpreadAdvice, advised_transformation};
 use serde_json::Value;
 
 use super::file::Study;
-use crate::call::shell_word;
+use crate::call::{Call, Name};
 use crate::cmd;
 use crate::context::{Context, Kept};
-use crate::document::{Block, Document};
+use crate::document::{Block, ChosenModel, Document};
 use crate::error::CliError;
 use crate::wording;
 
@@ -23,10 +21,10 @@ pub struct Part {
 
 /// A call and what came of it.
 pub struct Step {
-    /// As typed.
-    pub call: String,
+    pub call: Call,
     pub documents: Vec<Document>,
     pub results: Vec<Value>,
+    pub chosen: Option<ChosenModel>,
     pub notes: Vec<String>,
     /// Name and SVG.
     pub figure: Option<(String, String)>,
@@ -48,27 +46,54 @@ impl Step {
 /// A study under way.
 pub struct Chain<'a, 'b> {
     study: &'a Study,
-    /// The data file, as the calls name it.
-    file: String,
-    /// The series with the steps that even its spread.
+    /// A call on the data, which the others follow.
+    data: Call,
+    /// The series with the steps that even its variance.
     series: String,
     season: usize,
     context: &'a mut Context<'b>,
-    /// Folder for figures on their way into the report.
-    folder: &'a Path,
     pub parts: Vec<Part>,
 }
 
+/// A part of one call: its name in the study file and of its figure, its title, why it is done.
+struct Single {
+    part: &'static str,
+    title: &'static str,
+    why: &'static str,
+    command: Name,
+}
+
+const SEASON: Single = Single {
+    part: "season",
+    title: "Trend and season",
+    why: "How strong the season is, whether its shape stays, and what is left.",
+    command: Name::Decompose,
+};
+
+const ODD: Single = Single {
+    part: "odd",
+    title: "Odd values",
+    why: "One odd value can spoil tests, model and forecast: they are looked for before.",
+    command: Name::Outliers,
+};
+
+const AUTOCORRELATION: Single = Single {
+    part: "autocorrelation",
+    title: "Autocorrelation",
+    why: "Whether it dies out says whether the series is stationary; its spikes say what rhythm there is.",
+    command: Name::Acf,
+};
+
+const STATIONARITY: Single = Single {
+    part: "stationarity",
+    title: "Stationarity",
+    why: "How often the series has to be differenced, and whether a break or a trend explains it instead.",
+    command: Name::Stationarity,
+};
+
 impl<'a, 'b> Chain<'a, 'b> {
-    pub fn new(
-        study: &'a Study,
-        file: String,
-        season: usize,
-        context: &'a mut Context<'b>,
-        folder: &'a Path,
-    ) -> Self {
-        let series = study.series.clone();
-        Self { study, file, series, season, context, folder, parts: Vec::new() }
+    pub fn new(study: &'a Study, data: Call, season: usize, context: &'a mut Context<'b>) -> Self {
+        Self { study, data, series: study.series.clone(), season, context, parts: Vec::new() }
     }
 
     /// Does all parts.
@@ -76,43 +101,22 @@ impl<'a, 'b> Chain<'a, 'b> {
         self.data()?;
         self.look()?;
         self.spread(values);
-        self.season()?;
-        self.one(
-            "odd",
-            "Odd values",
-            "One odd value can spoil tests, model and forecast: they are looked for before.",
-            &["outliers"],
-            &[],
-            Some("odd"),
-        )?;
-        self.one(
-            "autocorrelation",
-            "Autocorrelation",
-            "Whether it dies out says whether the series is stationary; its spikes say what rhythm there is.",
-            &["acf"],
-            &[],
-            Some("autocorrelation"),
-        )?;
-        let tests =
-            self.study.tests.clone().map(|tests| vec!["--tests".to_owned(), tests]).unwrap_or_default();
-        self.one(
-            "stationarity",
-            "Stationarity",
-            "How often the series has to be differenced, and whether a break or a trend explains it instead.",
-            &["stationarity"],
-            &tests,
-            Some("stationarity"),
-        )?;
+        if self.season > 1 {
+            self.single(&SEASON, |call| call)?;
+        }
+        self.single(&ODD, |call| call)?;
+        self.single(&AUTOCORRELATION, |call| call)?;
+        let tests = self.study.tests.clone();
+        self.single(&STATIONARITY, |call| call.with_some("tests", tests.as_ref()))?;
         self.model()
     }
 
     fn data(&mut self) -> Result<(), CliError> {
-        if !self.study.has("data") {
-            return Ok(());
+        if self.study.has("data") {
+            let call = self.data.next(Name::Inspect, Vec::<String>::new());
+            let step = self.step(call, None)?;
+            self.part("Data", "What is in the file, and how it was read.", vec![step]);
         }
-        let words = self.words(&["inspect"], None, &[]);
-        let step = self.call(&words, None)?;
-        self.part("Data", "What is in the file, and how it was read.", vec![step]);
         Ok(())
     }
 
@@ -120,18 +124,16 @@ impl<'a, 'b> Chain<'a, 'b> {
         if !self.study.has("look") {
             return Ok(());
         }
-        let series = self.series.clone();
-        let plain = self.words(&["plot"], Some(&series), &[]);
-        let mut steps = vec![self.call(&plain, Some("look"))?];
+        let plain = self.on_series(Name::Plot);
+        let mut steps = vec![self.step(plain.clone(), Some("look"))?];
         if self.season > 1 {
-            let seasons = self.words(&["plot"], Some(&series), &["--by-season".to_owned()]);
-            steps.push(self.call(&seasons, Some("seasons"))?);
+            steps.push(self.step(plain.flag("by-season"), Some("seasons"))?);
         }
         self.part("A first look", "Level, swing, breaks and odd values show before any test.", steps);
         Ok(())
     }
 
-    /// Decides on the steps that even the spread.
+    /// Decides on the steps that even the variance.
     fn spread(&mut self, values: &[f64]) {
         let (steps, why) = match self.study.transform.as_str() {
             "none" => (None, "The study asks for no transformation.".to_owned()),
@@ -147,77 +149,41 @@ impl<'a, 'b> Chain<'a, 'b> {
         }
     }
 
-    fn season(&mut self) -> Result<(), CliError> {
-        if self.season < 2 {
-            return Ok(());
-        }
-        self.one(
-            "season",
-            "Trend and season",
-            "How strong the season is, whether its shape stays, and what is left.",
-            &["decompose"],
-            &[],
-            Some("season"),
-        )
-    }
-
     /// Model, comparison and forecast, each with the model that was chosen.
     fn model(&mut self) -> Result<(), CliError> {
-        let given = self.study.with.clone();
-        let with = |terms: &Option<String>| {
-            terms.clone().map(|terms| vec!["--with".to_owned(), terms]).unwrap_or_default()
-        };
         let wanted = ["model", "comparison", "forecast"].iter().any(|part| self.study.has(part));
         if !wanted {
             return Ok(());
         }
-        let series = self.series.clone();
-        let orders = self.words(&["orders"], Some(&series), &with(&given));
-        let orders = self.call(&orders, None)?;
-        let result = orders.results.first().cloned().unwrap_or_default();
-        let chosen = result["chosen"].as_str().map(str::to_owned);
-        let beside: Vec<&str> =
-            result["with"].as_array().into_iter().flatten().filter_map(Value::as_str).collect();
-        let terms = given.or_else(|| terms_of(&beside));
-        let with = with(&terms);
-        let mut steps = vec![orders];
-        if let Some(model) = &chosen {
-            let more = [vec!["--model".to_owned(), model.clone()], with.clone()].concat();
-            let fit = self.words(&["fit"], Some(&series), &more);
-            steps.push(self.call(&fit, Some("residuals"))?);
-        }
-        if self.study.has("model") {
-            self.part(
-                "Model",
-                "Every model of a grid by exact likelihood; then the one that is chosen, with the tests of its residuals.",
-                steps,
-            );
-        }
-        let Some(model) = chosen else {
+        let given = self.study.with.as_ref();
+        let orders = self.step(self.on_series(Name::Orders).with_some("with", given), None)?;
+        let Some(chosen) = orders.chosen.clone() else {
+            if self.study.has("model") {
+                self.model_part(vec![orders]);
+            }
             return Ok(());
         };
-        if self.study.has("comparison") {
-            let mut more = vec!["--model".to_owned(), model.clone()];
-            for other in self.study.models.iter().filter(|other| **other != model) {
-                more.extend(["--model".to_owned(), other.clone()]);
-            }
-            more.extend(with.clone());
-            let compare = self.words(&["compare"], Some(&series), &more);
-            let step = self.call(&compare, None)?;
+        let terms = self.study.with.clone().or(chosen.terms);
+        let (study, model) = (self.study, chosen.model);
+        let of_model = |chain: &Self, name| chain.on_series(name).with("model", &model);
+        if study.has("model") {
+            let fit = of_model(self, Name::Fit).with_some("with", terms.as_ref());
+            let fit = self.step(fit, Some("residuals"))?;
+            self.model_part(vec![orders, fit]);
+        }
+        if study.has("comparison") {
+            let others = study.models.iter().filter(|other| **other != model);
+            let call = others.fold(of_model(self, Name::Compare), |call, other| call.with("model", other));
+            let step = self.step(call.with_some("with", terms.as_ref()), None)?;
             self.part(
                 "Comparison",
                 "A model has to beat simple rules on values it has not seen, period by period, before its forecasts mean much.",
                 vec![step],
             );
         }
-        if self.study.has("forecast") {
-            let mut more = vec!["--model".to_owned(), model];
-            more.extend(with);
-            if let Some(horizon) = self.study.horizon {
-                more.extend(["--ahead".to_owned(), horizon.to_string()]);
-            }
-            let forecast = self.words(&["forecast"], Some(&series), &more);
-            let step = self.call(&forecast, Some("forecast"))?;
+        if study.has("forecast") {
+            let call = of_model(self, Name::Forecast).with_some("with", terms.as_ref());
+            let step = self.step(call.with_some("ahead", study.horizon), Some("forecast"))?;
             self.part(
                 "Forecast",
                 "What comes next, in the column's own units, with 80 and 95 % intervals.",
@@ -227,23 +193,20 @@ impl<'a, 'b> Chain<'a, 'b> {
         Ok(())
     }
 
-    /// A part of one call.
-    fn one(
-        &mut self,
-        name: &str,
-        title: &'static str,
-        why: &str,
-        command: &[&str],
-        more: &[String],
-        figure: Option<&str>,
-    ) -> Result<(), CliError> {
-        if !self.study.has(name) {
-            return Ok(());
+    fn model_part(&mut self, steps: Vec<Step>) {
+        self.part(
+            "Model",
+            "Every model of a grid by exact likelihood; then the one that is chosen, with the tests of its residuals.",
+            steps,
+        );
+    }
+
+    /// A part of one call on the series.
+    fn single(&mut self, one: &Single, shape: impl FnOnce(Call) -> Call) -> Result<(), CliError> {
+        if self.study.has(one.part) {
+            let step = self.step(shape(self.on_series(one.command)), Some(one.part))?;
+            self.part(one.title, one.why, vec![step]);
         }
-        let series = self.series.clone();
-        let words = self.words(command, Some(&series), more);
-        let step = self.call(&words, figure)?;
-        self.part(title, why, vec![step]);
         Ok(())
     }
 
@@ -251,54 +214,36 @@ impl<'a, 'b> Chain<'a, 'b> {
         self.parts.push(Part { title, why: why.to_owned(), steps });
     }
 
-    /// The words of a call.
-    fn words(&self, command: &[&str], series: Option<&str>, more: &[String]) -> Vec<String> {
-        let mut words: Vec<String> = command.iter().map(|word| (*word).to_owned()).collect();
-        words.push(self.file.clone());
-        words.extend(series.map(str::to_owned));
-        words.extend_from_slice(more);
-        let takes_level = matches!(command, ["stationarity" | "fit"]);
-        if let (Some(alpha), true) = (self.study.alpha, takes_level) {
-            words.extend(["--alpha".to_owned(), alpha.to_string()]);
-        }
-        words.extend(self.study.data_options());
-        words
+    /// A command on the series, at the study's level where it takes one.
+    fn on_series(&self, command: Name) -> Call {
+        let level = self.study.alpha.filter(|_| matches!(command, Name::Stationarity | Name::Fit));
+        self.data.next(command, [&self.series]).with_some("alpha", level)
     }
 
     /// Makes a call and keeps what it finds. What a command refuses is a failure of its part, not
     /// of the study; a call that cannot be read is one of the study.
-    fn call(&mut self, words: &[String], figure: Option<&str>) -> Result<Step, CliError> {
-        let call = words.iter().map(|word| shell_word(word)).collect::<Vec<_>>().join(" ");
-        let call = format!("kandrel {call}");
-        let mut all = words.to_vec();
-        let path = figure.map(|name| self.folder.join(format!("{name}.svg")));
-        if let Some(path) = &path {
-            all.extend(["--figure".to_owned(), path.to_string_lossy().into_owned(), "--force".to_owned()]);
-        }
-        all.push("--quiet".to_owned());
-        let command = cmd::typed(&all).map_err(|error| {
+    fn step(&mut self, call: Call, figure: Option<&str>) -> Result<Step, CliError> {
+        let parsed = cmd::typed(&call.clone().flag("quiet").words()).map_err(|error| {
             let reason = error.to_string();
             let reason = reason.lines().next().unwrap_or_default().trim_start_matches("error: ").to_owned();
-            CliError::call(format!("the study makes a wrong call: {reason}")).advise(call.clone())
+            CliError::call(format!("the study makes a wrong call: {reason}")).advise(call.to_string())
         })?;
-        let (done, kept) = self.context.keeping(|context| command.run(context));
+        let (done, kept) = self.context.keeping(figure.is_some(), |context| parsed.run(context));
         let mut step = Step {
             call,
             documents: Vec::new(),
             results: Vec::new(),
+            chosen: None,
             notes: Vec::new(),
             figure: None,
             failure: done.err().map(|error| error.in_one_line()),
         };
-        for Kept { documents, results, notes } in kept {
-            step.documents.extend(documents.into_iter().map(without_commands));
-            step.results.extend(results);
+        for Kept { report, notes, figure: svg } in kept {
+            step.documents.extend(report.documents.into_iter().map(without_commands));
+            step.results.extend(report.results);
+            step.chosen = step.chosen.or(report.chosen);
             step.notes.extend(notes);
-        }
-        if let (Some(name), Some(path)) = (figure, path)
-            && let Ok(svg) = std::fs::read_to_string(&path)
-        {
-            step.figure = Some((name.to_owned(), svg));
+            step.figure = figure.map(str::to_owned).zip(svg);
         }
         Ok(step)
     }
@@ -334,13 +279,4 @@ fn advised(values: &[f64], season: usize) -> (Option<String>, String) {
         }
     };
     (transformation.step(), why)
-}
-
-/// Names of regressors as the terms that give them.
-fn terms_of(names: &[&str]) -> Option<String> {
-    let mut terms: Vec<&str> = names.iter().filter(|name| !name.starts_with("season_")).copied().collect();
-    if names.iter().any(|name| name.starts_with("season_")) {
-        terms.push("seasons");
-    }
-    (!terms.is_empty()).then(|| terms.join(","))
 }

@@ -17,6 +17,7 @@ use self::file::Study;
 use self::report::About;
 use crate::args::{DataArgs, Gaps};
 use crate::call::{Call, Name};
+use crate::cmd::typed;
 use crate::context::Context;
 use crate::demo;
 use crate::document::Document;
@@ -90,6 +91,13 @@ fn data_args(file: &str, options: &[String]) -> Result<DataArgs, CliError> {
             .advise("they are those of every command: kandrel inspect --help")
     })?;
     Ok(typed.data)
+}
+
+/// A call on the data of a study, which its other calls follow.
+fn data_call(file: &str, options: &[String]) -> Result<Call, CliError> {
+    let words: Vec<String> =
+        ["inspect", file].into_iter().map(str::to_owned).chain(options.iter().cloned()).collect();
+    typed(&words).map(|parsed| parsed.call).map_err(|error| CliError::call(error.to_string()))
 }
 
 /// Writes a starting file.
@@ -208,9 +216,8 @@ fn done(
         .first()
         .map(|series| fill(&series.cells, Fill::Linear, season).cells.into_iter().flatten().collect())
         .unwrap_or_default();
-    let figures = tempfile::tempdir()
-        .map_err(|error| CliError::data(format!("no folder for figures can be made: {error}")))?;
-    let mut chain = Chain::new(study, file, season, context, figures.path());
+    let call = data_call(&file, &study.data_options())?;
+    let mut chain = Chain::new(study, call, season, context);
     chain.run(&values)?;
     let parts = chain.parts;
     let steps = || parts.iter().flat_map(|part| &part.steps);

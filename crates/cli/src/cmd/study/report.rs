@@ -77,7 +77,7 @@ pub fn html(about: &About, parts: &[Part]) -> String {
 
 fn html_of_step(step: &Step) -> String {
     let text = render::escaped;
-    let mut out = format!("<pre>{}</pre>\n", text(&step.call));
+    let mut out = format!("<pre>{}</pre>\n", text(&step.call.to_string()));
     if let Some(failure) = &step.failure {
         let _ = writeln!(out, "<p class=\"failure\">Not done: {}.</p>", text(failure));
     }
@@ -116,7 +116,7 @@ fn html_of_end(about: &About, parts: &[Part]) -> String {
 }
 
 fn calls(parts: &[Part]) -> Vec<String> {
-    parts.iter().flat_map(|part| &part.steps).map(|step| step.call.clone()).collect()
+    parts.iter().flat_map(|part| &part.steps).map(|step| step.call.to_string()).collect()
 }
 
 /// Notes of all calls, each once.

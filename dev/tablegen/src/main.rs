@@ -4,6 +4,7 @@
 //! `cargo run --release -p kandrel-nulls -- make` writes the tables of the core.
 
 mod adf;
+mod archive;
 mod check;
 mod design;
 mod extended;
@@ -14,6 +15,7 @@ mod gram;
 mod kpss;
 mod late;
 mod later;
+mod long_memory;
 mod models;
 mod odd;
 mod part;
@@ -21,6 +23,7 @@ mod prices;
 mod products;
 mod published;
 mod randomness;
+mod report;
 mod residual;
 mod roots;
 mod rules;
@@ -40,6 +43,7 @@ use std::process::ExitCode;
 
 use clap::{Parser, Subcommand, ValueEnum};
 use part::Part;
+use report::Section;
 
 /// Simulates null distributions; every number follows from the seed.
 #[derive(Parser)]
@@ -71,23 +75,17 @@ enum Job {
         #[arg(long, default_value = "crates/core/src/nulldist/tables")]
         into: PathBuf,
     },
-    /// Simulate a few sizes afresh, with another seed, and compare p-values with the tables
+    /// Simulate some sizes again, with another seed, and compare the p-values of every family with the tables
     Check {
+        /// What to check (everything if not given; repeatable)
+        #[arg(long)]
+        part: Vec<Part>,
         /// Draws per sample size
-        #[arg(long, default_value_t = 40_000)]
+        #[arg(long, default_value_t = 20_000)]
         draws: usize,
-    },
-    /// Published values and sizes of the tests beside ADF and KPSS
-    Further {
-        /// Series for each size
-        #[arg(long, default_value_t = 20_000)]
-        draws: u64,
-    },
-    /// Published values and sizes of the tests with breaks under the null and of those drawn
-    Later {
-        /// Series for each size
-        #[arg(long, default_value_t = 20_000)]
-        draws: u64,
+        /// Sample sizes of each part
+        #[arg(long, default_value_t = 3)]
+        sizes: usize,
     },
     /// Fit what each story of the verdict pays, on series of random parameters
     Prices {
@@ -101,50 +99,23 @@ enum Job {
         #[arg(long, default_value_t = 1_000)]
         draws: u64,
     },
-    /// How often odd values are found, and found where there are none
-    Odd {
-        /// Series of each noise and size
-        #[arg(long, default_value_t = 1_000)]
-        draws: u64,
-    },
-    /// How often the search finds the orders of known models
-    Models {
-        /// Series of each model
-        #[arg(long, default_value_t = 500)]
-        draws: u64,
-    },
-    /// How the likelihood tells seasons that stay from seasons that change
-    Seasons {
-        /// Series of each process and size
-        #[arg(long, default_value_t = 1_000)]
-        draws: u64,
-    },
-    /// How often intervals of known models hold what comes
-    Coverage {
-        /// Series of each model
-        #[arg(long, default_value_t = 5_000)]
-        draws: u64,
-    },
-    /// Published values and sizes of the tests of several series
-    Several {
-        /// Series for each size
-        #[arg(long, default_value_t = 20_000)]
-        draws: u64,
-    },
-    /// How often the verdict is right on known processes
+    /// How often the verdict is right on processes whose name holds this
     Verdicts {
         /// Series of each process and size
         #[arg(long, default_value_t = 1_000)]
         draws: u64,
-        /// Only processes whose name holds this
+        /// Part of a name
         #[arg(long, default_value = "")]
         only: String,
     },
-    /// Measure sizes of the tests through the core and list published values beside ours
+    /// Write the validation report, or sections of it
     Validate {
-        /// Draws per sample size
-        #[arg(long, default_value_t = 20_000)]
-        draws: usize,
+        /// A section (all if not given; repeatable)
+        #[arg(long)]
+        section: Vec<Section>,
+        /// Series for each figure (each section its own number if not given)
+        #[arg(long)]
+        draws: Option<u64>,
         /// File to write
         #[arg(long, default_value = "docs/validation.md")]
         into: PathBuf,
@@ -158,14 +129,6 @@ fn main() -> ExitCode {
             let parts = if part.is_empty() { all } else { &part };
             write::make(parts, draws, seed, &write::Kept { folder: &points, again }, &into)
         }
-        Job::Further { draws } => {
-            print!("{}", further::section(draws));
-            Ok(())
-        }
-        Job::Later { draws } => {
-            print!("{}", later::section(draws));
-            Ok(())
-        }
         Job::Prices { draws } => {
             print!("{}", prices::fitted(draws));
             Ok(())
@@ -174,32 +137,15 @@ fn main() -> ExitCode {
             print!("{}", prices::memory(draws));
             Ok(())
         }
-        Job::Odd { draws } => {
-            print!("{}", odd::section(draws));
-            Ok(())
-        }
-        Job::Models { draws } => {
-            print!("{}", models::section(draws));
-            Ok(())
-        }
-        Job::Seasons { draws } => {
-            print!("{}", seasons::section(draws));
-            Ok(())
-        }
-        Job::Several { draws } => {
-            print!("{}", several::section(draws));
-            Ok(())
-        }
-        Job::Coverage { draws } => {
-            print!("{}", models::coverage(draws));
-            Ok(())
-        }
         Job::Verdicts { draws, only } => {
             println!("{}", verdicts::table(draws, &only));
             Ok(())
         }
-        Job::Check { draws } => check::check(draws),
-        Job::Validate { draws, into } => validate::validate(draws, &into),
+        Job::Check { part, draws, sizes } => {
+            let all = Part::value_variants();
+            check::check(if part.is_empty() { all } else { &part }, draws, sizes)
+        }
+        Job::Validate { section, draws, into } => report::write(&section, draws, &into),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,

@@ -46,13 +46,13 @@ fn shares(n: usize, draws: u32) -> Result<Vec<(String, f64)>, RandomnessError> {
     Ok(names.into_iter().enumerate().map(|(place, name)| (name, share(place))).collect())
 }
 
-/// Adds the section to the report.
-pub fn report(report: &mut String, draws: u32) -> Result<(), String> {
-    report.push_str(&HEAD.replace("DRAWS", &draws.to_string()));
+/// The section of the report.
+pub fn section(draws: u32) -> Result<String, String> {
+    let mut report = HEAD.replace("DRAWS", &draws.to_string());
     let by_size: Vec<Vec<(String, f64)>> =
         SIZES.into_iter().map(|n| shares(n, draws).map_err(|e| e.to_string())).collect::<Result<_, _>>()?;
     let [short, long] = by_size.as_slice() else {
-        return Ok(());
+        return Ok(report);
     };
     for ((name, first), (_, second)) in short.iter().zip(long) {
         let kept = [first, second].into_iter().all(|share| (0.045..=0.055).contains(share));
@@ -61,10 +61,10 @@ pub fn report(report: &mut String, draws: u32) -> Result<(), String> {
         let _ = writeln!(report, "| {name} | {first:.4} | {second:.4} | {word} |");
     }
     report.push_str(FOOT);
-    Ok(())
+    Ok(report)
 }
 
-const HEAD: &str = "
+const HEAD: &str = "\
 ## Size of the tests of randomness
 
 Share of p-values up to 0.05 for DRAWS series of independent normal values; the standard error of a share is

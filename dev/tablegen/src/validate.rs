@@ -1,9 +1,7 @@
-//! Writes the validation report: sizes of the tests as users run them, and
-//! published values beside ours.
+//! The first sections of the validation report: published values, sizes of the tests as users run them, error of the
+//! tables.
 
 use std::fmt::Write as _;
-use std::fs;
-use std::path::Path;
 
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::Terms;
@@ -16,19 +14,10 @@ use kandrel_core::unitroot::{
 use rayon::prelude::*;
 
 use crate::check;
-use crate::further;
 use crate::published::{self, LEVELS};
-use crate::randomness;
-use crate::verdicts;
 
 /// Another seed than those of the tables and of their check.
 const SEED: u64 = 90_417;
-
-/// Draws for the tests of randomness.
-const RANDOM_DRAWS: u32 = 20_000;
-
-/// Series of each process for the verdicts.
-const VERDICTS: u64 = 1_000;
 
 /// The sizes the report is about.
 const SIZES: [usize; 3] = [30, 100, 400];
@@ -47,30 +36,41 @@ enum Way {
     KpssWithTermsByTheData,
 }
 
-/// Measures and writes the report.
-pub fn validate(draws: usize, into: &Path) -> Result<(), String> {
-    let mut report = String::from(HEAD);
-    published_values(&mut report)?;
-    report.push_str(&SIZES_HEAD.replace("DRAWS", &draws.to_string()));
-    for (name, way) in ways() {
+/// Published critical values with ours.
+pub fn published_values() -> Result<String, String> {
+    let mut report = String::from(PUBLISHED_HEAD);
+    for value in published::all() {
+        let ours = value.ours().ok_or("a table is missing")?;
+        let p = value.p_values().ok_or("a table is missing")?;
+        let terms = value.family.name();
+        let size = value.observations.map_or("∞".to_owned(), |n| n.to_string());
+        let [one, five, ten] = value.values;
         // Writing to a string cannot fail, here and below.
+        let _ = writeln!(
+            report,
+            "| {} (`{terms}`) | {size} | {one:.3} / {five:.3} / {ten:.3} | {:.3} / {:.3} / {:.3} | \
+             {:.4} / {:.4} / {:.4} | {} |",
+            value.statistic, ours.one, ours.five, ours.ten, p[0], p[1], p[2], value.source
+        );
+    }
+    report.push_str(PUBLISHED_FOOT);
+    Ok(report)
+}
+
+/// Sizes of ADF and KPSS as users run them.
+pub fn sizes(draws: u64) -> Result<String, String> {
+    let mut report = SIZES_HEAD.replace("DRAWS", &draws.to_string());
+    for (name, way) in ways() {
         let _ = write!(report, "| {name} ");
         for n in SIZES {
-            let shares = shares(way, n, draws)?;
-            for share in shares {
+            for share in shares(way, n, draws)? {
                 let _ = write!(report, "| {share:.4} ");
             }
         }
         report.push_str("|\n");
         eprintln!("{name}");
     }
-    surfaces(&mut report, 20 * draws);
-    randomness::report(&mut report, RANDOM_DRAWS)?;
-    report.push('\n');
-    report.push_str(&further::section(draws as u64));
-    report.push('\n');
-    report.push_str(&verdicts::table(VERDICTS, ""));
-    fs::write(into, report).map_err(|e| format!("{}: {e}", into.display()))
+    Ok(report)
 }
 
 fn ways() -> Vec<(String, Way)> {
@@ -113,8 +113,8 @@ fn in_words(terms: Terms) -> &'static str {
 
 /// Shares of p-values up to each level, over draws from the null, through the
 /// core as a user's call would go.
-fn shares(way: Way, n: usize, draws: usize) -> Result<[f64; 3], String> {
-    let p_values: Vec<f64> = (0..draws as u64)
+fn shares(way: Way, n: usize, draws: u64) -> Result<[f64; 3], String> {
+    let p_values: Vec<f64> = (0..draws)
         .into_par_iter()
         .map(|number| {
             let mut values = NormalStream::new(SEED, ((n as u64) << 32) + number).take(n);
@@ -147,27 +147,11 @@ fn cumulated(steps: &mut [f64], drift: f64) -> &[f64] {
     steps
 }
 
-fn published_values(report: &mut String) -> Result<(), String> {
-    for value in published::all() {
-        let ours = value.ours().ok_or("a table is missing")?;
-        let p = value.p_values().ok_or("a table is missing")?;
-        let terms = value.family.name();
-        let size = value.observations.map_or("∞".to_owned(), |n| n.to_string());
-        let [one, five, ten] = value.values;
-        let _ = writeln!(
-            report,
-            "| {} (`{terms}`) | {size} | {one:.3} / {five:.3} / {ten:.3} | {:.3} / {:.3} / {:.3} | \
-             {:.4} / {:.4} / {:.4} | {} |",
-            value.statistic, ours.one, ours.five, ours.ten, p[0], p[1], p[2], value.source
-        );
-    }
-    Ok(())
-}
-
 /// The largest error of each table's p-values at sizes it was not fitted to.
-fn surfaces(report: &mut String, draws: usize) {
-    report.push_str(&SURFACES_HEAD.replace("DRAWS", &draws.to_string()));
-    let all: Vec<check::Size> = BETWEEN.iter().flat_map(|n| check::sizes(*n, draws)).collect();
+pub fn surfaces(draws: u64) -> String {
+    let mut report = SURFACES_HEAD.replace("DRAWS", &draws.to_string());
+    let draws = usize::try_from(draws).unwrap_or(usize::MAX);
+    let all: Vec<check::Size> = BETWEEN.iter().flat_map(|n| check::sizes_at(*n, draws)).collect();
     for family in kandrel_core::nulldist::Family::all() {
         let own: Vec<&check::Size> = all.iter().filter(|size| size.cell.family == family).collect();
         if own.is_empty() {
@@ -187,16 +171,10 @@ fn surfaces(report: &mut String, draws: usize) {
             worst(2)
         );
     }
+    report
 }
 
-const HEAD: &str = "\
-# Validation
-
-Written by `cargo run --release -p kandrel-nulls -- validate` (a few minutes); every number follows from
-its seeds. The null distributions themselves come from `cargo run --release -p kandrel-nulls -- make`
-(about an hour on two cores): 1,000,000 draws for each of 23 sample sizes from 15 to 2,200, 100,000 for
-regressions with more than 30 lags, 62,500 for the choice of terms.
-
+const PUBLISHED_HEAD: &str = "\
 ## Published values beside ours
 
 Critical values at 1, 5 and 10 %, and the p-value that Kandrel gives at the published ones.
@@ -205,12 +183,14 @@ Critical values at 1, 5 and 10 %, and the p-value that Kandrel gives at the publ
 | --- | --- | --- | --- | --- | --- |
 ";
 
-const SIZES_HEAD: &str = "
+const PUBLISHED_FOOT: &str = "
 The published values of KPSS are themselves simulated. In the limit the statistic is a known quadratic form
 whose exact tail follows by numerical inversion (`crates/core/tests/exact.rs`): the published 0.739 is exceeded
 with probability 0.0102, not 0.01, and the published 0.146 with 0.0523, not 0.05. Kandrel's agree with the
 exact ones.
+";
 
+const SIZES_HEAD: &str = "\
 ## Size of the tests
 
 Share of p-values up to 0.01, 0.05 and 0.10 when the null is true: DRAWS fresh draws for each figure,
@@ -225,7 +205,7 @@ that the null is rejected less often than the level says.
 | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |
 ";
 
-const SURFACES_HEAD: &str = "
+const SURFACES_HEAD: &str = "\
 ## Error of the tables
 
 Largest distance of the share of p-values up to 0.01, 0.05 and 0.10 from its level, over n = 24, 40, 64,

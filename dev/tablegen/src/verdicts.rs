@@ -14,7 +14,12 @@ pub struct Process {
     pub name: &'static str,
     pub truth: Kind,
     season: Option<usize>,
-    draw: fn(&mut NormalStream, usize) -> Vec<f64>,
+    pub draw: fn(&mut NormalStream, usize) -> Vec<f64>,
+}
+
+/// The process of a name.
+pub fn process(name: &str) -> Option<&'static Process> {
+    PROCESSES.iter().find(|process| process.name == name)
 }
 
 /// Values left out until the start is forgotten.

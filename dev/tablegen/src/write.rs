@@ -4,8 +4,10 @@ use std::fmt::Write as _;
 use std::fs;
 use std::path::Path;
 
+use clap::ValueEnum;
 use kandrel_core::nulldist::{Family, ResidualStatistic};
 
+use crate::archive;
 use crate::fit::{Fit, fit};
 use crate::part::{FEWEST_DRAWS, Part};
 use crate::sample::{Point, points};
@@ -18,7 +20,7 @@ pub struct Kept<'a> {
     pub again: bool,
 }
 
-/// Simulates the parts and writes one file per family and the list of all there are.
+/// Simulates the parts and writes an archive of tables for each, and the list of all there are.
 pub fn make(parts: &[Part], draws: usize, seed: u64, kept: &Kept, into: &Path) -> Result<(), String> {
     if draws < FEWEST_DRAWS {
         return Err(format!("{draws} draws do not reach the outermost quantiles: at least {FEWEST_DRAWS}"));
@@ -29,17 +31,21 @@ pub fn make(parts: &[Part], draws: usize, seed: u64, kept: &Kept, into: &Path) -
     let families = Family::all();
     for part in parts {
         let simulated = simulate(*part, draws, seed, kept)?;
+        let mut tables = Vec::new();
         for family in families.iter().filter(|family| Part::of(**family) == *part) {
             let own: Vec<Point> = simulated.iter().filter(|p| p.cell.family == *family).cloned().collect();
             let surface = fit(*family, &own)?;
             eprintln!("{:24} {:4} cells, worst p error {:.4?}", family.name(), surface.cells, surface.worst);
-            let file = into.join(format!("{}.txt", family.name()));
-            save(&file, &table(*family, &surface, draws, seed))?;
+            tables.push((family.name(), table(*family, &surface, draws, seed)));
         }
+        save(&into.join(file_of(*part)), &archive::pack(tables)?)?;
     }
-    let written: Vec<Family> =
-        families.into_iter().filter(|family| into.join(format!("{}.txt", family.name())).is_file()).collect();
-    save(&into.join("mod.rs"), &list(&written))
+    save(&into.join("mod.rs"), list(into).as_bytes())
+}
+
+/// The file of a part's archive.
+fn file_of(part: Part) -> String {
+    format!("{part:?}.tables").to_lowercase()
 }
 
 fn simulate(part: Part, draws: usize, seed: u64, kept: &Kept) -> Result<Vec<Point>, String> {
@@ -59,8 +65,8 @@ fn simulate(part: Part, draws: usize, seed: u64, kept: &Kept) -> Result<Vec<Poin
     Ok(all)
 }
 
-fn save(file: &Path, text: &str) -> Result<(), String> {
-    fs::write(file, text).map_err(|e| format!("{}: {e}", file.display()))
+fn save(file: &Path, bytes: &[u8]) -> Result<(), String> {
+    fs::write(file, bytes).map_err(|e| format!("{}: {e}", file.display()))
 }
 
 fn table(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
@@ -129,16 +135,17 @@ fn table(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
     out
 }
 
-fn list(families: &[Family]) -> String {
-    let mut names: Vec<String> = families.iter().map(|family| family.name()).collect();
-    names.sort();
+/// The list of the archives that are there.
+fn list(folder: &Path) -> String {
+    let there = |part: &&Part| folder.join(file_of(**part)).is_file();
+    let files: Vec<String> = Part::value_variants().iter().filter(there).map(|part| file_of(*part)).collect();
     let mut out = format!(
-        "//! The tables by family, written by `kandrel-nulls make`; do not edit.\n\n\
-         pub(super) static TEXTS: [(&str, &str); {}] = [\n",
-        names.len()
+        "//! The archives of tables, written by `kandrel-nulls make`; do not edit.\n\n\
+         pub(super) static ARCHIVES: [&[u8]; {}] = [\n",
+        files.len()
     );
-    for name in names {
-        let _ = writeln!(out, "    (\"{name}\", include_str!(\"{name}.txt\")),");
+    for file in files {
+        let _ = writeln!(out, "    include_bytes!(\"{file}\"),");
     }
     out.push_str("];\n");
     out

@@ -3,7 +3,7 @@
 //! For each statistic a seeded simulation (`kandrel-nulls`) found the
 //! quantiles at 221 levels for many sample sizes and lag lengths, and fitted
 //! to each level a response surface in the reciprocal of n and in lags/n. The coefficients
-//! stand in `tables/` as text that is read when it is first asked for; here they are evaluated and
+//! stand in `tables/`, an archive for each part of the simulation; a table is read when it is first asked for. Here they are evaluated and
 //! interpolated.
 //!
 //! # References
@@ -11,6 +11,7 @@
 //! Cheung, Y.-W. and Lai, K. S. (1995), *Journal of Business & Economic
 //! Statistics* 13, 277-280.
 
+mod archive;
 mod drawn;
 mod family;
 mod levels;
@@ -19,6 +20,7 @@ mod surface;
 mod table;
 mod tables;
 
+pub use archive::Archive;
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};
 pub use family::{
     BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, MOST_APART, MOST_TOGETHER, PpStatistic,

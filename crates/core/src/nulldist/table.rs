@@ -1,19 +1,34 @@
 //! A table of response surfaces, read from its text.
 
-use std::sync::OnceLock;
+use std::collections::HashMap;
+use std::sync::{LazyLock, OnceLock};
 
+use super::archive::Archive;
 use super::levels::LEVEL_COUNT;
 use super::quantiles::Stretch;
 use super::surface::{Steps, Surface};
-use super::tables::TEXTS;
+use super::tables::ARCHIVES;
 
-/// What has been read of each of the tables.
-static READ: [OnceLock<Option<Surface>>; TEXTS.len()] = [const { OnceLock::new() }; TEXTS.len()];
+/// A table: the archive that holds it, and what has been read of it.
+struct Entry {
+    archive: usize,
+    surface: OnceLock<Option<Surface>>,
+}
+
+static OPEN: LazyLock<Vec<Archive<'static>>> =
+    LazyLock::new(|| ARCHIVES.iter().filter_map(|bytes| Archive::open(bytes)).collect());
+
+static ENTRIES: LazyLock<HashMap<&'static str, Entry>> = LazyLock::new(|| {
+    let named =
+        OPEN.iter().enumerate().flat_map(|(archive, own)| own.names().map(move |name| (name, archive)));
+    named.map(|(name, archive)| (name, Entry { archive, surface: OnceLock::new() })).collect()
+});
 
 /// The surface of the table of this name. It is read when first asked for.
 pub(super) fn find(name: &str) -> Option<&'static Surface> {
-    let place = TEXTS.binary_search_by(|(known, _)| (*known).cmp(name)).ok()?;
-    READ[place].get_or_init(|| Surface::parse(TEXTS[place].1)).as_ref()
+    let entry = ENTRIES.get(name)?;
+    let read = || Surface::parse(&OPEN.get(entry.archive)?.text(name)?);
+    entry.surface.get_or_init(read).as_ref()
 }
 
 impl Surface {
@@ -63,10 +78,13 @@ mod tests {
     #[test]
     fn every_table_is_that_of_a_family_and_can_be_read() {
         let families: Vec<String> = Family::all().into_iter().map(Family::name).collect();
-        assert!(TEXTS.is_sorted_by(|(a, _), (b, _)| a < b));
-        for (name, text) in TEXTS {
+        assert_eq!(OPEN.len(), ARCHIVES.len());
+        // No name stands in two archives.
+        assert_eq!(ENTRIES.len(), OPEN.iter().map(|archive| archive.names().count()).sum::<usize>());
+        assert!(ENTRIES.len() > 340, "{}", ENTRIES.len());
+        for name in ENTRIES.keys() {
             assert!(families.iter().any(|family| family == name), "{name}");
-            let surface = Surface::parse(text).unwrap_or_else(|| panic!("{name}"));
+            let surface = find(name).unwrap_or_else(|| panic!("{name}"));
             assert_eq!(surface.powers.first(), Some(&[0, 0, 0]), "{name}");
             assert!(surface.coefficients.iter().all(|number| number.is_finite()), "{name}");
             assert!(surface.fewest >= 12 && surface.largest_share < 1.0, "{name}");
@@ -75,8 +93,8 @@ mod tests {
 
     #[test]
     fn what_is_no_table_is_no_surface() {
-        let (_, whole) = TEXTS[0];
-        assert!(Surface::parse(whole).is_some());
+        let whole = OPEN[0].text(OPEN[0].names().next().expect("a table")).expect("its text");
+        assert!(Surface::parse(&whole).is_some());
         for (from, to) in [
             ("steps ", "step "),
             ("powers 0,0,0", "powers 0,0"),

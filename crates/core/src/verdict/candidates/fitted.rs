@@ -48,7 +48,7 @@ fn walked(y: &[f64], model: CandidateModel, before: Option<usize>) -> Option<Vec
         let own: Vec<f64> = changes.iter().enumerate().filter(|(t, _)| wanted(*t)).map(|(_, c)| *c).collect();
         scale::mean(&own)
     };
-    let drift = if !model.has_trend() { 0.0 } else { mean(&|t| !is_jump(t) && !is_later(t)) };
+    let drift = if model.has_trend() { mean(&|t| !is_jump(t) && !is_later(t)) } else { 0.0 };
     let later = mean(&is_later);
     let mut level = *y.first()?;
     let mut out = vec![level];

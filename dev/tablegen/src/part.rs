@@ -181,3 +181,38 @@ fn classic(draws: usize) -> Vec<Run> {
     all.extend(design::CHOSEN_TERMS_SIZES.map(|n| run(TermsByDataSimulator::new(n), few, 3)));
     all
 }
+
+#[cfg(test)]
+mod tests {
+    use clap::ValueEnum;
+
+    use super::*;
+
+    /// Two runs with one seed and one size would share their draws, and so the errors of their tables.
+    #[test]
+    fn seeds_of_runs_never_collide() {
+        let mut known: Vec<(u64, usize, String)> = Vec::new();
+        for part in Part::value_variants() {
+            for (simulator, draws, more) in part.runs(1_000_000) {
+                assert!(draws >= FEWEST_DRAWS);
+                let n = simulator.observations();
+                let same = known.iter().find(|(seed, size, _)| (*seed, *size) == (more, n));
+                assert_eq!(same, None, "{part:?}, n = {n}");
+                known.push((more, n, format!("{part:?}")));
+            }
+        }
+        // The streams of a size are numbered behind it: a million draws fit many times over.
+        assert!(known.iter().all(|(_, n, _)| (*n as u64) < 1 << 31) && known.len() > 150);
+    }
+
+    #[test]
+    fn every_family_belongs_to_the_part_that_simulates_it() {
+        for part in Part::value_variants() {
+            for (simulator, ..) in part.runs(1) {
+                for cell in simulator.cells() {
+                    assert_eq!(Part::of(cell.family), *part, "{}", cell.family.name());
+                }
+            }
+        }
+    }
+}

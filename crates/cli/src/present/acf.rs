@@ -7,6 +7,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// The contract's result of `acf`.
@@ -23,8 +24,8 @@ pub struct AcfResult {
     pub reading: Vec<String>,
     #[serde(skip)]
     pub findings: Vec<Finding>,
-    #[serde(skip)]
-    sample: String,
+    /// The observations that were used.
+    pub sample: Sample,
     #[serde(skip)]
     pub season: usize,
 }
@@ -33,15 +34,13 @@ pub struct AcfResult {
 pub fn result(series: &SeriesWithGaps, acf: Acf, findings: Vec<Finding>, season: usize) -> AcfResult {
     let last = series.period(series.cells.len().saturating_sub(1));
     let missing = series.cells.len() - acf.observations;
-    let sample = wording::sample_of(acf.observations, series.start, last, series.lost);
-    let sample = if missing > 0 { format!("{sample}, {missing} missing") } else { sample };
     AcfResult {
         series: series.name.clone(),
         first: series.start.to_string(),
         last: last.to_string(),
         missing,
         lost: series.lost,
-        sample,
+        sample: Sample::with_gaps(series),
         reading: findings.iter().map(sentence).collect(),
         acf,
         findings,

@@ -13,6 +13,7 @@ use super::stationarity::TestResult;
 use super::stationarity::of_residuals;
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
+use crate::present::sample::Sample;
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -34,10 +35,10 @@ pub struct CointegrationResult {
     pub reading: Vec<String>,
     #[serde(skip)]
     answer: String,
-    #[serde(skip)]
-    sample: String,
-    #[serde(skip)]
-    alpha: f64,
+    /// The observations that were used.
+    pub sample: Sample,
+    /// The significance level.
+    pub alpha: f64,
     #[serde(skip)]
     terms_reason: String,
     #[serde(skip)]
@@ -144,7 +145,7 @@ pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult 
         johansen,
         reading: Vec::new(),
         answer: String::new(),
-        sample: all.first().map_or(String::new(), wording::sample),
+        sample: Sample::of_first(all),
         alpha,
         terms_reason: found.suggestion.as_ref().map_or(String::new(), |one| reason(one, &names, alpha)),
         noun: all.first().map_or("observation", |series| series.start.frequency().noun()),

@@ -15,7 +15,8 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::present::decision::Decision;
+use crate::present::sample::Sample;
+use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
 use crate::wording::number;
 
@@ -45,7 +46,7 @@ pub struct FitResult {
     pub roots: RootsResult,
     /// Of one-step forecasts inside the sample, on the scale of the model.
     pub accuracy: Option<Accuracy>,
-    pub residual_tests: Vec<ResidualTest>,
+    pub residual_tests: Vec<TestLine>,
     /// Where asked for: one-step errors over their standard deviations, in units of σ.
     pub residuals: Option<Vec<ResidualResult>>,
     pub converged: bool,
@@ -57,12 +58,12 @@ pub struct FitResult {
     residual_values: SeriesWithGaps,
     #[serde(skip)]
     lost: usize,
-    #[serde(skip)]
-    sample: String,
+    /// The observations that were used.
+    pub sample: Sample,
     #[serde(skip)]
     doubts: Vec<Doubt>,
-    #[serde(skip)]
-    alpha: f64,
+    /// The significance level.
+    pub alpha: f64,
 }
 
 /// One parameter.
@@ -113,21 +114,6 @@ pub struct RootResult {
     pub modulus: f64,
 }
 
-/// A test of the residuals.
-#[derive(JsonSchema, Serialize)]
-pub struct ResidualTest {
-    pub test: &'static str,
-    pub null: &'static str,
-    pub statistic: f64,
-    pub p_value: f64,
-    pub decision: Decision,
-    pub meaning: &'static str,
-    /// Lags and degrees of freedom, where there are any.
-    pub detail: serde_json::Value,
-    #[serde(skip)]
-    label: String,
-}
-
 /// One residual.
 #[derive(JsonSchema, Serialize)]
 pub struct ResidualResult {
@@ -173,7 +159,7 @@ pub fn result(
         bic: criteria.bic,
         hq: criteria.hq,
         parameters: parameters(fit, &names),
-        with: names.clone(),
+        with: regressors.terms(),
         missing: missing.collect(),
         mean,
         intercept: mean.map(|mean| mean * at_one(&own.ar) * at_one(&own.seasonal_ar)),
@@ -186,7 +172,7 @@ pub fn result(
         residual_tests: residual_tests(checked, alpha),
         residuals: with_residuals.then(|| listed.collect()),
         converged: fit.converged,
-        sample: wording::sample_with_gaps(series),
+        sample: Sample::with_gaps(series),
         lost: fit.model.lost(),
         doubts: doubts(own),
         alpha,
@@ -355,23 +341,13 @@ fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Option<Accuracy> {
     outlook::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1)))
 }
 
-fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<ResidualTest> {
+fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
     let lags = serde_json::json!({ "lags": checked.lags });
     let adjusted = serde_json::json!({ "lags": checked.lags, "degrees": checked.degrees });
     let none = serde_json::json!({});
-    let of = |test, label: String, null, outcome: Option<Outcome>, meanings: [&'static str; 2], detail| {
-        let outcome = outcome?;
-        let rejected = outcome.p_value <= alpha;
-        Some(ResidualTest {
-            test,
-            null,
-            statistic: outcome.statistic,
-            p_value: outcome.p_value,
-            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
-            meaning: meanings[usize::from(rejected)],
-            detail,
-            label,
-        })
+    let of = |test, name: String, null, outcome: Option<Outcome>, meanings: [&'static str; 2], detail| {
+        let Outcome { statistic, p_value } = outcome?;
+        Some(TestEntry { test, name, null, statistic, p_value, meanings, detail }.decided(alpha))
     };
     let all = [
         of(
@@ -417,7 +393,7 @@ pub fn answer(result: &FitResult) -> String {
             .residual_tests
             .iter()
             .find(|test| test.test == name)
-            .filter(|test| test.p_value <= result.alpha)
+            .filter(|test| test.decision.is_rejection())
     };
     let subject = format!("{} {}", result.series, result.model);
     if let Some(test) = rejected("ljung_box") {
@@ -507,7 +483,7 @@ fn test_table(result: &FitResult) -> Table {
     ]);
     for test in &result.residual_tests {
         table.rows.push(vec![
-            Cell::text(test.label.clone()),
+            Cell::text(test.name.clone()),
             Cell::number(test.statistic, 2),
             Cell::PValue(test.p_value),
             Cell::text(test.meaning),

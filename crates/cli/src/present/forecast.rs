@@ -11,6 +11,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
 use crate::present::orders::warning;
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// The contract's result of `forecast`.
@@ -37,10 +38,8 @@ pub struct ForecastResult {
     pub white_noise_p: Option<f64>,
     #[serde(skip)]
     transform: Option<String>,
-    #[serde(skip)]
-    terms: Option<String>,
-    #[serde(skip)]
-    sample: String,
+    /// The observations that were used.
+    pub sample: Sample,
     #[serde(skip)]
     chosen: Option<Chosen>,
     #[serde(skip)]
@@ -133,8 +132,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         white_noise_p: made.checked.ljung_box.map(|outcome| outcome.p_value),
         transform: (made.units != name)
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
-        terms: made.regressors.list(),
-        sample: wording::sample_with_gaps(series),
+        sample: Sample::with_gaps(series),
         chosen: made.chosen.clone(),
         uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
         doubt: doubts(&made.fit.coefficients).first().map(|doubt| warning(*doubt)),
@@ -390,7 +388,7 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
         typed
             .next(name, [&result.series])
             .with("model", &result.model)
-            .with_some("with", result.terms.as_ref())
+            .with_some("with", wording::term_list(&result.with))
     };
     vec![
         of_model(Name::Forecast)

@@ -10,6 +10,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::present::decision::Decision;
+use crate::present::sample::Sample;
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -40,8 +41,8 @@ pub struct LagsResult {
     most_coefficients: usize,
     #[serde(skip)]
     season: usize,
-    #[serde(skip)]
-    alpha: f64,
+    /// The significance level.
+    pub alpha: f64,
     #[serde(skip)]
     about: String,
     #[serde(skip)]
@@ -176,7 +177,7 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
         causality: influences.map(|one| influence_results(&one, &variables, alpha)),
         most_coefficients: table.most_coefficients,
         rows: table.rows,
-        about: all.first().map_or(String::new(), wording::sample),
+        about: Sample::of_first(all).to_string(),
         variables,
         season,
         alpha,

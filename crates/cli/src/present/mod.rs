@@ -15,9 +15,11 @@ pub mod outliers;
 pub mod plot;
 pub mod randomness;
 pub mod relate;
+mod sample;
 pub mod screen;
 pub mod stationarity;
 mod steps;
+mod test_line;
 pub mod transform;
 
 use schemars::{JsonSchema, Schema, schema_for};

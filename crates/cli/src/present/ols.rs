@@ -9,7 +9,8 @@ use serde_json::{Value, json};
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::present::decision::Decision;
+use crate::present::sample::Sample;
+use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -32,16 +33,16 @@ pub struct OlsResult {
     /// All coefficients but the constant are nought; none where there is only a constant.
     pub f: Option<FResult>,
     pub durbin_watson: f64,
-    pub diagnostics: Vec<DiagnosticResult>,
+    pub diagnostics: Vec<TestLine>,
     pub restrictions: Vec<RestrictionResult>,
     /// A relation that trends or wandering alone may have made.
     pub spurious: bool,
     /// Where asked for.
     pub residuals: Option<Vec<ResidualResult>>,
-    #[serde(skip)]
-    sample: String,
-    #[serde(skip)]
-    alpha: f64,
+    /// The observations that were used.
+    pub sample: Sample,
+    /// The significance level.
+    pub alpha: f64,
     #[serde(skip)]
     residual_root: Option<f64>,
     #[serde(skip)]
@@ -67,20 +68,6 @@ pub struct FResult {
     pub df1: usize,
     pub df2: usize,
     pub p_value: f64,
-}
-
-/// The contract's TEST.
-#[derive(JsonSchema, Serialize)]
-pub struct DiagnosticResult {
-    pub test: &'static str,
-    pub null: &'static str,
-    pub statistic: f64,
-    pub p_value: f64,
-    pub decision: Decision,
-    pub meaning: &'static str,
-    pub detail: Value,
-    #[serde(skip)]
-    label: String,
 }
 
 /// A restriction in both forms.
@@ -189,7 +176,7 @@ pub fn result(
         restrictions: found.restrictions.iter().map(restriction).collect(),
         diagnostics: diagnostics(found, alpha),
         residuals: with_residuals.then(|| (0..target.values.len()).map(residual).collect()),
-        sample: wording::sample(target),
+        sample: Sample::of(target),
         alpha,
         residual_root: root,
         has_constant: fit.constant.is_some(),
@@ -224,92 +211,78 @@ fn restriction(found: &RestrictionFound) -> RestrictionResult {
     }
 }
 
-/// Name, label, null, and what the two decisions mean.
-struct About {
-    test: &'static str,
-    label: String,
-    null: &'static str,
-    meanings: [&'static str; 2],
-}
-
-fn diagnostics(found: &Found, alpha: f64) -> Vec<DiagnosticResult> {
+fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
     let mut all = Vec::new();
-    let mut add = |about: About, statistic: f64, p_value: f64, detail: Value| {
-        let rejected = p_value <= alpha;
-        all.push(DiagnosticResult {
-            test: about.test,
-            null: about.null,
-            statistic,
-            p_value,
-            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
-            meaning: about.meanings[usize::from(rejected)],
-            detail,
-            label: about.label,
-        });
+    let mut add = |test, name: String, null, meanings, [statistic, p_value]: [f64; 2], detail: Value| {
+        all.push(TestEntry { test, name, null, statistic, p_value, meanings, detail }.decided(alpha));
     };
     let both_forms = |test: &Diagnostic| json!({"df1": test.df1, "df2": test.df2, "chi2": test.chi2, "p_chi2": test.p_chi2});
     for (lags, test) in &found.autocorrelation {
         let mut detail = both_forms(test);
         detail["lags"] = json!(lags);
-        let about = About {
-            test: "breusch_godfrey",
-            label: format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
-            null: "no autocorrelation",
-            meanings: ["errors look independent of earlier ones", "errors depend on earlier ones"],
-        };
-        add(about, test.f, test.p_value, detail);
+
+        add(
+            "breusch_godfrey",
+            format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
+            "no autocorrelation",
+            ["errors look independent of earlier ones", "errors depend on earlier ones"],
+            [test.f, test.p_value],
+            detail,
+        );
     }
     if let Some(test) = &found.white {
-        let about = About {
-            test: "white",
-            label: "White".to_owned(),
-            null: "even spread",
-            meanings: ["the spread looks even", "the spread depends on the regressors"],
-        };
-        add(about, test.f, test.p_value, both_forms(test));
+        add(
+            "white",
+            "White".to_owned(),
+            "even spread",
+            ["the spread looks even", "the spread depends on the regressors"],
+            [test.f, test.p_value],
+            both_forms(test),
+        );
     }
     if let Some(test) = &found.reset {
-        let about = About {
-            test: "reset",
-            label: "RESET".to_owned(),
-            null: "linear relation",
-            meanings: ["nothing speaks against a straight relation", "the relation is not straight"],
-        };
-        add(about, test.f, test.p_value, both_forms(test));
+        add(
+            "reset",
+            "RESET".to_owned(),
+            "linear relation",
+            ["nothing speaks against a straight relation", "the relation is not straight"],
+            [test.f, test.p_value],
+            both_forms(test),
+        );
     }
     if let Some((outcome, skewness, kurtosis)) = &found.jarque_bera {
-        let about = About {
-            test: "jarque_bera",
-            label: "Jarque-Bera".to_owned(),
-            null: "normal errors",
-            meanings: ["the shape looks normal", "the shape is not normal: odd values or heavy tails"],
-        };
         let detail = json!({"skewness": skewness, "kurtosis": kurtosis});
-        add(about, outcome.statistic, outcome.p_value, detail);
+        add(
+            "jarque_bera",
+            "Jarque-Bera".to_owned(),
+            "normal errors",
+            ["the shape looks normal", "the shape is not normal: odd values or heavy tails"],
+            [outcome.statistic, outcome.p_value],
+            detail,
+        );
     }
     if let Some((statistic, p_value)) = found.residual_root {
-        let about = About {
-            test: "residual_unit_root",
-            label: "Unit root in residuals".to_owned(),
-            null: "no cointegration",
-            meanings: [
-                "the residuals wander: nothing ties the series",
-                "the residuals return: the levels are tied",
-            ],
-        };
-        add(about, statistic, p_value, json!({}));
+        add(
+            "residual_unit_root",
+            "Unit root in residuals".to_owned(),
+            "no cointegration",
+            ["the residuals wander: nothing ties the series", "the residuals return: the levels are tied"],
+            [statistic, p_value],
+            json!({}),
+        );
     }
     if let Some(found) = &found.breaking {
         let test = &found.test;
-        let about = About {
-            test: "break",
-            label: format!("Chow, after {}", found.period),
-            null: "same coefficients",
-            meanings: ["nothing speaks for a break there", "the coefficients change there"],
-        };
         let detail = json!({"break_at": found.period, "df1": test.f.df1, "df2": test.f.df2,
             "predictive": test.predictive});
-        add(about, test.f.statistic, test.f.p_value, detail);
+        add(
+            "break",
+            format!("Chow, after {}", found.period),
+            "same coefficients",
+            ["nothing speaks for a break there", "the coefficients change there"],
+            [test.f.statistic, test.f.p_value],
+            detail,
+        );
     }
     all
 }
@@ -482,7 +455,7 @@ fn tests(result: &OlsResult) -> Table {
     ]);
     for test in &result.diagnostics {
         table.rows.push(vec![
-            Cell::text(test.label.clone()),
+            Cell::text(test.name.clone()),
             Cell::number(test.statistic, 2),
             Cell::PValue(test.p_value),
             Cell::text(test.null),
@@ -520,13 +493,13 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
             p_equals(test.p_value)
         ));
     }
-    let told: Vec<&DiagnosticResult> = result
+    let told: Vec<&TestLine> = result
         .diagnostics
         .iter()
         .filter(|test| test.decision.is_rejection() && test.test != "residual_unit_root")
         .collect();
     for test in &told {
-        all.push(format!("{}: {} ({}).", test.label, test.meaning, p_equals(test.p_value)));
+        all.push(format!("{}: {} ({}).", test.name, test.meaning, p_equals(test.p_value)));
     }
     if told.is_empty() && !result.spurious {
         all.push("No diagnostic speaks against the regression.".to_owned());

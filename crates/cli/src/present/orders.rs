@@ -10,6 +10,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, ChosenModel, Document, Table};
+use crate::present::sample::Sample;
 use crate::present::{acf, stationarity};
 use crate::wording;
 
@@ -39,10 +40,8 @@ pub struct OrdersResult {
     /// Models estimated.
     pub searched: usize,
     pub seconds: f64,
-    #[serde(skip)]
-    sample: String,
-    #[serde(skip)]
-    terms: Option<String>,
+    /// The observations that were used.
+    pub sample: Sample,
     #[serde(skip)]
     missing: usize,
     /// How far the best without doubts is behind the best.
@@ -127,8 +126,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         exhaustive: found.choice.whole,
         searched: found.choice.searched(),
         seconds: found.seconds,
-        sample: wording::sample_with_gaps(series),
-        terms: regressors.list(),
+        sample: Sample::with_gaps(series),
         missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
         sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
@@ -235,7 +233,7 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
 
 /// The model that further calls name.
 pub fn chosen(result: &OrdersResult) -> ChosenModel {
-    ChosenModel { model: result.chosen.clone(), terms: result.terms.clone() }
+    ChosenModel { model: result.chosen.clone(), terms: wording::term_list(&result.with) }
 }
 
 /// The finding in one sentence.
@@ -356,7 +354,7 @@ fn reading(result: &OrdersResult) -> Vec<String> {
 fn next(result: &OrdersResult, typed: &Call) -> Vec<Call> {
     let of_model = |name| {
         let call = typed.next(name, [&result.series]).with("model", &result.chosen);
-        call.with_some("with", result.terms.as_ref())
+        call.with_some("with", wording::term_list(&result.with))
     };
     vec![of_model(Name::Fit), of_model(Name::Forecast)]
 }

@@ -11,6 +11,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// The contract's result of `outliers`.
@@ -34,8 +35,8 @@ pub struct OutliersResult {
     pub repaired: Vec<RepairedResult>,
     /// The growing window judges no value before this period; none if it was not used.
     pub judged_from: Option<String>,
-    #[serde(skip)]
-    sample: String,
+    /// The observations that were used.
+    pub sample: Sample,
     #[serde(skip)]
     expected: Vec<f64>,
 }
@@ -91,7 +92,7 @@ pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repai
             })
             .collect(),
         judged_from: growing.then(|| series.period(found.unjudged).to_string()),
-        sample: wording::sample(series),
+        sample: Sample::of(series),
         expected: found.expected.clone(),
     }
 }

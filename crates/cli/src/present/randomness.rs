@@ -4,11 +4,12 @@ use kandrel_core::randomness::{self, Battery, Departure, JointReading, Outcome};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
-use serde_json::{Map, Value, json};
+use serde_json::{Value, json};
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Block, Cell, Document, Ink, Line, Panel, Plot, Table};
-use crate::present::decision::Decision;
+use crate::present::sample::Sample;
+use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
 
 /// The contract's result of `randomness`.
@@ -21,26 +22,19 @@ pub struct RandomnessResult {
     pub tests: Vec<TestResult>,
     pub departures: Vec<Departure>,
     pub reading: String,
-    #[serde(skip)]
-    sample: String,
-    #[serde(skip)]
+    /// The observations that were used.
+    pub sample: Sample,
+    /// Where the runs test cuts the series.
     pub cut: f64,
 }
 
-/// The contract's TEST.
+/// The contract's TEST, allowing for the others.
 #[derive(JsonSchema, Serialize)]
 pub struct TestResult {
-    pub test: &'static str,
-    pub null: &'static str,
-    pub statistic: f64,
-    pub p_value: f64,
+    #[serde(flatten)]
+    pub line: TestLine,
     /// Allowing for the number of tests (Holm); none for a part of another test.
     pub p_adjusted: Option<f64>,
-    pub decision: Decision,
-    pub meaning: &'static str,
-    pub detail: Map<String, Value>,
-    #[serde(skip)]
-    label: String,
 }
 
 const RANDOM: &str = "independent and identically distributed";
@@ -212,18 +206,17 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
     let joint = randomness::joint_reading(&heard, alpha);
     let mut adjusted = joint.adjusted.iter();
     let tests = entries.into_iter().map(|entry| {
-        let rejected = entry.outcome.p_value <= alpha;
-        TestResult {
+        let own = TestEntry {
             test: entry.test,
+            name: entry.label,
             null: if entry.about == Some(Departure::NotNormal) { NORMAL } else { RANDOM },
             statistic: entry.outcome.statistic,
             p_value: entry.outcome.p_value,
-            p_adjusted: entry.about.and_then(|_| adjusted.next().copied()),
-            decision: if rejected { Decision::Rejected } else { Decision::NotRejected },
-            meaning: entry.meanings[usize::from(rejected)],
-            detail: entry.detail.as_object().cloned().unwrap_or_default(),
-            label: entry.label,
-        }
+            meanings: entry.meanings,
+            detail: entry.detail,
+        };
+        let p_adjusted = entry.about.and_then(|_| adjusted.next().copied());
+        TestResult { line: own.decided(alpha), p_adjusted }
     });
     RandomnessResult {
         series: series.name.clone(),
@@ -233,7 +226,7 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
         tests: tests.collect(),
         reading: reading(&series.name, &joint, alpha),
         departures: joint.departures,
-        sample: wording::sample(series),
+        sample: Sample::of(series),
         cut: battery.runs.cut,
     }
 }
@@ -274,19 +267,19 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
     ]);
     for test in &result.tests {
         table.rows.push(vec![
-            Cell::text(test.label.clone()),
-            Cell::number(test.statistic, 2),
-            Cell::PValue(test.p_value),
+            Cell::text(test.line.name.clone()),
+            Cell::number(test.line.statistic, 2),
+            Cell::PValue(test.line.p_value),
             test.p_adjusted.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p))),
-            Cell::text(test.decision.text()),
+            Cell::text(test.line.decision.text()),
         ]);
     }
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
-    let meant = result.tests.iter().filter(|test| test.decision.is_rejection());
+    let meant = result.tests.iter().filter(|test| test.line.decision.is_rejection());
     document.list(
         "Rejections, one by one",
-        meant.map(|test| format!("{}: {}", test.label, test.meaning)).collect(),
+        meant.map(|test| format!("{}: {}", test.line.name, test.line.meaning)).collect(),
     );
     document.paragraph("Holm: the p-value allowing for all tests, which the first sentence goes by.");
     let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);

@@ -28,6 +28,11 @@ pub fn joined<T: AsRef<str>>(names: &[T]) -> String {
     }
 }
 
+/// Terms as an option takes them; none where there are none.
+pub fn term_list(terms: &[String]) -> Option<String> {
+    (!terms.is_empty()).then(|| terms.join(","))
+}
+
 /// The first few items, and how many more there are.
 pub fn first_few(items: &[String]) -> String {
     let named = items.iter().take(NAMED).cloned().collect::<Vec<_>>().join(", ");

@@ -2,36 +2,11 @@
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
-use kandrel_core::series::{Lost, Series, SeriesWithGaps};
+use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 
 use super::{count, first_few, short};
 use crate::error::CliError;
-
-/// How many observations a series has, from when to when, and what its lags,
-/// differences and averages cost.
-pub fn sample(series: &Series) -> String {
-    sample_of(series.values.len(), series.start, series.last(), series.lost)
-}
-
-/// The same of a series with gaps, with how many values are missing.
-pub fn sample_with_gaps(series: &SeriesWithGaps) -> String {
-    let last = series.period(series.cells.len().saturating_sub(1));
-    let missing = series.cells.iter().filter(|cell| cell.is_none()).count();
-    let known = series.cells.len() - missing;
-    let text = sample_of(known, series.start, last, series.lost);
-    if missing == 0 { text } else { format!("{text}, {} missing inside", count(missing, "value")) }
-}
-
-/// The same of its parts.
-pub fn sample_of(observations: usize, start: Period, last: Period, lost: Lost) -> String {
-    let lost = match (lost.start, lost.end) {
-        (0, 0) => String::new(),
-        (start, 0) => format!(" ({start} lost at the start to lags and differences)"),
-        (start, end) => format!(" ({start} lost at the start and {end} at the end to lags and averages)"),
-    };
-    format!("{}, {start} to {last}{lost}", count(observations, "observation"))
-}
 
 /// What lags, differences and averages cost each series.
 pub fn losses(all: &[SeriesWithGaps]) -> Vec<String> {

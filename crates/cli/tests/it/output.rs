@@ -37,7 +37,9 @@ fn nothing_is_written_if_anything_is_wrong() {
     let nine = ["claims"; 9].join(" ");
     folder.run(&format!("acf demo:harbour {nine} --figure new.svg")).fails(2, &["9 series are too many"]);
     folder.run("acf demo:harbour claims --figure new.gif").fails(2, &["neither .svg nor .png"]);
-    folder.run("acf demo:harbour claims --figure a.svg --out a.svg").fails(2, &["named for two results"]);
+    folder
+        .run("acf demo:harbour claims --figure a.svg --out a.svg --as json")
+        .fails(2, &["named for two results"]);
     assert_eq!(folder.names(), ["taken.svg"]);
 }
 

@@ -168,3 +168,40 @@ fn holds_to_its_schema(call: &str, json: &Value) {
     }
     assert!(!validator.is_valid(&without), "{call}: a missing field goes unseen");
 }
+
+/// The schemas before facts became types of their own: what a reader of that output relied on is still there.
+#[test]
+fn the_schemas_before_accept_what_is_written_now() {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR"));
+    let mut accepted = 0;
+    for call in kandrel_fixtures::golden::calls() {
+        let command = &call.words[0];
+        let schema = folder.join("tests/schema_before").join(format!("{command}.json"));
+        let output = folder.join("tests/golden/json").join(format!("{}.json", call.name));
+        let (Ok(schema), Ok(output)) = (std::fs::read_to_string(schema), std::fs::read_to_string(output))
+        else {
+            continue;
+        };
+        let schema: Value = serde_json::from_str(&schema).expect("a schema");
+        let mut output: Value = serde_json::from_str(&output).expect("JSON");
+        // What golden files leave out.
+        output["kandrel"]["version"] = Value::from("0.1.0");
+        restore_clock(&mut output);
+        let validator = jsonschema::validator_for(&schema).expect("a valid schema");
+        let faults: Vec<String> =
+            validator.iter_errors(&output).map(|error| format!("{}: {error}", error.instance_path)).collect();
+        assert!(faults.is_empty(), "{}: {}", call.name, faults.join("\n"));
+        accepted += 1;
+    }
+    assert!(accepted > 50, "{accepted}");
+}
+
+/// Puts a duration where results have one.
+fn restore_clock(output: &mut Value) {
+    for result in output["results"].as_array_mut().into_iter().flatten() {
+        if result.get("candidates").is_some() || result.get("flags").is_some() || result.get("look").is_some()
+        {
+            result["seconds"] = Value::from(0.5);
+        }
+    }
+}

@@ -4,6 +4,7 @@
 
 mod correlation;
 mod decomp;
+mod expression;
 mod randomness;
 mod shape;
 mod sizes;

@@ -13,6 +13,7 @@ use serde::Serialize;
 pub use picture::{parts_plot, seasons_plot};
 pub use text::{data, document};
 
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// How the parts were found.
@@ -42,8 +43,8 @@ pub struct DecomposeResult {
     pub strength: Strength,
     pub patterns: Vec<PatternResult>,
     pub components: Vec<Component>,
-    #[serde(skip)]
-    sample: String,
+    /// The observations that were used.
+    pub sample: Sample,
 }
 
 /// How the parts were found.
@@ -114,7 +115,6 @@ pub fn result(
     let periods: Vec<Period> = (0..count).map(|t| series.period(t)).collect();
     let last = series.period(count.saturating_sub(1));
     let missing = count - observations;
-    let sample = wording::sample_of(observations, series.start, last, series.lost);
     let (method, robust) = match way {
         Way::Loess { robust } => (MethodName::Loess, robust),
         Way::Classical => (MethodName::Classical, false),
@@ -138,7 +138,7 @@ pub fn result(
             .map(|((season, values), evident)| pattern_of(series, &periods, *season, values, *evident))
             .collect(),
         components: components(series, &periods, found),
-        sample: if missing > 0 { format!("{sample}, {missing} missing") } else { sample },
+        sample: Sample::with_gaps(series),
     }
 }
 

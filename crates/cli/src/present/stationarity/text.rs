@@ -10,6 +10,7 @@ use super::terms;
 use super::test::{TestResult, doubt, name_of};
 use super::{MomentsResult, StationarityResult};
 use crate::document::{Align, Block, Cell, Document, Table};
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// Answer, table, reasons, next step.
@@ -30,7 +31,7 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
     };
     document.paragraph(format!(
         "{}. Each p-value and critical value is for a series of this length{}.",
-        wording::sample(series),
+        Sample::of(series),
         allowing
     ));
     let tests = table(result);

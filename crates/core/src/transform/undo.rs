@@ -66,11 +66,6 @@ impl<'a> Undoing<'a> {
         Ok(Self { frame, sample, steps, scales })
     }
 
-    /// Whether there is a step at all.
-    pub fn has_steps(&self) -> bool {
-        !self.steps.is_empty()
-    }
-
     /// The value before the first step.
     pub fn own_value(&self, row: usize) -> Option<f64> {
         self.scales.first()?.get(row)?.value()

@@ -288,9 +288,14 @@ impl UnitRootTest {
         self.where_simulated(is_covered)
     }
 
+    /// Whether the null is rejected at the level `alpha`; none without a p-value.
+    pub fn decision(&self, alpha: f64) -> Option<bool> {
+        self.p_value.map(|p| p <= alpha)
+    }
+
     /// Whether the null is rejected at the level `alpha`; never without a p-value.
     pub fn rejects(&self, alpha: f64) -> bool {
-        self.p_value.is_some_and(|p| p <= alpha)
+        self.decision(alpha) == Some(true)
     }
 
     /// Observations explained.

@@ -77,16 +77,19 @@ pub enum Reading {
     Conflict,
     /// Neither null is rejected.
     Silent,
+    /// One of the two has no p-value.
+    Undecided,
 }
 
 impl Reading {
     /// Of a test of a unit root and one of stationarity at level `alpha`.
     pub fn of(unit_root: &UnitRootTest, stationarity: &UnitRootTest, alpha: f64) -> Self {
-        match (unit_root.rejects(alpha), stationarity.rejects(alpha)) {
-            (true, false) => Self::Stationary,
-            (false, true) => Self::UnitRoot,
-            (true, true) => Self::Conflict,
-            (false, false) => Self::Silent,
+        match (unit_root.decision(alpha), stationarity.decision(alpha)) {
+            (None, _) | (_, None) => Self::Undecided,
+            (Some(true), Some(false)) => Self::Stationary,
+            (Some(false), Some(true)) => Self::UnitRoot,
+            (Some(true), Some(true)) => Self::Conflict,
+            (Some(false), Some(false)) => Self::Silent,
         }
     }
 }
@@ -196,7 +199,7 @@ fn doubts(
     innovations: Option<f64>,
     observations: usize,
 ) -> Vec<Doubt> {
-    let rejects = |place: usize| stages.get(place).map(|stage| stage.unit_root.rejects(LEVEL));
+    let rejects = |place: usize| stages.get(place).and_then(|stage| stage.unit_root.decision(LEVEL));
     let contradicts = match kind {
         Kind::Stationary | Kind::TrendStationary => rejects(0) == Some(false),
         Kind::UnitRoot => rejects(0) == Some(true) || rejects(1) == Some(false),

@@ -147,6 +147,7 @@ fn summary(series: &SeriesWithGaps) -> LevelsResult {
 
 fn answer(all: &[SeriesWithGaps], summaries: &[LevelsResult], arrangement: Arrangement) -> String {
     match summaries {
+        [one] if one.max <= one.min => format!("{} is constant at {}.", one.series, wording::short(one.min)),
         [one] => format!(
             "{} lies between {} ({}) and {} ({}).",
             one.series,

@@ -245,15 +245,15 @@ fn terms(choice: TermsChoice) -> String {
 
 fn both(stage: &DifferenceTests, alpha: f64) -> String {
     let around = terms::around(stage.stationarity.terms);
-    let root = if stage.unit_root.rejects(alpha) {
-        "a unit root is rejected"
-    } else {
-        "a unit root cannot be ruled out"
+    let root = match stage.unit_root.decision(alpha) {
+        Some(true) => "a unit root is rejected",
+        Some(false) => "a unit root cannot be ruled out",
+        None => "a unit root has no decision",
     };
-    let stationary = if stage.stationarity.rejects(alpha) {
-        format!("stationarity around {around} is rejected")
-    } else {
-        format!("nothing speaks against stationarity around {around}")
+    let stationary = match stage.stationarity.decision(alpha) {
+        Some(true) => format!("stationarity around {around} is rejected"),
+        Some(false) => format!("nothing speaks against stationarity around {around}"),
+        None => format!("stationarity around {around} has no decision"),
     };
     format!(
         "{}: {root} (ADF, {}), and {stationary} (KPSS, {}). {}",
@@ -272,6 +272,7 @@ fn together(reading: Reading) -> &'static str {
             "They contradict each other, both nulls being rejected: a break, long memory or changing \
              variance often looks so."
         }
+        Reading::Undecided => "Without a p-value the two cannot be read together.",
         Reading::Silent => {
             "Neither null is rejected: the data are too few, or too weak in either direction, to tell."
         }

@@ -61,20 +61,21 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let season = session.season();
     let all = session.series_with_noted_smoothing(&args.series)?;
     let regressors = session.regressors(args.with.terms.as_deref())?;
-    let found: Vec<FitResult> = all
+    let (found, residuals): (Vec<FitResult>, Vec<SeriesWithGaps>) = all
         .par_iter()
         .map(|series| one(&session.dataset, series, &regressors, args, season))
-        .collect::<Result<_, _>>()?;
+        .collect::<Result<Vec<_>, _>>()?
+        .into_iter()
+        .unzip();
     let mut files = Files::default();
     request.draw(&mut files, || {
-        let result = only_one(&found)?;
-        let residuals = result.residual_series();
+        let (result, residuals) = (only_one(&found)?, only_one(&residuals)?);
         let options = AcfOptions { season, fitted: args.model.coefficients(), ..AcfOptions::default() };
-        let functions = correlations(&session.dataset, &residuals, &options)?;
+        let functions = correlations(&session.dataset, residuals, &options)?;
         let [ar, ma] = result.inverse_roots();
         let shown = figure::residuals::Residuals {
             title: text::answer(result),
-            series: &residuals,
+            series: residuals,
             functions: &functions,
             about: "one-step errors over their standard deviations",
             last: LastPanel::Roots { ar, ma },
@@ -97,10 +98,11 @@ fn one(
     regressors: &Regressors,
     args: &Args,
     season: usize,
-) -> Result<FitResult, CliError> {
+) -> Result<(FitResult, SeriesWithGaps), CliError> {
     let data = identify::data(series, regressors).map_err(|error| missing_regressor(&error))?;
     let refused = |error| fit_refusal(dataset, series, &regressors.names(), error);
     let found = fit(&data, args.model).map_err(refused)?;
     let checked = diagnose(&found, season);
-    Ok(text::result(series, &found, &checked, regressors, args.alpha, args.residuals))
+    let result = text::result(series, &found, &checked, regressors, args.alpha, args.residuals);
+    Ok((result, text::residuals(series, &found)))
 }

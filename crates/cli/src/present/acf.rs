@@ -22,11 +22,11 @@ pub struct AcfResult {
     #[serde(flatten)]
     pub acf: Acf,
     pub reading: Vec<String>,
-    #[serde(skip)]
+    /// What the reading says, as data.
     pub findings: Vec<Finding>,
     /// The observations that were used.
     pub sample: Sample,
-    #[serde(skip)]
+    /// Seasonal period.
     pub season: usize,
 }
 

@@ -33,16 +33,16 @@ pub struct CointegrationResult {
     /// None for more series than there are null distributions for.
     pub johansen: Option<JohansenResult>,
     pub reading: Vec<String>,
-    #[serde(skip)]
-    answer: String,
+    /// The answer in one sentence.
+    pub sentence: String,
     /// The observations that were used.
     pub sample: Sample,
     /// The significance level.
     pub alpha: f64,
-    #[serde(skip)]
-    terms_reason: String,
-    #[serde(skip)]
-    noun: &'static str,
+    /// Why these deterministic terms; empty where they were given.
+    pub terms_reason: String,
+    /// One period of the data.
+    pub unit: &'static str,
 }
 
 /// A relation by least squares.
@@ -144,14 +144,14 @@ pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult 
         phillips_ouliaris,
         johansen,
         reading: Vec::new(),
-        answer: String::new(),
+        sentence: String::new(),
         sample: Sample::of_first(all),
         alpha,
         terms_reason: found.suggestion.as_ref().map_or(String::new(), |one| reason(one, &names, alpha)),
-        noun: all.first().map_or("observation", |series| series.start.frequency().noun()),
+        unit: all.first().map_or("observation", |series| series.start.frequency().noun()),
         variables: names,
     };
-    result.answer = answer(&result);
+    result.sentence = answer(&result);
     result.reading = reading(&result, found);
     result
 }
@@ -421,7 +421,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             .filter(is_clear)
             .map(|value| match (value.name == result.variables[place], value.estimate) {
                 (true, a) if (-1.0..0.0).contains(&a) => {
-                    format!("{} closes {} % of a gap each {}", value.name, number(-100.0 * a, 0), result.noun)
+                    format!("{} closes {} % of a gap each {}", value.name, number(-100.0 * a, 0), result.unit)
                 }
                 (_, a) => format!("{} answers a gap by {}", value.name, number(a, 3)),
             })
@@ -481,7 +481,7 @@ fn residual_sentence(result: &CointegrationResult) -> Option<String> {
 /// The result as a document.
 pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     let mut document = Document::default();
-    document.paragraph(result.answer.clone());
+    document.paragraph(result.sentence.clone());
     document.paragraph(about(result));
     if let Some(johansen) = &result.johansen {
         document.table(ranks(johansen));

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::{Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
+use kandrel_core::arima::{Diagnosis, Fit, Level, Root, doubts, roots};
 use kandrel_core::expr;
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
@@ -17,6 +17,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
+use crate::present::warning::ModelWarning;
 use crate::wording;
 use crate::wording::number;
 
@@ -54,14 +55,11 @@ pub struct FitResult {
     pub with: Vec<String>,
     /// Missing values inside, as the model estimates them.
     pub missing: Vec<MissingResult>,
-    #[serde(skip)]
-    residual_values: SeriesWithGaps,
-    #[serde(skip)]
-    lost: usize,
+    /// Values lost to the model's own differences.
+    pub lost_to_differences: usize,
     /// The observations that were used.
     pub sample: Sample,
-    #[serde(skip)]
-    doubts: Vec<Doubt>,
+    pub warnings: Vec<ModelWarning>,
     /// The significance level.
     pub alpha: f64,
 }
@@ -173,15 +171,14 @@ pub fn result(
         residuals: with_residuals.then(|| listed.collect()),
         converged: fit.converged,
         sample: Sample::with_gaps(series),
-        lost: fit.model.lost(),
-        doubts: doubts(own),
+        lost_to_differences: fit.model.lost(),
+        warnings: ModelWarning::all(&doubts(own)),
         alpha,
-        residual_values,
     }
 }
 
 /// The residuals in their periods; where a value is missing there is none.
-fn residuals(series: &SeriesWithGaps, fit: &Fit) -> SeriesWithGaps {
+pub fn residuals(series: &SeriesWithGaps, fit: &Fit) -> SeriesWithGaps {
     let first = fit.model.lost();
     let mut cells = vec![None; series.cells.len().saturating_sub(first)];
     for (place, value) in fit.places.iter().zip(&fit.residuals) {
@@ -206,11 +203,6 @@ impl FitResult {
             (root.re / square, -root.im / square)
         };
         [&self.roots.ar, &self.roots.ma].map(|list| list.iter().map(inverse).collect())
-    }
-
-    /// The residuals as a series.
-    pub fn residual_series(&self) -> SeriesWithGaps {
-        self.residual_values.clone()
     }
 }
 
@@ -402,12 +394,14 @@ pub fn answer(result: &FitResult) -> String {
             wording::p_equals(test.p_value)
         );
     }
-    let but = match result.doubts.first() {
-        Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
-        Some(Doubt::UnitRoot) => {
+    let but = match result.warnings.first() {
+        Some(ModelWarning::Cancelling) => {
+            ", but two of its factors all but cancel: a smaller model does as well"
+        }
+        Some(ModelWarning::UnitRoot) => {
             ", but an autoregressive root is near one: difference it once more, or not at all"
         }
-        Some(Doubt::Overdifferenced) => {
+        Some(ModelWarning::Overdifferenced) => {
             ", but a moving-average root is near one: it may be differenced too often"
         }
         None => "",
@@ -422,7 +416,11 @@ pub fn answer(result: &FitResult) -> String {
 pub fn document(result: &FitResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    let lost = if result.lost > 0 { format!(", {} lost to differences", result.lost) } else { String::new() };
+    let lost = if result.lost_to_differences > 0 {
+        format!(", {} lost to differences", result.lost_to_differences)
+    } else {
+        String::new()
+    };
     document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
     if !result.parameters.is_empty() {
         document.table(parameter_table(result));

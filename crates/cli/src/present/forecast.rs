@@ -10,8 +10,8 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
-use crate::present::orders::warning;
 use crate::present::sample::Sample;
+use crate::present::warning::ModelWarning;
 use crate::wording;
 
 /// The contract's result of `forecast`.
@@ -36,16 +36,15 @@ pub struct ForecastResult {
     pub seed: Option<u64>,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
-    #[serde(skip)]
-    transform: Option<String>,
+    /// The steps of the series, as written; none for a bare column, or where its scale is kept.
+    pub transform: Option<String>,
     /// The observations that were used.
     pub sample: Sample,
-    #[serde(skip)]
-    chosen: Option<Chosen>,
-    #[serde(skip)]
-    uneven: bool,
-    #[serde(skip)]
-    doubt: Option<&'static str>,
+    /// How the model was found, where it was not named.
+    pub search: Option<Chosen>,
+    /// Whether the variance of the residuals changes over time (McLeod-Li at 5 %).
+    pub heteroskedastic: bool,
+    pub warnings: Vec<ModelWarning>,
     #[serde(skip)]
     history: Vec<(Period, Option<f64>)>,
     #[serde(skip)]
@@ -79,9 +78,11 @@ pub struct Outcome {
 }
 
 /// How a model was found.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct Chosen {
+    /// Models that were estimated.
     pub searched: usize,
+    /// Why the series is differenced so often.
     pub why: String,
 }
 
@@ -133,9 +134,9 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         transform: (made.units != name)
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
         sample: Sample::with_gaps(series),
-        chosen: made.chosen.clone(),
-        uneven: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
-        doubt: doubts(&made.fit.coefficients).first().map(|doubt| warning(*doubt)),
+        search: made.chosen.clone(),
+        heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
+        warnings: ModelWarning::all(&doubts(&made.fit.coefficients)),
         history: made.history.clone(),
         periods: made.periods.to_vec(),
     }
@@ -272,7 +273,7 @@ fn table(result: &ForecastResult) -> Table {
 
 fn reading(result: &ForecastResult) -> Vec<String> {
     let mut lines = Vec::new();
-    if let Some(chosen) = &result.chosen {
+    if let Some(chosen) = &result.search {
         lines.push(format!(
             "{} {} is the best of {} models by AICc.",
             chosen.why, result.model, chosen.searched
@@ -358,14 +359,14 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
             wording::p_equals(p)
         ));
     }
-    if result.uneven {
+    if result.heteroskedastic {
         lines.push(
             "Large errors follow large ones (McLeod-Li): the intervals are right on average, too narrow in rough times \
              and too wide in calm ones."
                 .to_owned(),
         );
     }
-    if let Some(doubt) = result.doubt {
+    if let Some(doubt) = result.warnings.first().map(|warning| warning.text()) {
         lines.push(format!("Against the model speaks that {doubt} (see kandrel fit)."));
     }
     let was_positive = result.history.iter().all(|(_, value)| value.is_none_or(|value| value > 0.0));

@@ -37,16 +37,16 @@ pub struct LagsResult {
     pub residual_checks: Vec<ResidualCheck>,
     /// Where asked for.
     pub causality: Option<CausalityResult>,
-    #[serde(skip)]
-    most_coefficients: usize,
-    #[serde(skip)]
-    season: usize,
+    /// Coefficients of an equation of the largest order.
+    pub most_coefficients: usize,
+    /// Seasonal period.
+    pub season: usize,
     /// The significance level.
     pub alpha: f64,
-    #[serde(skip)]
-    about: String,
-    #[serde(skip)]
-    causality_wanted: bool,
+    /// The observations of each series.
+    pub series_sample: Sample,
+    /// Whether Granger causality was asked for.
+    pub causality_wanted: bool,
 }
 
 /// The common sample of all orders.
@@ -177,7 +177,7 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
         causality: influences.map(|one| influence_results(&one, &variables, alpha)),
         most_coefficients: table.most_coefficients,
         rows: table.rows,
-        about: Sample::of_first(all).to_string(),
+        series_sample: Sample::of_first(all),
         variables,
         season,
         alpha,
@@ -262,7 +262,7 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
 
 fn sentence_about(result: &LagsResult) -> String {
     if result.variables.len() == 1 {
-        format!("{}.", result.about)
+        format!("{}.", result.series_sample)
     } else {
         format!("{} series together.", result.variables.len())
     }

@@ -21,6 +21,7 @@ pub mod stationarity;
 mod steps;
 mod test_line;
 pub mod transform;
+mod warning;
 
 use schemars::{JsonSchema, Schema, schema_for};
 

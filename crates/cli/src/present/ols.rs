@@ -43,10 +43,9 @@ pub struct OlsResult {
     pub sample: Sample,
     /// The significance level.
     pub alpha: f64,
-    #[serde(skip)]
-    residual_root: Option<f64>,
-    #[serde(skip)]
-    has_constant: bool,
+    /// p-value of a unit root in the residuals, where there is reason to ask.
+    pub residual_root: Option<f64>,
+    pub has_constant: bool,
 }
 
 /// One coefficient.

@@ -1,6 +1,6 @@
 //! Candidates ranked: the contract's result and its text.
 
-use kandrel_core::arima::{Candidate, Diagnosis, Doubt, FEW_GAPS, Level, Model, OVER_GAPS};
+use kandrel_core::arima::{Candidate, Diagnosis, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::expr;
 use kandrel_core::identify::{Identified, filled};
@@ -11,6 +11,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, ChosenModel, Document, Table};
 use crate::present::sample::Sample;
+use crate::present::warning::ModelWarning;
 use crate::present::{acf, stationarity};
 use crate::wording;
 
@@ -42,15 +43,28 @@ pub struct OrdersResult {
     pub seconds: f64,
     /// The observations that were used.
     pub sample: Sample,
-    #[serde(skip)]
-    missing: usize,
-    /// How far the best without doubts is behind the best.
-    #[serde(skip)]
-    sound_behind: Option<f64>,
-    #[serde(skip)]
-    simplest: Option<(String, f64)>,
-    #[serde(skip)]
-    read_off: Vec<(String, Option<usize>)>,
+    /// Of the best without a warning: how far its criterion lies above that of the best.
+    pub sound_delta: Option<f64>,
+    /// The model with the fewest coefficients within two of the chosen one, where it has fewer.
+    pub simplest: Option<NearModel>,
+    /// The models that ACF and PACF suggest.
+    pub suggested: Vec<SuggestedModel>,
+}
+
+/// A model near to another.
+#[derive(JsonSchema, Serialize)]
+pub struct NearModel {
+    pub model: String,
+    /// How far its criterion lies above the other's.
+    pub delta: f64,
+}
+
+/// A model that a reader of ACF and PACF would write down.
+#[derive(JsonSchema, Serialize)]
+pub struct SuggestedModel {
+    pub model: String,
+    /// Its place in the ranking, from 1; none outside the grid.
+    pub place: Option<usize>,
 }
 
 /// One model.
@@ -68,7 +82,7 @@ pub struct CandidateResult {
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
-    pub warnings: Vec<&'static str>,
+    pub warnings: Vec<ModelWarning>,
 }
 
 /// What the search found.
@@ -102,7 +116,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
     let sound = ranked.iter().filter(|candidate| candidate.doubts.is_empty());
     let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
     let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
-    let read_off = read_off(&found.patterns, found);
+    let suggested = suggested(&found.patterns, found);
     let mut evidence = vec![why_differences(found.choice, series)];
     evidence.extend(found.patterns.iter().map(acf::sentence));
     evidence.extend(found.extended.as_ref().map(extended));
@@ -127,12 +141,14 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: Sample::with_gaps(series),
-        missing: series.cells.iter().filter(|cell| cell.is_none()).count(),
-        sound_behind: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
+        sound_delta: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
-            .map(|one| (one.model.to_string(), value(one) - chosen.map_or(0.0, value))),
-        read_off,
+            .map(|one| NearModel {
+                model: one.model.to_string(),
+                delta: value(one) - chosen.map_or(0.0, value),
+            }),
+        suggested,
     }
 }
 
@@ -166,29 +182,12 @@ fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64, beside: u
         hq: one.criteria.hq,
         delta,
         white_noise_p: checked.and_then(|checked| checked.ljung_box).map(|outcome| outcome.p_value),
-        warnings: one.doubts.iter().map(|doubt| warning(*doubt)).collect(),
-    }
-}
-
-pub fn warning(doubt: Doubt) -> &'static str {
-    match doubt {
-        Doubt::Cancelling => "factors all but cancel",
-        Doubt::UnitRoot => "an autoregressive root is near one",
-        Doubt::Overdifferenced => "a moving-average root is near one",
-    }
-}
-
-/// The same as a letter, for a column; the legend says which.
-fn letter(warning: &str) -> &'static str {
-    match warning.split(' ').nth(1) {
-        Some("autoregressive") => "A",
-        Some("moving-average") => "M",
-        _ => "C",
+        warnings: ModelWarning::all(&one.doubts),
     }
 }
 
 /// The models a reader of ACF and PACF would write down, and their places in the ranking.
-fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usize>)> {
+fn suggested(patterns: &[Finding], found: &Found<'_>) -> Vec<SuggestedModel> {
     let mut short: Vec<(usize, usize)> = Vec::new();
     let mut seasonal: Vec<(usize, usize)> = Vec::new();
     for finding in patterns {
@@ -226,7 +225,8 @@ fn read_off(patterns: &[Finding], found: &Found<'_>) -> Vec<(String, Option<usiz
             season,
             level,
         };
-        (model.to_string(), ranked.iter().position(|one| one.model == model).map(|place| place + 1))
+        let place = ranked.iter().position(|one| one.model == model).map(|place| place + 1);
+        SuggestedModel { model: model.to_string(), place }
     })
     .collect()
 }
@@ -245,16 +245,18 @@ pub fn answer(result: &OrdersResult) -> String {
     };
     let many = format!("{} models by {}", result.searched, result.criterion);
     if first.model != result.chosen {
-        let why = first.warnings.first().copied().unwrap_or("it has doubts");
+        let why = first.warnings.first().map_or("it has doubts", |warning| warning.text());
         return format!(
             "{}: {} is the best of {many} that nothing speaks against; {} stands before it, but {why}.",
             result.series, result.chosen, first.model
         );
     }
-    if let (Some(warning), Some(sound)) = (first.warnings.first(), result.sound_behind) {
+    if let (Some(warning), Some(sound)) = (first.warnings.first(), result.sound_delta) {
         return format!(
-            "{}: {} is the best of {many}, though {warning}: the best that nothing speaks against is {sound:.1} behind.",
-            result.series, result.chosen
+            "{}: {} is the best of {many}, though {}: the best that nothing speaks against is {sound:.1} behind.",
+            result.series,
+            result.chosen,
+            warning.text()
         );
     }
     let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
@@ -269,7 +271,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
         0 | 1 => ", no season".to_owned(),
         season => format!(", D = {}, season of {season}", result.seasonal),
     };
-    let how = match (result.exhaustive, result.missing > FEW_GAPS) {
+    let how = match (result.exhaustive, result.sample.missing > FEW_GAPS) {
         (true, false) => "every model by exact maximum likelihood".to_owned(),
         (true, true) => format!(
             "every model by exact maximum likelihood on values that a model puts into the gaps, the {OVER_GAPS} best \
@@ -306,7 +308,7 @@ fn table(result: &OrdersResult) -> Table {
             Cell::number(one.delta, 2),
             Cell::number(one.log_likelihood, 2),
             one.white_noise_p.map_or(Cell::Missing, Cell::PValue),
-            Cell::text(one.warnings.iter().map(|warning| letter(warning)).collect::<Vec<_>>().join(" ")),
+            Cell::text(one.warnings.iter().map(|warning| warning.letter()).collect::<Vec<_>>().join(" ")),
         ]);
     }
     table
@@ -321,9 +323,9 @@ fn reading(result: &OrdersResult) -> Vec<String> {
         ));
     }
     let named: Vec<String> = result
-        .read_off
+        .suggested
         .iter()
-        .map(|(model, place)| match place {
+        .map(|SuggestedModel { model, place }| match place {
             Some(place) => format!("{model} (place {place})"),
             None => format!("{model} (outside the grid)"),
         })
@@ -334,7 +336,7 @@ fn reading(result: &OrdersResult) -> Vec<String> {
             wording::first_few(&named)
         ));
     }
-    if let Some((model, behind)) = &result.simplest {
+    if let Some(NearModel { model, delta: behind }) = &result.simplest {
         lines.push(format!(
             "The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does \
              not matter."

@@ -37,8 +37,8 @@ pub struct OutliersResult {
     pub judged_from: Option<String>,
     /// The observations that were used.
     pub sample: Sample,
-    #[serde(skip)]
-    expected: Vec<f64>,
+    /// What was expected in each period, outlying or not.
+    pub expected: Vec<f64>,
 }
 
 /// A value that is called odd.
@@ -52,8 +52,8 @@ pub struct FoundResult {
     pub methods: Vec<Method>,
     pub kind: EventKind,
     pub scores: BTreeMap<&'static str, f64>,
-    #[serde(skip)]
-    place: usize,
+    /// Place in the series, from 0.
+    pub place: usize,
 }
 
 /// A value that was replaced.
@@ -62,8 +62,8 @@ pub struct RepairedResult {
     pub period: String,
     pub from: f64,
     pub to: f64,
-    #[serde(skip)]
-    place: usize,
+    /// Place in the series, from 0.
+    pub place: usize,
 }
 
 /// Puts a result together.

@@ -34,7 +34,8 @@ pub enum Pattern {
 }
 
 /// One finding, in the order of the argument.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Finding {
     /// The ACF does not die out: still `acf` at lag `lag`, a third of the way.
     DoesNotDieOut {

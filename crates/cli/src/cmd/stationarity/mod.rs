@@ -66,7 +66,6 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let setting = stationarity::Setting {
         call: &context.call,
         alpha: args.method.alpha,
-        shows_regression: args.method.regression,
         bootstrap: args.method.drawing(),
     };
     let found: Vec<(Assessment, StationarityResult)> = all
@@ -74,7 +73,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .map(|series| one(&session.dataset, series, args, season, setting))
         .collect::<Result<_, _>>()?;
     let documents = match (found.as_slice(), all.as_slice()) {
-        ([(_, result)], [series]) => vec![stationarity::document(result, series)],
+        ([(_, result)], [series]) => vec![stationarity::document(result, series, args.method.regression)],
         (several, _) => {
             let results: Vec<&StationarityResult> = several.iter().map(|(_, result)| result).collect();
             vec![stationarity::overview(&results, &context.call)]

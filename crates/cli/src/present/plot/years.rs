@@ -28,7 +28,7 @@ pub struct YearResult {
     year: String,
     #[serde(flatten)]
     summary: Summary,
-    #[serde(skip)]
+    /// Values by their position within the year.
     values: BTreeMap<usize, f64>,
 }
 

@@ -30,14 +30,14 @@ pub struct RelateResult {
     pub cross: Vec<CrossResult>,
     pub scatter: Option<ScatterResult>,
     pub reading: Vec<String>,
-    #[serde(skip)]
+    /// Whether the series are first differences.
     pub is_of_changes: bool,
-    #[serde(skip)]
+    /// One period, and the seasonal period.
     pub unit: Unit,
 }
 
 /// How lags are counted in words.
-#[derive(Clone)]
+#[derive(Clone, JsonSchema, Serialize)]
 pub struct Unit {
     /// One period: month.
     pub noun: &'static str,

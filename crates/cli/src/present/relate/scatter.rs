@@ -30,8 +30,8 @@ pub struct ScatterPanel {
     pub observations: usize,
     /// The lowess curve: places and heights.
     pub curve: Vec<(f64, f64)>,
-    #[serde(skip)]
-    points: Vec<(f64, f64)>,
+    /// Values of the first series and of the second.
+    pub points: Vec<(f64, f64)>,
 }
 
 /// The first series at `t - lag` against the second at `t`, for each lag.

@@ -36,8 +36,6 @@ pub struct StationarityResult {
     /// How bootstrap p-values were drawn; none where none were asked for.
     pub bootstrap: Option<BootstrapResult>,
     pub verdict: VerdictResult,
-    #[serde(skip)]
-    shows_regression: bool,
 }
 
 /// A test that the series does not bear.
@@ -137,7 +135,6 @@ pub struct Setting<'a> {
     /// The call as typed.
     pub call: &'a Call,
     pub alpha: f64,
-    pub shows_regression: bool,
     pub bootstrap: Option<BootstrapResult>,
 }
 
@@ -196,7 +193,6 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             reasons: reasons::reasons(series, found, setting.alpha),
             next: reasons::next(series, assessment, setting.call),
         },
-        shows_regression: setting.shows_regression,
     }
 }
 

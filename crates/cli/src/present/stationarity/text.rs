@@ -14,7 +14,7 @@ use crate::present::sample::Sample;
 use crate::wording;
 
 /// Answer, table, reasons, next step.
-pub fn document(result: &StationarityResult, series: &Series) -> Document {
+pub fn document(result: &StationarityResult, series: &Series, shows_regression: bool) -> Document {
     let mut document = Document::default();
     document.paragraph(format!(
         "{} Confidence: {}.",
@@ -47,7 +47,7 @@ pub fn document(result: &StationarityResult, series: &Series) -> Document {
         document.paragraph("Mean, spread and rhythm by segment");
         document.table(segments(moments));
     }
-    if result.shows_regression {
+    if shows_regression {
         for test in result.tests.iter().filter(|test| !test.detail.regression.is_empty()) {
             document.paragraph(format!(
                 "Regression of {} ({})",

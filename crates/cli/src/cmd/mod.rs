@@ -243,3 +243,6 @@ fn details(dataset: &Dataset) -> Vec<String> {
 fn each(documents: &[Document], render: impl Fn(&Document) -> String) -> String {
     documents.iter().map(render).collect::<Vec<_>>().join("\n")
 }
+
+#[cfg(test)]
+mod tests;

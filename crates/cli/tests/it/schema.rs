@@ -10,7 +10,14 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 45] = [
+const CALLS: [&str; 52] = [
+    "acf demo:harbour freight:ln",
+    "acf demo:harbour freight:ln,d1,d12",
+    "acf demo:harbour claims",
+    "acf demo:region output:d1",
+    "acf demo:harbour claims --sample 2001-01..2001-06",
+    "orders demo:harbour ice --limit 2,2,1,1",
+    "forecast demo:timber cut",
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",

@@ -2,6 +2,8 @@
 
 mod ahead;
 mod benchmark;
+#[cfg(test)]
+mod tests;
 mod trial;
 
 pub use ahead::{Ahead, AheadError, AheadOptions, ahead};

@@ -1,9 +1,8 @@
 //! Archives of tables: an index of names, then each table compressed by itself, so that one is read without the others.
 
-use std::io::Read as _;
 use std::ops::Range;
 
-use flate2::read::ZlibDecoder;
+use flate2::{Decompress, FlushDecompress, Status};
 
 /// An archive that is open.
 #[derive(Debug, Clone)]
@@ -41,9 +40,27 @@ impl<'a> Archive<'a> {
     pub fn text(&self, name: &str) -> Option<String> {
         let place = self.index.binary_search_by(|(known, _)| (*known).cmp(name)).ok()?;
         let packed = self.body.get(self.index[place].1.clone())?;
-        let mut text = String::new();
-        ZlibDecoder::new(packed).read_to_string(&mut text).ok()?;
-        Some(text)
+        String::from_utf8(unpacked(packed)?).ok()
+    }
+}
+
+/// The bytes of a compressed stream; none where it is damaged or cut off.
+fn unpacked(packed: &[u8]) -> Option<Vec<u8>> {
+    let mut decoder = Decompress::new(true);
+    // Tables shrink to less than half.
+    let mut out = Vec::with_capacity(3 * packed.len() + 64);
+    loop {
+        let before = (decoder.total_in(), decoder.total_out());
+        let rest = packed.get(usize::try_from(before.0).ok()?..)?;
+        match decoder.decompress_vec(rest, &mut out, FlushDecompress::None).ok()? {
+            Status::StreamEnd => return Some(out),
+            Status::Ok | Status::BufError if out.len() == out.capacity() => out.reserve(out.capacity()),
+            // The stream is cut off.
+            Status::Ok | Status::BufError if before == (decoder.total_in(), decoder.total_out()) => {
+                return None;
+            }
+            Status::Ok | Status::BufError => {}
+        }
     }
 }
 

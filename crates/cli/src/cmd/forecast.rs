@@ -7,7 +7,6 @@ use kandrel_core::evaluate::{AheadOptions, ahead};
 use kandrel_core::expr;
 use kandrel_core::outlook::mean_change;
 use kandrel_core::regressor::Regressors;
-use kandrel_core::time::Period;
 use kandrel_core::transform::Transformed;
 use schemars::Schema;
 
@@ -21,7 +20,7 @@ use crate::model::{ModelOrAuto, ahead_refusal, estimated, model_or_auto};
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present;
-use crate::present::forecast::{self as text, Chosen, ForecastResult, Made};
+use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, PastValue};
 use crate::present::orders::why_differences;
 use crate::present::to_json;
 use crate::read::Dataset;
@@ -147,7 +146,7 @@ fn one(
     let next = ahead(target, &made.data, &Known::from(&made.fit), &made.regressors, options)
         .map_err(|error| ahead_refusal(&target.series, error))?;
     let past: Vec<Option<f64>> =
-        history(target, args.keep_scale, usize::MAX).into_iter().map(|(_, value)| value).collect();
+        history(target, args.keep_scale, usize::MAX).into_iter().map(|past| past.value).collect();
     let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
     Ok(text::result(&Made {
         series: &target.series,
@@ -180,7 +179,7 @@ fn usual_ahead(season: usize) -> usize {
 }
 
 /// The last observations in the units of the forecast.
-fn history(target: &Transformed, keep_scale: bool, count: usize) -> Vec<(Period, Option<f64>)> {
+fn history(target: &Transformed, keep_scale: bool, count: usize) -> Vec<PastValue> {
     let series = &target.series;
     let first = series.cells.len().saturating_sub(count);
     let own = target.own_values();
@@ -188,7 +187,7 @@ fn history(target: &Transformed, keep_scale: bool, count: usize) -> Vec<(Period,
         .map(|t| {
             let period = series.period(t);
             let value = if keep_scale { series.cells[t] } else { own.get(&period).copied() };
-            (period, value)
+            PastValue { period, value }
         })
         .collect()
 }

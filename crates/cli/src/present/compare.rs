@@ -10,6 +10,7 @@ use serde::Serialize;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
+use crate::present::sample::Sample;
 use crate::wording;
 
 /// The contract's result of `compare`.
@@ -21,8 +22,14 @@ pub struct CompareResult {
     pub candidates: Vec<CandidateResult>,
     pub best: BestResult,
     pub comparable_groups: Vec<GroupResult>,
-    #[serde(skip)]
-    text: Texts,
+    /// The actual values.
+    pub sample: Sample,
+    /// How the candidates were tried, in words.
+    pub trial: String,
+    /// What replacing outliers does to each model's error, in words.
+    pub repair_effects: Vec<String>,
+    /// The model that further calls name.
+    pub next: Option<Best>,
 }
 
 /// One forecaster.
@@ -104,15 +111,6 @@ pub struct GroupResult {
     pub candidates: Vec<String>,
     /// The candidate with the smallest corrected criterion of Akaike.
     pub best: String,
-}
-
-/// What the text needs beside.
-#[derive(Default)]
-struct Texts {
-    span: String,
-    trial: String,
-    mend: Vec<String>,
-    next: Option<Best>,
 }
 
 /// A forecaster without its trials.
@@ -206,12 +204,6 @@ pub fn result(made: &Made<'_>) -> CompareResult {
     let candidates: Vec<CandidateResult> =
         places.clone().map(|place| candidate(made, place, best, &groups)).collect();
     let named = |place: usize| made.described.get(place).map_or_else(String::new, Described::name);
-    let text = Texts {
-        span: span(made),
-        trial: trial(made),
-        mend: if made.mend { mended(made, &error) } else { Vec::new() },
-        next: best_model(made, best),
-    };
     CompareResult {
         series: made.units.clone(),
         observations: made.known,
@@ -227,7 +219,10 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         },
         comparable_groups: groups.into_iter().map(|(name, own)| group(made, name, &own)).collect(),
         candidates,
-        text,
+        sample: Sample::of_periods(made.periods, made.known),
+        trial: trial(made),
+        repair_effects: if made.mend { mended(made, &error) } else { Vec::new() },
+        next: best_model(made, best),
     }
 }
 
@@ -314,12 +309,6 @@ fn group(made: &Made<'_>, name: String, places: &[usize]) -> GroupResult {
     }
 }
 
-fn span(made: &Made<'_>) -> String {
-    let ends = made.periods.first().zip(made.periods.last());
-    let text = ends.map_or_else(String::new, |(first, last)| format!(", {first} to {last}"));
-    format!("{}{text}", wording::count(made.known, "observation"))
-}
-
 /// What was tried, in words.
 fn trial(made: &Made<'_>) -> String {
     let last = made.periods.len().saturating_sub(1);
@@ -363,9 +352,10 @@ fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<String> 
 }
 
 /// A model and the series that it is of.
-struct Best {
-    series: String,
-    model: String,
+#[derive(JsonSchema, Serialize)]
+pub struct Best {
+    pub series: String,
+    pub model: String,
 }
 
 /// The best model: of the best candidate, or of the first that is one.
@@ -429,7 +419,7 @@ fn runner_up(result: &CompareResult) -> String {
 pub fn document(result: &CompareResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    document.paragraph(format!("{}; {}.", result.text.span, result.text.trial));
+    document.paragraph(format!("{}; {}.", result.sample, result.trial));
     if result.candidates.iter().any(|one| one.rolling.is_some()) {
         document.table(error_table(result, "Rolling", |one| one.rolling.as_ref().map(|own| own.all)));
         document.table(horizon_table(result));
@@ -577,7 +567,7 @@ fn reading(result: &CompareResult) -> Vec<String> {
     lines.extend(by_criteria(result));
     lines.extend(nearest(result));
     lines.extend(optimism(result));
-    lines.extend(result.text.mend.iter().cloned());
+    lines.extend(result.repair_effects.iter().cloned());
     if result.candidates.iter().any(|one| !one.with.is_empty()) {
         lines.push("Later values of the regressors count as known at each origin.".to_owned());
     }
@@ -638,7 +628,7 @@ fn optimism(result: &CompareResult) -> Option<String> {
 }
 
 fn next(result: &CompareResult, typed: &Call) -> Vec<Call> {
-    let Some(Best { series, model }) = &result.text.next else {
+    let Some(Best { series, model }) = &result.next else {
         return Vec::new();
     };
     let of_model = |name| typed.next(name, [series]).with("model", model).keeping(typed, &["with"]);

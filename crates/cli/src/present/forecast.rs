@@ -45,16 +45,21 @@ pub struct ForecastResult {
     /// Whether the variance of the residuals changes over time (McLeod-Li at 5 %).
     pub heteroskedastic: bool,
     pub warnings: Vec<ModelWarning>,
-    #[serde(skip)]
-    history: Vec<(Period, Option<f64>)>,
-    #[serde(skip)]
-    periods: Vec<Period>,
+    /// The last observations, in the units of the forecasts.
+    pub history: Vec<PastValue>,
+}
+
+/// An observation; none where it is missing.
+#[derive(Debug, Clone, Copy, JsonSchema, Serialize)]
+pub struct PastValue {
+    pub period: Period,
+    pub value: Option<f64>,
 }
 
 /// One period ahead.
 #[derive(JsonSchema, Serialize)]
 pub struct StepResult {
-    pub period: String,
+    pub period: Period,
     pub point: f64,
     /// None where the interval has no end.
     pub low80: Option<f64>,
@@ -90,7 +95,7 @@ pub struct Chosen {
 pub struct Made<'a> {
     pub series: &'a SeriesWithGaps,
     pub units: &'a str,
-    pub history: Vec<(Period, Option<f64>)>,
+    pub history: Vec<PastValue>,
     pub fit: &'a Fit,
     pub checked: Diagnosis,
     pub regressors: &'a Regressors,
@@ -138,7 +143,6 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
         warnings: ModelWarning::all(&doubts(&made.fit.coefficients)),
         history: made.history.clone(),
-        periods: made.periods.to_vec(),
     }
 }
 
@@ -146,16 +150,7 @@ fn step_result(period: Period, step: &Step, actual: Option<f64>, mean: bool) -> 
     let [low80, high80] = step.inner;
     let [low95, high95] = step.outer;
     let point = if mean { step.mean.unwrap_or(step.median) } else { step.median };
-    StepResult {
-        period: period.to_string(),
-        point,
-        low80,
-        high80,
-        low95,
-        high95,
-        std_error: step.std_error,
-        actual,
-    }
+    StepResult { period, point, low80, high80, low95, high95, std_error: step.std_error, actual }
 }
 
 fn accuracy(steps: &[StepResult], scale: Option<f64>) -> Option<Outcome> {
@@ -256,7 +251,7 @@ fn table(result: &ForecastResult) -> Table {
     let cell = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
     for step in &result.steps {
         let mut row = vec![
-            Cell::text(step.period.clone()),
+            Cell::text(step.period.to_string()),
             Cell::number(step.point, decimals),
             cell(step.low80),
             cell(step.high80),
@@ -328,7 +323,7 @@ pub fn paths(result: &ForecastResult, time: &str) -> Document {
     heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
     let mut table = Table::new(&heads);
     for (h, step) in result.steps.iter().enumerate() {
-        let mut row = vec![Cell::text(step.period.clone())];
+        let mut row = vec![Cell::text(step.period.to_string())];
         let value = |path: &Vec<Option<f64>>| path.get(h).copied().flatten();
         row.extend(all.iter().map(|path| value(path).map_or(Cell::Missing, Cell::Exact)));
         table.rows.push(row);
@@ -369,7 +364,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
     if let Some(doubt) = result.warnings.first().map(|warning| warning.text()) {
         lines.push(format!("Against the model speaks that {doubt} (see kandrel fit)."));
     }
-    let was_positive = result.history.iter().all(|(_, value)| value.is_none_or(|value| value > 0.0));
+    let was_positive = result.history.iter().all(|past| past.value.is_none_or(|value| value > 0.0));
     let below = result.steps.iter().any(|step| step.low95.is_some_and(|low| low < 0.0));
     if was_positive && below {
         lines.push(format!(
@@ -413,7 +408,7 @@ pub fn data(result: &ForecastResult, time: &str) -> Document {
     let mut table = Table::new(&heads);
     let cell = |value: Option<f64>| value.map_or(Cell::Missing, Cell::Exact);
     for step in &result.steps {
-        let mut row = vec![Cell::text(step.period.clone()), Cell::Exact(step.point)];
+        let mut row = vec![Cell::text(step.period.to_string()), Cell::Exact(step.point)];
         row.extend([step.low80, step.high80, step.low95, step.high95, step.std_error].map(cell));
         if result.accuracy.is_some() {
             row.push(cell(step.actual));
@@ -428,16 +423,20 @@ pub fn data(result: &ForecastResult, time: &str) -> Document {
 /// History, forecast and its two intervals, joined to the last value.
 pub fn plot(result: &ForecastResult, source: &str) -> Plot {
     let past = result.history.len();
-    let periods: Vec<Period> =
-        result.history.iter().map(|(period, _)| *period).chain(result.periods.iter().copied()).collect();
+    let periods: Vec<Period> = result
+        .history
+        .iter()
+        .map(|past| past.period)
+        .chain(result.steps.iter().map(|step| step.period))
+        .collect();
     let known = result.history.iter().enumerate();
     let history = Line::with_gaps(
         &result.units,
         Ink::Series(0),
-        known.map(|(t, (_, value))| value.map(|value| (t as f64, value))),
+        known.map(|(t, past)| past.value.map(|value| (t as f64, value))),
     );
-    let origin = result.history.iter().rposition(|(_, value)| value.is_some());
-    let joint = origin.and_then(|t| result.history.get(t)?.1.map(|value| (t as f64, value)));
+    let origin = result.history.iter().rposition(|past| past.value.is_some());
+    let joint = origin.and_then(|t| result.history.get(t)?.value.map(|value| (t as f64, value)));
     let ahead = |value: &dyn Fn(&StepResult) -> Option<f64>| -> Vec<(f64, f64)> {
         let each = result.steps.iter().enumerate();
         each.filter_map(|(h, step)| value(step).map(|value| ((past + h) as f64, value))).collect()
@@ -465,7 +464,7 @@ pub fn plot(result: &ForecastResult, source: &str) -> Plot {
     }
     let panel = Panel {
         title: result.units.clone(),
-        axis: format!("{}s", result.periods.first().map_or("period", |period| period.frequency().noun())),
+        axis: format!("{}s", result.steps.first().map_or("period", |step| step.period.frequency().noun())),
         along: Along::Periods(periods),
         lines,
         intervals: vec![

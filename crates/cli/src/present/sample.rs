@@ -39,6 +39,15 @@ impl Sample {
         all.first().map_or_else(Self::default, Self::of)
     }
 
+    /// Of periods, so many of which have a value.
+    pub fn of_periods(periods: &[Period], observations: usize) -> Self {
+        let ends = periods.first().zip(periods.last());
+        let missing = periods.len().saturating_sub(observations);
+        ends.map_or_else(Self::default, |(first, last)| {
+            Self::new([*first, *last], observations, missing, Lost::default())
+        })
+    }
+
     fn new([first, last]: [Period; 2], observations: usize, missing: usize, lost: Lost) -> Self {
         Self { first: first.to_string(), last: last.to_string(), observations, missing, lost }
     }

@@ -32,7 +32,7 @@ pub struct Strongest {
 }
 
 /// Cross-correlations of two series.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct Cross {
     /// Lags -K, …, K.
     pub lags: Vec<CrossLag>,

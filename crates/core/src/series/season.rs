@@ -1,5 +1,8 @@
 //! Values by their position in the seasonal cycle.
 
+use schemars::JsonSchema;
+use serde::Serialize;
+
 use crate::num::scale;
 use crate::time::Period;
 
@@ -28,7 +31,7 @@ pub fn season_places(periods: &[Period], season: usize) -> Vec<Place> {
 }
 
 /// The five numbers of a box, and what lies beyond its whiskers.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct FiveNumbers {
     /// The lowest value within one and a half box heights below the box.
     pub low: f64,

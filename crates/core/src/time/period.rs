@@ -1,8 +1,11 @@
 //! Periods of each frequency, and their arithmetic.
 
+use std::borrow::Cow;
 use std::fmt;
 
 use jiff::civil::{Date, ISOWeekDate, Weekday};
+use schemars::{JsonSchema, Schema, SchemaGenerator};
+use serde::{Serialize, Serializer};
 use thiserror::Error;
 
 use super::{Frequency, WeekForm};
@@ -243,6 +246,27 @@ impl Period {
             ),
             Frequency::Undated => None,
         }
+    }
+}
+
+/// As it is written.
+impl Serialize for Period {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+}
+
+impl JsonSchema for Period {
+    fn inline_schema() -> bool {
+        true
+    }
+
+    fn schema_name() -> Cow<'static, str> {
+        "Period".into()
+    }
+
+    fn json_schema(generator: &mut SchemaGenerator) -> Schema {
+        String::json_schema(generator)
     }
 }
 

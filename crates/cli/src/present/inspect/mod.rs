@@ -18,7 +18,7 @@ use crate::wording;
 #[derive(JsonSchema, Serialize)]
 pub struct Inspection {
     pub columns: Vec<ColumnSummary>,
-    pub gaps: Vec<String>,
+    pub gaps: Vec<Period>,
     pub duplicates: Vec<String>,
 }
 
@@ -38,11 +38,9 @@ pub struct ColumnSummary {
     pub max: Option<f64>,
     pub max_at: Option<String>,
     /// Periods inside the column without a value.
-    pub gaps: Vec<String>,
+    pub gaps: Vec<Period>,
     /// Season, spread and trend, where the series is long enough.
     pub shape: Option<Shape>,
-    #[serde(skip)]
-    gap_periods: Vec<Period>,
 }
 
 /// Summaries of every column.
@@ -65,7 +63,7 @@ pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
     });
     Inspection {
         columns: columns.collect(),
-        gaps: dataset.absent.iter().map(ToString::to_string).collect(),
+        gaps: dataset.absent.clone(),
         // A file with duplicated periods is refused on reading.
         duplicates: Vec::new(),
     }
@@ -88,7 +86,6 @@ impl ColumnSummary {
             max_at: None,
             gaps: Vec::new(),
             shape: None,
-            gap_periods: Vec::new(),
         }
     }
 }
@@ -107,7 +104,7 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
     let lowest = known.iter().min_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or(first);
     let highest = known.iter().max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or(first);
     let inside = first.0..=last.0;
-    let gap_periods: Vec<Period> =
+    let gaps: Vec<Period> =
         inside.filter(|row| column.cells[*row].is_none()).map(|row| dataset.frame.period(row)).collect();
     ColumnSummary {
         first: Some(at(first.0)),
@@ -118,9 +115,8 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
         min_at: Some(at(lowest.0)),
         max: Some(highest.1),
         max_at: Some(at(highest.0)),
-        gaps: gap_periods.iter().map(ToString::to_string).collect(),
+        gaps,
         shape: shape::shape(&column.cells, season, |row| dataset.frame.period(row)),
-        gap_periods,
         ..ColumnSummary::empty()
     }
 }
@@ -288,7 +284,7 @@ fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
     }
     for column in &result.columns {
         let own: Vec<Period> =
-            column.gap_periods.iter().filter(|period| !dataset.absent.contains(period)).copied().collect();
+            column.gaps.iter().filter(|period| !dataset.absent.contains(period)).copied().collect();
         if !own.is_empty() {
             doubts.push(format!("`{}` has no value in {}.", column.name, wording::periods(&own)));
         }

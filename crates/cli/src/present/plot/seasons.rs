@@ -41,9 +41,9 @@ pub struct PlaceResult {
     upper_quartile: f64,
     /// Beyond one and a half box heights.
     beyond: Vec<String>,
-    #[serde(skip)]
+    /// Each with its period.
     values: Vec<(Period, f64)>,
-    #[serde(skip)]
+    /// The ends of the whiskers and the box; places of the values beyond.
     five: FiveNumbers,
 }
 

@@ -4,7 +4,7 @@ mod reading;
 mod scatter;
 mod text;
 
-use kandrel_core::relation::{Cross, CrossLag, Prewhitened};
+use kandrel_core::relation::{Cross, Prewhitened};
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -75,14 +75,11 @@ pub struct CrossResult {
 /// A cross-correlation function and its reading.
 #[derive(JsonSchema, Serialize)]
 pub struct Function {
-    pub observations: usize,
-    pub lags: Vec<CrossLag>,
-    pub band: f64,
+    #[serde(flatten)]
+    pub cross: Cross,
     pub strongest: StrongestResult,
     /// Lags where the strongest relation is seen again, whole seasons away.
     pub echoes: Vec<i64>,
-    #[serde(skip)]
-    pub cross: Cross,
 }
 
 /// The lag where two series are correlated most.
@@ -127,9 +124,6 @@ impl Function {
             _ => Some(names[1].to_owned()),
         };
         Self {
-            observations: cross.observations,
-            lags: cross.lags.clone(),
-            band: cross.band,
             strongest: StrongestResult {
                 lag: strongest.lag,
                 r: strongest.r,

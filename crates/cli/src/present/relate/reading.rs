@@ -26,7 +26,7 @@ pub fn pair_sentence(pair: &CrossResult, unit: &Unit) -> String {
             "No lag stands out between {first} and {second}{after}: the largest correlation, {r} at lag {}, is \
              within what chance makes of {} lags.",
             signed(strongest.lag),
-            pair.of.lags.len()
+            pair.of.cross.lags.len()
         );
     }
     let follower = if strongest.lag > 0 { second } else { first };
@@ -157,13 +157,13 @@ fn about_pair(pair: &CrossResult, unit: &Unit) -> Vec<String> {
             unit.season, unit.season
         ));
     }
-    let outside = pair.of.lags.iter().filter(|one| one.r.abs() > pair.of.band).count();
+    let outside = pair.of.cross.lags.iter().filter(|one| one.r.abs() > pair.of.cross.band).count();
     all.push(format!(
         "{} outside the band of ±{:.3}; of {} lags chance would put about {:.0} there.",
         if outside == 1 { "1 lag lies".to_owned() } else { format!("{outside} lags lie") },
-        pair.of.band,
-        pair.of.lags.len(),
-        (0.05 * pair.of.lags.len() as f64).max(1.0)
+        pair.of.cross.band,
+        pair.of.cross.lags.len(),
+        (0.05 * pair.of.cross.lags.len() as f64).max(1.0)
     ));
     all
 }

@@ -120,7 +120,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
     ]);
     let marks = |lag: i64| {
         let strongest = lag == pair.of.strongest.lag && pair.of.strongest.stands_out;
-        let outside = pair.of.cross.at(lag).is_some_and(|r| r.abs() > pair.of.band);
+        let outside = pair.of.cross.at(lag).is_some_and(|r| r.abs() > pair.of.cross.band);
         let echo = pair.of.echoes.contains(&lag);
         Cell::text(match (strongest, echo, outside) {
             (true, ..) => "* strongest",
@@ -130,7 +130,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
         })
     };
     let value = |lag: i64| pair.of.cross.at(lag).map_or(Cell::Missing, |r| Cell::number(r, 3));
-    for one in pair.of.lags.iter().filter(|one| one.lag >= 0) {
+    for one in pair.of.cross.lags.iter().filter(|one| one.lag >= 0) {
         let lag = one.lag;
         let mut row = vec![Cell::text(lag.to_string()), value(lag), marks(lag)];
         if lag > 0 {
@@ -139,7 +139,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
         table.rows.push(row);
     }
     document.table(table);
-    document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", pair.of.band));
+    document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", pair.of.cross.band));
 }
 
 fn pairs_table(document: &mut Document, all: &[CrossResult]) {
@@ -184,14 +184,14 @@ fn scatter_table(document: &mut Document, result: &scatter::ScatterResult) {
 /// The function as bars, for the terminal.
 fn cross_plot(pair: &CrossResult, unit: &Unit) -> Plot {
     let bars = |function: &Function| -> Vec<(f64, f64)> {
-        function.lags.iter().zip(0_u32..).map(|(one, place)| (f64::from(place), one.r)).collect()
+        function.cross.lags.iter().zip(0_u32..).map(|(one, place)| (f64::from(place), one.r)).collect()
     };
     let panel = |title: String, function: &Function| Panel {
         title,
-        along: Along::Points(function.lags.iter().map(|one| reading::signed(one.lag)).collect()),
+        along: Along::Points(function.cross.lags.iter().map(|one| reading::signed(one.lag)).collect()),
         axis: "Lag".to_owned(),
         bars: bars(function),
-        band: Some(function.band),
+        band: Some(function.cross.band),
         ..Panel::default()
     };
     let title =

@@ -53,7 +53,6 @@ pub struct LagRow {
     /// Final prediction error; none where it is beyond the range of numbers.
     pub fpe: Option<f64>,
     /// Its logarithm, which is within it always.
-    #[serde(skip)]
     pub log_fpe: f64,
     /// Akaike's criterion, as a total.
     pub aic: f64,

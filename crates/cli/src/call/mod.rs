@@ -103,7 +103,7 @@ impl Call {
         self
     }
 
-    /// With an option and its value; one of the data takes the place of what was given.
+    /// With an option and its value.
     pub fn with(mut self, name: &str, value: impl fmt::Display) -> Self {
         self.options.push(Argument { name: name.to_owned(), value: Some(value.to_string()) });
         self

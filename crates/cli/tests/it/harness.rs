@@ -1,5 +1,6 @@
 //! A temporary folder, the program run inside it, and what came back.
 
+use std::fmt::Display;
 use std::fs;
 use std::path::PathBuf;
 
@@ -117,8 +118,8 @@ impl Outcome {
 }
 
 /// A monthly CSV from 2010-01 of the given values under the name `x`.
-pub fn monthly(values: &[f64]) -> String {
-    let row = |(t, value): (usize, &f64)| format!("{:04}-{:02},{value}\n", 2010 + t / 12, t % 12 + 1);
+pub fn monthly<T: Display>(values: &[T]) -> String {
+    let row = |(t, value): (usize, &T)| format!("{:04}-{:02},{value}\n", 2010 + t / 12, t % 12 + 1);
     let rows: String = values.iter().enumerate().map(row).collect();
     format!("month,x\n{rows}")
 }

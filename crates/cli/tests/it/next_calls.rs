@@ -2,7 +2,7 @@
 
 use rust_xlsxwriter::Workbook;
 
-use crate::harness::{Folder, noise, shell_words};
+use crate::harness::{Folder, monthly, noise, shell_words};
 
 /// Files of one table in four forms, each with the options that read it.
 struct Form {
@@ -172,12 +172,7 @@ fn a_next_call_keeps_the_options_of_its_own_that_still_mean_something() {
 fn gaps_left_open_are_filled_where_a_further_command_takes_none() {
     let mut values: Vec<String> = noise(96, 3).iter().map(|value| format!("{:.3}", 10.0 + value)).collect();
     values[50] = String::new();
-    let rows: String = values
-        .iter()
-        .enumerate()
-        .map(|(t, v)| format!("{:04}-{:02},{v}\n", 2010 + t / 12, t % 12 + 1))
-        .collect();
-    let folder = Folder::with("a.csv", format!("month,x\n{rows}"));
+    let folder = Folder::with("a.csv", monthly(&values));
     for call in [
         "acf a.csv x",
         "fit a.csv x --model (1,0,0)",

@@ -2,7 +2,7 @@
 
 use serde_json::Value;
 
-use crate::harness::{Folder, noise};
+use crate::harness::{Folder, monthly, noise};
 
 /// The demo data whose series are complete.
 const FILES: [&str; 4] = ["harbour", "region", "timber", "charters"];
@@ -65,12 +65,7 @@ fn the_report_names_the_model_that_screen_names() {
 #[test]
 fn the_search_does_not_depend_on_the_number_of_threads() {
     let values: Vec<String> = noise(96, 12).iter().map(|value| format!("{:.4}", 20.0 + value)).collect();
-    let rows: String = values
-        .iter()
-        .enumerate()
-        .map(|(t, v)| format!("{:04}-{:02},{v}\n", 2010 + t / 12, t % 12 + 1))
-        .collect();
-    let folder = Folder::with("a.csv", format!("month,x\n{rows}"));
+    let folder = Folder::with("a.csv", monthly(&values));
     let rows = |jobs: usize| folder.json(&format!("screen a.csv --jobs {jobs}"))["results"][0].clone();
     let (mut one, mut eight) = (rows(1), rows(8));
     for row in [&mut one, &mut eight] {

@@ -31,6 +31,7 @@ mod sample;
 mod searched;
 mod seasons;
 mod several;
+mod size;
 mod store;
 mod system;
 mod terms_by_data;

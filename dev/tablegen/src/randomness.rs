@@ -3,65 +3,60 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::randomness::{Battery, BatteryOptions, RandomnessError, battery};
-use rayon::prelude::*;
+use kandrel_core::randomness::{Battery, BatteryOptions, battery};
+
+use crate::size::{self, Case, Row};
 
 /// Another seed than those of the tables.
 const SEED: u64 = 70_211;
 const SIZES: [usize; 2] = [50, 200];
-const LEVEL: f64 = 0.05;
 
-/// The p-values of all tests, by name.
-fn p_values(all: &Battery) -> Vec<(String, f64)> {
-    let mut named = vec![
-        ("runs about the mean".to_owned(), all.runs.outcome.p_value),
-        ("turning points".to_owned(), all.turning_points.0.p_value),
-        ("difference sign".to_owned(), all.difference_sign.0.p_value),
-        ("rank trend".to_owned(), all.rank_trend.0.p_value),
-        ("rank von Neumann".to_owned(), all.rank_von_neumann.0.p_value),
-        ("Ljung-Box, 10 lags".to_owned(), all.ljung_box.p_value),
-    ];
-    let ratios = all.variance_ratios.iter();
-    named.extend(ratios.map(|ratio| (format!("variance ratio, {}", ratio.horizon), ratio.outcome.p_value)));
-    named.extend(all.joint_variance_ratio.map(|joint| ("variance ratios, joint".to_owned(), joint.p_value)));
-    named.extend(all.mcleod_li.map(|test| ("McLeod-Li, 10 lags".to_owned(), test.p_value)));
-    named.push(("Jarque-Bera".to_owned(), all.jarque_bera.0.p_value));
-    named
+/// The names of the tests.
+const NAMES: [&str; 13] = [
+    "runs about the mean",
+    "turning points",
+    "difference sign",
+    "rank trend",
+    "rank von Neumann",
+    "Ljung-Box, 10 lags",
+    "variance ratio, 2",
+    "variance ratio, 4",
+    "variance ratio, 8",
+    "variance ratio, 16",
+    "variance ratios, joint",
+    "McLeod-Li, 10 lags",
+    "Jarque-Bera",
+];
+
+/// Their p-values, in the same order.
+fn p_values(all: &Battery) -> Vec<Option<f64>> {
+    let [turns, signs, trend] = [all.turning_points.0, all.difference_sign.0, all.rank_trend.0];
+    let first = [all.runs.outcome, turns, signs, trend, all.rank_von_neumann.0, all.ljung_box].map(Some);
+    let ratios = all.variance_ratios.iter().map(|ratio| Some(ratio.outcome));
+    let last = [all.joint_variance_ratio, all.mcleod_li, Some(all.jarque_bera.0)];
+    let outcomes = first.into_iter().chain(ratios).chain(last);
+    outcomes.map(|outcome| outcome.map(|outcome| outcome.p_value)).collect()
 }
 
-/// Shares of p-values up to 0.05, by test.
-fn shares(n: usize, draws: u32) -> Result<Vec<(String, f64)>, RandomnessError> {
+fn cases(draws: u64) -> [Case<'static>; 1] {
     let options = BatteryOptions { horizons: Some(vec![2, 4, 8, 16]), ..BatteryOptions::default() };
-    let one = |draw: u32| {
-        let y = NormalStream::new(SEED, u64::from(draw) * 1000 + n as u64).take(n);
-        battery(&y, &options).map(|all| p_values(&all))
-    };
-    let all: Vec<Vec<(String, f64)>> = (0..draws).into_par_iter().map(one).collect::<Result<_, _>>()?;
-    let names: Vec<String> =
-        all.first().map(|first| first.iter().map(|(name, _)| name.clone()).collect()).unwrap_or_default();
-    let share = |place: usize| {
-        let up_to = all.iter().filter(|tests| tests.get(place).is_some_and(|(_, p)| *p <= LEVEL)).count();
-        up_to as f64 / f64::from(draws)
-    };
-    Ok(names.into_iter().enumerate().map(|(place, name)| (name, share(place))).collect())
+    [Case::several(NAMES.map(str::to_owned).into(), draws, move |n, number| {
+        let y = NormalStream::new(SEED, number * 1000 + n as u64).take(n);
+        battery(&y, &options).map_or_else(|_| vec![None; NAMES.len()], |all| p_values(&all))
+    })]
 }
 
 /// The section of the report.
-pub fn section(draws: u32) -> Result<String, String> {
+pub fn section(draws: u64) -> String {
     let mut report = HEAD.replace("DRAWS", &draws.to_string());
-    let by_size: Vec<Vec<(String, f64)>> =
-        SIZES.into_iter().map(|n| shares(n, draws).map_err(|e| e.to_string())).collect::<Result<_, _>>()?;
-    let [short, long] = by_size.as_slice() else {
-        return Ok(report);
-    };
-    for ((name, first), (_, second)) in short.iter().zip(long) {
-        let kept = [first, second].into_iter().all(|share| (0.045..=0.055).contains(share));
-        let word = if kept { "yes" } else { "no" };
+    for Row { name, shares } in size::rows(&cases(draws), &SIZES) {
+        let of_five_percent: Vec<f64> = shares.iter().map(|[_, five, _]| *five).collect();
+        let kept = of_five_percent.iter().all(|share| (0.045..=0.055).contains(share));
+        let cells: Vec<String> = of_five_percent.iter().map(|share| format!("{share:.4}")).collect();
         // Writing to a string cannot fail.
-        let _ = writeln!(report, "| {name} | {first:.4} | {second:.4} | {word} |");
+        let _ = writeln!(report, "| {name} | {} | {} |", cells.join(" | "), if kept { "yes" } else { "no" });
     }
-    report.push_str(FOOT);
-    Ok(report)
+    report + FOOT
 }
 
 const HEAD: &str = "\
@@ -82,3 +77,19 @@ of 50. The joint p-value takes horizons as independent, which they are not, and 
 p-value of the runs test, used up to 60 observations, takes few values, of which the largest below 0.05 may be well
 below; beyond, and for turning points, a number that moves in steps meets a smooth curve.
 ";
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_test_has_its_name_and_a_p_value() {
+        let y = NormalStream::new(SEED, 1).take(60);
+        let options = BatteryOptions { horizons: Some(vec![2, 4, 8, 16]), ..BatteryOptions::default() };
+        let found = p_values(&battery(&y, &options).expect("long enough"));
+        assert_eq!(found.len(), NAMES.len());
+        assert!(found.iter().all(|p| p.is_some_and(|p| (0.0..=1.0).contains(&p))), "{found:?}");
+        let text = section(20);
+        assert_eq!(text.lines().filter(|line| line.starts_with("| ")).count(), 2 + NAMES.len());
+    }
+}

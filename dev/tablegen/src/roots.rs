@@ -110,8 +110,12 @@ impl Simulator for SearchedSeasonSimulator {
 
 /// A walk in steps of a season.
 pub fn seasonal_walk(stream: &mut NormalStream, n: usize, season: usize) -> Vec<f64> {
-    let mut x = stream.take(n);
-    for t in season..n {
+    seasonal_sums(stream.take(n), season)
+}
+
+/// Sums of values a season apart.
+pub fn seasonal_sums(mut x: Vec<f64>, season: usize) -> Vec<f64> {
+    for t in season..x.len() {
         x[t] += x[t - season];
     }
     x

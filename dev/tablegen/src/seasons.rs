@@ -19,33 +19,19 @@ struct Process {
     seasonal: Option<f64>,
 }
 
+const fn of(name: &'static str, phi: f64, walks: bool, theta: f64, seasonal: Option<f64>) -> Process {
+    Process { name, phi, walks, theta, seasonal }
+}
+
 const PROCESSES: [Process; 8] = [
-    Process { name: "fixed, white noise", phi: 0.0, walks: false, theta: 0.0, seasonal: None },
-    Process { name: "fixed, AR 0.5", phi: 0.5, walks: false, theta: 0.0, seasonal: None },
-    Process { name: "fixed, random walk", phi: 0.0, walks: true, theta: 0.0, seasonal: None },
-    Process { name: "fixed, (0,1,1) −0.4", phi: 0.0, walks: true, theta: -0.4, seasonal: None },
-    Process {
-        name: "changing, Θ −0.3, (0,1,1) −0.4",
-        phi: 0.0,
-        walks: true,
-        theta: -0.4,
-        seasonal: Some(-0.3),
-    },
-    Process {
-        name: "changing, Θ −0.6, (0,1,1) −0.4",
-        phi: 0.0,
-        walks: true,
-        theta: -0.4,
-        seasonal: Some(-0.6),
-    },
-    Process {
-        name: "changing, Θ −0.8, (0,1,1) −0.4",
-        phi: 0.0,
-        walks: true,
-        theta: -0.4,
-        seasonal: Some(-0.8),
-    },
-    Process { name: "changing, Θ −0.6, AR 0.6", phi: 0.6, walks: false, theta: 0.0, seasonal: Some(-0.6) },
+    of("fixed, white noise", 0.0, false, 0.0, None),
+    of("fixed, AR 0.5", 0.5, false, 0.0, None),
+    of("fixed, random walk", 0.0, true, 0.0, None),
+    of("fixed, (0,1,1) −0.4", 0.0, true, -0.4, None),
+    of("changing, Θ −0.3, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.3)),
+    of("changing, Θ −0.6, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.6)),
+    of("changing, Θ −0.8, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.8)),
+    of("changing, Θ −0.6, AR 0.6", 0.6, false, 0.0, Some(-0.6)),
 ];
 
 impl Process {

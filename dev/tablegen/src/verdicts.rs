@@ -73,148 +73,71 @@ fn heavy(stream: &mut NormalStream, n: usize) -> Vec<f64> {
     z.chunks(4).map(|q| q[0] / ((q[1] * q[1] + q[2] * q[2] + q[3] * q[3]) / 3.0).sqrt()).collect()
 }
 
+/// Shocks whose spread trebles half-way.
+fn louder(stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let shock = |(t, e): (usize, f64)| if 2 * t >= n { 3.0 * e } else { e };
+    stream.take(n).into_iter().enumerate().map(shock).collect()
+}
+
+/// An autoregression with 0.5 of heavy-tailed shocks.
+fn heavy_autoregression(stream: &mut NormalStream, n: usize) -> Vec<f64> {
+    let mut x = heavy(stream, n + BURN);
+    for t in 1..x.len() {
+        x[t] += 0.5 * x[t - 1];
+    }
+    x.split_off(BURN)
+}
+
+/// A height from a share of the series on.
+fn step(t: f64, n: usize, share: f64, height: f64) -> f64 {
+    if t >= share * n as f64 { height } else { 0.0 }
+}
+
+/// A moving average a season back.
+const SEASONAL: [f64; 12] = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, -0.6];
+
+const fn of(name: &'static str, truth: Kind, draw: fn(&mut NormalStream, usize) -> Vec<f64>) -> Process {
+    Process { name, truth, season: None, draw }
+}
+
 /// Every process of the table.
 pub const PROCESSES: &[Process] = &[
-    Process { name: "white noise", truth: Kind::Stationary, season: None, draw: |s, n| s.take(n) },
+    of("white noise", Kind::Stationary, |s, n| s.take(n)),
+    of("AR 0.5", Kind::Stationary, |s, n| mixture(&[0.5], &[], s, n)),
+    of("AR 0.9", Kind::Stationary, |s, n| mixture(&[0.9], &[], s, n)),
+    of("AR 0.97", Kind::Stationary, |s, n| mixture(&[0.97], &[], s, n)),
+    of("AR(4) 0.3 0.2 0.1 0.2", Kind::Stationary, |s, n| mixture(&[0.3, 0.2, 0.1, 0.2], &[], s, n)),
+    of("trend and AR 0.5", Kind::TrendStationary, |s, n| plus(mixture(&[0.5], &[], s, n), |t, _| 0.05 * t)),
+    of("random walk", Kind::UnitRoot, |s, n| cumulated(s.take(n))),
+    of("random walk, drift 0.3", Kind::UnitRoot, |s, n| plus(cumulated(s.take(n)), |t, _| 0.3 * t)),
+    of("changes MA -0.5", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.5], s, n))),
+    of("changes MA -0.8", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.8], s, n))),
+    of("changes complex AR(2) 1 -0.7", Kind::UnitRoot, |s, n| cumulated(mixture(&[1.0, -0.7], &[], s, n))),
+    of("changes AR(3) 0.4 -0.3 0.3", Kind::UnitRoot, |s, n| cumulated(mixture(&[0.4, -0.3, 0.3], &[], s, n))),
     Process {
-        name: "AR 0.5",
-        truth: Kind::Stationary,
-        season: None,
-        draw: |s, n| mixture(&[0.5], &[], s, n),
-    },
-    Process {
-        name: "AR 0.9",
-        truth: Kind::Stationary,
-        season: None,
-        draw: |s, n| mixture(&[0.9], &[], s, n),
-    },
-    Process {
-        name: "AR 0.97",
-        truth: Kind::Stationary,
-        season: None,
-        draw: |s, n| mixture(&[0.97], &[], s, n),
-    },
-    Process {
-        name: "AR(4) 0.3 0.2 0.1 0.2",
-        truth: Kind::Stationary,
-        season: None,
-        draw: |s, n| mixture(&[0.3, 0.2, 0.1, 0.2], &[], s, n),
-    },
-    Process {
-        name: "trend and AR 0.5",
-        truth: Kind::TrendStationary,
-        season: None,
-        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, _| 0.05 * t),
-    },
-    Process { name: "random walk", truth: Kind::UnitRoot, season: None, draw: |s, n| cumulated(s.take(n)) },
-    Process {
-        name: "random walk, drift 0.3",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| plus(cumulated(s.take(n)), |t, _| 0.3 * t),
-    },
-    Process {
-        name: "changes MA -0.5",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(mixture(&[], &[-0.5], s, n)),
-    },
-    Process {
-        name: "changes MA -0.8",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(mixture(&[], &[-0.8], s, n)),
-    },
-    Process {
-        name: "changes complex AR(2) 1 -0.7",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(mixture(&[1.0, -0.7], &[], s, n)),
-    },
-    Process {
-        name: "changes AR(3) 0.4 -0.3 0.3",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(mixture(&[0.4, -0.3, 0.3], &[], s, n)),
-    },
-    Process {
-        name: "changes seasonal MA -0.6 at 12",
-        truth: Kind::UnitRoot,
         season: Some(12),
-        draw: |s, n| cumulated(mixture(&[], &[0., 0., 0., 0., 0., 0., 0., 0., 0., 0., 0., -0.6], s, n)),
+        ..of("changes seasonal MA -0.6 at 12", Kind::UnitRoot, |s, n| {
+            cumulated(mixture(&[], &SEASONAL, s, n))
+        })
     },
-    Process {
-        name: "changes MA(2) -1.3 0.5",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(mixture(&[], &[-1.3, 0.5], s, n)),
-    },
-    Process {
-        name: "twice integrated",
-        truth: Kind::TwoUnitRoots,
-        season: None,
-        draw: |s, n| cumulated(cumulated(s.take(n))),
-    },
-    Process {
-        name: "level break of 5 sd",
-        truth: Kind::Broken,
-        season: None,
-        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, n| if t >= 0.6 * n as f64 { 5.0 } else { 0.0 }),
-    },
-    Process {
-        name: "trend, level break of 5 sd",
-        truth: Kind::Broken,
-        season: None,
-        draw: |s, n| {
-            plus(mixture(&[0.5], &[], s, n), |t, n| 0.05 * t + if t >= 0.4 * n as f64 { 5.0 } else { 0.0 })
-        },
-    },
-    Process {
-        name: "slope break",
-        truth: Kind::Broken,
-        season: None,
-        draw: |s, n| plus(mixture(&[0.5], &[], s, n), |t, n| 0.1 * (t - 0.5 * n as f64).max(0.0)),
-    },
-    Process {
-        name: "random walk, break of 8 sd",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| plus(cumulated(s.take(n)), |t, n| if t >= 0.5 * n as f64 { 8.0 } else { 0.0 }),
-    },
-    Process { name: "fractional 0.4", truth: Kind::Stationary, season: None, draw: fractional },
-    Process {
-        name: "random walk, variance x 9 at half",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| {
-            cumulated(
-                s.take(n)
-                    .into_iter()
-                    .enumerate()
-                    .map(|(t, e)| if 2 * t >= n { 3.0 * e } else { e })
-                    .collect(),
-            )
-        },
-    },
-    Process {
-        name: "random walk, t(3) errors",
-        truth: Kind::UnitRoot,
-        season: None,
-        draw: |s, n| cumulated(heavy(s, n)),
-    },
-    Process {
-        name: "AR 0.5, t(3) errors",
-        truth: Kind::Stationary,
-        season: None,
-        draw: |s, n| {
-            let e = heavy(s, n + BURN);
-            let mut x = e.clone();
-            for t in 1..x.len() {
-                x[t] += 0.5 * x[t - 1];
-            }
-            x.split_off(BURN)
-        },
-    },
+    of("changes MA(2) -1.3 0.5", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-1.3, 0.5], s, n))),
+    of("twice integrated", Kind::TwoUnitRoots, |s, n| cumulated(cumulated(s.take(n)))),
+    of("level break of 5 sd", Kind::Broken, |s, n| {
+        plus(mixture(&[0.5], &[], s, n), |t, n| step(t, n, 0.6, 5.0))
+    }),
+    of("trend, level break of 5 sd", Kind::Broken, |s, n| {
+        plus(mixture(&[0.5], &[], s, n), |t, n| 0.05 * t + step(t, n, 0.4, 5.0))
+    }),
+    of("slope break", Kind::Broken, |s, n| {
+        plus(mixture(&[0.5], &[], s, n), |t, n| 0.1 * (t - 0.5 * n as f64).max(0.0))
+    }),
+    of("random walk, break of 8 sd", Kind::UnitRoot, |s, n| {
+        plus(cumulated(s.take(n)), |t, n| step(t, n, 0.5, 8.0))
+    }),
+    of("fractional 0.4", Kind::Stationary, fractional),
+    of("random walk, variance x 9 at half", Kind::UnitRoot, |s, n| cumulated(louder(s, n))),
+    of("random walk, t(3) errors", Kind::UnitRoot, |s, n| cumulated(heavy(s, n))),
+    of("AR 0.5, t(3) errors", Kind::Stationary, heavy_autoregression),
 ];
 
 /// Sample sizes of the table.

@@ -5,7 +5,7 @@ use rayon::prelude::*;
 
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -26,22 +26,10 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel acf demo:harbour waiting\n  \
 const MOST: usize = 8;
 
 /// How partial autocorrelations are estimated.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Pacf {
-    /// From the autocorrelations (Durbin and Levinson)
-    YuleWalker,
-    /// By regressions on the lags, all on one sample
-    LeastSquares,
-}
-
-impl From<Pacf> for PacfMethod {
-    fn from(typed: Pacf) -> Self {
-        match typed {
-            Pacf::YuleWalker => Self::YuleWalker,
-            Pacf::LeastSquares => Self::LeastSquares,
-        }
-    }
-}
+const PACF: Choices<PacfMethod> = &[
+    ("yule-walker", PacfMethod::YuleWalker, "From the autocorrelations (Durbin and Levinson)"),
+    ("least-squares", PacfMethod::LeastSquares, "By regressions on the lags, all on one sample"),
+];
 
 #[derive(clap::Args)]
 pub struct Args {
@@ -56,8 +44,8 @@ pub struct Args {
     #[arg(long, value_name = "K", default_value_t = 0, help_heading = "Method")]
     fitted: usize,
     /// How partial autocorrelations are estimated
-    #[arg(long, value_name = "METHOD", default_value = "yule-walker", help_heading = "Method")]
-    pacf: Pacf,
+    #[arg(long, value_name = "METHOD", default_value = "yule-walker", value_parser = one_of(PACF), help_heading = "Method")]
+    pacf: PacfMethod,
     #[command(flatten)]
     figure: FigureArgs,
     #[command(flatten)]
@@ -72,7 +60,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.series_with_noted_smoothing(&args.series)?;
-    let options = AcfOptions { lags: args.lags, season, pacf: args.pacf.into(), fitted: args.fitted };
+    let options = AcfOptions { lags: args.lags, season, pacf: args.pacf, fitted: args.fitted };
     let results: Vec<acf::AcfResult> = all
         .par_iter()
         .map(|series| correlations(&session.dataset, series, &options))

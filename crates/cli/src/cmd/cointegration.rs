@@ -9,7 +9,7 @@ use kandrel_core::series::Series;
 use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
 use schemars::Schema;
 
-use crate::args::{DataArgs, OutputArgs, alpha};
+use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -34,6 +34,15 @@ const MOST_LAGS: usize = 8;
 /// Series drawn for a Bartlett correction.
 const DRAWS: usize = 999;
 
+/// Fixed terms of the system.
+const TERMS: Choices<SystemTerms> = &[
+    ("none", SystemTerms::None, ""),
+    ("constant-in", SystemTerms::ConstantIn, ""),
+    ("constant", SystemTerms::Constant, ""),
+    ("trend-in", SystemTerms::TrendIn, ""),
+    ("trend", SystemTerms::Trend, ""),
+];
+
 #[derive(clap::Args)]
 pub struct Args {
     #[command(flatten)]
@@ -44,8 +53,8 @@ pub struct Args {
     #[arg(long, value_name = "SERIES", help_heading = "Method")]
     target: Option<String>,
     /// Fixed terms, inside the relations (-in) or unrestricted (suggested by the data if not given)
-    #[arg(long, value_name = "TERMS", help_heading = "Method")]
-    terms: Option<TermsChoice>,
+    #[arg(long, value_name = "TERMS", value_parser = one_of(TERMS), help_heading = "Method")]
+    terms: Option<SystemTerms>,
     /// Lags of the levels (by criteria and residual checks if not given); one fewer of the changes
     #[arg(long, value_name = "N", help_heading = "Method")]
     lags: Option<usize>,
@@ -60,27 +69,6 @@ pub struct Args {
     alpha: f64,
     #[command(flatten)]
     output: OutputArgs,
-}
-
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-enum TermsChoice {
-    None,
-    ConstantIn,
-    Constant,
-    TrendIn,
-    Trend,
-}
-
-impl From<TermsChoice> for SystemTerms {
-    fn from(choice: TermsChoice) -> Self {
-        match choice {
-            TermsChoice::None => Self::None,
-            TermsChoice::ConstantIn => Self::ConstantIn,
-            TermsChoice::Constant => Self::Constant,
-            TermsChoice::TrendIn => Self::TrendIn,
-            TermsChoice::Trend => Self::Trend,
-        }
-    }
 }
 
 /// The schema of its JSON.
@@ -100,14 +88,15 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
+fn too_few() -> CliError {
+    CliError::call("cointegration takes at least two series")
+        .advise("name them: kandrel cointegration FILE first second")
+}
+
 /// The series with the target first.
 fn ordered(args: &Args) -> Result<Vec<String>, CliError> {
-    let few = || {
-        CliError::call("cointegration takes at least two series")
-            .advise("name them: kandrel cointegration FILE first second")
-    };
     if args.series.len() < 2 {
-        return Err(few());
+        return Err(too_few());
     }
     let Some(target) = &args.target else {
         return Ok(args.series.clone());
@@ -140,7 +129,7 @@ fn found(
     let suggestion =
         is_system.then(|| suggested_terms(&values, lags, args.alpha)).transpose().map_err(refused)?;
     let terms = match (args.terms, &suggestion) {
-        (Some(given), _) => given.into(),
+        (Some(given), _) => given,
         (None, Some(suggested)) => suggested.terms,
         (None, None) => SystemTerms::Constant,
     };
@@ -176,7 +165,10 @@ fn found(
         suggestion: suggestion.filter(|_| args.terms.is_none()),
         draws: args.bartlett.then_some((DRAWS, args.seed)),
     };
-    Ok(text::result(all, &found, args.alpha))
+    let Some(target) = all.first() else {
+        return Err(too_few());
+    };
+    Ok(text::result(target, all, &found, args.alpha))
 }
 
 /// The terms of a single relation that go with those of a system.

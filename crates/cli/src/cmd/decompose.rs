@@ -7,7 +7,7 @@ use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, Format, Gaps, OutputArgs};
+use crate::args::{Choices, DataArgs, FigureArgs, Format, Gaps, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -16,7 +16,7 @@ use crate::figure;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present;
-use crate::present::decompose::{self, DecomposeResult, Way};
+use crate::present::decompose::{self, DecomposeResult, MethodName, Way};
 use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
@@ -29,22 +29,16 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
     kandrel decompose demo:gate lorries --seasons 7,365 --gaps keep";
 
 /// How the parts are found.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Method {
-    /// Local polynomials; the season may change over the years
-    Loess,
-    /// Moving averages; the season stays the same
-    Classical,
-}
+const METHODS: Choices<MethodName> = &[
+    ("loess", MethodName::Loess, "Local polynomials; the season may change over the years"),
+    ("classical", MethodName::Classical, "Moving averages; the season stays the same"),
+];
 
 /// How the parts make the series.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Combine {
-    /// Their sum
-    Additive,
-    /// Their product, for a swing that grows with the level
-    Multiplicative,
-}
+const KINDS: Choices<Kind> = &[
+    ("additive", Kind::Additive, "Their sum"),
+    ("multiplicative", Kind::Multiplicative, "Their product, for a swing that grows with the level"),
+];
 
 #[derive(clap::Args)]
 pub struct Args {
@@ -53,11 +47,11 @@ pub struct Args {
     /// Columns, or columns with steps: freight:perday
     series: Vec<String>,
     /// How the parts are found
-    #[arg(long, value_name = "METHOD", default_value = "loess", help_heading = "Method")]
-    method: Method,
+    #[arg(long, value_name = "METHOD", default_value = "loess", value_parser = one_of(METHODS), help_heading = "Method")]
+    method: MethodName,
     /// How the parts make the series
-    #[arg(long, value_name = "KIND", default_value = "additive", help_heading = "Method")]
-    kind: Combine,
+    #[arg(long, value_name = "KIND", default_value = "additive", value_parser = one_of(KINDS), help_heading = "Method")]
+    kind: Kind,
     /// Years (seasons) over which the season may change, an odd number from 7 on, or periodic for
     /// one that stays the same (default: what foretells left-out values best)
     #[arg(long, value_name = "periodic|N", value_parser = season_window, help_heading = "Method")]
@@ -140,8 +134,8 @@ impl Args {
     /// The way the parts are found; options of the other one are refused.
     fn way(&self) -> Result<Way, CliError> {
         match self.method {
-            Method::Loess => Ok(Way::Loess { robust: self.robust }),
-            Method::Classical => {
+            MethodName::Loess => Ok(Way::Loess { robust: self.robust }),
+            MethodName::Classical => {
                 let given = [
                     ("--season-window", self.season_window.is_some()),
                     ("--trend-window", self.trend_window.is_some()),
@@ -162,10 +156,7 @@ impl Args {
         let seasons: Vec<usize> = if self.seasons.is_empty() { vec![season] } else { named.collect() };
         DecompOptions {
             seasons,
-            kind: match self.kind {
-                Combine::Additive => Kind::Additive,
-                Combine::Multiplicative => Kind::Multiplicative,
-            },
+            kind: self.kind,
             season_window: self.season_window,
             trend_window: self.trend_window,
             season_degree: usize::from(self.season_degree),

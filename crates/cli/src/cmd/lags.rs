@@ -5,7 +5,7 @@ use kandrel_core::time::Frequency;
 use kandrel_core::var::{LagTerms, VarError, VarInput, causality, default_most_lags, lag_table};
 use schemars::Schema;
 
-use crate::args::{DataArgs, OutputArgs, alpha};
+use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -24,6 +24,14 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
     kandrel lags demo:region wages:d1 rents:d1 output:d1\n  \
     kandrel lags demo:region wages rents --max 6 --causality";
 
+/// What stands beside the lags in each equation.
+const TERMS: Choices<LagTerms> = &[
+    ("none", LagTerms::None, ""),
+    ("constant", LagTerms::Constant, ""),
+    ("trend", LagTerms::Trend, ""),
+    ("seasonal", LagTerms::Seasonal, ""),
+];
+
 #[derive(clap::Args)]
 pub struct Args {
     #[command(flatten)]
@@ -34,8 +42,8 @@ pub struct Args {
     #[arg(long, value_name = "N", help_heading = "Method")]
     max: Option<usize>,
     /// What stands beside the lags in each equation
-    #[arg(long, value_name = "TERMS", default_value = "constant", help_heading = "Method")]
-    terms: TermsChoice,
+    #[arg(long, value_name = "TERMS", default_value = "constant", value_parser = one_of(TERMS), help_heading = "Method")]
+    terms: LagTerms,
     /// Columns that stand in each equation with their own period's value, separated by commas
     #[arg(long, value_name = "COLUMNS", help_heading = "Method")]
     also: Option<String>,
@@ -49,32 +57,13 @@ pub struct Args {
     output: OutputArgs,
 }
 
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-enum TermsChoice {
-    None,
-    Constant,
-    Trend,
-    Seasonal,
-}
-
-impl From<TermsChoice> for LagTerms {
-    fn from(choice: TermsChoice) -> Self {
-        match choice {
-            TermsChoice::None => Self::None,
-            TermsChoice::Constant => Self::Constant,
-            TermsChoice::Trend => Self::Trend,
-            TermsChoice::Seasonal => Self::Seasonal,
-        }
-    }
-}
-
 /// The schema of its JSON.
 pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<LagsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
-    if args.terms == TermsChoice::Seasonal && season < 2 {
+    if args.terms == LagTerms::Seasonal && season < 2 {
         return Err(CliError::call("--terms seasonal: the data have no season")
             .advise("give the number of observations in a season with --season N"));
     }
@@ -119,7 +108,7 @@ fn found(
     let (own, beside) = (values(all), values(also));
     let slices: Vec<&[f64]> = own.iter().map(Vec::as_slice).collect();
     let beside: Vec<&[f64]> = beside.iter().map(Vec::as_slice).collect();
-    let input = VarInput { series: &slices, also: &beside, terms: args.terms.into(), season };
+    let input = VarInput { series: &slices, also: &beside, terms: args.terms, season };
     let wanted = usual_most(dataset.frame.frequency());
     let most = match args.max {
         Some(most) => most,

@@ -2,7 +2,6 @@
 
 use std::time::Instant;
 
-use clap::ValueEnum;
 use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
 use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
 use kandrel_core::identify::{IdentifyOptions, RankingCriterion};
@@ -11,7 +10,7 @@ use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 use schemars::Schema;
 
-use crate::args::{DataArgs, OutputArgs, WithArgs};
+use crate::args::{Choices, DataArgs, OutputArgs, WithArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -39,8 +38,8 @@ pub struct Args {
     #[arg(long, value_name = "d,D", value_parser = differences, help_heading = "Method")]
     differences: Option<(Option<usize>, Option<usize>)>,
     /// What candidates are ranked by
-    #[arg(long, value_name = "NAME", default_value = "aicc", help_heading = "Method")]
-    criterion: Criterion,
+    #[arg(long, value_name = "NAME", default_value = "aicc", value_parser = one_of(CRITERIA), help_heading = "Method")]
+    criterion: RankingCriterion,
     /// Largest p, q, P, Q (default: 3,3,2,2; seasonal ones 1 for seasons above 52)
     #[arg(long, value_name = "p,q,P,Q", value_parser = limit, help_heading = "Method")]
     limit: Option<[usize; 4]>,
@@ -67,29 +66,13 @@ fn differences(text: &str) -> Result<(Option<usize>, Option<usize>), String> {
     if seasonal.unwrap_or(0) > 1 { Err(wrong()) } else { Ok((d, seasonal)) }
 }
 
-/// What candidates are ranked by, as it is typed.
-#[derive(Debug, Clone, Copy, ValueEnum)]
-enum Criterion {
-    /// Akaike's, corrected for short series
-    Aicc,
-    /// Akaike's
-    Aic,
-    /// Schwarz's
-    Bic,
-    /// That of Hannan and Quinn
-    Hq,
-}
-
-impl From<Criterion> for RankingCriterion {
-    fn from(typed: Criterion) -> Self {
-        match typed {
-            Criterion::Aicc => Self::Aicc,
-            Criterion::Aic => Self::Aic,
-            Criterion::Bic => Self::Bic,
-            Criterion::Hq => Self::Hq,
-        }
-    }
-}
+/// What candidates are ranked by.
+const CRITERIA: Choices<RankingCriterion> = &[
+    ("aicc", RankingCriterion::Aicc, "Akaike's, corrected for short series"),
+    ("aic", RankingCriterion::Aic, "Akaike's"),
+    ("bic", RankingCriterion::Bic, "Schwarz's"),
+    ("hq", RankingCriterion::Hq, "That of Hannan and Quinn"),
+];
 
 /// The largest order that may be asked for.
 const LARGEST: usize = 8;
@@ -136,7 +119,7 @@ fn one(
     let options = IdentifyOptions {
         season,
         differences: [d, seasonal],
-        criterion: args.criterion.into(),
+        criterion: args.criterion,
         limit: args.limit,
         exhaustive: args.exhaustive,
     };

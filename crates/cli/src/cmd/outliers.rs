@@ -5,7 +5,7 @@ use kandrel_core::series::Series;
 use rayon::prelude::*;
 use schemars::Schema;
 
-use crate::args::{DataArgs, FigureArgs, Format, OutputArgs};
+use crate::args::{Choices, DataArgs, FigureArgs, Format, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -25,50 +25,20 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel outliers demo:harbour ice\n  \
     kandrel outliers demo:harbour tug_hours --figure odd.svg\n  \
     kandrel outliers demo:harbour ice --repair model --out mended.csv";
 
-/// A way to find odd values.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Way {
-    /// Each value against all before it
-    Growing,
-    /// Each value against the same season of the other years
-    Season,
-    /// Remainders of a robust decomposition
-    Remainder,
-    /// Likelihood ratio of single values, level shifts, temporary changes
-    Likelihood,
-}
+/// Ways to find odd values.
+const METHODS: Choices<Method> = &[
+    ("growing", Method::Growing, "Each value against all before it"),
+    ("season", Method::Season, "Each value against the same season of the other years"),
+    ("remainder", Method::Remainder, "Remainders of a robust decomposition"),
+    ("likelihood", Method::Likelihood, "Likelihood ratio of single values, level shifts, temporary changes"),
+];
 
 /// What an odd value is replaced by.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Rule {
-    /// The mean of the same season in the other years, about the trend
-    Season,
-    /// A straight line between the neighbours, beside the season
-    Interpolate,
-    /// What a model of the other values says
-    Model,
-}
-
-impl From<Way> for Method {
-    fn from(typed: Way) -> Self {
-        match typed {
-            Way::Growing => Self::Growing,
-            Way::Season => Self::Season,
-            Way::Remainder => Self::Remainder,
-            Way::Likelihood => Self::Likelihood,
-        }
-    }
-}
-
-impl From<Rule> for Repair {
-    fn from(typed: Rule) -> Self {
-        match typed {
-            Rule::Season => Self::Season,
-            Rule::Interpolate => Self::Interpolate,
-            Rule::Model => Self::Model,
-        }
-    }
-}
+const REPAIRS: Choices<Repair> = &[
+    ("season", Repair::Season, "The mean of the same season in the other years, about the trend"),
+    ("interpolate", Repair::Interpolate, "A straight line between the neighbours, beside the season"),
+    ("model", Repair::Model, "What a model of the other values says"),
+];
 
 #[derive(clap::Args)]
 pub struct Args {
@@ -77,11 +47,11 @@ pub struct Args {
     /// Columns, or columns with steps: freight:ln
     series: Vec<String>,
     /// Ways to find them (default: all that the series bears)
-    #[arg(long, value_name = "LIST", value_delimiter = ',', help_heading = "Method")]
-    methods: Vec<Way>,
+    #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = one_of(METHODS), help_heading = "Method")]
+    methods: Vec<Method>,
     /// What they are replaced by (default: season, or interpolate where there is none)
-    #[arg(long, value_name = "RULE", help_heading = "Method")]
-    repair: Option<Rule>,
+    #[arg(long, value_name = "RULE", value_parser = one_of(REPAIRS), help_heading = "Method")]
+    repair: Option<Repair>,
     #[command(flatten)]
     figure: FigureArgs,
     #[command(flatten)]
@@ -117,11 +87,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 }
 
 fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result<OutliersResult, CliError> {
-    let methods: Vec<Method> = if args.methods.is_empty() {
-        Method::ALL.to_vec()
-    } else {
-        args.methods.iter().copied().map(Method::from).collect()
-    };
+    let methods: Vec<Method> =
+        if args.methods.is_empty() { Method::ALL.to_vec() } else { args.methods.iter().copied().collect() };
     let refused = |error| refusal(dataset, series, error);
     let found = find(&series.values, &OutlierOptions { season, methods }).map_err(refused)?;
     let rule = args.repair.map_or_else(|| Repair::usual(season), Repair::from);

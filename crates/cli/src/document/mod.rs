@@ -3,9 +3,11 @@
 
 mod envelope;
 mod plot;
+mod rows;
 
 pub use envelope::{Data, Envelope, Program};
 pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
+pub use rows::Rows;
 
 use crate::call::Call;
 
@@ -171,7 +173,32 @@ impl Cell {
     }
 
     /// A number with so many decimals; missing if it is none.
-    pub fn number(value: f64, decimals: usize) -> Self {
-        if value.is_finite() { Self::Number { value, decimals } } else { Self::Missing }
+    pub fn number(value: impl Into<Option<f64>>, decimals: usize) -> Self {
+        let known = value.into().filter(|value| value.is_finite());
+        known.map_or(Self::Missing, |value| Self::Number { value, decimals })
+    }
+}
+
+impl From<Table> for Document {
+    fn from(table: Table) -> Self {
+        Self { blocks: vec![Block::Table(table)] }
+    }
+}
+
+impl From<&str> for Cell {
+    fn from(text: &str) -> Self {
+        Self::Text(text.to_owned())
+    }
+}
+
+impl From<String> for Cell {
+    fn from(text: String) -> Self {
+        Self::Text(text)
+    }
+}
+
+impl<T: Into<String>> From<Option<T>> for Cell {
+    fn from(text: Option<T>) -> Self {
+        text.map_or(Self::Missing, Self::text)
     }
 }

@@ -204,34 +204,20 @@ fn plot(result: &AcfResult) -> Plot {
 }
 
 fn table(result: &AcfResult) -> Table {
-    let mut table = Table::new(&[
-        ("Lag", Align::Decimal),
-        ("", Align::Left),
-        ("ACF", Align::Decimal),
-        ("", Align::Left),
-        ("s.e.", Align::Decimal),
-        ("PACF", Align::Decimal),
-        ("", Align::Left),
-        ("Q", Align::Decimal),
-        ("p", Align::Decimal),
-    ]);
-    let band = result.acf.band;
-    let star = |value: f64| Cell::text(if value.abs() > band { "*" } else { "" });
-    for lag in &result.acf.lags {
-        let seasonal = result.season > 1 && lag.lag % result.season == 0;
-        table.rows.push(vec![
-            Cell::Count(lag.lag),
-            Cell::text(if seasonal { "s" } else { "" }),
-            Cell::number(lag.acf, 3),
-            star(lag.acf),
-            Cell::number(lag.acf_se, 3),
-            Cell::number(lag.pacf, 3),
-            star(lag.pacf),
-            Cell::number(lag.q, 2),
-            lag.p_value.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p))),
-        ]);
-    }
-    table
+    let star = |value: f64| if value.abs() > result.acf.band { "*" } else { "" };
+    let seasonal = |lag: &AcfLag| result.season > 1 && lag.lag.is_multiple_of(result.season);
+    let p = |lag: &AcfLag| lag.p_value.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p)));
+    Table::of(&result.acf.lags)
+        .count("Lag", |lag| lag.lag)
+        .text("", |lag| if seasonal(lag) { "s" } else { "" })
+        .number("ACF", 3, |lag| lag.acf)
+        .text("", |lag| star(lag.acf))
+        .number("s.e.", 3, |lag| lag.acf_se)
+        .number("PACF", 3, |lag| lag.pacf)
+        .text("", |lag| star(lag.pacf))
+        .number("Q", 2, |lag| lag.q)
+        .column("p", Align::Decimal, |lag| p(lag))
+        .table()
 }
 
 fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {

@@ -118,24 +118,23 @@ pub struct Found {
 }
 
 /// Puts a result together.
-pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult {
+pub fn result(target: &Series, all: &[Series], found: &Found, alpha: f64) -> CointegrationResult {
     let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
-    let target = names.first().cloned().unwrap_or_default();
     let residual = &found.residual;
-    let engle_granger = of_residuals(all.first(), &residual.engle_granger, alpha);
-    let phillips_ouliaris = of_residuals(all.first(), &residual.phillips_ouliaris, alpha);
+    let engle_granger = of_residuals(target, &residual.engle_granger, alpha);
+    let phillips_ouliaris = of_residuals(target, &residual.phillips_ouliaris, alpha);
     let johansen = found.system.as_ref().map(|one| johansen(one, &names, found.suggestion.is_some()));
     let fixed = ["constant", "trend"].iter().zip(&residual.fixed);
     let fixed = fixed.map(|(name, value)| ((*name).to_owned(), *value));
     let slopes = names.iter().skip(1).cloned().zip(residual.coefficients.iter().copied());
     let named = |(name, estimate): (String, f64)| NamedValue { name, estimate, std_error: None };
     let mut result = CointegrationResult {
-        first: all.first().map_or(String::new(), |series| series.start.to_string()),
-        last: all.first().map_or(String::new(), |series| series.last().to_string()),
-        observations: all.first().map_or(0, |series| series.values.len()),
+        first: target.start.to_string(),
+        last: target.last().to_string(),
+        observations: target.values.len(),
         integration: found.integration.clone(),
         relation: StaticRelation {
-            target,
+            target: target.name.clone(),
             coefficients: fixed.chain(slopes).map(named).collect(),
             r2: residual.r2,
             durbin_watson: residual.durbin_watson,
@@ -145,10 +144,10 @@ pub fn result(all: &[Series], found: &Found, alpha: f64) -> CointegrationResult 
         johansen,
         reading: Vec::new(),
         sentence: String::new(),
-        sample: Sample::of_first(all),
+        sample: Sample::of(target),
         alpha,
         terms_reason: found.suggestion.as_ref().map_or(String::new(), |one| reason(one, &names, alpha)),
-        unit: all.first().map_or("observation", |series| series.start.frequency().noun()),
+        unit: target.start.frequency().noun(),
         variables: names,
     };
     result.sentence = answer(&result);
@@ -514,98 +513,62 @@ fn about(result: &CointegrationResult) -> String {
 
 fn ranks(johansen: &JohansenResult) -> Table {
     let corrected = johansen.rows.iter().any(|row| row.p_bartlett.is_some());
-    let mut heads = vec![
-        ("Relations", Align::Decimal),
-        ("Eigenvalue", Align::Decimal),
-        ("Trace", Align::Decimal),
-        ("5 %", Align::Decimal),
-        ("p", Align::Left),
-    ];
-    if corrected {
-        heads.extend([("Factor", Align::Decimal), ("p corrected", Align::Left)]);
-    } else {
-        heads.extend([("Largest", Align::Decimal), ("5 %", Align::Decimal), ("p", Align::Left)]);
-    }
-    let mut table = Table::new(&heads);
-    for (row, eigenvalue) in johansen.rows.iter().zip(&johansen.eigenvalues) {
-        let mut cells = vec![
-            Cell::Count(row.rank),
-            Cell::number(*eigenvalue, 4),
-            Cell::number(row.trace, 2),
-            Cell::number(row.trace_critical, 2),
-            Cell::SimulatedPValue(row.p_trace),
-        ];
-        if corrected {
-            cells.push(row.bartlett_factor.map_or(Cell::Missing, |factor| Cell::number(factor, 3)));
-            cells.push(row.p_bartlett.map_or(Cell::Missing, Cell::SimulatedPValue));
-        } else {
-            cells.extend([
-                Cell::number(row.max_eigen, 2),
-                Cell::number(row.max_eigen_critical, 2),
-                Cell::SimulatedPValue(row.p_max_eigen),
-            ]);
-        }
-        table.rows.push(cells);
-    }
-    table
+    Table::of(johansen.rows.iter().zip(&johansen.eigenvalues))
+        .count("Relations", |(row, _)| row.rank)
+        .number("Eigenvalue", 4, |(_, eigenvalue)| **eigenvalue)
+        .number("Trace", 2, |(row, _)| row.trace)
+        .number("5 %", 2, |(row, _)| row.trace_critical)
+        .simulated_p("p", |(row, _)| row.p_trace)
+        .only_if(corrected, |rows| {
+            let rows = rows.number("Factor", 3, |(row, _)| row.bartlett_factor);
+            rows.simulated_p("p corrected", |(row, _)| row.p_bartlett)
+        })
+        .only_if(!corrected, |rows| {
+            rows.number("Largest", 2, |(row, _)| row.max_eigen)
+                .number("5 %", 2, |(row, _)| row.max_eigen_critical)
+                .simulated_p("p", |(row, _)| row.p_max_eigen)
+        })
+        .table()
 }
 
 fn relations_tables(johansen: &JohansenResult) -> Vec<Table> {
     let several = johansen.vectors.len() > 1;
-    let one = |(place, (vector, loadings)): (usize, (&Vec<NamedValue>, &Vec<NamedValue>))| {
-        let head = if several { format!("Relation {}", place + 1) } else { "Relation".to_owned() };
-        let mut table = Table::new(&[
-            (head.as_str(), Align::Left),
-            ("Coefficient", Align::Decimal),
-            ("Error", Align::Decimal),
-            ("Loading", Align::Decimal),
-            ("Error", Align::Decimal),
-            ("t", Align::Decimal),
-        ]);
-        for (row, value) in vector.iter().enumerate() {
-            let decimals = value.std_error.map_or(4, |error| wording::decimals(error).clamp(2, 8));
-            let mut cells = vec![
-                Cell::text(value.name.clone()),
-                Cell::number(value.estimate, decimals),
-                value.std_error.map_or(Cell::Missing, |error| Cell::number(error, decimals)),
-            ];
-            if let Some(loading) = loadings.get(row) {
-                let error = loading.std_error.unwrap_or(f64::NAN);
-                let decimals = wording::decimals(error).clamp(3, 8);
-                cells.extend([
-                    Cell::number(loading.estimate, decimals),
-                    Cell::number(error, decimals),
-                    Cell::number(loading.estimate / error, 2),
-                ]);
-            }
-            table.rows.push(cells);
-        }
-        table
+    let head = |place: usize| {
+        if several { format!("Relation {}", place + 1) } else { "Relation".to_owned() }
     };
-    johansen.vectors.iter().zip(&johansen.loadings).enumerate().map(one).collect()
+    let each = johansen.vectors.iter().zip(&johansen.loadings).enumerate();
+    each.map(|(place, (vector, loadings))| relation_table(head(place), vector, loadings)).collect()
+}
+
+/// A relation may have a term that no equation answers: its last row has no loading.
+fn relation_table(head: String, vector: &[NamedValue], loadings: &[NamedValue]) -> Table {
+    let decimals = |value: &NamedValue, least: usize| {
+        value.std_error.map_or(4, |error| wording::decimals(error).clamp(least, 8))
+    };
+    let loading = |row: usize, read: &dyn Fn(&NamedValue, usize) -> Cell| {
+        loadings.get(row).map_or(Cell::text(""), |value| read(value, decimals(value, 3)))
+    };
+    let t = |value: &NamedValue| value.std_error.map(|error| value.estimate / error);
+    Table::of(vector.iter().enumerate())
+        .text(head, |(_, value)| value.name.clone())
+        .column("Coefficient", Align::Decimal, |(_, v)| Cell::number(v.estimate, decimals(v, 2)))
+        .column("Error", Align::Decimal, |(_, v)| Cell::number(v.std_error, decimals(v, 2)))
+        .column("Loading", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.estimate, d)))
+        .column("Error", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.std_error, d)))
+        .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| Cell::number(t(v), 2)))
+        .table()
 }
 
 fn residual_table(result: &CointegrationResult) -> Table {
-    let mut table = Table::new(&[
-        ("Residual test", Align::Left),
-        ("Stat.", Align::Decimal),
-        ("5 %", Align::Decimal),
-        ("p", Align::Left),
-        ("Lags", Align::Decimal),
-        ("Null is", Align::Left),
-    ]);
     let both = [("Engle-Granger", &result.engle_granger), ("Phillips-Ouliaris", &result.phillips_ouliaris)];
-    for (name, test) in both {
-        table.rows.push(vec![
-            Cell::text(name),
-            Cell::number(test.statistic, 2),
-            test.critical.map_or(Cell::Missing, |critical| Cell::number(critical.five, 2)),
-            test.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-            test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
-            test.decision.map_or(Cell::Missing, |decision| Cell::text(decision.text())),
-        ]);
-    }
-    table
+    Table::of(both)
+        .text("Residual test", |(name, _)| *name)
+        .number("Stat.", 2, |(_, test)| test.statistic)
+        .number("5 %", 2, |(_, test)| test.critical.map(|critical| critical.five))
+        .simulated_p("p", |(_, test)| test.p_value)
+        .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
+        .text("Null is", |(_, test)| test.decision.map(super::decision::Decision::text))
+        .table()
 }
 
 fn static_equation(relation: &StaticRelation) -> String {

@@ -61,7 +61,7 @@ pub struct CandidateResult {
     pub rolling: Option<RollingResult>,
     /// Diebold and Mariano's test of equal squared errors, each horizon over the best's, against the
     /// best; none for itself.
-    pub against_best: Option<AgainstResult>,
+    pub against_best: Option<Comparison>,
 }
 
 /// Errors from rolling origins.
@@ -84,13 +84,6 @@ pub struct HorizonResult {
     pub horizon: usize,
     #[serde(flatten)]
     pub errors: Accuracy,
-}
-
-/// Two forecasters compared.
-#[derive(JsonSchema, Serialize)]
-pub struct AgainstResult {
-    pub statistic: f64,
-    pub p_value: f64,
 }
 
 /// The one with the smallest error.
@@ -248,10 +241,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
         in_sample: one.in_sample,
         held_out: of(made.held),
         rolling: judge.and_then(|tests| rolling(tests, place, made.fixed)),
-        against_best: judge
-            .filter(|_| place != best)
-            .and_then(|tests| compared(tests, place, best))
-            .map(|own| AgainstResult { statistic: own.statistic, p_value: own.p_value }),
+        against_best: judge.filter(|_| place != best).and_then(|tests| compared(tests, place, best)),
     }
 }
 
@@ -438,15 +428,6 @@ fn error_table(
     head: &str,
     of: impl Fn(&CandidateResult) -> Option<Accuracy>,
 ) -> Table {
-    let mut table = Table::new(&[
-        (head, Align::Left),
-        ("To best", Align::Decimal),
-        ("RMSE", Align::Decimal),
-        ("MAE", Align::Decimal),
-        ("MAPE %", Align::Decimal),
-        ("MASE", Align::Decimal),
-        ("Alike", Align::Decimal),
-    ]);
     let tested = head == "Rolling";
     let mut rows: Vec<(&CandidateResult, Accuracy)> =
         result.candidates.iter().filter_map(|one| Some((one, of(one)?))).collect();
@@ -456,29 +437,19 @@ fn error_table(
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
     let least = rows.first().map_or(1.0, |(one, own)| error(one, own));
     let decimals = wording::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
-    let cell =
-        |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
-    for (one, own) in rows {
-        table.rows.push(vec![
-            Cell::text(one.candidate.clone()),
-            Cell::number(error(one, &own) / least, 2),
-            Cell::number(own.rmse, decimals),
-            Cell::number(own.mae, decimals),
-            cell(own.mape, 2),
-            cell(own.mase, 2),
-            one.against_best
-                .as_ref()
-                .filter(|_| tested)
-                .map_or(Cell::Missing, |test| Cell::PValue(test.p_value)),
-        ]);
-    }
-    if !tested || result.candidates.iter().all(|one| one.against_best.is_none()) {
-        table.columns.pop();
-        table.rows.iter_mut().for_each(|row| {
-            row.pop();
-        });
-    }
-    table
+    let p = |one: &CandidateResult| {
+        one.against_best.as_ref().map_or(Cell::Missing, |test| Cell::PValue(test.p_value))
+    };
+    let against = tested && result.candidates.iter().any(|one| one.against_best.is_some());
+    Table::of(rows)
+        .text(head, |(one, _)| one.candidate.clone())
+        .number("To best", 2, |(one, own)| error(one, own) / least)
+        .number("RMSE", decimals, |(_, own)| own.rmse)
+        .number("MAE", decimals, |(_, own)| own.mae)
+        .number("MAPE %", 2, |(_, own)| own.mape)
+        .number("MASE", 2, |(_, own)| own.mase)
+        .only_if(against, |rows| rows.column("Alike", Align::Decimal, |(one, _)| p(one)))
+        .table()
 }
 
 /// Steps ahead that are shown.
@@ -489,58 +460,41 @@ fn horizon_table(result: &CompareResult) -> Table {
     let ahead = first.map_or(0, |own| own.by_horizon.len());
     // The first, the last, and some evenly between.
     let step = ahead.saturating_sub(1).div_ceil(SHOWN_HORIZONS - 1).max(1);
-    let mut shown: Vec<usize> = (0..ahead).step_by(step).collect();
-    if ahead > 0 && shown.last() != Some(&(ahead - 1)) {
-        shown.push(ahead - 1);
+    let mut shown: Vec<usize> = (1..=ahead).step_by(step).collect();
+    if ahead > 0 && shown.last() != Some(&ahead) {
+        shown.push(ahead);
     }
-    let labels: Vec<String> = shown.iter().map(|h| format!("{} ahead", h + 1)).collect();
-    let mut heads = vec![("RMSE", Align::Left)];
-    heads.extend(labels.iter().map(|label| (label.as_str(), Align::Decimal)));
-    let mut table = Table::new(&heads);
     let decimals = wording::decimals(result.best.value);
-    for one in &result.candidates {
-        let Some(own) = &one.rolling else {
-            continue;
-        };
-        let mut row = vec![Cell::text(one.candidate.clone())];
-        row.extend(shown.iter().map(|h| {
-            let errors = own.by_horizon.iter().find(|errors| errors.horizon == h + 1);
-            errors.map_or(Cell::Missing, |errors| Cell::number(errors.errors.rmse, decimals))
-        }));
-        table.rows.push(row);
-    }
-    table
+    let at = |own: &RollingResult, horizon: usize| {
+        own.by_horizon.iter().find(|errors| errors.horizon == horizon).map(|errors| errors.errors.rmse)
+    };
+    Table::of(result.candidates.iter().filter_map(|one| Some((one, one.rolling.as_ref()?))))
+        .text("RMSE", |(one, _)| one.candidate.clone())
+        .each(
+            shown,
+            Align::Decimal,
+            |horizon| format!("{horizon} ahead"),
+            |(_, own), horizon| Cell::number(at(own, *horizon), decimals),
+        )
+        .table()
 }
 
 fn criteria_table(result: &CompareResult) -> Table {
-    let mut table = Table::new(&[
-        ("Above the group's best", Align::Left),
-        ("Group", Align::Left),
-        ("AICc", Align::Decimal),
-        ("BIC", Align::Decimal),
-        ("White noise", Align::Decimal),
-    ]);
-    for number in 0..result.comparable_groups.len() {
-        let members: Vec<&CandidateResult> =
-            result.candidates.iter().filter(|one| one.group == Some(number)).collect();
-        let least = |of: &dyn Fn(&CandidateResult) -> Option<f64>| {
-            members.iter().filter_map(|one| of(one)).fold(f64::INFINITY, f64::min)
-        };
-        let (aicc, bic) = (least(&|one| one.aicc), least(&|one| one.bic));
-        let above = |value: Option<f64>, least: f64| {
-            value.map_or(Cell::Missing, |value| Cell::number(value - least, 2))
-        };
-        for one in &members {
-            table.rows.push(vec![
-                Cell::text(one.candidate.clone()),
-                Cell::text(letter(number)),
-                above(one.aicc, aicc),
-                above(one.bic, bic),
-                one.white_noise_p.map_or(Cell::Missing, Cell::PValue),
-            ]);
-        }
-    }
-    table
+    let members = |group: usize| result.candidates.iter().filter(move |one| one.group == Some(group));
+    let groups = 0..result.comparable_groups.len();
+    let above = |group: usize, one: &CandidateResult, of: fn(&CandidateResult) -> Option<f64>| {
+        let least = members(group).filter_map(of).fold(f64::INFINITY, f64::min);
+        of(one).map(|value| value - least)
+    };
+    Table::of(groups.flat_map(|group| members(group).map(move |one| (group, one))))
+        .text("Above the group's best", |(_, one)| one.candidate.clone())
+        .text("Group", |(group, _)| letter(*group))
+        .number("AICc", 2, |(group, one)| above(*group, one, |one| one.aicc))
+        .number("BIC", 2, |(group, one)| above(*group, one, |one| one.bic))
+        .column("White noise", Align::Decimal, |(_, one)| {
+            one.white_noise_p.map_or(Cell::Missing, Cell::PValue)
+        })
+        .table()
 }
 
 /// a, b, c, …

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::{Diagnosis, Fit, Level, Root, doubts, roots};
+use kandrel_core::arima::{Criteria, Diagnosis, Fit, Level, Root, doubts, roots};
 use kandrel_core::expr;
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
@@ -33,11 +33,8 @@ pub struct FitResult {
     pub used: usize,
     pub log_likelihood: f64,
     pub sigma2: f64,
-    pub aic: f64,
-    /// None where parameters leave too few values.
-    pub aicc: Option<f64>,
-    pub bic: f64,
-    pub hq: f64,
+    #[serde(flatten)]
+    pub criteria: Criteria,
     pub parameters: Vec<ParameterResult>,
     /// Of the series; none where it is differenced, or forced to nought.
     pub mean: Option<f64>,
@@ -128,7 +125,6 @@ pub fn result(
     alpha: f64,
     with_residuals: bool,
 ) -> FitResult {
-    let criteria = fit.criteria();
     let own = &fit.coefficients;
     let mean = (fit.model.level == Level::Mean).then(|| fit.beta.first().copied()).flatten();
     let at_one = |list: &[f64]| 1.0 - list.iter().sum::<f64>();
@@ -152,10 +148,7 @@ pub fn result(
         used: fit.used,
         log_likelihood: fit.log_likelihood,
         sigma2: fit.sigma2,
-        aic: criteria.aic,
-        aicc: criteria.aicc,
-        bic: criteria.bic,
-        hq: criteria.hq,
+        criteria: fit.criteria(),
         parameters: parameters(fit, &names),
         with: regressors.terms(),
         missing: missing.collect(),
@@ -430,14 +423,14 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
         result.polynomials.equation,
         wording::short(result.sigma2)
     ));
-    let aicc = result.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
+    let aicc = result.criteria.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
     document.paragraph(format!(
         "log L {}, AIC {}{aicc}, BIC {}, HQ {}: comparable with models of the same series and the same differences \
          only.",
         number(result.log_likelihood, 3),
-        number(result.aic, 2),
-        number(result.bic, 2),
-        number(result.hq, 2)
+        number(result.criteria.aic, 2),
+        number(result.criteria.bic, 2),
+        number(result.criteria.hq, 2)
     ));
     document.table(test_table(result));
     document.list("Reading", reading(result));
@@ -446,48 +439,27 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
 }
 
 fn parameter_table(result: &FitResult) -> Table {
-    let mut table = Table::new(&[
-        ("Parameter", Align::Left),
-        ("Estimate", Align::Decimal),
-        ("s.e.", Align::Decimal),
-        ("z", Align::Decimal),
-        ("p", Align::Decimal),
-        ("95 % from", Align::Decimal),
-        ("to", Align::Decimal),
-    ]);
-    for one in &result.parameters {
-        let decimals = if one.estimate.abs() >= 100.0 { 2 } else { 4 };
-        let cell =
-            |value: Option<f64>, decimals| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
-        table.rows.push(vec![
-            Cell::text(one.name.clone()),
-            Cell::number(one.estimate, decimals),
-            cell(one.std_error, decimals),
-            cell(one.z, 2),
-            one.p_value.map_or(Cell::Missing, Cell::PValue),
-            cell(one.low, decimals),
-            cell(one.high, decimals),
-        ]);
-    }
-    table
+    let cell = |one: &ParameterResult, value: Option<f64>| {
+        Cell::number(value, if one.estimate.abs() >= 100.0 { 2 } else { 4 })
+    };
+    Table::of(&result.parameters)
+        .text("Parameter", |one| one.name.clone())
+        .column("Estimate", Align::Decimal, |one| cell(one, Some(one.estimate)))
+        .column("s.e.", Align::Decimal, |one| cell(one, one.std_error))
+        .number("z", 2, |one| one.z)
+        .column("p", Align::Decimal, |one| one.p_value.map_or(Cell::Missing, Cell::PValue))
+        .column("95 % from", Align::Decimal, |one| cell(one, one.low))
+        .column("to", Align::Decimal, |one| cell(one, one.high))
+        .table()
 }
 
 fn test_table(result: &FitResult) -> Table {
-    let mut table = Table::new(&[
-        ("Residuals", Align::Left),
-        ("Stat.", Align::Decimal),
-        ("p", Align::Decimal),
-        ("Meaning", Align::Left),
-    ]);
-    for test in &result.residual_tests {
-        table.rows.push(vec![
-            Cell::text(test.name.clone()),
-            Cell::number(test.statistic, 2),
-            Cell::PValue(test.p_value),
-            Cell::text(test.meaning),
-        ]);
-    }
-    table
+    Table::of(&result.residual_tests)
+        .text("Residuals", |test| test.name.clone())
+        .number("Stat.", 2, |test| test.statistic)
+        .column("p", Align::Decimal, |test| Cell::PValue(test.p_value))
+        .text("Meaning", |test| test.meaning)
+        .table()
 }
 
 fn reading(result: &FitResult) -> Vec<String> {

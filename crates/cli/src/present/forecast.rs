@@ -232,38 +232,18 @@ fn as_one_line(mut plot: Plot) -> Plot {
 }
 
 fn table(result: &ForecastResult) -> Table {
-    let known = result.accuracy.is_some();
     let label = if result.point == "mean" { "Mean" } else { "Median" };
-    let mut heads = vec![
-        ("Period", Align::Left),
-        (label, Align::Decimal),
-        ("80 % from", Align::Decimal),
-        ("to", Align::Decimal),
-        ("95 % from", Align::Decimal),
-        ("to", Align::Decimal),
-    ];
-    if known {
-        heads.push(("Actual", Align::Decimal));
-    }
-    let mut table = Table::new(&heads);
     let spread = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
     let decimals = wording::decimals(spread);
-    let cell = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
-    for step in &result.steps {
-        let mut row = vec![
-            Cell::text(step.period.to_string()),
-            Cell::number(step.point, decimals),
-            cell(step.low80),
-            cell(step.high80),
-            cell(step.low95),
-            cell(step.high95),
-        ];
-        if known {
-            row.push(cell(step.actual));
-        }
-        table.rows.push(row);
-    }
-    table
+    Table::of(&result.steps)
+        .text("Period", |step| step.period.to_string())
+        .number(label, decimals, |step| step.point)
+        .number("80 % from", decimals, |step| step.low80)
+        .number("to", decimals, |step| step.high80)
+        .number("95 % from", decimals, |step| step.low95)
+        .number("to", decimals, |step| step.high95)
+        .only_if(result.accuracy.is_some(), |rows| rows.number("Actual", decimals, |step| step.actual))
+        .table()
 }
 
 fn reading(result: &ForecastResult) -> Vec<String> {
@@ -317,20 +297,18 @@ fn width(result: &ForecastResult) -> String {
 
 /// The drawn paths, one column each.
 pub fn paths(result: &ForecastResult, time: &str) -> Document {
-    let all = result.paths.as_deref().unwrap_or_default();
-    let names: Vec<String> = (1..=all.len()).map(|number| format!("path_{number}")).collect();
-    let mut heads = vec![(time, Align::Left)];
-    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
-    let mut table = Table::new(&heads);
-    for (h, step) in result.steps.iter().enumerate() {
-        let mut row = vec![Cell::text(step.period.to_string())];
-        let value = |path: &Vec<Option<f64>>| path.get(h).copied().flatten();
-        row.extend(all.iter().map(|path| value(path).map_or(Cell::Missing, Cell::Exact)));
-        table.rows.push(row);
-    }
-    let mut document = Document::default();
-    document.table(table);
-    document
+    let all = result.paths.iter().flatten().zip(1..);
+    let value = |path: &[Option<f64>], h: usize| path.get(h).copied().flatten();
+    Table::of(result.steps.iter().enumerate())
+        .text(time, |(_, step)| step.period.to_string())
+        .each(
+            all,
+            Align::Decimal,
+            |(_, number)| format!("path_{number}"),
+            |(h, _), (path, _)| value(path, *h).map_or(Cell::Missing, Cell::Exact),
+        )
+        .table()
+        .into()
 }
 
 /// How the forecasts met what came to be.
@@ -398,26 +376,17 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
 
 /// The forecasts as a table of numbers.
 pub fn data(result: &ForecastResult, time: &str) -> Document {
-    let mut heads = vec![(time, Align::Left)];
-    heads.extend(
-        ["point", "low80", "high80", "low95", "high95", "std_error"].map(|name| (name, Align::Decimal)),
-    );
-    if result.accuracy.is_some() {
-        heads.push(("actual", Align::Decimal));
-    }
-    let mut table = Table::new(&heads);
-    let cell = |value: Option<f64>| value.map_or(Cell::Missing, Cell::Exact);
-    for step in &result.steps {
-        let mut row = vec![Cell::text(step.period.to_string()), Cell::Exact(step.point)];
-        row.extend([step.low80, step.high80, step.low95, step.high95, step.std_error].map(cell));
-        if result.accuracy.is_some() {
-            row.push(cell(step.actual));
-        }
-        table.rows.push(row);
-    }
-    let mut document = Document::default();
-    document.table(table);
-    document
+    Table::of(&result.steps)
+        .text(time, |step| step.period.to_string())
+        .exact("point", |step| step.point)
+        .exact("low80", |step| step.low80)
+        .exact("high80", |step| step.high80)
+        .exact("low95", |step| step.low95)
+        .exact("high95", |step| step.high95)
+        .exact("std_error", |step| step.std_error)
+        .only_if(result.accuracy.is_some(), |rows| rows.exact("actual", |step| step.actual))
+        .table()
+        .into()
 }
 
 /// History, forecast and its two intervals, joined to the last value.

@@ -61,24 +61,14 @@ pub struct SampleResult {
 #[derive(JsonSchema, Serialize)]
 pub struct ResidualCheck {
     pub lag: usize,
-    pub portmanteau: Option<CheckResult>,
+    pub portmanteau: Option<Check>,
     /// Lagrange multiplier test in Rao's F form.
-    pub lm: Option<CheckResult>,
+    pub lm: Option<Check>,
     pub white: bool,
     /// Moduli of the companion matrix's eigenvalues, largest first.
     pub roots: Vec<f64>,
     /// Rows for each coefficient of an equation.
     pub rows_per_coefficient: f64,
-}
-
-/// A test statistic.
-#[derive(JsonSchema, Serialize)]
-pub struct CheckResult {
-    pub lags: usize,
-    pub statistic: f64,
-    pub df: usize,
-    pub df2: Option<f64>,
-    pub p_value: f64,
 }
 
 /// Who helps to predict whom.
@@ -158,8 +148,8 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
     let last = all.first().map_or(String::new(), |series| series.last().to_string());
     let check = |one: &Checked| ResidualCheck {
         lag: one.lags,
-        portmanteau: one.checks.map(|checks| statistic(checks.portmanteau)),
-        lm: one.checks.and_then(|checks| checks.multiplier).map(statistic),
+        portmanteau: one.checks.map(|checks| checks.portmanteau),
+        lm: one.checks.and_then(|checks| checks.multiplier),
         white: one.is_white(alpha),
         roots: one.moduli.clone(),
         rows_per_coefficient: one.spare,
@@ -193,16 +183,6 @@ fn no_check() -> ResidualCheck {
         white: false,
         roots: Vec::new(),
         rows_per_coefficient: 0.0,
-    }
-}
-
-fn statistic(check: Check) -> CheckResult {
-    CheckResult {
-        lags: check.lags,
-        statistic: check.statistic,
-        df: check.df,
-        df2: check.df2,
-        p_value: check.p_value,
     }
 }
 
@@ -319,82 +299,48 @@ fn answer(result: &LagsResult) -> String {
 }
 
 fn table(result: &LagsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Lags", Align::Decimal),
-        ("log L", Align::Decimal),
-        ("LR", Align::Decimal),
-        ("p", Align::Left),
-        ("FPE %", Align::Decimal),
-        ("AIC", Align::Decimal),
-        ("HQ", Align::Decimal),
-        ("BIC", Align::Decimal),
-    ]);
     let least = |of: fn(&LagRow) -> f64| result.rows.iter().map(of).fold(f64::INFINITY, f64::min);
     let (fpe, aic, hq, bic) = (least(|r| r.log_fpe), least(|r| r.aic), least(|r| r.hq), least(|r| r.bic));
     let chosen = &result.chosen;
     let above = |lag: usize, best: usize, difference: f64| {
         if lag == best { Cell::text("least") } else { Cell::number(difference, 1) }
     };
-    for row in &result.rows {
-        table.rows.push(vec![
-            Cell::Count(row.lag),
-            Cell::number(row.log_likelihood, 2),
-            row.lr.map_or(Cell::Missing, |lr| Cell::number(lr, 2)),
-            row.p_value.map_or(Cell::Missing, Cell::PValue),
-            above(row.lag, chosen.fpe, 100.0 * (row.log_fpe - fpe).exp_m1()),
-            above(row.lag, chosen.aic, row.aic - aic),
-            above(row.lag, chosen.hq, row.hq - hq),
-            above(row.lag, chosen.bic, row.bic - bic),
-        ]);
-    }
-    table
+    let fpe_percent = |row: &LagRow| 100.0 * (row.log_fpe - fpe).exp_m1();
+    Table::of(&result.rows)
+        .count("Lags", |row| row.lag)
+        .number("log L", 2, |row| row.log_likelihood)
+        .number("LR", 2, |row| row.lr)
+        .p_value("p", |row| row.p_value)
+        .column("FPE %", Align::Decimal, |row| above(row.lag, chosen.fpe, fpe_percent(row)))
+        .column("AIC", Align::Decimal, |row| above(row.lag, chosen.aic, row.aic - aic))
+        .column("HQ", Align::Decimal, |row| above(row.lag, chosen.hq, row.hq - hq))
+        .column("BIC", Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
+        .table()
 }
 
 fn checks(result: &LagsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Residuals of", Align::Left),
-        ("Portmanteau", Align::Decimal),
-        ("p", Align::Left),
-        ("LM as F", Align::Decimal),
-        ("p", Align::Left),
-        ("Largest root", Align::Decimal),
-    ]);
-    let cell = |check: &Option<CheckResult>| {
-        check.as_ref().map_or([Cell::Missing, Cell::Missing], |check| {
-            [Cell::number(check.statistic, 2), Cell::PValue(check.p_value)]
-        })
-    };
-    for check in &result.residual_checks {
-        let mut row = vec![Cell::text(lags_word(check.lag))];
-        row.extend(cell(&check.portmanteau));
-        row.extend(cell(&check.lm));
-        row.push(check.roots.first().map_or(Cell::Missing, |root| Cell::number(*root, 3)));
-        table.rows.push(row);
-    }
-    table
+    Table::of(&result.residual_checks)
+        .text("Residuals of", |check| lags_word(check.lag))
+        .number("Portmanteau", 2, |check| check.portmanteau.map(|test| test.statistic))
+        .p_value("p", |check| check.portmanteau.map(|test| test.p_value))
+        .number("LM as F", 2, |check| check.lm.map(|test| test.statistic))
+        .p_value("p", |check| check.lm.map(|test| test.p_value))
+        .number("Largest root", 3, |check| check.roots.first().copied())
+        .table()
 }
 
 fn influences(causality: &CausalityResult) -> Table {
-    let mut table = Table::new(&[
-        ("The past of", Align::Left),
-        ("helps to predict", Align::Left),
-        ("F", Align::Decimal),
-        ("df", Align::Left),
-        ("p", Align::Left),
-        ("Null is", Align::Left),
-    ]);
-    for test in causality.pairs.iter().chain(&causality.blocks) {
-        let causes = if test.causes.len() > 1 { "all others".to_owned() } else { test.causes.concat() };
-        table.rows.push(vec![
-            Cell::text(causes),
-            Cell::text(test.effect.clone()),
-            Cell::number(test.f, 2),
-            Cell::text(format!("{}, {}", test.df1, test.df2)),
-            Cell::PValue(test.p_value),
-            Cell::text(test.decision.text()),
-        ]);
-    }
-    table
+    let causes = |test: &InfluenceResult| {
+        if test.causes.len() > 1 { "all others".to_owned() } else { test.causes.concat() }
+    };
+    Table::of(causality.pairs.iter().chain(&causality.blocks))
+        .text("The past of", |test| causes(test))
+        .text("helps to predict", |test| test.effect.clone())
+        .number("F", 2, |test| test.f)
+        .text("df", |test| format!("{}, {}", test.df1, test.df2))
+        .p_value("p", |test| test.p_value)
+        .text("Null is", |test| test.decision.text())
+        .table()
 }
 
 fn causality_sentence(causality: &CausalityResult, alpha: f64) -> String {

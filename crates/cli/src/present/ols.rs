@@ -1,7 +1,7 @@
 //! Least squares: the contract's result and its text.
 
 use kandrel_core::randomness::Outcome;
-use kandrel_core::regression::{BreakTest, Diagnostic, ErrorKind, FTest, Regression, WaldTest};
+use kandrel_core::regression::{BreakTest, Coefficient, Diagnostic, ErrorKind, FTest, Regression, WaldTest};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -31,7 +31,7 @@ pub struct OlsResult {
     pub aic: f64,
     pub bic: f64,
     /// All coefficients but the constant are nought; none where there is only a constant.
-    pub f: Option<FResult>,
+    pub f: Option<FTest>,
     pub durbin_watson: f64,
     pub diagnostics: Vec<TestLine>,
     pub restrictions: Vec<RestrictionResult>,
@@ -52,34 +52,18 @@ pub struct OlsResult {
 #[derive(JsonSchema, Serialize)]
 pub struct CoefficientResult {
     pub name: String,
-    pub estimate: f64,
-    pub std_error: f64,
-    pub t: f64,
-    pub p_value: f64,
-    pub low: f64,
-    pub high: f64,
-}
-
-/// An F test.
-#[derive(JsonSchema, Serialize)]
-pub struct FResult {
-    pub statistic: f64,
-    pub df1: usize,
-    pub df2: usize,
-    pub p_value: f64,
+    #[serde(flatten)]
+    pub of: Coefficient,
 }
 
 /// A restriction in both forms.
 #[derive(JsonSchema, Serialize)]
 pub struct RestrictionResult {
     pub text: String,
-    pub f: f64,
-    pub df1: usize,
-    pub df2: usize,
-    pub p_f: f64,
-    pub chi2: f64,
+    #[serde(flatten)]
+    pub test: WaldTest,
+    /// Of the chi-squared form.
     pub df: usize,
-    pub p_chi2: f64,
 }
 
 /// One period.
@@ -137,15 +121,7 @@ pub fn result(
     alpha: f64,
     with_residuals: bool,
 ) -> OlsResult {
-    let line = |(name, c): (&String, &kandrel_core::regression::Coefficient)| CoefficientResult {
-        name: name.clone(),
-        estimate: c.estimate,
-        std_error: c.std_error,
-        t: c.t,
-        p_value: c.p_value,
-        low: c.low,
-        high: c.high,
-    };
+    let line = |(name, of): (&String, &Coefficient)| CoefficientResult { name: name.clone(), of: *of };
     let residual = |t: usize| ResidualResult {
         period: target.period(t).to_string(),
         value: target.values[t],
@@ -169,7 +145,7 @@ pub fn result(
         log_likelihood: fit.log_likelihood,
         aic: fit.aic,
         bic: fit.bic,
-        f: fit.f.map(f_result),
+        f: fit.f,
         durbin_watson: fit.durbin_watson,
         spurious: root.map_or(suspicious, |p| p > alpha),
         restrictions: found.restrictions.iter().map(restriction).collect(),
@@ -192,22 +168,8 @@ fn errors(kind: ErrorKind) -> String {
     }
 }
 
-fn f_result(test: FTest) -> FResult {
-    FResult { statistic: test.statistic, df1: test.df1, df2: test.df2, p_value: test.p_value }
-}
-
 fn restriction(found: &RestrictionFound) -> RestrictionResult {
-    let test = &found.test;
-    RestrictionResult {
-        text: found.text.clone(),
-        f: test.f,
-        df1: test.df1,
-        df2: test.df2,
-        p_f: test.p_f,
-        chi2: test.chi2,
-        df: test.df1,
-        p_chi2: test.p_chi2,
-    }
+    RestrictionResult { text: found.text.clone(), test: found.test, df: found.test.df1 }
 }
 
 fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
@@ -304,8 +266,8 @@ pub fn answer(result: &OlsResult) -> String {
         result.coefficients.iter().filter(|line| !(result.has_constant && line.name == "constant")).collect();
     let matter: Vec<String> = slopes
         .iter()
-        .filter(|line| line.p_value <= result.alpha)
-        .map(|line| format!("{} ({})", line.name, wording::short(line.estimate).replace('-', "−")))
+        .filter(|line| line.of.p_value <= result.alpha)
+        .map(|line| format!("{} ({})", line.name, wording::short(line.of.estimate).replace('-', "−")))
         .collect();
     let level = wording::percent(result.alpha);
     match matter.len() {
@@ -341,30 +303,19 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
 }
 
 fn coefficients(result: &OlsResult) -> Table {
-    let ends = [format!("{} % from", wording::percent(1.0 - result.alpha)), "to".to_owned()];
-    let mut table = Table::new(&[
-        ("Regressor", Align::Left),
-        ("Estimate", Align::Decimal),
-        ("Error", Align::Decimal),
-        ("t", Align::Decimal),
-        ("p", Align::Left),
-        (&ends[0], Align::Decimal),
-        (&ends[1], Align::Decimal),
-    ]);
-    for line in &result.coefficients {
-        let decimals = wording::decimals(line.std_error.abs()).max(2);
-        let cell = |value: f64| Cell::number(value, decimals.min(10));
-        table.rows.push(vec![
-            Cell::text(line.name.clone()),
-            cell(line.estimate),
-            cell(line.std_error),
-            Cell::number(line.t, 2),
-            Cell::PValue(line.p_value),
-            cell(line.low),
-            cell(line.high),
-        ]);
-    }
-    table
+    let cell = |line: &CoefficientResult, value: f64| {
+        Cell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
+    };
+    let from = format!("{} % from", wording::percent(1.0 - result.alpha));
+    Table::of(&result.coefficients)
+        .text("Regressor", |line| line.name.clone())
+        .column("Estimate", Align::Decimal, |line| cell(line, line.of.estimate))
+        .column("Error", Align::Decimal, |line| cell(line, line.of.std_error))
+        .number("t", 2, |line| line.of.t)
+        .p_value("p", |line| line.of.p_value)
+        .column(from, Align::Decimal, |line| cell(line, line.of.low))
+        .column("to", Align::Decimal, |line| cell(line, line.of.high))
+        .table()
 }
 
 fn summary(result: &OlsResult) -> String {
@@ -392,25 +343,14 @@ fn summary(result: &OlsResult) -> String {
 }
 
 fn restrictions(result: &OlsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Restriction", Align::Left),
-        ("F", Align::Decimal),
-        ("df", Align::Left),
-        ("p", Align::Left),
-        ("χ²", Align::Decimal),
-        ("p", Align::Left),
-    ]);
-    for (one, name) in result.restrictions.iter().zip(restriction_names(result)) {
-        table.rows.push(vec![
-            Cell::text(name),
-            Cell::number(one.f, 2),
-            Cell::text(format!("{}, {}", one.df1, one.df2)),
-            Cell::PValue(one.p_f),
-            Cell::number(one.chi2, 2),
-            Cell::PValue(one.p_chi2),
-        ]);
-    }
-    table
+    Table::of(result.restrictions.iter().zip(restriction_names(result)))
+        .text("Restriction", |(_, name)| name.clone())
+        .number("F", 2, |(one, _)| one.test.f)
+        .text("df", |(one, _)| format!("{}, {}", one.test.df1, one.test.df2))
+        .p_value("p", |(one, _)| one.test.p_f)
+        .number("χ²", 2, |(one, _)| one.test.chi2)
+        .p_value("p", |(one, _)| one.test.p_chi2)
+        .table()
 }
 
 /// Restrictions as written, or by number where that is too wide for a table.
@@ -434,7 +374,7 @@ fn restriction_sentence(result: &OlsResult) -> String {
                 name if name == one.text => name,
                 name => format!("{name} {}", one.text),
             };
-            if one.p_f <= result.alpha {
+            if one.test.p_f <= result.alpha {
                 format!("{text}: rejected at {level} %.")
             } else {
                 format!("{text}: not rejected at {level} %; the data are in keeping with it.")
@@ -445,23 +385,13 @@ fn restriction_sentence(result: &OlsResult) -> String {
 }
 
 fn tests(result: &OlsResult) -> Table {
-    let mut table = Table::new(&[
-        ("Diagnostic", Align::Left),
-        ("Stat.", Align::Decimal),
-        ("p", Align::Left),
-        ("Null", Align::Left),
-        ("is", Align::Left),
-    ]);
-    for test in &result.diagnostics {
-        table.rows.push(vec![
-            Cell::text(test.name.clone()),
-            Cell::number(test.statistic, 2),
-            Cell::PValue(test.p_value),
-            Cell::text(test.null),
-            Cell::text(test.decision.text()),
-        ]);
-    }
-    table
+    Table::of(&result.diagnostics)
+        .text("Diagnostic", |test| test.name.clone())
+        .number("Stat.", 2, |test| test.statistic)
+        .p_value("p", |test| test.p_value)
+        .text("Null", |test| test.null)
+        .text("is", |test| test.decision.text())
+        .table()
 }
 
 fn rejected(result: &OlsResult, name: &str) -> bool {

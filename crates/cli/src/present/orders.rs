@@ -1,6 +1,6 @@
 //! Candidates ranked: the contract's result and its text.
 
-use kandrel_core::arima::{Candidate, Diagnosis, FEW_GAPS, Level, Model, OVER_GAPS};
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::expr;
 use kandrel_core::identify::{Identified, filled};
@@ -74,10 +74,8 @@ pub struct CandidateResult {
     pub drift: bool,
     pub parameters: usize,
     pub log_likelihood: f64,
-    pub aic: f64,
-    pub aicc: Option<f64>,
-    pub bic: f64,
-    pub hq: f64,
+    #[serde(flatten)]
+    pub criteria: Criteria,
     /// Above the best by the criterion in force.
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
@@ -176,10 +174,7 @@ fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64, beside: u
         drift: one.model.level == Level::Drift,
         parameters: one.model.coefficients() + usize::from(one.model.level != Level::None) + beside + 1,
         log_likelihood: one.log_likelihood,
-        aic: one.criteria.aic,
-        aicc: one.criteria.aicc,
-        bic: one.criteria.bic,
-        hq: one.criteria.hq,
+        criteria: one.criteria,
         delta,
         white_noise_p: checked.and_then(|checked| checked.ljung_box).map(|outcome| outcome.p_value),
         warnings: ModelWarning::all(&one.doubts),
@@ -293,25 +288,16 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
 }
 
 fn table(result: &OrdersResult) -> Table {
-    let mut table = Table::new(&[
-        ("", Align::Left),
-        ("Model", Align::Left),
-        ("Above best", Align::Decimal),
-        ("log L", Align::Decimal),
-        ("White noise", Align::Decimal),
-        ("Against", Align::Left),
-    ]);
-    for one in &result.candidates {
-        table.rows.push(vec![
-            Cell::text(if one.model == result.chosen { "→" } else { "" }),
-            Cell::text(one.model.clone()),
-            Cell::number(one.delta, 2),
-            Cell::number(one.log_likelihood, 2),
-            one.white_noise_p.map_or(Cell::Missing, Cell::PValue),
-            Cell::text(one.warnings.iter().map(|warning| warning.letter()).collect::<Vec<_>>().join(" ")),
-        ]);
-    }
-    table
+    let letters =
+        |one: &CandidateResult| one.warnings.iter().map(|own| own.letter()).collect::<Vec<_>>().join(" ");
+    Table::of(&result.candidates)
+        .text("", |one| if one.model == result.chosen { "→" } else { "" })
+        .text("Model", |one| one.model.clone())
+        .number("Above best", 2, |one| one.delta)
+        .number("log L", 2, |one| one.log_likelihood)
+        .column("White noise", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
+        .text("Against", |one| letters(one))
+        .table()
 }
 
 fn reading(result: &OrdersResult) -> Vec<String> {

@@ -1,6 +1,6 @@
 //! Odd values: the contract's result, its sentences, its figure.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use kandrel_core::outlier::{EventKind, Method, OddValue, Outliers, Repair, Repaired};
 use kandrel_core::series::Series;
@@ -181,37 +181,27 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
 }
 
 fn table(result: &OutliersResult) -> Table {
-    let mut heads = vec![
-        ("", Align::Left),
-        ("Period", Align::Left),
-        ("What", Align::Left),
-        ("Value", Align::Decimal),
-        ("Expected", Align::Decimal),
-    ];
-    let names: Vec<String> =
-        result.methods.iter().map(|method| wording::capitalised(name(*method))).collect();
-    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
-    let mut table = Table::new(&heads);
     let mut all: Vec<(&FoundResult, &str)> = result.found.iter().map(|one| (one, "●")).collect();
     all.extend(result.suspected.iter().map(|one| (one, "○")));
     all.sort_by_key(|(one, _)| one.place);
     let farthest = all.iter().map(|(one, _)| (one.value - one.expected).abs()).fold(0.0, f64::max);
     let decimals = wording::decimals(farthest);
-    for (one, mark) in all {
-        let mut row = vec![
-            Cell::text(mark),
-            Cell::text(one.period.clone()),
-            Cell::text(kind(one.kind)),
-            Cell::number(one.value, decimals),
-            Cell::number(one.expected, decimals),
-        ];
-        let score = |method: &Method| one.scores.get(name(*method));
-        row.extend(
-            result.methods.iter().map(|method| score(method).map_or(Cell::text(""), |s| Cell::number(*s, 1))),
-        );
-        table.rows.push(row);
-    }
-    table
+    let score = |one: &FoundResult, method: Method| {
+        one.scores.get(name(method)).map_or(Cell::text(""), |score| Cell::number(*score, 1))
+    };
+    Table::of(all)
+        .text("", |(_, mark)| *mark)
+        .text("Period", |(one, _)| one.period.clone())
+        .text("What", |(one, _)| kind(one.kind))
+        .number("Value", decimals, |(one, _)| one.value)
+        .number("Expected", decimals, |(one, _)| one.expected)
+        .each(
+            result.methods.iter().copied(),
+            Align::Decimal,
+            |method| wording::capitalised(name(*method)),
+            |(one, _), method| score(one, *method),
+        )
+        .table()
 }
 
 fn kind(kind: EventKind) -> &'static str {
@@ -361,27 +351,21 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
 
 /// Every series repaired, with a column of marks each.
 pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
-    let marks: Vec<String> = all.iter().map(|one| format!("{} mark", one.series)).collect();
-    let mut heads = vec![(time, Align::Left)];
-    for (one, mark) in all.iter().zip(&marks) {
-        heads.extend([(one.series.as_str(), Align::Decimal), (mark.as_str(), Align::Left)]);
-    }
-    let mut table = Table::new(&heads);
     let columns: Vec<BTreeMap<Period, [Cell; 2]>> =
         all.iter().zip(series).map(|(one, own)| repaired(one, own)).collect();
-    let mut periods: Vec<Period> = columns.iter().flat_map(|column| column.keys().copied()).collect();
-    periods.sort_unstable();
-    periods.dedup();
-    for period in periods {
-        let mut row = vec![Cell::text(period.to_string())];
-        for column in &columns {
-            row.extend(column.get(&period).cloned().unwrap_or([Cell::Missing, Cell::Missing]));
-        }
-        table.rows.push(row);
-    }
-    let mut document = Document::default();
-    document.table(table);
-    document
+    let periods: BTreeSet<Period> = columns.iter().flat_map(|column| column.keys().copied()).collect();
+    let cell = |column: &BTreeMap<Period, [Cell; 2]>, period: &Period, which: usize| {
+        column.get(period).map_or(Cell::Missing, |cells| cells[which].clone())
+    };
+    let rows = Table::of(periods).text(time, Period::to_string);
+    let both = all.iter().zip(&columns).fold(rows, |rows, (one, column)| {
+        rows.column(one.series.clone(), Align::Decimal, |period| cell(column, period, 0)).column(
+            format!("{} mark", one.series),
+            Align::Left,
+            |period| cell(column, period, 1),
+        )
+    });
+    both.table().into()
 }
 
 fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [Cell; 2]> {

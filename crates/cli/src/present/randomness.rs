@@ -7,7 +7,7 @@ use serde::Serialize;
 use serde_json::{Value, json};
 
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Block, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::document::{Along, Block, Document, Ink, Line, Panel, Plot, Table};
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
@@ -258,23 +258,7 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
     document
         .paragraph(format!("{}. The null of each test: {RANDOM}; of Jarque-Bera: {NORMAL}.", result.sample));
     document.plot(plot(result, series));
-    let mut table = Table::new(&[
-        ("Test", Align::Left),
-        ("Stat.", Align::Decimal),
-        ("p", Align::Left),
-        ("Holm", Align::Left),
-        ("Null is", Align::Left),
-    ]);
-    for test in &result.tests {
-        table.rows.push(vec![
-            Cell::text(test.line.name.clone()),
-            Cell::number(test.line.statistic, 2),
-            Cell::PValue(test.line.p_value),
-            test.p_adjusted.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p))),
-            Cell::text(test.line.decision.text()),
-        ]);
-    }
-    document.table(table);
+    document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);
     let meant = result.tests.iter().filter(|test| test.line.decision.is_rejection());
     document.list(
@@ -295,6 +279,16 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
         },
     );
     document
+}
+
+fn table(result: &RandomnessResult) -> Table {
+    Table::of(&result.tests)
+        .text("Test", |test| test.line.name.clone())
+        .number("Stat.", 2, |test| test.line.statistic)
+        .p_value("p", |test| test.line.p_value)
+        .text("Holm", |test| test.p_adjusted.map(wording::p_value))
+        .text("Null is", |test| test.line.decision.text())
+        .table()
 }
 
 /// The series and its cut.

@@ -8,7 +8,7 @@ use serde::Serialize;
 
 use super::stationarity;
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Document, Table};
 use crate::wording;
 use crate::wording::guarded;
 
@@ -180,36 +180,7 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
         "d, D: differences, and those at the season, of the transformed series. Odd: odd values. Look: ● a person \
          should.",
     );
-    let modelled = rows.iter().any(|row| row.model.is_some());
-    let mut heads = vec![
-        ("Series", Align::Left),
-        ("Transform", Align::Left),
-        ("Kind", Align::Left),
-        ("d", Align::Decimal),
-        ("D", Align::Decimal),
-    ];
-    if modelled {
-        heads.extend([("Model", Align::Left), ("Odd", Align::Decimal)]);
-    }
-    heads.push(("Look", Align::Left));
-    let mut table = Table::new(&heads);
-    let text = |value: Option<String>| value.map_or(Cell::Missing, Cell::Text);
-    for row in rows {
-        let mut cells = vec![
-            Cell::text(row.series.clone()),
-            text(row.transform.clone()),
-            text(row.class.map(|class| stationarity::class(class).to_owned())),
-            row.integration.map_or(Cell::Missing, Cell::Count),
-            row.seasonal_integration.map_or(Cell::Missing, Cell::Count),
-        ];
-        if modelled {
-            cells.push(text(row.model.clone()));
-            cells.push(row.odd.as_ref().map_or(Cell::Missing, |odd| Cell::Count(odd.len())));
-        }
-        cells.push(Cell::text(if row.look { "●" } else { "" }));
-        table.rows.push(cells);
-    }
-    document.table(table);
+    document.table(table(rows));
     document.list("Look at", rows.iter().filter(|row| row.look).map(look).collect());
     let first = rows.iter().find(|row| row.look && row.error.is_none());
     let first = first.or(rows.iter().find(|row| row.error.is_none()));
@@ -222,6 +193,22 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     });
     document.commands("Next", next.into_iter().collect());
     document
+}
+
+fn table(rows: &[ScreenRow]) -> Table {
+    let modelled = rows.iter().any(|row| row.model.is_some());
+    Table::of(rows)
+        .text("Series", |row| row.series.clone())
+        .text("Transform", |row| row.transform.clone())
+        .text("Kind", |row| row.class.map(stationarity::class))
+        .count("d", |row| row.integration)
+        .count("D", |row| row.seasonal_integration)
+        .only_if(modelled, |rows| {
+            let rows = rows.text("Model", |row| row.model.clone());
+            rows.count("Odd", |row| row.odd.as_ref().map(Vec::len))
+        })
+        .text("Look", |row| if row.look { "●" } else { "" })
+        .table()
 }
 
 fn look(row: &ScreenRow) -> String {

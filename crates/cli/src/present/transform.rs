@@ -49,17 +49,14 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
     };
     document.paragraph(format!("{} from {first} to {last}.", wording::count(all.len(), "column")));
     document.list("Values lost to lags, differences and averages", wording::losses(all));
-    let names: Vec<String> = all.iter().map(|series| header(&series.name)).collect();
-    let mut heads = vec![(time, Align::Left)];
-    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
-    let mut table = Table::new(&heads);
-    let columns: Vec<BTreeMap<Period, f64>> = all.iter().map(known).collect();
-    for period in &periods {
-        let mut row = vec![Cell::text(period.to_string())];
-        row.extend(columns.iter().map(|known| known.get(period).map_or(Cell::Missing, |v| Cell::Exact(*v))));
-        table.rows.push(row);
-    }
-    document.table(table);
+    let columns = all.iter().map(|series| (header(&series.name), known(series)));
+    let table = Table::of(&periods).text(time, ToString::to_string).each(
+        columns,
+        Align::Decimal,
+        |(name, _)| name.clone(),
+        |period, (_, known)| known.get(period).map_or(Cell::Missing, |value| Cell::Exact(*value)),
+    );
+    document.table(table.table());
     document
 }
 

@@ -1,6 +1,8 @@
 //! Estimates by exact maximum likelihood, and information criteria.
 
 use nalgebra::DMatrix;
+use schemars::JsonSchema;
+use serde::Serialize;
 use thiserror::Error;
 
 use super::coefficients::Coefficients;
@@ -85,7 +87,7 @@ pub struct Fit {
 }
 
 /// Criteria, as totals.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Criteria {
     /// Akaike.
     pub aic: f64,

@@ -6,24 +6,45 @@ use serde::Serialize;
 use super::quantiles::{Side, Stretch};
 use super::surface::Surface;
 use super::table;
-use crate::lag::Criterion;
+use crate::lag::{Criterion, LagRule};
 
-/// Deterministic terms of a unit-root or stationarity test.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Terms {
-    /// Neither constant nor trend.
-    None,
-    /// A constant.
-    Constant,
-    /// A constant and a linear trend.
-    Trend,
+/// Declares kinds that tables are named by: every one of them, and the word of each.
+macro_rules! named {
+    ($(#[$of:meta])* pub enum $kind:ident { $($(#[$about:meta])* $one:ident => $name:literal,)+ }) => {
+        $(#[$of])*
+        pub enum $kind {
+            $($(#[$about])* $one,)+
+        }
+
+        impl $kind {
+            /// All of them, in order.
+            pub const ALL: [Self; [$($name),+].len()] = [$(Self::$one),+];
+
+            /// The word for it in the names of tables.
+            pub fn name(self) -> &'static str {
+                match self {
+                    $(Self::$one => $name,)+
+                }
+            }
+        }
+    };
+}
+
+named! {
+    /// Deterministic terms of a unit-root or stationarity test.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+    #[serde(rename_all = "lowercase")]
+    pub enum Terms {
+        /// Neither constant nor trend.
+        None => "none",
+        /// A constant.
+        Constant => "constant",
+        /// A constant and a linear trend.
+        Trend => "trend",
+    }
 }
 
 impl Terms {
-    /// All of them, from the fewest terms to the most.
-    pub const ALL: [Self; 3] = [Self::None, Self::Constant, Self::Trend];
-
     /// Number of deterministic columns.
     pub fn count(self) -> usize {
         match self {
@@ -101,42 +122,48 @@ pub const MOST_TOGETHER: usize = 12;
 /// The most common trends in a test of a system.
 pub const MOST_APART: usize = 11;
 
-/// Statistics of a unit root in residuals.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum ResidualStatistic {
-    /// Dickey-Fuller τ with a given number of lags.
-    Tau,
-    /// The same after a search for lags by AIC among the default number.
-    TauByAic,
-    /// `Z_ρ` of Phillips and Ouliaris.
-    ZRho,
-    /// `Z_τ` of Phillips and Ouliaris.
-    ZTau,
+named! {
+    /// Statistics of a unit root in residuals.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum ResidualStatistic {
+        /// Dickey-Fuller τ with a given number of lags.
+        Tau => "tau_given",
+        /// The same after a search for lags by AIC among the default number.
+        TauByAic => "tau_aic",
+        /// `Z_ρ` of Phillips and Ouliaris.
+        ZRho => "z_rho",
+        /// `Z_τ` of Phillips and Ouliaris.
+        ZTau => "z_tau",
+    }
 }
 
-/// Likelihood ratios of the number of relations in a system.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum SystemStatistic {
-    /// Against any larger number.
-    Trace,
-    /// Against one more.
-    LargestEigenvalue,
+named! {
+    /// Likelihood ratios of the number of relations in a system.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum SystemStatistic {
+        /// Against any larger number.
+        Trace => "trace",
+        /// Against one more.
+        LargestEigenvalue => "largest",
+    }
 }
 
-/// Deterministic terms of a system of cointegrated series.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum SystemTerms {
-    /// None: all means are nought.
-    None,
-    /// A constant inside the relations: series without drift.
-    ConstantIn,
-    /// An unrestricted constant: series with drift, relations without trend.
-    Constant,
-    /// A trend inside the relations beside an unrestricted constant.
-    TrendIn,
-    /// An unrestricted trend: series whose drift changes steadily.
-    Trend,
+named! {
+    /// Deterministic terms of a system of cointegrated series.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+    #[serde(rename_all = "kebab-case")]
+    pub enum SystemTerms {
+        /// None: all means are nought.
+        None => "none",
+        /// A constant inside the relations: series without drift.
+        ConstantIn => "constant_in",
+        /// An unrestricted constant: series with drift, relations without trend.
+        Constant => "constant",
+        /// A trend inside the relations beside an unrestricted constant.
+        TrendIn => "trend_in",
+        /// An unrestricted trend: series whose drift changes steadily.
+        Trend => "trend",
+    }
 }
 
 /// Breaks under the null and the alternative of Lee and Strazicich (2003).
@@ -148,109 +175,100 @@ pub struct LagrangeCase {
     pub two: bool,
 }
 
-/// Statistics of a seasonal pattern that stays as it is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum StabilityStatistic {
-    /// Of the shortest cycle.
-    Shortest,
-    /// Of any other cycle.
-    Pair,
-    /// Of all together.
-    Seasonal,
+named! {
+    /// Statistics of a seasonal pattern that stays as it is.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum StabilityStatistic {
+        /// Of the shortest cycle.
+        Shortest => "shortest",
+        /// Of any other cycle.
+        Pair => "pair",
+        /// Of all together.
+        Seasonal => "seasonal",
+    }
 }
 
-/// The joint hypotheses of Dickey and Fuller (1981).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
-#[serde(rename_all = "lowercase")]
-pub enum JointTest {
-    /// No constant and a unit root, in a regression with a constant.
-    Phi1,
-    /// No constant, no trend and a unit root, in one with a trend.
-    Phi2,
-    /// No trend and a unit root, in one with a trend.
-    Phi3,
+named! {
+    /// The joint hypotheses of Dickey and Fuller (1981).
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+    #[serde(rename_all = "lowercase")]
+    pub enum JointTest {
+        /// No constant and a unit root, in a regression with a constant.
+        Phi1 => "phi1",
+        /// No constant, no trend and a unit root, in one with a trend.
+        Phi2 => "phi2",
+        /// No trend and a unit root, in one with a trend.
+        Phi3 => "phi3",
+    }
 }
 
-/// The two statistics of Phillips and Perron (1988).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum PpStatistic {
-    /// From the coefficient.
-    Rho,
-    /// From its t-ratio.
-    Tau,
+named! {
+    /// The two statistics of Phillips and Perron (1988).
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum PpStatistic {
+        /// From the coefficient.
+        Rho => "rho",
+        /// From its t-ratio.
+        Tau => "tau",
+    }
 }
 
-/// Statistics of the series detrended by generalised least squares.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum GlsStatistic {
-    /// t-ratio of the lagged level.
-    Tau,
-    /// The point-optimal test.
-    PointOptimal,
-    /// The inverse hyperbolic sine of `MZ_t`, whose lower tail is long.
-    MzT,
+named! {
+    /// Statistics of the series detrended by generalised least squares.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum GlsStatistic {
+        /// t-ratio of the lagged level.
+        Tau => "gls_tau",
+        /// The point-optimal test.
+        PointOptimal => "point_optimal",
+        /// The inverse hyperbolic sine of `MZ_t`, whose lower tail is long.
+        MzT => "mz_t",
+    }
 }
 
-/// What breaks under the alternative of Zivot and Andrews (1992).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
-#[serde(rename_all = "lowercase")]
-pub enum BreakModel {
-    /// The level, once.
-    Intercept,
-    /// The slope of the trend.
-    Trend,
-    /// Both.
-    Both,
+named! {
+    /// What breaks under the alternative of Zivot and Andrews (1992).
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
+    #[serde(rename_all = "lowercase")]
+    pub enum BreakModel {
+        /// The level, once.
+        Intercept => "intercept",
+        /// The slope of the trend.
+        Trend => "trend",
+        /// Both.
+        Both => "both",
+    }
 }
 
-/// Seasons whose distributions were simulated.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum SeasonLength {
-    /// Four observations.
-    Quarterly,
-    /// Twelve.
-    Monthly,
+named! {
+    /// Seasons whose distributions were simulated.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum SeasonLength {
+        /// Four observations.
+        Quarterly => "4",
+        /// Twelve.
+        Monthly => "12",
+    }
 }
 
-/// Statistics of seasonal unit roots.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum SeasonalStatistic {
-    /// t-ratio of the long-run root.
-    Zero,
-    /// t-ratio of the root of the shortest cycle.
-    Shortest,
-    /// F of a pair of roots; the same for every pair.
-    Pair,
-    /// F of all but the long-run root.
-    Seasonal,
-    /// F of all roots.
-    All,
-}
-
-impl JointTest {
-    /// All of them.
-    pub const ALL: [Self; 3] = [Self::Phi1, Self::Phi2, Self::Phi3];
-}
-
-impl PpStatistic {
-    /// Both.
-    pub const ALL: [Self; 2] = [Self::Rho, Self::Tau];
-}
-
-impl GlsStatistic {
-    /// All of them.
-    pub const ALL: [Self; 3] = [Self::Tau, Self::PointOptimal, Self::MzT];
-}
-
-impl BreakModel {
-    /// All of them.
-    pub const ALL: [Self; 3] = [Self::Intercept, Self::Trend, Self::Both];
+named! {
+    /// Statistics of seasonal unit roots.
+    #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+    pub enum SeasonalStatistic {
+        /// t-ratio of the long-run root.
+        Zero => "zero",
+        /// t-ratio of the root of the shortest cycle.
+        Shortest => "shortest",
+        /// F of a pair of roots; the same for every pair.
+        Pair => "pair",
+        /// F of all but the long-run root.
+        Seasonal => "seasonal",
+        /// F of all roots.
+        All => "all",
+    }
 }
 
 impl SeasonLength {
-    /// Both.
-    pub const ALL: [Self; 2] = [Self::Quarterly, Self::Monthly];
-
     /// Observations in it.
     pub fn observations(self) -> usize {
         match self {
@@ -275,50 +293,13 @@ impl LagrangeCase {
     ];
 }
 
-impl StabilityStatistic {
-    /// All of them.
-    pub const ALL: [Self; 3] = [Self::Shortest, Self::Pair, Self::Seasonal];
-}
-
-impl ResidualStatistic {
-    /// All of them.
-    pub const ALL: [Self; 4] = [Self::Tau, Self::TauByAic, Self::ZRho, Self::ZTau];
-
-    fn name(self) -> &'static str {
-        match self {
-            Self::Tau => "tau_given",
-            Self::TauByAic => "tau_aic",
-            Self::ZRho => "z_rho",
-            Self::ZTau => "z_tau",
-        }
-    }
-}
-
-impl SystemStatistic {
-    /// Both.
-    pub const ALL: [Self; 2] = [Self::Trace, Self::LargestEigenvalue];
-}
-
 impl SystemTerms {
-    /// All five cases, from the fewest terms to the most.
-    pub const ALL: [Self; 5] = [Self::None, Self::ConstantIn, Self::Constant, Self::TrendIn, Self::Trend];
-
     /// Unrestricted terms: none, a constant, or a constant and a trend.
     pub fn unrestricted(self) -> usize {
         match self {
             Self::None | Self::ConstantIn => 0,
             Self::Constant | Self::TrendIn => 1,
             Self::Trend => 2,
-        }
-    }
-
-    fn name(self) -> &'static str {
-        match self {
-            Self::None => "none",
-            Self::ConstantIn => "constant_in",
-            Self::Constant => "constant",
-            Self::TrendIn => "trend_in",
-            Self::Trend => "trend",
         }
     }
 }
@@ -331,9 +312,6 @@ impl SeasonalStatistic {
             Self::Pair | Self::Seasonal | Self::All => Side::Upper,
         }
     }
-
-    /// All of them.
-    pub const ALL: [Self; 5] = [Self::Zero, Self::Shortest, Self::Pair, Self::Seasonal, Self::All];
 }
 
 impl Family {
@@ -432,85 +410,41 @@ impl Family {
         all
     }
 
-    /// Its plain name, also the name of its table's file.
+    /// Its plain name, also the name of its table: what follows a search for lags adds its rule.
     pub fn name(self) -> String {
-        let terms = |terms: Terms| match terms {
-            Terms::None => "none",
-            Terms::Constant => "constant",
-            Terms::Trend => "trend",
-        };
-        let rule = |criterion: Criterion| match criterion {
-            Criterion::Aic => "aic",
-            Criterion::Bic => "bic",
-            Criterion::Hq => "hq",
-        };
+        let rule = |criterion: Criterion| LagRule::Criterion(criterion).name();
+        let around = |trend: bool, else_word: &'static str| if trend { "trend" } else { else_word };
         match self {
-            Self::AdfGiven(t) => format!("adf_{}_given", terms(t)),
-            Self::AdfSearched(t, c) => format!("adf_{}_{}", terms(t), rule(c)),
+            Self::AdfGiven(t) => format!("adf_{}_given", t.name()),
+            Self::AdfSearched(t, c) => format!("adf_{}_{}", t.name(), rule(c)),
             Self::AdfTermsByDataGiven => "adf_terms_by_data_given".to_owned(),
             Self::AdfTermsByDataSearched(c) => format!("adf_terms_by_data_{}", rule(c)),
-            Self::KpssGiven(t) => format!("kpss_{}_given", terms(t)),
-            Self::KpssAutomatic(t) => format!("kpss_{}_automatic", terms(t)),
-            Self::AdfByMaic(t) => format!("adf_{}_maic", terms(t)),
-            Self::AdfByT(t) => format!("adf_{}_t", terms(t)),
-            Self::AdfJoint(JointTest::Phi1) => "adf_phi1".to_owned(),
-            Self::AdfJoint(JointTest::Phi2) => "adf_phi2".to_owned(),
-            Self::AdfJoint(JointTest::Phi3) => "adf_phi3".to_owned(),
-            Self::PhillipsPerron(PpStatistic::Rho, t) => format!("pp_rho_{}", terms(t)),
-            Self::PhillipsPerron(PpStatistic::Tau, t) => format!("pp_tau_{}", terms(t)),
-            Self::GlsGiven(statistic, t) => format!("{}_{}_given", gls(statistic), terms(t)),
-            Self::GlsByMaic(statistic, t) => format!("{}_{}_maic", gls(statistic), terms(t)),
-            Self::ZivotAndrews(BreakModel::Intercept) => "zivot_andrews_intercept".to_owned(),
-            Self::ZivotAndrews(BreakModel::Trend) => "zivot_andrews_trend".to_owned(),
-            Self::ZivotAndrews(BreakModel::Both) => "zivot_andrews_both".to_owned(),
-            Self::SeasonalRoots(season, statistic, trend) => {
-                let around = if trend { "trend" } else { "dummies" };
-                format!("roots_{}_{}_{around}", season.observations(), seasonal(statistic))
+            Self::KpssGiven(t) => format!("kpss_{}_given", t.name()),
+            Self::KpssAutomatic(t) => format!("kpss_{}_automatic", t.name()),
+            Self::AdfByMaic(t) => format!("adf_{}_maic", t.name()),
+            Self::AdfByT(t) => format!("adf_{}_t", t.name()),
+            Self::AdfJoint(test) => format!("adf_{}", test.name()),
+            Self::PhillipsPerron(one, t) => format!("pp_{}_{}", one.name(), t.name()),
+            Self::GlsGiven(one, t) => format!("{}_{}_given", one.name(), t.name()),
+            Self::GlsByMaic(one, t) => format!("{}_{}_maic", one.name(), t.name()),
+            Self::ZivotAndrews(model) => format!("zivot_andrews_{}", model.name()),
+            Self::SeasonalRoots(season, one, trend) => {
+                format!("roots_{}_{}_{}", season.name(), one.name(), around(trend, "dummies"))
+            }
+            Self::Lagrange(LagrangeCase { slope, two }) => {
+                let what = if slope { "both" } else { "intercept" };
+                format!("lagrange_{what}_{}", if two { "two" } else { "one" })
             }
             Self::ZivotAndrewsByAic(model) => format!("{}_aic", Self::ZivotAndrews(model).name()),
             Self::LagrangeByAic(case) => format!("{}_aic", Self::Lagrange(case).name()),
-            Self::SeasonalRootsByAic(season, statistic, trend) => {
-                format!("{}_aic", Self::SeasonalRoots(season, statistic, trend).name())
+            Self::SeasonalRootsByAic(season, one, trend) => {
+                format!("{}_aic", Self::SeasonalRoots(season, one, trend).name())
             }
-            Self::Lagrange(case) => {
-                let what = if case.slope { "both" } else { "intercept" };
-                format!("lagrange_{what}_{}", if case.two { "two" } else { "one" })
+            Self::SeasonStability(season, one, trend) => {
+                format!("stability_{}_{}_{}", season.name(), one.name(), around(trend, "constant"))
             }
-            Self::SeasonStability(season, statistic, trend) => {
-                let around = if trend { "trend" } else { "constant" };
-                let which = match statistic {
-                    StabilityStatistic::Shortest => "shortest",
-                    StabilityStatistic::Pair => "pair",
-                    StabilityStatistic::Seasonal => "seasonal",
-                };
-                format!("stability_{}_{which}_{around}", season.observations())
-            }
-            Self::Residual(one, variables, t) => format!("residual_{}_{variables}_{}", one.name(), terms(t)),
-            Self::System(one, t, trends) => {
-                let one = match one {
-                    SystemStatistic::Trace => "trace",
-                    SystemStatistic::LargestEigenvalue => "largest",
-                };
-                format!("system_{one}_{trends}_{}", t.name())
-            }
+            Self::Residual(one, variables, t) => format!("residual_{}_{variables}_{}", one.name(), t.name()),
+            Self::System(one, t, trends) => format!("system_{}_{trends}_{}", one.name(), t.name()),
         }
-    }
-}
-
-fn gls(statistic: GlsStatistic) -> &'static str {
-    match statistic {
-        GlsStatistic::Tau => "gls_tau",
-        GlsStatistic::PointOptimal => "point_optimal",
-        GlsStatistic::MzT => "mz_t",
-    }
-}
-
-fn seasonal(statistic: SeasonalStatistic) -> &'static str {
-    match statistic {
-        SeasonalStatistic::Zero => "zero",
-        SeasonalStatistic::Shortest => "shortest",
-        SeasonalStatistic::Pair => "pair",
-        SeasonalStatistic::Seasonal => "seasonal",
-        SeasonalStatistic::All => "all",
     }
 }

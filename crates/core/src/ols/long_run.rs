@@ -1,5 +1,7 @@
 //! Long-run variances and their bandwidths.
 
+use std::str::FromStr;
+
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -21,6 +23,14 @@ pub enum Bandwidth {
 }
 
 impl Bandwidth {
+    const NAMED: [(&'static str, Self); 3] =
+        [("auto", Self::Automatic), ("short", Self::Short), ("long", Self::Long)];
+
+    /// The name of the rule; `given` for a number.
+    pub fn name(self) -> &'static str {
+        Self::NAMED.iter().find(|(_, rule)| *rule == self).map_or("given", |(name, _)| name)
+    }
+
     /// The number of lags for the values `e` (zero mean), at most `n - 1`.
     pub fn resolve(self, e: &[f64]) -> usize {
         let n = e.len();
@@ -33,6 +43,20 @@ impl Bandwidth {
         wanted.min(n.saturating_sub(1))
     }
 }
+
+impl FromStr for Bandwidth {
+    type Err = BandwidthError;
+
+    fn from_str(text: &str) -> Result<Self, BandwidthError> {
+        let known = Self::NAMED.iter().find(|(name, _)| *name == text).map(|(_, rule)| *rule);
+        known.or_else(|| text.parse().map(Self::Given).ok()).ok_or(BandwidthError)
+    }
+}
+
+/// The text names no rule.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("write a number, auto, short or long")]
+pub struct BandwidthError;
 
 /// How many autocovariances the automatic bandwidth looks at:
 /// `floor(4 (n/100)^{2/9})` for the Bartlett kernel.

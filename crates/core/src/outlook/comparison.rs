@@ -2,9 +2,11 @@
 
 use crate::num::scale;
 use crate::num::student;
+use schemars::JsonSchema;
+use serde::Serialize;
 
 /// Two forecasters of the same values.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Comparison {
     /// Mean loss of the first less that of the second.
     pub difference: f64,

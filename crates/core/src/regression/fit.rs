@@ -1,6 +1,8 @@
 //! A regression with its standard errors.
 
 use nalgebra::DMatrix;
+use schemars::JsonSchema;
+use serde::Serialize;
 
 use super::covariance::{ErrorKind, covariance};
 use super::error::RegressionError;
@@ -65,7 +67,7 @@ pub struct Regression {
 }
 
 /// One line of the table.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Coefficient {
     /// The estimate.
     pub estimate: f64,
@@ -82,7 +84,7 @@ pub struct Coefficient {
 }
 
 /// An F test.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct FTest {
     /// The statistic.
     pub statistic: f64,

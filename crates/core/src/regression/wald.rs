@@ -1,13 +1,15 @@
 //! The Wald test of linear restrictions.
 
 use nalgebra::{DMatrix, DVector};
+use schemars::JsonSchema;
+use serde::Serialize;
 
 use super::error::RegressionError;
 use super::restriction::Restriction;
 use crate::num::{chi_squared, fisher};
 
 /// A Wald test of restrictions.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct WaldTest {
     /// The statistic over the number of restrictions.
     pub f: f64,

@@ -1,7 +1,9 @@
 //! The result of a unit-root or stationarity test.
 
+use std::fmt;
+
 use schemars::JsonSchema;
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 
 use crate::lag::LagRule;
 use crate::nulldist::{BreakModel, CriticalValues, Terms};
@@ -100,7 +102,7 @@ pub struct FrequencyResult {
 }
 
 /// A joint hypothesis.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct JointResult {
     /// Its name.
     pub name: &'static str,
@@ -150,10 +152,29 @@ pub enum Regressor {
     LaggedChange(usize),
 }
 
+impl fmt::Display for Regressor {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Constant => f.write_str("constant"),
+            Self::Trend => f.write_str("trend"),
+            Self::LaggedLevel => f.write_str("level[t-1]"),
+            Self::LaggedChange(lag) => write!(f, "change[t-{lag}]"),
+        }
+    }
+}
+
+impl Serialize for Regressor {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+}
+
 /// A line of the auxiliary regression.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Coefficient {
     /// What it multiplies.
+    #[serde(rename = "name")]
+    #[schemars(with = "String")]
     pub regressor: Regressor,
     /// The estimate, in the units of the series.
     pub estimate: f64,

@@ -1,6 +1,8 @@
 //! Residual checks of a vector autoregression.
 
 use nalgebra::DMatrix;
+use schemars::JsonSchema;
+use serde::Serialize;
 
 use super::estimate::Var;
 use crate::num::triangular::TriangularFactor;
@@ -17,7 +19,7 @@ pub struct ResidualChecks {
 }
 
 /// A statistic and what it is held against.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Check {
     /// Lags looked at.
     pub lags: usize,

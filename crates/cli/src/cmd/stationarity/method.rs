@@ -1,13 +1,12 @@
 //! How the tests are done, as it is typed.
 
-use clap::ValueEnum;
-use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::lag::LagRule;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::{Kernel, TestName, USUAL_TRIM};
 use kandrel_core::verdict::TermsRule;
 
-use crate::args::alpha;
+use crate::args::{Choices, alpha, one_of};
 use crate::error::CliError;
 use crate::present::stationarity::BootstrapResult;
 
@@ -20,20 +19,20 @@ pub struct MethodArgs {
     #[arg(long, help = "Tests to show: adf, kpss, pp, adf_gls, point_optimal, ng_perron, zivot_andrews, perron, lee_strazicich, hegy, canova_hansen, log_periodogram, local_whittle, or all (default: adf, kpss, pp, adf_gls, hegy)", value_name = "LIST|all", value_parser = tests)]
     pub tests: Option<Tests>,
     /// Deterministic terms at the level
-    #[arg(long, default_value = "auto")]
-    pub terms: TermsArg,
+    #[arg(long, default_value = "auto", value_parser = one_of(TERMS))]
+    pub terms: TermsRule,
     /// Lagged differences in the regressions: a number, or chosen by a criterion or by t-ratios
-    #[arg(long, value_name = "N|aic|bic|hq|maic|t", default_value = "aic", value_parser = lag_rule)]
+    #[arg(long, value_name = "N|aic|bic|hq|maic|t", default_value = "aic")]
     pub lags: LagRule,
     /// The most lags a choice may take (default: 12 (n/100)^(1/4))
     #[arg(long, value_name = "N")]
     pub max_lags: Option<usize>,
     /// Lags in the long-run variance of KPSS and PP
-    #[arg(long, value_name = "N|auto|short|long", default_value = "auto", value_parser = bandwidth)]
+    #[arg(long, value_name = "N|auto|short|long", default_value = "auto")]
     pub bandwidth: Bandwidth,
     /// Weights of the long-run variance of KPSS and PP
-    #[arg(long, default_value = "bartlett")]
-    pub kernel: KernelArg,
+    #[arg(long, default_value = "bartlett", value_parser = one_of(KERNELS))]
+    pub kernel: Kernel,
     /// Numbers of differences to test, 0 for the level (default: as many as the verdict needs)
     #[arg(long, value_name = "N,N", value_delimiter = ',', value_parser = clap::value_parser!(u8).range(0..=2))]
     pub at: Option<Vec<u8>>,
@@ -107,47 +106,19 @@ fn tests(text: &str) -> Result<Tests, String> {
     text.split(',').map(one).collect::<Result<_, _>>().map(|names| Tests { names, is_all: false })
 }
 
-#[derive(Clone, Copy, ValueEnum)]
-pub enum TermsArg {
-    /// Constant or trend, whichever the data ask for
-    Auto,
-    None,
-    Constant,
-    Trend,
-}
+/// Deterministic terms at the level.
+const TERMS: Choices<TermsRule> = &[
+    ("auto", TermsRule::Auto, "Constant or trend, whichever the data ask for"),
+    ("none", TermsRule::Given(Terms::None), ""),
+    ("constant", TermsRule::Given(Terms::Constant), ""),
+    ("trend", TermsRule::Given(Terms::Trend), ""),
+];
 
-#[derive(Clone, Copy, ValueEnum)]
-pub enum KernelArg {
-    /// Falling in a straight line to nought
-    Bartlett,
-    /// Quadratic spectral
-    Quadratic,
-}
-
-fn lag_rule(text: &str) -> Result<LagRule, String> {
-    match text {
-        "aic" => Ok(LagRule::Criterion(Criterion::Aic)),
-        "bic" => Ok(LagRule::Criterion(Criterion::Bic)),
-        "hq" => Ok(LagRule::Criterion(Criterion::Hq)),
-        "maic" => Ok(LagRule::Maic),
-        "t" => Ok(LagRule::T),
-        number => number
-            .parse()
-            .map(LagRule::Given)
-            .map_err(|_| "write a number, aic, bic, hq, maic or t".to_owned()),
-    }
-}
-
-fn bandwidth(text: &str) -> Result<Bandwidth, String> {
-    match text {
-        "auto" => Ok(Bandwidth::Automatic),
-        "short" => Ok(Bandwidth::Short),
-        "long" => Ok(Bandwidth::Long),
-        number => {
-            number.parse().map(Bandwidth::Given).map_err(|_| "write a number, auto, short or long".to_owned())
-        }
-    }
-}
+/// Weights of a long-run variance.
+const KERNELS: Choices<Kernel> = &[
+    ("bartlett", Kernel::Bartlett, "Falling in a straight line to nought"),
+    ("quadratic", Kernel::Quadratic, "Quadratic spectral"),
+];
 
 fn trim(text: &str) -> Result<f64, String> {
     let value: f64 = text.parse().map_err(|_| "write a number, as 0.15".to_owned())?;
@@ -194,31 +165,16 @@ impl MethodArgs {
         self.tests.as_ref().is_some_and(|tests| !tests.is_all && tests.names.contains(&name))
     }
 
-    /// How the terms of the level are found.
-    pub fn terms_rule(&self) -> TermsRule {
-        self.given_terms().map_or(TermsRule::Auto, TermsRule::Given)
-    }
-
     /// The terms, where they are given.
     pub fn given_terms(&self) -> Option<Terms> {
         match self.terms {
-            TermsArg::Auto => None,
-            TermsArg::None => Some(Terms::None),
-            TermsArg::Constant => Some(Terms::Constant),
-            TermsArg::Trend => Some(Terms::Trend),
+            TermsRule::Auto => None,
+            TermsRule::Given(terms) => Some(terms),
         }
     }
 
     /// How bootstrap p-values are drawn, where they are asked for.
     pub fn drawing(&self) -> Option<BootstrapResult> {
         self.bootstrap.map(|draws| BootstrapResult { draws, seed: self.seed, wild: self.wild })
-    }
-
-    /// The weights of the long-run variance.
-    pub fn weights(&self) -> Kernel {
-        match self.kernel {
-            KernelArg::Bartlett => Kernel::Bartlett,
-            KernelArg::Quadratic => Kernel::Quadratic,
-        }
     }
 }

@@ -107,11 +107,11 @@ fn one(
     let method = &args.method;
     let known = method.break_at.as_ref().map(|text| before_break(series, text)).transpose()?;
     let options = AssessOptions {
-        terms: method.terms_rule(),
+        terms: method.terms,
         lags: method.lags,
         max_lags: method.max_lags,
         bandwidth: method.bandwidth,
-        kernel: method.weights(),
+        kernel: method.kernel,
         alpha: method.alpha,
         season,
     };

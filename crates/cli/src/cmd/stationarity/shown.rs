@@ -73,7 +73,7 @@ pub fn shown(
                 lags: args.lags,
                 max_lags: args.max_lags,
                 bandwidth: args.bandwidth,
-                kernel: args.weights(),
+                kernel: args.kernel,
                 breaks: BreakRequest {
                     count: usize::from(args.breaks.unwrap_or(1)),
                     known: known.map(|before| before.saturating_sub(assessment.season.lost())),

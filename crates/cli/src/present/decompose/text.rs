@@ -65,44 +65,52 @@ fn method(result: &DecomposeResult) -> String {
 
 /// Lowest and highest of each part, and its strength.
 fn parts(result: &DecomposeResult) -> Table {
-    let mut table = Table::new(&[
-        ("Part", Align::Left),
-        ("Lowest", Align::Decimal),
-        ("in", Align::Left),
-        ("Highest", Align::Decimal),
-        ("in", Align::Left),
-        ("Strength", Align::Decimal),
-    ]);
-    let mut row = |name: String, value: &dyn Fn(&Component) -> Option<f64>, strength: Option<f64>| {
-        let known: Vec<(&str, f64)> =
-            result.components.iter().filter_map(|one| Some((one.period.as_str(), value(one)?))).collect();
-        let low = known.iter().min_by(|a, b| a.1.total_cmp(&b.1));
-        let high = known.iter().max_by(|a, b| a.1.total_cmp(&b.1));
-        let (Some(low), Some(high)) = (low, high) else {
-            return;
-        };
-        let decimals = wording::decimals(high.1 - low.1);
-        table.rows.push(vec![
-            Cell::text(name),
-            Cell::number(low.1, decimals),
-            Cell::text(low.0),
-            Cell::number(high.1, decimals),
-            Cell::text(high.0),
-            strength.map_or(Cell::text(""), |strength| Cell::number(strength, 2)),
-        ]);
-    };
-    row("series".to_owned(), &|one| one.value, None);
-    row("trend".to_owned(), &|one| one.trend, Some(result.strength.trend));
+    let strength = &result.strength;
+    let mut parts = vec![
+        part(result, "series".to_owned(), &|one| one.value, None),
+        part(result, "trend".to_owned(), &|one| one.trend, Some(strength.trend)),
+    ];
     if result.patterns.len() > 1 {
         for (number, pattern) in result.patterns.iter().enumerate() {
-            let strength = result.strength.seasons.get(number).copied();
-            row(format!("season of {}", pattern.season), &|one| one.seasons.get(number).copied(), strength);
+            let name = format!("season of {}", pattern.season);
+            let own = strength.seasons.get(number).copied();
+            parts.push(part(result, name, &|one| one.seasons.get(number).copied(), own));
         }
     } else {
-        row("season".to_owned(), &|one| Some(one.season), Some(result.strength.season));
+        parts.push(part(result, "season".to_owned(), &|one| Some(one.season), Some(strength.season)));
     }
-    row("remainder".to_owned(), &|one| one.remainder, None);
-    table
+    parts.push(part(result, "remainder".to_owned(), &|one| one.remainder, None));
+    let cell = |part: &Part<'_>, value: f64| Cell::number(value, wording::decimals(part.high.1 - part.low.1));
+    Table::of(parts.into_iter().flatten())
+        .text("Part", |part| part.name.clone())
+        .column("Lowest", Align::Decimal, |part| cell(part, part.low.1))
+        .text("in", |part| part.low.0)
+        .column("Highest", Align::Decimal, |part| cell(part, part.high.1))
+        .text("in", |part| part.high.0)
+        .column("Strength", Align::Decimal, |part| {
+            part.strength.map_or(Cell::text(""), |strength| Cell::number(strength, 2))
+        })
+        .table()
+}
+
+/// A part's lowest and highest value, each with its period.
+struct Part<'a> {
+    name: String,
+    low: (&'a str, f64),
+    high: (&'a str, f64),
+    strength: Option<f64>,
+}
+
+fn part<'a>(
+    result: &'a DecomposeResult,
+    name: String,
+    value: &dyn Fn(&Component) -> Option<f64>,
+    strength: Option<f64>,
+) -> Option<Part<'a>> {
+    let known = || result.components.iter().filter_map(|one| Some((one.period.as_str(), value(one)?)));
+    let low = known().min_by(|a, b| a.1.total_cmp(&b.1))?;
+    let high = known().max_by(|a, b| a.1.total_cmp(&b.1))?;
+    Some(Part { name, low, high, strength })
 }
 
 fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
@@ -110,24 +118,17 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
         .windows
         .iter()
         .any(|one| one.season == pattern.season && one.season_window != SeasonWindow::Periodic);
-    let mut heads = vec![("Place", Align::Left), ("Mean", Align::Decimal)];
-    if evolves {
-        heads.extend([("First", Align::Decimal), ("Last", Align::Decimal), ("Change", Align::Decimal)]);
-    }
-    let mut table = Table::new(&heads);
     let decimals = wording::decimals(pattern.first_swing.max(pattern.last_swing))
         .max(if result.kind == Kind::Multiplicative { 3 } else { 0 });
-    for place in &pattern.places {
-        let mut row = vec![Cell::text(place.place.clone()), Cell::number(place.mean, decimals)];
-        if evolves {
-            row.extend(
-                [place.first, place.last, place.last - place.first]
-                    .map(|value| Cell::number(value, decimals)),
-            );
-        }
-        table.rows.push(row);
-    }
-    table
+    Table::of(&pattern.places)
+        .text("Place", |place| place.place.clone())
+        .number("Mean", decimals, |place| place.mean)
+        .only_if(evolves, |rows| {
+            rows.number("First", decimals, |place| place.first)
+                .number("Last", decimals, |place| place.last)
+                .number("Change", decimals, |place| place.last - place.first)
+        })
+        .table()
 }
 
 fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
@@ -259,29 +260,26 @@ fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<C
 
 /// Every part of every period, for a file.
 pub fn data(result: &DecomposeResult, time: &str) -> Document {
+    let seasons = result.patterns.iter().map(|pattern| pattern.season).enumerate();
     let several = result.patterns.len() > 1;
-    let names: Vec<String> = if several {
-        result.patterns.iter().map(|pattern| format!("season_{}", pattern.season)).collect()
-    } else {
-        vec!["season".to_owned()]
+    let season = |one: &Component, number: usize| {
+        one.seasons.get(number).map_or(Cell::Missing, |value| Cell::Exact(*value))
     };
-    let mut heads =
-        vec![(time, Align::Left), (result.series.as_str(), Align::Decimal), ("trend", Align::Decimal)];
-    heads.extend(names.iter().map(|name| (name.as_str(), Align::Decimal)));
-    heads.extend([("remainder", Align::Decimal), ("adjusted", Align::Decimal)]);
-    let mut table = Table::new(&heads);
-    let cell = |value: Option<f64>| value.map_or(Cell::Missing, Cell::Exact);
-    for one in &result.components {
-        let mut row = vec![Cell::text(one.period.clone()), cell(one.value), cell(one.trend)];
-        if several {
-            row.extend(one.seasons.iter().map(|season| Cell::Exact(*season)));
-        } else {
-            row.push(Cell::Exact(one.season));
-        }
-        row.extend([cell(one.remainder), cell(one.adjusted)]);
-        table.rows.push(row);
-    }
-    let mut document = Document::default();
-    document.table(table);
-    document
+    Table::of(&result.components)
+        .text(time, |one| one.period.clone())
+        .exact(result.series.clone(), |one| one.value)
+        .exact("trend", |one| one.trend)
+        .only_if(!several, |rows| rows.exact("season", |one| one.season))
+        .only_if(several, |rows| {
+            rows.each(
+                seasons,
+                Align::Decimal,
+                |(_, length)| format!("season_{length}"),
+                |one, (number, _)| season(one, *number),
+            )
+        })
+        .exact("remainder", |one| one.remainder)
+        .exact("adjusted", |one| one.adjusted)
+        .table()
+        .into()
 }

@@ -182,32 +182,24 @@ fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> 
 /// The first three and last three rows, columns as far as they fit.
 fn rows_of_file(dataset: &Dataset) -> Table {
     let frame = &dataset.frame;
-    let mut heads =
-        vec![(dataset.time.as_deref().filter(|_| dataset.is_dated()).unwrap_or("row"), Align::Left)];
     let shown: Vec<&Column> = fitting(&frame.columns);
-    heads.extend(shown.iter().map(|column| (column.name.as_str(), Align::Decimal)));
     let left_out = frame.columns.len() - shown.len();
-    let more = format!("+{left_out} more");
-    if left_out > 0 {
-        heads.push((more.as_str(), Align::Left));
-    }
-    let mut table = Table::new(&heads);
+    let time = dataset.time.as_deref().filter(|_| dataset.is_dated()).unwrap_or("row");
     let split = frame.length > 6;
-    let rows: Vec<usize> = if split {
-        (0..3).chain(frame.length - 3..frame.length).collect()
-    } else {
-        (0..frame.length).collect()
-    };
-    for (place, row) in rows.into_iter().enumerate() {
-        if split && place == 3 {
-            table.rows.push(vec![Cell::text("…")]);
-        }
-        let mut cells = vec![Cell::text(frame.period(row).to_string())];
-        cells.extend(shown.iter().map(|column| {
-            let value = column.cells.get(row).copied().flatten();
-            value.map_or(Cell::Missing, Cell::Exact)
-        }));
-        table.rows.push(cells);
+    let rows = (0..frame.length).filter(|row| !split || *row < 3 || row + 3 >= frame.length);
+    let value = |column: &Column, row: usize| column.cells.get(row).copied().flatten();
+    let mut table = Table::of(rows)
+        .text(time, |row| frame.period(*row).to_string())
+        .each(
+            shown,
+            Align::Decimal,
+            |column| column.name.clone(),
+            |row, column| value(column, *row).map_or(Cell::Missing, Cell::Exact),
+        )
+        .only_if(left_out > 0, |rows| rows.text(format!("+{left_out} more"), |_| ""))
+        .table();
+    if split {
+        table.rows.insert(3, vec![Cell::text("…")]);
     }
     table
 }
@@ -228,39 +220,21 @@ fn fitting(columns: &[Column]) -> Vec<&Column> {
 }
 
 fn summary_table(result: &Inspection) -> Table {
-    let mut table = Table::new(&[
-        ("Column", Align::Left),
-        ("Values", Align::Decimal),
-        ("Empty", Align::Decimal),
-        ("Mean", Align::Decimal),
-        ("sd", Align::Decimal),
-        ("Lowest", Align::Decimal),
-        ("in", Align::Left),
-        ("Highest", Align::Decimal),
-        ("in", Align::Left),
-    ]);
-    for column in &result.columns {
-        if column.kind == Kind::Time {
-            continue;
-        }
-        let decimals = decimals(column);
-        let number = |value: Option<f64>| value.map_or(Cell::Missing, |value| Cell::number(value, decimals));
-        let place = |period: &Option<String>| period.clone().map_or(Cell::Missing, Cell::Text);
-        let name =
-            if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() };
-        table.rows.push(vec![
-            Cell::text(name),
-            Cell::Count(column.observations),
-            Cell::Count(column.missing),
-            number(column.mean),
-            number(column.sd),
-            number(column.min),
-            place(&column.min_at),
-            number(column.max),
-            place(&column.max_at),
-        ]);
-    }
-    table
+    let number = |column: &ColumnSummary, value: Option<f64>| Cell::number(value, decimals(column));
+    let name = |column: &ColumnSummary| {
+        if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() }
+    };
+    Table::of(result.columns.iter().filter(|column| column.kind != Kind::Time))
+        .text("Column", |column| name(column))
+        .count("Values", |column| column.observations)
+        .count("Empty", |column| column.missing)
+        .column("Mean", Align::Decimal, |column| number(column, column.mean))
+        .column("sd", Align::Decimal, |column| number(column, column.sd))
+        .column("Lowest", Align::Decimal, |column| number(column, column.min))
+        .text("in", |column| column.min_at.clone())
+        .column("Highest", Align::Decimal, |column| number(column, column.max))
+        .text("in", |column| column.max_at.clone())
+        .table()
 }
 
 /// Enough decimals to see the spread, none for large numbers.

@@ -185,29 +185,15 @@ fn above(one: &SeriesWithGaps, other: &SeriesWithGaps) -> String {
 }
 
 fn table(summaries: &[LevelsResult]) -> Table {
-    let mut table = Table::new(&[
-        ("Series", Align::Left),
-        ("Values", Align::Decimal),
-        ("First", Align::Decimal),
-        ("Last", Align::Decimal),
-        ("Lowest", Align::Decimal),
-        ("in", Align::Left),
-        ("Highest", Align::Decimal),
-        ("in", Align::Left),
-    ]);
-    for one in summaries {
-        let decimals = wording::decimals(one.max - one.min);
-        let number = |value: f64| Cell::number(value, decimals);
-        table.rows.push(vec![
-            Cell::text(one.series.clone()),
-            Cell::Count(one.observations),
-            number(one.first_value),
-            number(one.last_value),
-            number(one.min),
-            Cell::text(one.min_at.clone()),
-            number(one.max),
-            Cell::text(one.max_at.clone()),
-        ]);
-    }
-    table
+    let number = |one: &LevelsResult, value: f64| Cell::number(value, wording::decimals(one.max - one.min));
+    Table::of(summaries)
+        .text("Series", |one| one.series.clone())
+        .count("Values", |one| one.observations)
+        .column("First", Align::Decimal, |one| number(one, one.first_value))
+        .column("Last", Align::Decimal, |one| number(one, one.last_value))
+        .column("Lowest", Align::Decimal, |one| number(one, one.min))
+        .text("in", |one| one.min_at.clone())
+        .column("Highest", Align::Decimal, |one| number(one, one.max))
+        .text("in", |one| one.max_at.clone())
+        .table()
 }

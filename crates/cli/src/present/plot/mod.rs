@@ -14,7 +14,7 @@ pub use levels::{Arrangement, levels};
 pub use seasons::{SeasonKind, seasons};
 pub use years::years;
 
-use crate::document::{Align, Cell, Document, Plot};
+use crate::document::{Document, Plot, Rows, Table};
 use crate::wording;
 
 /// The contract's result of `plot`: by the kind of plot.
@@ -51,11 +51,6 @@ pub struct Summary {
     max_at: String,
 }
 
-/// Heads of a summary's columns, between which others may stand.
-const MEAN_HEADS: [(&str, Align); 2] = [("Values", Align::Decimal), ("Mean", Align::Decimal)];
-const EXTREME_HEADS: [(&str, Align); 4] =
-    [("Lowest", Align::Decimal), ("in", Align::Left), ("Highest", Align::Decimal), ("in", Align::Left)];
-
 impl Summary {
     /// `None` without values.
     fn of(values: &[(Period, f64)]) -> Option<Self> {
@@ -71,21 +66,27 @@ impl Summary {
             max_at: highest.0.to_string(),
         })
     }
+}
 
-    /// Cells below [`MEAN_HEADS`].
-    fn mean_cells(&self, decimals: usize) -> [Cell; 2] {
-        [Cell::Count(self.observations), Cell::number(self.mean, decimals)]
-    }
-
-    /// Cells below [`EXTREME_HEADS`].
-    fn extreme_cells(&self, decimals: usize) -> [Cell; 4] {
-        [
-            Cell::number(self.min, decimals),
-            Cell::text(self.min_at.clone()),
-            Cell::number(self.max, decimals),
-            Cell::text(self.max_at.clone()),
-        ]
-    }
+/// Values and their mean, what a kind of plot has of its own, lowest and highest.
+fn summary_table<T>(
+    name: &str,
+    rows: &[T],
+    label: fn(&T) -> &str,
+    summary: fn(&T) -> &Summary,
+    own: impl FnOnce(Rows<&T>, usize) -> Rows<&T>,
+) -> Table {
+    let decimals = decimals(rows.iter().map(summary));
+    let means = Table::of(rows)
+        .text(name, |row| label(row))
+        .count("Values", |row| summary(row).observations)
+        .number("Mean", decimals, |row| summary(row).mean);
+    own(means, decimals)
+        .number("Lowest", decimals, |row| summary(row).min)
+        .text("in", |row| summary(row).min_at.clone())
+        .number("Highest", decimals, |row| summary(row).max)
+        .text("in", |row| summary(row).max_at.clone())
+        .table()
 }
 
 /// Decimals that show the differences among all of them.

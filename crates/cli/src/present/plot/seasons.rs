@@ -5,10 +5,8 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{
-    EXTREME_HEADS, MEAN_HEADS, PlotResult, Plotted, Setting, Summary, by_mean, decimals, known, sample,
-};
-use crate::document::{Align, Along, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
+use super::{PlotResult, Plotted, Setting, Summary, by_mean, known, sample, summary_table};
+use crate::document::{Along, BoxMark, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
 use crate::wording;
@@ -164,16 +162,11 @@ fn box_mark(at: f64, place: &PlaceResult) -> BoxMark {
 }
 
 fn table(result: &SeasonsResult) -> Table {
-    let own = [("Place", Align::Left)].into_iter().chain(MEAN_HEADS);
-    let heads = own.chain([("Median", Align::Decimal)]).chain(EXTREME_HEADS);
-    let mut table = Table::new(&heads.collect::<Vec<_>>());
-    let decimals = decimals(result.places.iter().map(|place| &place.summary));
-    for place in &result.places {
-        let mut row = vec![Cell::text(place.place.clone())];
-        row.extend(place.summary.mean_cells(decimals));
-        row.push(Cell::number(place.median, decimals));
-        row.extend(place.summary.extreme_cells(decimals));
-        table.rows.push(row);
-    }
-    table
+    summary_table(
+        "Place",
+        &result.places,
+        |place| &place.place,
+        |place| &place.summary,
+        |rows, decimals| rows.number("Median", decimals, |place| place.median),
+    )
 }

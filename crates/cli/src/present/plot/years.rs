@@ -7,10 +7,8 @@ use kandrel_core::time::{Frequency, Period};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::{
-    EXTREME_HEADS, MEAN_HEADS, PlotResult, Plotted, Setting, Summary, by_mean, decimals, known, sample,
-};
-use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
+use super::{PlotResult, Plotted, Setting, Summary, by_mean, known, sample, summary_table};
+use crate::document::{Along, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::{steps, to_json};
 use crate::wording;
@@ -133,14 +131,5 @@ fn days_of_the_year() -> Vec<String> {
 }
 
 fn table(result: &YearsResult) -> Table {
-    let heads = [("Year", Align::Left)].into_iter().chain(MEAN_HEADS).chain(EXTREME_HEADS);
-    let mut table = Table::new(&heads.collect::<Vec<_>>());
-    let decimals = decimals(result.years.iter().map(|year| &year.summary));
-    for year in &result.years {
-        let mut row = vec![Cell::text(year.year.clone())];
-        row.extend(year.summary.mean_cells(decimals));
-        row.extend(year.summary.extreme_cells(decimals));
-        table.rows.push(row);
-    }
-    table
+    summary_table("Year", &result.years, |year| &year.year, |year| &year.summary, |rows, _| rows)
 }

@@ -67,118 +67,95 @@ fn matrices(document: &mut Document, result: &RelateResult) {
 
 /// Of two series there is one number each.
 fn pair_of_matrices(document: &mut Document, levels: &MatrixResult, changes: &MatrixResult, noun: &str) {
-    let mut table = Table::new(&[("Of the", Align::Left), ("r", Align::Decimal), ("n", Align::Decimal)]);
-    for (what, matrix) in
-        [("levels".to_owned(), levels), (format!("changes from one {noun} to the next"), changes)]
-    {
-        let r = matrix.closest().map_or(Cell::Missing, |(_, _, r)| Cell::number(r, 3));
-        table.rows.push(vec![Cell::text(what), r, Cell::Count(matrix.observations)]);
-    }
-    document.table(table);
+    let both = [("levels".to_owned(), levels), (format!("changes from one {noun} to the next"), changes)];
+    let table = Table::of(both)
+        .text("Of the", |(what, _)| what.clone())
+        .number("r", 3, |(_, matrix)| matrix.closest().map(|(_, _, r)| r))
+        .count("n", |(_, matrix)| matrix.observations);
+    document.table(table.table());
 }
 
 fn matrix(document: &mut Document, title: &str, matrix: &MatrixResult) {
     let count = matrix.names.len();
     if count > WIDEST {
-        document.paragraph(format!(
-            "{title}: the closest {} of {} pairs",
-            PAIRS.min(count * (count - 1) / 2),
-            count * (count - 1) / 2
-        ));
-        let mut pairs = matrix.pairs();
-        pairs.sort_by(|a, b| b.2.abs().total_cmp(&a.2.abs()));
-        let mut table = Table::new(&[("Series", Align::Left), ("and", Align::Left), ("r", Align::Decimal)]);
-        for (first, second, r) in pairs.into_iter().take(PAIRS) {
-            table.rows.push(vec![Cell::text(first), Cell::text(second), Cell::number(r, 2)]);
-        }
-        document.table(table);
+        let pairs = count * (count - 1) / 2;
+        document.paragraph(format!("{title}: the closest {} of {pairs} pairs", PAIRS.min(pairs)));
+        document.table(closest_pairs(matrix));
         return;
     }
     document.paragraph(title.to_owned());
     // Columns carry the rows' numbers, so that long names do not widen them.
-    let numbers: Vec<String> = (1..=count).map(|number| number.to_string()).collect();
-    let mut heads = vec![("", Align::Decimal), ("Series", Align::Left)];
-    heads.extend(numbers.iter().map(|number| (number.as_str(), Align::Decimal)));
-    let mut table = Table::new(&heads);
-    for ((name, values), row) in matrix.names.iter().zip(&matrix.matrix).zip(1..) {
-        let mut cells = vec![Cell::Count(row), Cell::text(name.clone())];
-        cells.extend(values.iter().take(row).map(|r| Cell::number(*r, 2)));
-        table.rows.push(cells);
-    }
-    document.table(table);
+    let below_diagonal = |(row, values): (usize, &[f64]), column: usize| {
+        values.get(column - 1).filter(|_| column <= row).map_or(Cell::text(""), |r| Cell::number(*r, 2))
+    };
+    let rows = matrix.names.iter().zip(&matrix.matrix).zip(1..);
+    let table = Table::of(rows)
+        .count("", |(_, row)| *row)
+        .text("Series", |((name, _), _)| name.as_str())
+        .each(1..=count, Align::Decimal, usize::to_string, |((_, values), row), column| {
+            below_diagonal((*row, values), *column)
+        });
+    document.table(table.table());
+}
+
+fn closest_pairs(matrix: &MatrixResult) -> Table {
+    let mut pairs = matrix.pairs();
+    pairs.sort_by(|a, b| b.2.abs().total_cmp(&a.2.abs()));
+    Table::of(pairs.into_iter().take(PAIRS))
+        .text("Series", |(first, ..)| *first)
+        .text("and", |(_, second, _)| *second)
+        .number("r", 2, |(_, _, r)| *r)
+        .table()
 }
 
 /// Lags of both directions beside each other.
 fn cross_table(document: &mut Document, pair: &CrossResult) {
-    let heads = [format!("{} ahead", pair.first), format!("{} ahead", pair.second)];
-    let mut table = Table::new(&[
-        ("Lag", Align::Decimal),
-        (&heads[0], Align::Decimal),
-        ("", Align::Left),
-        (&heads[1], Align::Decimal),
-        ("", Align::Left),
-    ]);
-    let marks = |lag: i64| {
-        let strongest = lag == pair.of.strongest.lag && pair.of.strongest.stands_out;
-        let outside = pair.of.cross.at(lag).is_some_and(|r| r.abs() > pair.of.cross.band);
-        let echo = pair.of.echoes.contains(&lag);
-        Cell::text(match (strongest, echo, outside) {
+    let function = &pair.of;
+    let mark = |lag: i64| {
+        let strongest = lag == function.strongest.lag && function.strongest.stands_out;
+        let outside = function.cross.at(lag).is_some_and(|r| r.abs() > function.cross.band);
+        match (strongest, function.echoes.contains(&lag), outside) {
             (true, ..) => "* strongest",
             (_, true, _) => "* echo",
             (_, _, true) => "*",
             _ => "",
-        })
-    };
-    let value = |lag: i64| pair.of.cross.at(lag).map_or(Cell::Missing, |r| Cell::number(r, 3));
-    for one in pair.of.cross.lags.iter().filter(|one| one.lag >= 0) {
-        let lag = one.lag;
-        let mut row = vec![Cell::text(lag.to_string()), value(lag), marks(lag)];
-        if lag > 0 {
-            row.extend([value(-lag), marks(-lag)]);
         }
-        table.rows.push(row);
-    }
-    document.table(table);
-    document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", pair.of.cross.band));
+    };
+    let value = |lag: i64| function.cross.at(lag).map_or(Cell::Missing, |r| Cell::number(r, 3));
+    // Lag nought has no other direction.
+    let other = |lag: i64| if lag > 0 { value(-lag) } else { Cell::text("") };
+    let table = Table::of(function.cross.lags.iter().map(|one| one.lag).filter(|lag| *lag >= 0))
+        .column("Lag", Align::Decimal, |lag| Cell::text(lag.to_string()))
+        .column(format!("{} ahead", pair.first), Align::Decimal, |lag| value(*lag))
+        .text("", |lag| mark(*lag))
+        .column(format!("{} ahead", pair.second), Align::Decimal, |lag| other(*lag))
+        .text("", |lag| if *lag > 0 { mark(-lag) } else { "" });
+    document.table(table.table());
+    document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", function.cross.band));
 }
 
 fn pairs_table(document: &mut Document, all: &[CrossResult]) {
-    let mut table = Table::new(&[
-        ("First", Align::Left),
-        ("Second", Align::Left),
-        ("Strongest r", Align::Decimal),
-        ("Lag", Align::Decimal),
-        ("Leads", Align::Left),
-    ]);
-    for pair in all {
-        let strongest = &pair.of.strongest;
-        let leads = match (&strongest.leads, strongest.stands_out) {
-            (Some(name), _) => name.clone(),
-            (None, true) => "neither".to_owned(),
-            (None, false) => "nothing stands out".to_owned(),
-        };
-        table.rows.push(vec![
-            Cell::text(pair.first.clone()),
-            Cell::text(pair.second.clone()),
-            Cell::number(strongest.r, 2),
-            Cell::text(reading::signed(strongest.lag)),
-            Cell::text(leads),
-        ]);
-    }
-    document.table(table);
+    let leads = |pair: &CrossResult| match (&pair.of.strongest.leads, pair.of.strongest.stands_out) {
+        (Some(name), _) => name.clone(),
+        (None, true) => "neither".to_owned(),
+        (None, false) => "nothing stands out".to_owned(),
+    };
+    let table = Table::of(all)
+        .text("First", |pair| pair.first.clone())
+        .text("Second", |pair| pair.second.clone())
+        .number("Strongest r", 2, |pair| pair.of.strongest.r)
+        .column("Lag", Align::Decimal, |pair| Cell::text(reading::signed(pair.of.strongest.lag)))
+        .text("Leads", |pair| leads(pair));
+    document.table(table.table());
     document.paragraph("Lag: how much earlier the first series moves; negative if the second moves first.");
 }
 
 fn scatter_table(document: &mut Document, result: &scatter::ScatterResult) {
-    let mut table = Table::new(&[("Lag", Align::Decimal), ("r", Align::Decimal), ("Points", Align::Decimal)]);
-    for panel in &result.panels {
-        table.rows.push(vec![
-            Cell::Count(panel.lag),
-            Cell::number(panel.r, 3),
-            Cell::Count(panel.observations),
-        ]);
-    }
-    document.table(table);
+    let table = Table::of(&result.panels)
+        .count("Lag", |panel| panel.lag)
+        .number("r", 3, |panel| panel.r)
+        .count("Points", |panel| panel.observations);
+    document.table(table.table());
 }
 
 /// The function as bars, for the terminal.

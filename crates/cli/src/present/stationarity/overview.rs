@@ -3,10 +3,10 @@
 use kandrel_core::nulldist::MOST_TOGETHER;
 use kandrel_core::verdict::{Class, Confidence};
 
-use super::StationarityResult;
 use super::text::confidence_word;
+use super::{StationarityResult, VerdictResult};
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Document, Table};
 use crate::wording;
 
 /// A table with a row for each series, and what to run for the argument of one.
@@ -17,34 +17,26 @@ pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
         "d, D: differences, and those at the season. Chance: of all stories of this kind together."
             .to_owned(),
     );
-    let mut table = Table::new(&[
-        ("Series", Align::Left),
-        ("n", Align::Decimal),
-        ("Kind", Align::Left),
-        ("d", Align::Decimal),
-        ("D", Align::Decimal),
-        ("Break after", Align::Left),
-        ("Chance", Align::Decimal),
-        ("Confidence", Align::Left),
-    ]);
-    for result in results {
-        let verdict = &result.verdict;
-        let broken = verdict.class == Class::BrokenTrend;
-        table.rows.push(vec![
-            Cell::text(result.series.clone()),
-            Cell::Count(result.observations),
-            Cell::text(class(verdict.class)),
-            Cell::Count(verdict.integration),
-            verdict.seasonal_integration.map_or(Cell::Missing, Cell::Count),
-            Cell::text(verdict.break_at.clone().filter(|_| broken).unwrap_or_default()),
-            Cell::number(verdict.probability, 2),
-            Cell::text(confidence_word(verdict.confidence)),
-        ]);
-    }
-    document.table(table);
+    document.table(table(results));
     document.list("Taken together", together(results));
     document.commands("Next", next(results, call));
     document
+}
+
+fn table(results: &[&StationarityResult]) -> Table {
+    let broken = |verdict: &VerdictResult| {
+        verdict.break_at.clone().filter(|_| verdict.class == Class::BrokenTrend).unwrap_or_default()
+    };
+    Table::of(results)
+        .text("Series", |one| one.series.clone())
+        .count("n", |one| one.observations)
+        .text("Kind", |one| class(one.verdict.class))
+        .count("d", |one| one.verdict.integration)
+        .count("D", |one| one.verdict.seasonal_integration)
+        .text("Break after", |one| broken(&one.verdict))
+        .number("Chance", 2, |one| one.verdict.probability)
+        .text("Confidence", |one| confidence_word(one.verdict.confidence))
+        .table()
 }
 
 /// A kind of series in a word or two.

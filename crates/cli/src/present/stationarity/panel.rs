@@ -2,14 +2,14 @@
 
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::panel::{Panel, PanelTest, PanelTestName};
+use kandrel_core::unitroot::panel::{Dependence, Panel, PanelTest, PanelTestName};
 use kandrel_core::unitroot::{Null, UnitRootTest};
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::terms;
 use crate::call::{Call, Name};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Block, Document, Table};
 use crate::present::decision::Decision;
 use crate::wording;
 use crate::wording::number;
@@ -25,7 +25,7 @@ pub struct PanelResult {
     pub terms: Terms,
     pub tests: Vec<PanelTestResult>,
     pub members: Vec<MemberResult>,
-    pub dependence: DependenceResult,
+    pub dependence: Dependence,
     pub sentence: String,
     pub reasons: Vec<String>,
     pub next: Vec<Call>,
@@ -34,13 +34,9 @@ pub struct PanelResult {
 /// One test of all series.
 #[derive(JsonSchema, Serialize)]
 pub struct PanelTestResult {
-    pub test: PanelTestName,
-    pub null: Null,
-    pub statistic: f64,
-    pub p_value: f64,
+    #[serde(flatten)]
+    pub of: PanelTest,
     pub decision: Decision,
-    /// Panels drawn for the p-value; none where the distribution is known.
-    pub drawn: Option<usize>,
 }
 
 /// One series of the panel.
@@ -60,14 +56,6 @@ pub struct MemberTest {
     pub p_value: Option<f64>,
 }
 
-/// Correlation between the shocks of the series.
-#[derive(JsonSchema, Serialize)]
-pub struct DependenceResult {
-    pub mean_correlation: f64,
-    pub statistic: f64,
-    pub p_value: f64,
-}
-
 /// Puts a result together.
 pub fn result(all: &[Series], found: &Panel, call: &Call, alpha: f64) -> PanelResult {
     let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
@@ -76,19 +64,16 @@ pub fn result(all: &[Series], found: &Panel, call: &Call, alpha: f64) -> PanelRe
         adf: member_test(&one.unit_root),
         kpss: member_test(&one.stationarity),
     };
+    let test = |of: &PanelTest| PanelTestResult { of: *of, decision: Decision::at(of.p_value, alpha) };
     let first = all.first();
     PanelResult {
         first: first.map_or(String::new(), |series| series.start.to_string()),
         last: first.map_or(String::new(), |series| series.last().to_string()),
         observations: found.observations,
         terms: found.terms,
-        tests: found.tests.iter().map(|test| panel_test(test, alpha)).collect(),
+        tests: found.tests.iter().map(test).collect(),
         members: all.iter().zip(&found.members).map(member).collect(),
-        dependence: DependenceResult {
-            mean_correlation: found.dependence.mean_correlation,
-            statistic: found.dependence.statistic,
-            p_value: found.dependence.p_value,
-        },
+        dependence: found.dependence,
         sentence: sentence(found, alpha),
         reasons: reasons(found, alpha),
         next: next(&names, found, call, alpha),
@@ -102,17 +87,6 @@ fn member_test(test: &UnitRootTest) -> MemberTest {
         bandwidth: test.bandwidth,
         statistic: test.statistic,
         p_value: test.p_value,
-    }
-}
-
-fn panel_test(test: &PanelTest, alpha: f64) -> PanelTestResult {
-    PanelTestResult {
-        test: test.test,
-        null: test.null,
-        statistic: test.statistic,
-        p_value: test.p_value,
-        decision: Decision::at(test.p_value, alpha),
-        drawn: test.drawn,
     }
 }
 
@@ -230,23 +204,7 @@ pub fn document(result: &PanelResult) -> Document {
         result.last,
         terms::terms(result.terms)
     ));
-    let mut table = Table::new(&[
-        ("Test", Align::Left),
-        ("Null, of all series", Align::Left),
-        ("Statistic", Align::Decimal),
-        ("p", Align::Left),
-        ("Rejected", Align::Left),
-    ]);
-    for test in &result.tests {
-        table.rows.push(vec![
-            Cell::text(name(test.test)),
-            Cell::text(if test.null == Null::Stationary { "stationary" } else { "unit root" }),
-            Cell::number(test.statistic, 3),
-            Cell::PValue(test.p_value),
-            Cell::text(test.decision.yes_or_no()),
-        ]);
-    }
-    document.table(table);
+    document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);
     document.paragraph("The series one by one");
     document.table(members(result));
@@ -255,24 +213,28 @@ pub fn document(result: &PanelResult) -> Document {
     document
 }
 
+fn tests(result: &PanelResult) -> Table {
+    Table::of(&result.tests)
+        .text("Test", |one| name(one.of.test))
+        .text(
+            "Null, of all series",
+            |one| {
+                if one.of.null == Null::Stationary { "stationary" } else { "unit root" }
+            },
+        )
+        .number("Statistic", 3, |one| one.of.statistic)
+        .p_value("p", |one| one.of.p_value)
+        .text("Rejected", |one| one.decision.yes_or_no())
+        .table()
+}
+
 fn members(result: &PanelResult) -> Table {
-    let mut table = Table::new(&[
-        ("Series", Align::Left),
-        ("Lags", Align::Decimal),
-        ("ADF", Align::Decimal),
-        ("p", Align::Left),
-        ("KPSS", Align::Decimal),
-        ("p", Align::Left),
-    ]);
-    for member in &result.members {
-        table.rows.push(vec![
-            Cell::text(member.series.clone()),
-            member.adf.lags.map_or(Cell::Missing, Cell::Count),
-            Cell::number(member.adf.statistic, 3),
-            member.adf.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-            Cell::number(member.kpss.statistic, 3),
-            member.kpss.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-        ]);
-    }
-    table
+    Table::of(&result.members)
+        .text("Series", |member| member.series.clone())
+        .count("Lags", |member| member.adf.lags)
+        .number("ADF", 3, |member| member.adf.statistic)
+        .simulated_p("p", |member| member.adf.p_value)
+        .number("KPSS", 3, |member| member.kpss.statistic)
+        .simulated_p("p", |member| member.kpss.p_value)
+        .table()
 }

@@ -1,10 +1,11 @@
 //! One test: the contract's UNITROOT and its words.
 
+use kandrel_core::lag::LagRule;
 use kandrel_core::nulldist::{BreakModel, CriticalValues, Terms};
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{
-    Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, Regressor, TestName, UnitRootTest,
+    Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, TestName, UnitRootTest,
 };
 use kandrel_core::verdict::{Assessment, Treatment};
 use schemars::JsonSchema;
@@ -57,9 +58,9 @@ pub struct Sample {
 #[derive(Default, JsonSchema, Serialize)]
 pub struct DetailResult {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub regression: Vec<RegressionLine>,
+    pub regression: Vec<Coefficient>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub joint: Vec<JointLine>,
+    pub joint: Vec<JointResult>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub frequencies: Vec<FrequencyLine>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -93,23 +94,6 @@ pub struct DetailResult {
     pub bandwidth: Option<usize>,
 }
 
-/// A line of the auxiliary regression.
-#[derive(JsonSchema, Serialize)]
-pub struct RegressionLine {
-    pub name: String,
-    pub estimate: f64,
-    pub std_error: f64,
-    pub t: f64,
-}
-
-/// A joint hypothesis.
-#[derive(JsonSchema, Serialize)]
-pub struct JointLine {
-    pub name: &'static str,
-    pub statistic: f64,
-    pub p_value: Option<f64>,
-}
-
 /// The test at one frequency.
 #[derive(JsonSchema, Serialize)]
 pub struct FrequencyLine {
@@ -132,7 +116,6 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
         && !is_whole
         && !matches!(test.detail, Detail::Break { .. } | Detail::Memory(_));
     TestResult {
-        test: test.test,
         differenced,
         season_out: match assessment.season.treatment {
             _ if is_whole => "none",
@@ -141,47 +124,22 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
             Treatment::Difference => "difference",
             Treatment::Fades => "autoregression",
         },
-        null: test.null,
-        terms: test.terms,
         terms_rule: if chosen { "auto" } else { "given" },
-        lags: test.lags,
-        lag_rule: test.lag_rule.map(terms::lag_rule),
-        max_lags: test.max_lags,
-        bandwidth: test.bandwidth,
-        bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
-        kernel: test.kernel,
-        sample: Sample {
-            first: series.period(lost + differenced + test.first_used).to_string(),
-            last: series.last().to_string(),
-            observations: test.used(),
-        },
-        statistic: test.statistic,
-        p_value: test.p_value,
-        critical: test.critical,
-        decision: test.p_value.map(|p| Decision::at(p, alpha)),
-        meaning: meaning(differenced, test, alpha),
-        notes: test.notes.iter().map(|note| doubt(*note)).collect(),
         bootstrap_p_value: shown.bootstrap_p_value,
-        detail: detail(series, lost, test),
+        ..by_itself(series, lost + differenced, lost, test, meaning(differenced, test, alpha), alpha)
     }
 }
 
-/// A test of the residuals of a relation for `target`, which starts where the series does.
-pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) -> TestResult {
-    let period = |place: usize| target.map_or(String::new(), |series| series.period(place).to_string());
-    let name = target.map_or("the first series", |series| series.name.as_str());
-    let meaning = if test.rejects(alpha) {
-        format!("what is left of {name} returns: it keeps to the relation")
-    } else {
-        format!("what is left of {name} may wander: no relation is shown")
-    };
-    let mut out = DetailResult {
-        regression: test.regression.iter().map(regression_line).collect(),
-        ..DetailResult::default()
-    };
-    if let Detail::PhillipsPerron { z_rho, z_rho_p_value, z_tau } = &test.detail {
-        (out.z_rho, out.z_rho_p_value, out.z_tau) = (Some(*z_rho), *z_rho_p_value, Some(*z_tau));
-    }
+/// What a test of a series says, `before` periods of which the test never saw; its break dates
+/// count from `lost`.
+fn by_itself(
+    series: &Series,
+    before: usize,
+    lost: usize,
+    test: &UnitRootTest,
+    meaning: String,
+    alpha: f64,
+) -> TestResult {
     TestResult {
         test: test.test,
         differenced: 0,
@@ -190,14 +148,14 @@ pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) ->
         terms: test.terms,
         terms_rule: "given",
         lags: test.lags,
-        lag_rule: test.lag_rule.map(terms::lag_rule),
+        lag_rule: test.lag_rule.map(LagRule::name),
         max_lags: test.max_lags,
         bandwidth: test.bandwidth,
-        bandwidth_rule: test.bandwidth_rule.map(bandwidth_rule),
+        bandwidth_rule: test.bandwidth_rule.map(Bandwidth::name),
         kernel: test.kernel,
         sample: Sample {
-            first: period(test.first_used),
-            last: target.map_or(String::new(), |series| series.last().to_string()),
+            first: series.period(before + test.first_used).to_string(),
+            last: series.last().to_string(),
             observations: test.used(),
         },
         statistic: test.statistic,
@@ -207,16 +165,25 @@ pub fn of_residuals(target: Option<&Series>, test: &UnitRootTest, alpha: f64) ->
         meaning,
         notes: test.notes.iter().map(|note| doubt(*note)).collect(),
         bootstrap_p_value: None,
-        detail: out,
+        detail: detail(series, lost, test),
     }
 }
 
+/// A test of the residuals of a relation for `target`, which starts where the series does.
+pub fn of_residuals(target: &Series, test: &UnitRootTest, alpha: f64) -> TestResult {
+    let name = &target.name;
+    let meaning = if test.rejects(alpha) {
+        format!("what is left of {name} returns: it keeps to the relation")
+    } else {
+        format!("what is left of {name} may wander: no relation is shown")
+    };
+    by_itself(target, 0, 0, test, meaning, alpha)
+}
+
 fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
-    let joint =
-        |one: &JointResult| JointLine { name: one.name, statistic: one.statistic, p_value: one.p_value };
     let mut out = DetailResult {
-        regression: test.regression.iter().map(regression_line).collect(),
-        joint: test.joint.iter().map(joint).collect(),
+        regression: test.regression.clone(),
+        joint: test.joint.clone(),
         ..DetailResult::default()
     };
     match &test.detail {
@@ -237,7 +204,7 @@ fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
             out.model = Some(*model);
         }
         Detail::Seasonal { frequencies, joint: together } => {
-            out.joint = together.iter().map(joint).collect();
+            out.joint.clone_from(together);
             out.frequencies = frequencies.iter().map(frequency_line).collect();
         }
     }
@@ -247,25 +214,6 @@ fn detail(series: &Series, lost: usize, test: &UnitRootTest) -> DetailResult {
 fn frequency_line(one: &FrequencyResult) -> FrequencyLine {
     let kind = if one.is_t { "t" } else { "F" };
     FrequencyLine { period: one.period, kind, statistic: one.statistic, p_value: one.p_value }
-}
-
-fn regression_line(line: &Coefficient) -> RegressionLine {
-    let name = match line.regressor {
-        Regressor::Constant => "constant".to_owned(),
-        Regressor::Trend => "trend".to_owned(),
-        Regressor::LaggedLevel => "level[t-1]".to_owned(),
-        Regressor::LaggedChange(lag) => format!("change[t-{lag}]"),
-    };
-    RegressionLine { name, estimate: line.estimate, std_error: line.std_error, t: line.t }
-}
-
-fn bandwidth_rule(rule: Bandwidth) -> &'static str {
-    match rule {
-        Bandwidth::Automatic => "auto",
-        Bandwidth::Short => "short",
-        Bandwidth::Long => "long",
-        Bandwidth::Given(_) => "given",
-    }
 }
 
 pub fn doubt(note: Note) -> String {

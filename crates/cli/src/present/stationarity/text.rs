@@ -9,7 +9,7 @@ use kandrel_core::verdict::Confidence;
 use super::terms;
 use super::test::{TestResult, doubt, name_of};
 use super::{MomentsResult, StationarityResult};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Block, Cell, Document, Table};
 use crate::present::sample::Sample;
 use crate::wording;
 
@@ -137,44 +137,35 @@ pub fn confidence_word(confidence: Confidence) -> &'static str {
 
 fn table(result: &StationarityResult) -> Table {
     let drawn = result.tests.iter().any(|test| test.bootstrap_p_value.is_some());
-    let mut heads = vec![
-        ("Of", Align::Left),
-        ("Test", Align::Left),
-        ("Null", Align::Left),
-        ("Terms", Align::Left),
-        ("Lags", Align::Decimal),
-        ("Stat.", Align::Decimal),
-        ("5 %", Align::Decimal),
-        ("p", Align::Left),
-    ];
-    heads.push(if drawn { ("Boot. p", Align::Left) } else { ("Rejected", Align::Left) });
-    let mut table = Table::new(&heads);
-    let mut last = None;
-    for test in result.tests.iter().filter(|test| !is_of_season(test.test)) {
-        let new_block = last != Some(test.differenced);
-        last = Some(test.differenced);
-        table.rows.push(vec![
-            Cell::text(if new_block { differenced(test.differenced) } else { "" }),
-            Cell::text(name_of(test.test, test.detail.model)),
-            Cell::text(match test.null {
-                Null::UnitRoot => "unit root",
-                Null::Stationary => "stationary",
-                Null::FixedSeason => "fixed season",
-                Null::NoMemory => "d = 0",
-            }),
-            if test.null == Null::NoMemory { Cell::text("") } else { Cell::text(terms::terms(test.terms)) },
-            test.lags.or(test.bandwidth).map_or(Cell::Missing, Cell::Count),
-            Cell::number(test.statistic, 3),
-            test.critical.map_or(Cell::Missing, |critical| Cell::number(critical.five, 3)),
-            test.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-            match test.bootstrap_p_value {
-                Some(p) => Cell::text(format!("{p:.4}")),
-                None if drawn => Cell::Missing,
-                None => test.decision.map_or(Cell::Missing, |decision| Cell::text(decision.yes_or_no())),
-            },
-        ]);
-    }
-    table
+    let tests: Vec<&TestResult> = result.tests.iter().filter(|test| !is_of_season(test.test)).collect();
+    let starts_block = |place: usize| {
+        place == 0
+            || tests.get(place - 1).map(|before| before.differenced)
+                != tests.get(place).map(|own| own.differenced)
+    };
+    let null = |test: &TestResult| match test.null {
+        Null::UnitRoot => "unit root",
+        Null::Stationary => "stationary",
+        Null::FixedSeason => "fixed season",
+        Null::NoMemory => "d = 0",
+    };
+    let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { terms::terms(test.terms) };
+    Table::of(tests.iter().enumerate())
+        .text("Of", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
+        .text("Test", |(_, test)| name_of(test.test, test.detail.model))
+        .text("Null", |(_, test)| null(test))
+        .text("Terms", |(_, test)| terms(test))
+        .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
+        .number("Stat.", 3, |(_, test)| test.statistic)
+        .number("5 %", 3, |(_, test)| test.critical.map(|critical| critical.five))
+        .simulated_p("p", |(_, test)| test.p_value)
+        .only_if(drawn, |rows| {
+            rows.text("Boot. p", |(_, test)| test.bootstrap_p_value.map(|p| format!("{p:.4}")))
+        })
+        .only_if(!drawn, |rows| {
+            rows.text("Rejected", |(_, test)| test.decision.map(super::super::decision::Decision::yes_or_no))
+        })
+        .table()
 }
 
 fn is_of_season(test: TestName) -> bool {
@@ -182,87 +173,51 @@ fn is_of_season(test: TestName) -> bool {
 }
 
 fn segments(moments: &MomentsResult) -> Table {
-    let mut table = Table::new(&[
-        ("From", Align::Left),
-        ("To", Align::Left),
-        ("Mean", Align::Decimal),
-        ("Sd", Align::Decimal),
-        ("r1", Align::Decimal),
-    ]);
     let spread = moments.segments.iter().map(|segment| segment.sd).fold(0.0, f64::max);
     let decimals = wording::decimals(spread);
-    for segment in &moments.segments {
-        table.rows.push(vec![
-            Cell::text(segment.first.clone()),
-            Cell::text(segment.last.clone()),
-            Cell::number(segment.mean, decimals),
-            Cell::number(segment.sd, decimals),
-            Cell::number(segment.r1, 2),
-        ]);
-    }
-    let p = |place: usize| {
-        moments.tests.get(place).map_or(Cell::Missing, |test| Cell::text(wording::p_value(test.p_value)))
-    };
-    table.rows.push(vec![Cell::text("p, all alike"), Cell::text(""), p(0), p(1), p(2)]);
+    let mut table = Table::of(&moments.segments)
+        .text("From", |segment| segment.first.clone())
+        .text("To", |segment| segment.last.clone())
+        .number("Mean", decimals, |segment| segment.mean)
+        .number("Sd", decimals, |segment| segment.sd)
+        .number("r1", 2, |segment| segment.r1)
+        .table();
+    let mut last = vec![Cell::text("p, all alike"), Cell::text("")];
+    last.extend(moments.tests.iter().map(|test| Cell::text(wording::p_value(test.p_value))));
+    table.rows.push(last);
     table
 }
 
 fn regression(test: &TestResult) -> Table {
-    let mut table = Table::new(&[
-        ("", Align::Left),
-        ("Estimate", Align::Decimal),
-        ("Std. error", Align::Decimal),
-        ("t", Align::Decimal),
-    ]);
-    for line in &test.detail.regression {
-        table.rows.push(vec![
-            Cell::text(line.name.clone()),
-            Cell::number(line.estimate, 5),
-            Cell::number(line.std_error, 5),
-            Cell::number(line.t, 2),
-        ]);
-    }
-    for joint in &test.detail.joint {
-        table.rows.push(vec![
-            Cell::text(match joint.p_value {
-                Some(p) => format!("{}, {}", joint.name, wording::p_equals(p)),
-                None => format!("{}, no p-value", joint.name),
-            }),
-            Cell::Missing,
-            Cell::Missing,
-            Cell::number(joint.statistic, 2),
-        ]);
-    }
-    table
+    let lines = test.detail.regression.iter();
+    let coefficients =
+        lines.map(|line| (line.regressor.to_string(), Some(line.estimate), Some(line.std_error), line.t));
+    let joint = test.detail.joint.iter().map(|joint| {
+        let p = joint.p_value.map_or("no p-value".to_owned(), wording::p_equals);
+        (format!("{}, {p}", joint.name), None, None, joint.statistic)
+    });
+    Table::of(coefficients.chain(joint))
+        .text("", |(name, ..)| name.clone())
+        .number("Estimate", 5, |(_, estimate, ..)| *estimate)
+        .number("Std. error", 5, |(_, _, error, _)| *error)
+        .number("t", 2, |(.., t)| *t)
+        .table()
 }
 
 fn frequencies(test: &TestResult) -> Table {
-    let mut table = Table::new(&[
-        ("Cycle", Align::Left),
-        ("Kind", Align::Left),
-        ("Stat.", Align::Decimal),
-        ("p", Align::Left),
-    ]);
-    for line in &test.detail.frequencies {
-        let cycle =
-            line.period.map_or("long run".to_owned(), |period| format!("{} periods", wording::short(period)));
-        table.rows.push(vec![
-            Cell::text(cycle),
-            Cell::text(line.kind),
-            Cell::number(line.statistic, 2),
-            line.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-        ]);
-    }
-    for joint in &test.detail.joint {
-        let cycle = if joint.name == "all" { "all together" } else { "all of the season" };
-        table.rows.push(vec![
-            Cell::text(cycle),
-            Cell::text("F"),
-            Cell::number(joint.statistic, 2),
-            joint.p_value.map_or(Cell::Missing, Cell::SimulatedPValue),
-        ]);
-    }
-    table
+    let cycle = |period: Option<f64>| {
+        period.map_or("long run".to_owned(), |period| format!("{} periods", wording::short(period)))
+    };
+    let together = |name: &str| if name == "all" { "all together" } else { "all of the season" }.to_owned();
+    let lines = test.detail.frequencies.iter();
+    let each = lines.map(|line| (cycle(line.period), line.kind, line.statistic, line.p_value));
+    let joint = test.detail.joint.iter().map(|one| (together(one.name), "F", one.statistic, one.p_value));
+    Table::of(each.chain(joint))
+        .text("Cycle", |(cycle, ..)| cycle.clone())
+        .text("Kind", |(_, kind, ..)| *kind)
+        .number("Stat.", 2, |(_, _, statistic, _)| *statistic)
+        .simulated_p("p", |(.., p)| *p)
+        .table()
 }
 
 fn long(times: usize) -> &'static str {

@@ -39,7 +39,7 @@ pub enum PanelTestName {
 }
 
 /// One such test.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct PanelTest {
     /// Which.
     pub test: PanelTestName,
@@ -78,7 +78,7 @@ pub struct Panel {
 }
 
 /// Correlation between the shocks of the series.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Dependence {
     /// Mean correlation of all pairs.
     pub mean_correlation: f64,

@@ -1,0 +1,131 @@
+//! Tables declared by their columns: of each the head, the kind, and how a row is read.
+
+use super::{Align, Cell, Column, Table};
+
+/// Rows, and the columns that have been read from them so far.
+pub struct Rows<R> {
+    rows: Vec<R>,
+    table: Table,
+}
+
+impl Table {
+    /// A table with a row for each of these; its columns follow.
+    pub fn of<R>(rows: impl IntoIterator<Item = R>) -> Rows<R> {
+        let rows: Vec<R> = rows.into_iter().collect();
+        let table = Self { columns: Vec::new(), rows: vec![Vec::new(); rows.len()] };
+        Rows { rows, table }
+    }
+}
+
+impl<R> Rows<R> {
+    /// Any cells.
+    pub fn column(mut self, head: impl Into<String>, align: Align, read: impl Fn(&R) -> Cell) -> Self {
+        self.table.columns.push(Column { label: head.into(), align });
+        for (cells, row) in self.table.rows.iter_mut().zip(&self.rows) {
+            cells.push(read(row));
+        }
+        self
+    }
+
+    /// Words.
+    pub fn text<V: Into<Cell>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+        self.column(head, Align::Left, |row| read(row).into())
+    }
+
+    /// Whole numbers.
+    pub fn count<V: Into<Option<usize>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+        self.column(head, Align::Decimal, |row| read(row).into().map_or(Cell::Missing, Cell::Count))
+    }
+
+    /// Numbers with so many decimals.
+    pub fn number<V: Into<Option<f64>>>(
+        self,
+        head: impl Into<String>,
+        decimals: usize,
+        read: impl Fn(&R) -> V,
+    ) -> Self {
+        self.column(head, Align::Decimal, |row| Cell::number(read(row), decimals))
+    }
+
+    /// Numbers with all their digits.
+    pub fn exact<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+        self.column(head, Align::Decimal, |row| read(row).into().map_or(Cell::Missing, Cell::Exact))
+    }
+
+    /// p-values with their circles.
+    pub fn p_value<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+        self.column(head, Align::Left, |row| read(row).into().map_or(Cell::Missing, Cell::PValue))
+    }
+
+    /// p-values of simulated distributions.
+    pub fn simulated_p<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+        self.column(head, Align::Left, |row| read(row).into().map_or(Cell::Missing, Cell::SimulatedPValue))
+    }
+
+    /// The columns of a part, where the table has that part.
+    pub fn only_if(self, has: bool, columns: impl FnOnce(Self) -> Self) -> Self {
+        if has { columns(self) } else { self }
+    }
+
+    /// Columns whose number the data decide, one for each of `each`.
+    pub fn each<C>(
+        self,
+        each: impl IntoIterator<Item = C>,
+        align: Align,
+        head: impl Fn(&C) -> String,
+        read: impl Fn(&R, &C) -> Cell,
+    ) -> Self {
+        each.into_iter().fold(self, |rows, one| {
+            let label = head(&one);
+            rows.column(label, align, |row| read(row, &one))
+        })
+    }
+
+    /// The table.
+    pub fn table(self) -> Table {
+        self.table
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn columns_are_read_in_the_order_they_are_declared() {
+        let table = Table::of([(1, 0.25), (2, f64::NAN)])
+            .count("Lag", |row| row.0)
+            .number("Value", 2, |row| row.1)
+            .only_if(false, |rows| rows.text("Never", |_| "x"))
+            .only_if(true, |rows| rows.text("Name", |row| if row.0 == 1 { "one" } else { "" }))
+            .each(
+                ["a", "b"],
+                Align::Left,
+                |name| name.to_uppercase(),
+                |row, name| Cell::text(name.repeat(row.0)),
+            )
+            .table();
+        let heads: Vec<&str> = table.columns.iter().map(|column| column.label.as_str()).collect();
+        assert_eq!(heads, ["Lag", "Value", "Name", "A", "B"]);
+        let aligned = table.columns.iter().filter(|column| column.align == Align::Decimal).count();
+        assert_eq!(aligned, 2);
+        let number = Cell::Number { value: 0.25, decimals: 2 };
+        assert_eq!(table.rows[0], [Cell::Count(1), number, "one".into(), "a".into(), "b".into()]);
+        assert_eq!(table.rows[1], [Cell::Count(2), Cell::Missing, "".into(), "aa".into(), "bb".into()]);
+    }
+
+    #[test]
+    fn what_is_none_is_missing_in_every_kind_of_column() {
+        let table = Table::of([None, Some(0.5)])
+            .number("a", 1, |row| *row)
+            .exact("b", |row| *row)
+            .p_value("c", |row| *row)
+            .simulated_p("d", |row| *row)
+            .count("e", |row| row.map(|_| 7_usize))
+            .text("f", |row| row.map(|value| value.to_string()))
+            .table();
+        assert_eq!(table.rows[0], vec![Cell::Missing; 6]);
+        assert!(!table.rows[1].contains(&Cell::Missing));
+        assert!(Table::of(Vec::<usize>::new()).count("Lag", |lag| *lag).table().rows.is_empty());
+    }
+}

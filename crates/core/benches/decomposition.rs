@@ -1,13 +1,16 @@
 //! What a decomposition costs: with the length of the series, with its season, and against every
 //! local fit solved by itself.
 
+#[path = "../tests/plain/decomposition.rs"]
+mod plain;
+
 use std::hint::black_box;
 use std::time::{Duration, Instant};
 
 use kandrel_core::decomp::{DecompOptions, SeasonWindow, by_loess, default_trend_window};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlier::{Method, OutlierOptions, find};
-use kandrel_fixtures::plain_decomposition::{Plain, decompose};
+use plain::{Plain, decompose};
 
 fn shortest<T>(runs: usize, mut job: impl FnMut() -> T) -> Duration {
     let one = |_| {

@@ -2,11 +2,13 @@
 
 #![allow(clippy::expect_used)]
 
+mod plain;
+
 use kandrel_core::arima::{Coefficients, Data, Fit, FitError, Grid, Model, fit, likelihood, search};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_fixtures::column;
-use kandrel_fixtures::plain_arma::quadratic_form;
-use kandrel_fixtures::random_models::Draws;
+use plain::arma::quadratic_form;
+use plain::models::Draws;
 
 fn random_model(draws: &mut Draws, most: f64) -> Coefficients {
     let [ar, ma, seasonal_ar, seasonal_ma] = draws.blocks(most);

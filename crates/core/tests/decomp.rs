@@ -2,11 +2,13 @@
 
 #![allow(clippy::expect_used)]
 
+mod plain;
+
 use kandrel_core::decomp::{
     DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages, default_trend_window,
 };
 use kandrel_core::num::rng::NormalStream;
-use kandrel_fixtures::plain_decomposition::{Plain, decompose};
+use plain::decomposition::{Plain, decompose};
 
 fn seasonal(n: usize, season: usize, seed: u64) -> Vec<Option<f64>> {
     let noise = NormalStream::new(seed, 0).take(n);

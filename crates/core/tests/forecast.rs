@@ -2,15 +2,17 @@
 
 #![allow(clippy::expect_used)]
 
+mod plain;
+
 use kandrel_core::arima::{
     Coefficients, Data, FitError, ForecastError, Grid, Known, Model, Sample, fit, fit_at, forecast,
     likelihood_with_gaps, search,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
-use kandrel_fixtures::plain_forecast::Process;
-use kandrel_fixtures::plain_kalman;
-use kandrel_fixtures::random_models::Draws;
+use plain::forecast::Process;
+use plain::kalman;
+use plain::models::Draws;
 
 fn model(text: &str) -> Model {
     Model::parse(text).expect("a model")
@@ -124,7 +126,7 @@ fn one_step_errors_over_gaps_are_those_of_the_filter_of_kalman() {
         let own = coefficients(&mut draws, model, 0.9);
         let cells = with_gaps(&mut draws, &series(5, 60), 4);
         let season = model.season.max(2);
-        let plain = plain_kalman::innovations(&cells, &own.long_ar(season), &own.long_ma(season));
+        let plain = kalman::innovations(&cells, &own.long_ar(season), &own.long_ma(season));
         let found = fit_at(&Data::with_gaps(&cells), &own, model).expect("a likelihood");
         let expected: Vec<(usize, (f64, f64))> =
             plain.iter().enumerate().filter_map(|(t, one)| one.map(|one| (t, one))).collect();

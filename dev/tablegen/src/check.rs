@@ -1,11 +1,14 @@
 //! Holds the tables against fresh draws.
 
+use std::cmp::Reverse;
+use std::collections::HashSet;
+
 use kandrel_core::nulldist::{Family, Side};
 use kandrel_core::ols::autocovariances_examined;
 
 use crate::adf::AdfSimulator;
 use crate::kpss::KpssSimulator;
-use crate::part::Part;
+use crate::part::{Part, Run};
 use crate::published::LEVELS;
 use crate::sample::{Cell, Simulator, sorted_draws};
 
@@ -27,10 +30,10 @@ pub struct Size {
 ///
 /// Fails if any share is further from its level than the tables' error and
 /// five standard errors of the draws.
-pub fn check(parts: &[Part], draws: usize, sizes: usize) -> Result<(), String> {
+pub fn check(parts: &[Part], draws: usize, times: usize) -> Result<(), String> {
     let (mut wrong, mut checked) = (Vec::new(), 0);
     for part in parts {
-        let all = sample_of(*part, draws, sizes);
+        let all = sample_of(*part, draws, times);
         wrong.extend(all.iter().filter(|size| !size.holds(draws)).map(|size| format!("{size:?}")));
         checked += all.len();
         eprintln!("{part:?}: {} cells of {} families", all.len(), families(&all).len());
@@ -53,23 +56,34 @@ fn families(all: &[Size]) -> Vec<Family> {
     families
 }
 
-/// Every distribution of so many sample sizes of a part, from the shortest on that its tables cover; a part that is
-/// simulated by several programs has so many of each.
-fn sample_of(part: Part, draws: usize, sizes: usize) -> Vec<Size> {
-    let (mut taken, mut all): (Vec<Vec<Family>>, Vec<Size>) = (Vec::new(), Vec::new());
-    for (place, (simulator, _, _)) in part.runs(draws).into_iter().enumerate() {
-        let mut own: Vec<Family> = simulator.cells().iter().map(|cell| cell.family).collect();
-        own.dedup();
-        if taken.iter().filter(|known| **known == own).count() >= sizes {
-            continue;
-        }
-        let found = sizes_of(simulator.as_ref(), draws, SEED + 100 + place as u64);
-        if !found.is_empty() {
-            taken.push(own);
+/// Every distribution of the fewest sample sizes of a part that hold all its families so many times; of sizes that hold
+/// as many, the shortest.
+fn sample_of(part: Part, draws: usize, times: usize) -> Vec<Size> {
+    let mut left: Vec<(u64, Run)> = (0..).zip(part.runs(draws)).collect();
+    let mut all = Vec::new();
+    for _ in 0..times {
+        let mut known: Vec<Family> = Vec::new();
+        while let Some(place) = most_new(&left, &known) {
+            let (number, (simulator, ..)) = left.swap_remove(place);
+            let found = sizes_of(simulator.as_ref(), draws, SEED + 100 + number);
+            known.extend(families(&found));
             all.extend(found);
         }
     }
     all
+}
+
+/// The run with the most families that are not known yet; none where there is nothing new.
+fn most_new(runs: &[(u64, Run)], known: &[Family]) -> Option<usize> {
+    let new = |simulator: &dyn Simulator| {
+        let n = simulator.observations();
+        let testable = simulator.cells().into_iter().filter(|cell| is_testable(*cell, n));
+        let families: HashSet<Family> = testable.map(|cell| cell.family).collect();
+        families.iter().filter(|family| !known.contains(family)).count()
+    };
+    let each = runs.iter().map(|(_, (simulator, ..))| (new(simulator.as_ref()), simulator.observations()));
+    let best = each.enumerate().filter(|(_, (count, _))| *count > 0);
+    best.min_by_key(|(_, (count, n))| (Reverse(*count), *n)).map(|(place, _)| place)
 }
 
 /// Every distribution of a simulator that a test can meet.
@@ -77,7 +91,7 @@ fn sizes_of(simulator: &dyn Simulator, draws: usize, seed: u64) -> Vec<Size> {
     let n = simulator.observations();
     sorted_draws(simulator, draws, seed)
         .into_iter()
-        .filter(|(cell, _)| occurs(*cell, n))
+        .filter(|(cell, _)| is_testable(*cell, n))
         .filter_map(|(cell, sorted)| Some(Size { cell, shares: shares(cell, n, &sorted)? }))
         .collect()
 }
@@ -88,14 +102,15 @@ pub fn sizes_at(n: usize, draws: usize) -> Vec<Size> {
     adf.into_iter().chain(sizes_of(&KpssSimulator::new(n), draws, SEED + 1)).collect()
 }
 
-/// Whether a test can meet this cell: the automatic bandwidth looks at one
+/// Whether a table covers this cell and a test can meet it: the automatic bandwidth looks at one
 /// number of autocovariances for each length.
-fn occurs(cell: Cell, n: usize) -> bool {
-    !matches!(cell.family, Family::KpssAutomatic(_)) || cell.lags == autocovariances_examined(n)
+fn is_testable(cell: Cell, n: usize) -> bool {
+    let occurs = !matches!(cell.family, Family::KpssAutomatic(_)) || cell.lags == autocovariances_examined(n);
+    occurs && cell.family.surface().is_some_and(|surface| surface.covers(n, cell.lags))
 }
 
 fn shares(cell: Cell, n: usize, sorted: &[f32]) -> Option<[f64; 3]> {
-    let surface = cell.family.surface().filter(|surface| surface.covers(n, cell.lags))?;
+    let surface = cell.family.surface()?;
     let side = cell.family.side();
     let distribution = surface.at(n, cell.lags);
     let count = sorted.len() as f64;

@@ -14,7 +14,7 @@ use crate::figure;
 use crate::model::correlations;
 use crate::output::Files;
 use crate::present;
-use crate::present::{acf, to_json};
+use crate::present::acf;
 use crate::session::Session;
 
 pub const ABOUT: &str =
@@ -84,11 +84,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let pairs: Vec<_> = all.iter().zip(&results).collect();
         Ok(figure::acf::drawing(&pairs, &title, &session.dataset, &args.figure.sheet()))
     })?;
-    let report = Report {
-        command: "acf",
-        documents: results.iter().map(|result| acf::document(result, &context.call)).collect(),
-        results: results.iter().map(to_json).collect::<Result<_, _>>()?,
-        ..Report::default()
-    };
+    let report = Report::of(
+        "acf",
+        &results,
+        results.iter().map(|result| acf::document(result, &context.call)).collect(),
+    )?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

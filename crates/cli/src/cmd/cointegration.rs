@@ -19,7 +19,6 @@ use crate::output::Files;
 use crate::present;
 use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
 use crate::present::lags::{self, Checked};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -79,12 +78,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let season = session.season();
     let all = session.in_common(&ordered(args)?)?;
     let result = found(args, &session.dataset, &all, season)?;
-    let report = Report {
-        command: "cointegration",
-        documents: vec![text::document(&result, &context.call)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of("cointegration", [&result], vec![text::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 

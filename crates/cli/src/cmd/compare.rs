@@ -18,7 +18,6 @@ use crate::model::{ModelOrAuto, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
 use crate::present;
 use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
-use crate::present::to_json;
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::session::Session;
@@ -71,12 +70,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let plan = args.plan(&truth, season)?;
     let rivals = args.rivals(&session.dataset, &targets, &regressors, &truth, &plan)?;
     let result = result(args, &truth, &plan, &rivals, season)?;
-    let report = Report {
-        command: "compare",
-        documents: vec![text::document(&result, &context.call)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of("compare", [&result], vec![text::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 

@@ -17,7 +17,6 @@ use crate::output::Files;
 use crate::output::only_one;
 use crate::present;
 use crate::present::decompose::{self, DecomposeResult, MethodName, Way};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -121,12 +120,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             decompose::document(result, series, &context.call)
         }
     };
-    let report = Report {
-        command: "decompose",
-        documents: found.iter().zip(&all).map(document).collect(),
-        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
-        ..Report::default()
-    };
+    let report = Report::of("decompose", &found, found.iter().zip(&all).map(document).collect())?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

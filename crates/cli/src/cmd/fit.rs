@@ -20,7 +20,6 @@ use crate::output::Files;
 use crate::output::only_one;
 use crate::present;
 use crate::present::fit::{self as text, FitResult};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 
@@ -83,12 +82,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let drawing = figure::residuals::drawing(&shown, &session.dataset, &args.figure.sheet());
         Ok(drawing)
     })?;
-    let report = Report {
-        command: "fit",
-        documents: found.iter().map(|result| text::document(result, &context.call)).collect(),
-        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
-        ..Report::default()
-    };
+    let report = Report::of(
+        "fit",
+        &found,
+        found.iter().map(|result| text::document(result, &context.call)).collect(),
+    )?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

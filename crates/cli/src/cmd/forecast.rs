@@ -22,7 +22,6 @@ use crate::output::only_one;
 use crate::present;
 use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, PastValue};
 use crate::present::orders::why_differences;
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
@@ -115,12 +114,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let document = |result: &ForecastResult| {
         if as_data { text::data(result, &time) } else { text::document(result, &context.call) }
     };
-    let report = Report {
-        command: "forecast",
-        documents: found.iter().map(document).collect(),
-        results: found.iter().map(to_json).collect::<Result<_, _>>()?,
-        ..Report::default()
-    };
+    let report = Report::of("forecast", &found, found.iter().map(document).collect())?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

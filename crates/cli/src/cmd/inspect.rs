@@ -9,7 +9,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
-use crate::present::{inspect, to_json};
+use crate::present::inspect;
 use crate::session::Session;
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
@@ -32,11 +32,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     session.dataset.restrict(span)?;
     let season = session.season();
     let result = inspect::inspection(&session.dataset, season);
-    let report = Report {
-        command: "inspect",
-        documents: vec![inspect::document(&session.dataset, &result, season, &context.call)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of(
+        "inspect",
+        [&result],
+        vec![inspect::document(&session.dataset, &result, season, &context.call)],
+    )?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }

@@ -14,7 +14,6 @@ use crate::model::{checked, orders_of_integration, var_refusal};
 use crate::output::Files;
 use crate::present;
 use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -73,12 +72,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .advise("name them: kandrel lags FILE first second --causality"));
     }
     let result = found(args, &session.dataset, &all, &also, season)?;
-    let report = Report {
-        command: "lags",
-        documents: vec![text::document(&result, &context.call)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of("lags", [&result], vec![text::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 

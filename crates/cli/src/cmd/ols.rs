@@ -25,7 +25,7 @@ use crate::model::{correlations, missing_regressor};
 use crate::output::Files;
 use crate::present;
 use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
-use crate::present::{to_json, transform};
+use crate::present::transform;
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
@@ -137,12 +137,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         call: &context.call,
         is_classical: matches!(args.errors, Errors::Given(ErrorKind::Classical)),
     };
-    let report = Report {
-        command: "ols",
-        documents: vec![text::document(&result, &asked)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of("ols", [&result], vec![text::document(&result, &asked)])?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

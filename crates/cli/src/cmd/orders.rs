@@ -14,12 +14,12 @@ use crate::args::{Choices, DataArgs, OutputArgs, WithArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
+use crate::document::to_json;
 use crate::error::CliError;
 use crate::model::identified;
 use crate::output::Files;
 use crate::present;
 use crate::present::orders::{self, Found, OrdersResult};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 

@@ -14,7 +14,7 @@ use crate::figure;
 use crate::model::correlations_of_only;
 use crate::output::Files;
 use crate::present;
-use crate::present::{randomness, to_json};
+use crate::present::randomness;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -89,14 +89,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         Ok(drawing)
     })?;
     let documents = results.iter().zip(&all);
-    let report = Report {
-        command: "randomness",
-        documents: documents
-            .map(|(result, series)| randomness::document(result, series, &context.call))
-            .collect(),
-        results: results.iter().map(to_json).collect::<Result<_, _>>()?,
-        ..Report::default()
-    };
+    let report = Report::of(
+        "randomness",
+        &results,
+        documents.map(|(result, series)| randomness::document(result, series, &context.call)).collect(),
+    )?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

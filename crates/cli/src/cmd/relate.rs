@@ -18,7 +18,7 @@ use crate::figure::matrix::Matrix;
 use crate::figure::{self, Drawing};
 use crate::output::Files;
 use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
-use crate::present::{self, to_json};
+use crate::present::{self};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -76,12 +76,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let result = related(args, &session.dataset, &all, season)?;
     let mut files = Files::default();
     request.draw(&mut files, || drawing(args, &session.dataset, &all, &result))?;
-    let report = Report {
-        command: "relate",
-        documents: vec![relate::document(&result, &context.call)],
-        results: vec![to_json(&result)?],
-        ..Report::default()
-    };
+    let report = Report::of("relate", [&result], vec![relate::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 

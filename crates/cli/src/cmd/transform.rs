@@ -8,10 +8,11 @@ use crate::args::{DataArgs, Format, Gaps, OutputArgs};
 use crate::cmd::deliver_as;
 use crate::context::Context;
 use crate::document::Report;
+use crate::document::to_json;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
-use crate::present::{to_json, transform};
+use crate::present::transform;
 use crate::session::Session;
 
 pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";

@@ -9,7 +9,10 @@ pub use envelope::{Data, Envelope, Program};
 pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 pub use rows::Rows;
 
+use serde::Serialize;
+
 use crate::call::Call;
+use crate::error::CliError;
 
 /// A whole result.
 #[derive(Debug, Default, Clone)]
@@ -92,6 +95,24 @@ pub struct ChosenModel {
     pub model: String,
     /// Its regressors as a list of terms.
     pub terms: Option<String>,
+}
+
+impl Report {
+    /// Of results and their documents.
+    pub fn of<R: Serialize>(
+        command: &'static str,
+        results: impl IntoIterator<Item = R>,
+        documents: Vec<Document>,
+    ) -> Result<Self, CliError> {
+        let results = results.into_iter().map(|result| to_json(&result)).collect::<Result<_, _>>()?;
+        Ok(Self { command, documents, results, chosen: None })
+    }
+}
+
+/// A result as JSON.
+pub fn to_json<T: Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
+    serde_json::to_value(result)
+        .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
 }
 
 impl Document {

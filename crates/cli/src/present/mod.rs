@@ -26,13 +26,6 @@ mod warning;
 use schemars::{JsonSchema, Schema, schema_for};
 
 use crate::document::Envelope;
-use crate::error::CliError;
-
-/// A result as JSON.
-pub fn to_json<T: serde::Serialize>(result: &T) -> Result<serde_json::Value, CliError> {
-    serde_json::to_value(result)
-        .map_err(|e| CliError::computation(format!("the result cannot be written as JSON: {e}")))
-}
 
 /// The schema of a command's whole JSON object.
 pub fn schema<T: JsonSchema>() -> Schema {

@@ -50,152 +50,146 @@ struct Entry {
     detail: Value,
 }
 
+impl Entry {
+    /// A test with a say of its own.
+    fn on(
+        about: Departure,
+        test: &'static str,
+        label: impl Into<String>,
+        outcome: Outcome,
+        meanings: [&'static str; 2],
+        detail: Value,
+    ) -> Self {
+        Self { test, label: label.into(), about: Some(about), outcome, meanings, detail }
+    }
+}
+
 fn entries(battery: &Battery, about: &str) -> Vec<Entry> {
     on_order(battery, about).into_iter().chain(on_sums(battery)).chain(on_shape(battery)).collect()
 }
 
-/// What a rejection means, by the side of the statistic.
-fn up(outcome: &Outcome, high: &'static str, low: &'static str) -> &'static str {
-    if outcome.statistic > 0.0 { high } else { low }
+/// What the null means, and what a rejection means on either side of it.
+fn by_side(outcome: Outcome, kept: &'static str, high: &'static str, low: &'static str) -> [&'static str; 2] {
+    [kept, if outcome.statistic > 0.0 { high } else { low }]
 }
 
 /// Tests on the order of the values alone.
 fn on_order(battery: &Battery, about: &str) -> Vec<Entry> {
+    use Departure::{Dependence, Trend};
     let runs = &battery.runs;
-    let dependence = Some(Departure::Dependence);
+    let (turns, signs) = (battery.turning_points, battery.difference_sign);
+    let (trend, ratio) = (battery.rank_trend, battery.rank_von_neumann);
+    let of_runs = by_side(
+        runs.outcome,
+        "as many runs as chance makes",
+        "too many runs: values alternate",
+        "too few runs: high values follow high ones",
+    );
+    let of_turns = by_side(
+        turns.0,
+        "as many turns as chance makes",
+        "too many turns: values alternate",
+        "too few turns: values move smoothly",
+    );
+    let of_signs =
+        by_side(signs.0, "rises and falls are in balance", "rises outnumber falls", "falls outnumber rises");
+    let of_trend = by_side(
+        trend.0,
+        "later values are neither higher nor lower",
+        "later values are higher",
+        "later values are lower",
+    );
+    let of_ratio = by_side(
+        ratio.0,
+        "neighbours are as unlike as any two values",
+        "neighbours are too unlike",
+        "neighbours are too alike",
+    );
+    let of_cut = json!({"about": about, "cut": runs.cut, "runs": runs.runs, "above": runs.above,
+        "below": runs.below, "equal": runs.equal, "expected": runs.expected, "sd": runs.sd,
+        "exact": runs.exact});
     vec![
-        Entry {
-            test: "runs",
-            label: format!("Runs about the {about}"),
-            about: dependence,
-            outcome: runs.outcome,
-            meanings: [
-                "as many runs as chance makes",
-                up(
-                    &runs.outcome,
-                    "too many runs: values alternate",
-                    "too few runs: high values follow high ones",
-                ),
-            ],
-            detail: json!({"about": about, "cut": runs.cut, "runs": runs.runs, "above": runs.above,
-                "below": runs.below, "equal": runs.equal, "expected": runs.expected, "sd": runs.sd,
-                "exact": runs.exact}),
-        },
-        Entry {
-            test: "turning_points",
-            label: "Turning points".to_owned(),
-            about: dependence,
-            outcome: battery.turning_points.0,
-            meanings: [
-                "as many turns as chance makes",
-                up(
-                    &battery.turning_points.0,
-                    "too many turns: values alternate",
-                    "too few turns: values move smoothly",
-                ),
-            ],
-            detail: json!({"turning_points": battery.turning_points.1}),
-        },
-        Entry {
-            test: "difference_sign",
-            label: "Difference sign".to_owned(),
-            about: Some(Departure::Trend),
-            outcome: battery.difference_sign.0,
-            meanings: [
-                "rises and falls are in balance",
-                up(&battery.difference_sign.0, "rises outnumber falls", "falls outnumber rises"),
-            ],
-            detail: json!({"rises": battery.difference_sign.1}),
-        },
-        Entry {
-            test: "rank_trend",
-            label: "Rank trend".to_owned(),
-            about: Some(Departure::Trend),
-            outcome: battery.rank_trend.0,
-            meanings: [
-                "later values are neither higher nor lower",
-                up(&battery.rank_trend.0, "later values are higher", "later values are lower"),
-            ],
-            detail: json!({"tau": battery.rank_trend.1}),
-        },
-        Entry {
-            test: "rank_von_neumann",
-            label: "Rank von Neumann".to_owned(),
-            about: dependence,
-            outcome: battery.rank_von_neumann.0,
-            meanings: [
-                "neighbours are as unlike as any two values",
-                up(&battery.rank_von_neumann.0, "neighbours are too unlike", "neighbours are too alike"),
-            ],
-            detail: json!({"ratio": battery.rank_von_neumann.1}),
-        },
+        Entry::on(Dependence, "runs", format!("Runs about the {about}"), runs.outcome, of_runs, of_cut),
+        Entry::on(
+            Dependence,
+            "turning_points",
+            "Turning points",
+            turns.0,
+            of_turns,
+            json!({"turning_points": turns.1}),
+        ),
+        Entry::on(Trend, "difference_sign", "Difference sign", signs.0, of_signs, json!({"rises": signs.1})),
+        Entry::on(Trend, "rank_trend", "Rank trend", trend.0, of_trend, json!({"tau": trend.1})),
+        Entry::on(
+            Dependence,
+            "rank_von_neumann",
+            "Rank von Neumann",
+            ratio.0,
+            of_ratio,
+            json!({"ratio": ratio.1}),
+        ),
     ]
 }
 
 /// Tests on correlations and on sums.
 fn on_sums(battery: &Battery) -> Vec<Entry> {
-    let dependence = Some(Departure::Dependence);
-    let mut all = vec![Entry {
-        test: "ljung_box",
-        label: format!("Ljung-Box, {} lags", battery.lags),
-        about: dependence,
-        outcome: battery.ljung_box,
-        meanings: ["autocorrelations are small together", "values depend on earlier ones"],
-        detail: json!({"lags": battery.lags}),
-    }];
-    for ratio in &battery.variance_ratios {
-        all.push(Entry {
-            test: "variance_ratio",
-            label: format!("Variance ratio, {}", ratio.horizon),
-            about: None,
-            outcome: ratio.outcome,
-            meanings: [
-                "sums spread as chance makes them",
-                up(
-                    &ratio.outcome,
-                    "sums spread too much: moves persist",
-                    "sums spread too little: moves are undone",
-                ),
-            ],
-            detail: json!({"horizon": ratio.horizon, "ratio": ratio.ratio, "z": ratio.outcome.statistic,
-                "z_robust": ratio.z_robust}),
-        });
-    }
-    if let Some(outcome) = battery.joint_variance_ratio {
-        all.push(Entry {
-            test: "variance_ratio_joint",
-            label: "Variance ratios, joint".to_owned(),
-            about: dependence,
+    let mut all = vec![Entry::on(
+        Departure::Dependence,
+        "ljung_box",
+        format!("Ljung-Box, {} lags", battery.lags),
+        battery.ljung_box,
+        ["autocorrelations are small together", "values depend on earlier ones"],
+        json!({"lags": battery.lags}),
+    )];
+    all.extend(battery.variance_ratios.iter().map(|ratio| Entry {
+        test: "variance_ratio",
+        label: format!("Variance ratio, {}", ratio.horizon),
+        about: None,
+        outcome: ratio.outcome,
+        meanings: by_side(
+            ratio.outcome,
+            "sums spread as chance makes them",
+            "sums spread too much: moves persist",
+            "sums spread too little: moves are undone",
+        ),
+        detail: json!({"horizon": ratio.horizon, "ratio": ratio.ratio, "z": ratio.outcome.statistic,
+            "z_robust": ratio.z_robust}),
+    }));
+    all.extend(battery.joint_variance_ratio.map(|outcome| {
+        Entry::on(
+            Departure::Dependence,
+            "variance_ratio_joint",
+            "Variance ratios, joint",
             outcome,
-            meanings: ["no horizon stands out", "sums over some horizon spread unlike chance"],
-            detail: json!({"horizons": battery.variance_ratios.len()}),
-        });
-    }
+            ["no horizon stands out", "sums over some horizon spread unlike chance"],
+            json!({"horizons": battery.variance_ratios.len()}),
+        )
+    }));
     all
 }
 
 /// Tests on spread and shape.
 fn on_shape(battery: &Battery) -> Vec<Entry> {
-    let mut all = Vec::new();
-    if let Some(outcome) = battery.mcleod_li {
-        all.push(Entry {
-            test: "mcleod_li",
-            label: format!("McLeod-Li, {} lags", battery.lags),
-            about: Some(Departure::Spread),
+    let (outcome, skewness, kurtosis) = battery.jarque_bera;
+    let spread = battery.mcleod_li.map(|outcome| {
+        Entry::on(
+            Departure::Spread,
+            "mcleod_li",
+            format!("McLeod-Li, {} lags", battery.lags),
             outcome,
-            meanings: ["no clusters of large moves", "large moves come in clusters"],
-            detail: json!({"lags": battery.lags}),
-        });
-    }
-    all.push(Entry {
-        test: "jarque_bera",
-        label: "Jarque-Bera".to_owned(),
-        about: Some(Departure::NotNormal),
-        outcome: battery.jarque_bera.0,
-        meanings: ["shape of a normal distribution", "not the shape of a normal distribution"],
-        detail: json!({"skewness": battery.jarque_bera.1, "kurtosis": battery.jarque_bera.2}),
+            ["no clusters of large moves", "large moves come in clusters"],
+            json!({"lags": battery.lags}),
+        )
     });
-    all
+    let shape = Entry::on(
+        Departure::NotNormal,
+        "jarque_bera",
+        "Jarque-Bera",
+        outcome,
+        ["shape of a normal distribution", "not the shape of a normal distribution"],
+        json!({"skewness": skewness, "kurtosis": kurtosis}),
+    );
+    spread.into_iter().chain([shape]).collect()
 }
 
 /// Puts a result together.

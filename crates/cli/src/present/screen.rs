@@ -13,7 +13,7 @@ use crate::wording;
 use crate::wording::guarded;
 
 /// The contract's result of `screen`: one row.
-#[derive(Debug, Clone, JsonSchema, Serialize)]
+#[derive(Debug, Clone, Default, JsonSchema, Serialize)]
 pub struct ScreenRow {
     pub source: String,
     pub series: String,
@@ -43,56 +43,46 @@ pub struct ScreenRow {
     pub error: Option<String>,
 }
 
-/// Columns of a table of rows.
-pub const HEADS: [&str; 19] = [
-    "source",
-    "series",
-    "sha256",
-    "observations",
-    "first",
-    "last",
-    "season",
-    "transform",
-    "integration",
-    "seasonal_integration",
-    "class",
-    "confidence",
-    "model",
-    "with",
-    "white_noise_p",
-    "odd",
-    "look",
-    "reasons",
-    "error",
+/// The columns of a table of rows: each head, and its cell as text.
+pub const COLUMNS: [(&str, fn(&ScreenRow) -> String); 19] = [
+    ("source", |row| guarded(&row.source)),
+    ("series", |row| guarded(&row.series)),
+    ("sha256", |row| text(&row.sha256)),
+    ("observations", |row| shown(row.observations)),
+    ("first", |row| text(&row.first)),
+    ("last", |row| text(&row.last)),
+    ("season", |row| shown(row.season)),
+    ("transform", |row| text(&row.transform)),
+    ("integration", |row| shown(row.integration)),
+    ("seasonal_integration", |row| shown(row.seasonal_integration)),
+    ("class", |row| named(&row.class)),
+    ("confidence", |row| named(&row.confidence)),
+    ("model", |row| text(&row.model)),
+    ("with", |row| row.with.join(",")),
+    ("white_noise_p", |row| shown(row.white_noise_p)),
+    ("odd", |row| row.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default()),
+    ("look", |row| row.look.to_string()),
+    ("reasons", |row| guarded(&row.reasons.join("; "))),
+    ("error", |row| text(&row.error)),
 ];
 
+fn text(value: &Option<String>) -> String {
+    guarded(value.as_deref().unwrap_or_default())
+}
+
+fn shown<T: ToString>(value: Option<T>) -> String {
+    value.map(|value| value.to_string()).unwrap_or_default()
+}
+
+/// A name as the JSON gives it.
+fn named<T: Serialize>(value: &T) -> String {
+    serde_json::json!(value).as_str().unwrap_or_default().to_owned()
+}
+
 impl ScreenRow {
-    /// Its cells in the order of [`HEADS`].
+    /// Its cells in the order of [`COLUMNS`].
     pub fn cells(&self) -> Vec<String> {
-        let text = |value: &Option<String>| guarded(value.as_deref().unwrap_or_default());
-        let count = |value: Option<usize>| value.map(|value| value.to_string()).unwrap_or_default();
-        let name = |value: serde_json::Value| value.as_str().unwrap_or_default().to_owned();
-        vec![
-            guarded(&self.source),
-            guarded(&self.series),
-            text(&self.sha256),
-            count(self.observations),
-            text(&self.first),
-            text(&self.last),
-            count(self.season),
-            text(&self.transform),
-            count(self.integration),
-            count(self.seasonal_integration),
-            self.class.map(|class| name(serde_json::json!(class))).unwrap_or_default(),
-            self.confidence.map(|confidence| name(serde_json::json!(confidence))).unwrap_or_default(),
-            text(&self.model),
-            self.with.join(","),
-            self.white_noise_p.map(|p| p.to_string()).unwrap_or_default(),
-            self.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default(),
-            self.look.to_string(),
-            guarded(&self.reasons.join("; ")),
-            text(&self.error),
-        ]
+        COLUMNS.iter().map(|(_, cell)| cell(self)).collect()
     }
 }
 
@@ -102,22 +92,10 @@ pub fn failed(source: &str, series: &str, sha256: Option<&str>, why: &str) -> Sc
         source: source.to_owned(),
         series: series.to_owned(),
         sha256: sha256.map(str::to_owned),
-        observations: None,
-        first: None,
-        last: None,
-        season: None,
-        transform: None,
-        integration: None,
-        seasonal_integration: None,
-        class: None,
-        confidence: None,
-        model: None,
-        with: Vec::new(),
-        white_noise_p: None,
-        odd: None,
         look: true,
         reasons: vec!["no diagnosis".to_owned()],
         error: Some(why.to_owned()),
+        ..ScreenRow::default()
     }
 }
 

@@ -20,7 +20,6 @@ use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
 use crate::present::screen::{self as text, ScreenRow};
-use crate::present::to_json;
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
@@ -206,12 +205,7 @@ fn whole(
 ) -> Result<(), CliError> {
     let document = text::document(rows, &context.call);
     if let Some((season, dataset)) = file {
-        let report = Report {
-            command: "screen",
-            documents: vec![document],
-            results: rows.iter().map(to_json).collect::<Result<_, _>>()?,
-            ..Report::default()
-        };
+        let report = Report::of("screen", rows, vec![document])?;
         return deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context);
     }
     let text = match form {

@@ -7,7 +7,7 @@ use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
 use crate::output::unwritable;
-use crate::present::screen::{HEADS, ScreenRow};
+use crate::present::screen::{COLUMNS, ScreenRow};
 use crate::wording::unguarded;
 
 /// How rows are written.
@@ -34,7 +34,7 @@ impl Form {
     pub fn head(self) -> Result<Vec<u8>, CliError> {
         match self {
             Self::Jsonl => Ok(Vec::new()),
-            Self::Csv => record(HEADS.iter().map(|head| (*head).to_owned())),
+            Self::Csv => record(COLUMNS.iter().map(|(head, _)| (*head).to_owned())),
         }
     }
 
@@ -68,16 +68,16 @@ impl Form {
 /// Rows of a table whose records may hold line breaks.
 fn csv_keys(text: &str) -> (Vec<Key>, usize) {
     let mut reader = csv::ReaderBuilder::new().flexible(true).from_reader(text.as_bytes());
-    let place = |name: &str| HEADS.iter().position(|head| *head == name);
+    let place = |name: &str| COLUMNS.iter().position(|(head, _)| *head == name);
     let mut keys = Vec::new();
-    if !reader.headers().is_ok_and(|heads| heads.iter().eq(HEADS.iter().copied())) {
+    if !reader.headers().is_ok_and(|heads| heads.iter().eq(COLUMNS.iter().map(|(head, _)| *head))) {
         return (keys, 0);
     }
     let at = |reader: &csv::Reader<&[u8]>| usize::try_from(reader.position().byte()).unwrap_or(0);
     let mut used = at(&reader);
     let mut record = csv::StringRecord::new();
     while let Ok(true) = reader.read_record(&mut record) {
-        if record.len() != HEADS.len() {
+        if record.len() != COLUMNS.len() {
             break;
         }
         let field = |name: &str| place(name).and_then(|at| record.get(at)).unwrap_or_default();

@@ -10,7 +10,6 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present::stationarity::{StationarityOrPanel, panel as present};
-use crate::present::to_json;
 use crate::read::Dataset;
 use crate::session::Session;
 
@@ -34,12 +33,8 @@ pub fn run(
     };
     let found = panel(&values, &options).map_err(|error| refused(dataset, &together, error))?;
     let result = present::result(&together, &found, &context.call, method.alpha);
-    let report = Report {
-        command: "stationarity",
-        documents: vec![present::document(&result)],
-        results: vec![to_json(&StationarityOrPanel::Panel(Box::new(result)))?],
-        ..Report::default()
-    };
+    let documents = vec![present::document(&result)];
+    let report = Report::of("stationarity", [StationarityOrPanel::Panel(Box::new(result))], documents)?;
     deliver(&report, dataset, season, &args.output, Files::default(), context)
 }
 

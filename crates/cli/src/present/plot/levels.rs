@@ -8,9 +8,10 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::{PlotResult, Plotted, Setting, known};
+use crate::document::to_json;
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
-use crate::present::{steps, to_json};
+use crate::present::steps;
 use crate::wording;
 
 /// How series share the sheet.

@@ -6,9 +6,10 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::{PlotResult, Plotted, Setting, Summary, by_mean, known, sample, summary_table};
+use crate::document::to_json;
 use crate::document::{Along, BoxMark, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
-use crate::present::{steps, to_json};
+use crate::present::steps;
 use crate::wording;
 
 /// What stands in each place of the season.

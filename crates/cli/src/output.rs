@@ -114,3 +114,84 @@ fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError
     let placed = if force { file.persist(path) } else { file.persist_noclobber(path) };
     placed.map(|_| ()).map_err(|e| failed(&e.error))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::error::Status;
+
+    fn folder() -> tempfile::TempDir {
+        tempfile::tempdir().expect("a temporary folder")
+    }
+
+    fn names(folder: &Path) -> Vec<String> {
+        let mut names: Vec<String> = std::fs::read_dir(folder)
+            .expect("a readable folder")
+            .map(|entry| entry.expect("an entry").file_name().to_string_lossy().into_owned())
+            .collect();
+        names.sort();
+        names
+    }
+
+    #[test]
+    fn files_are_written_together_or_not_at_all() {
+        let folder = folder();
+        let mut files = Files::default();
+        files.add(&folder.path().join("a.csv"), b"1".to_vec());
+        files.add(&folder.path().join("missing/b.csv"), b"2".to_vec());
+        assert_eq!(files.write(false).expect_err("no such folder").status, Status::Call);
+        assert!(names(folder.path()).is_empty());
+    }
+
+    #[test]
+    fn nothing_is_written_over_another_file_without_leave() {
+        let folder = folder();
+        let path = folder.path().join("a.csv");
+        std::fs::write(&path, "old").expect("a writable folder");
+        let write = |force: bool| {
+            let mut files = Files::default();
+            files.add(&path, b"new".to_vec());
+            files.write(force)
+        };
+        let refusal = write(false).expect_err("it exists").to_string();
+        assert!(refusal.contains("exists already") && refusal.contains("--force"), "{refusal}");
+        assert_eq!(std::fs::read(&path).expect("still there"), b"old");
+        write(true).expect("with leave");
+        assert_eq!(std::fs::read(&path).expect("still there"), b"new");
+        assert_eq!(names(folder.path()), ["a.csv"]);
+    }
+
+    #[test]
+    fn one_name_cannot_hold_two_results() {
+        let folder = folder();
+        let path = folder.path().join("a.svg");
+        let mut files = Files::default();
+        files.add(&path, Vec::new());
+        files.add(&path, Vec::new());
+        let refusal = files.write(true).expect_err("named twice").to_string();
+        assert!(refusal.contains("named for two results"), "{refusal}");
+        assert!(!path.exists());
+    }
+
+    #[test]
+    fn a_folder_is_no_target() {
+        let folder = folder();
+        let refusal = check_target(folder.path(), true).expect_err("a folder").to_string();
+        assert!(refusal.contains("is a folder"), "{refusal}");
+        assert!(check_target(Path::new("new-file-here.csv"), false).is_ok());
+    }
+
+    #[test]
+    fn a_figure_of_several_series_is_refused() {
+        assert_eq!(only_one(&[7]).ok(), Some(&7));
+        assert!(only_one(&[1, 2]).is_err() && only_one::<u8>(&[]).is_err());
+    }
+
+    #[test]
+    fn a_figure_in_memory_is_taken_once() {
+        let mut files = Files::default();
+        files.keep_figure("<svg/>".to_owned());
+        assert_eq!(files.take_figure().as_deref(), Some("<svg/>"));
+        assert_eq!(files.take_figure(), None);
+    }
+}

@@ -3,6 +3,7 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::num::rng::NormalStream;
+use kandrel_core::num::scale::Unusable;
 use kandrel_core::outlier::{
     EventKind, Method, OutlierError, OutlierOptions, Outliers, Repair, find, repair,
 };
@@ -115,11 +116,14 @@ fn other_units_and_levels_give_the_same_marks() {
 fn what_cannot_be_judged_is_refused_by_name() {
     let options = OutlierOptions { season: SEASON, methods: Method::ALL.to_vec() };
     let of = |y: &[f64]| find(y, &options).map(|found| found.odd.len());
-    assert_eq!(of(&[3.0; 60]), Err(OutlierError::Constant));
-    assert_eq!(of(&clean(30, 1)), Err(OutlierError::TooShort { observations: 30, needed: 36 }));
+    assert_eq!(of(&[3.0; 60]), Err(OutlierError::Unusable(Unusable::Constant)));
+    assert_eq!(
+        of(&clean(30, 1)),
+        Err(OutlierError::Unusable(Unusable::TooShort { observations: 30, needed: 36 }))
+    );
     let mut y = clean(60, 1);
     y[7] = f64::INFINITY;
-    assert_eq!(of(&y), Err(OutlierError::NotFinite { place: 7 }));
+    assert_eq!(of(&y), Err(OutlierError::Unusable(Unusable::NotFinite { place: 7 })));
     let line: Vec<f64> = (0..60).map(f64::from).collect();
     assert_eq!(of(&line), Err(OutlierError::Deterministic));
 }

@@ -102,7 +102,7 @@ const fn of(name: &'static str, truth: Kind, draw: fn(&mut NormalStream, usize) 
 
 /// Every process of the table.
 pub const PROCESSES: &[Process] = &[
-    of("white noise", Kind::Stationary, |s, n| s.take(n)),
+    of("white noise", Kind::Stationary, NormalStream::take),
     of("AR 0.5", Kind::Stationary, |s, n| mixture(&[0.5], &[], s, n)),
     of("AR 0.9", Kind::Stationary, |s, n| mixture(&[0.9], &[], s, n)),
     of("AR 0.97", Kind::Stationary, |s, n| mixture(&[0.97], &[], s, n)),

@@ -3,8 +3,6 @@
 use kandrel_core::corr::{AcfOptions, PacfMethod};
 use rayon::prelude::*;
 
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -13,7 +11,6 @@ use crate::error::CliError;
 use crate::figure;
 use crate::model::correlations;
 use crate::output::Files;
-use crate::present;
 use crate::present::acf;
 use crate::session::Session;
 
@@ -51,9 +48,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<acf::AcfResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;

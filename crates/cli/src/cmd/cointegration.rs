@@ -1,14 +1,5 @@
 //! `kandrel cointegration`: whether series that wander keep together.
 
-use kandrel_core::coint::{
-    CointError, ResidualOptions, SystemInput, bartlett, relations, residual_tests, suggested_terms, system,
-};
-use kandrel_core::lag::{Criterion, LagRule};
-use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
-use kandrel_core::series::Series;
-use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -16,12 +7,18 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::model::{checked, coint_refusal, orders_of_integration, var_refusal};
 use crate::output::Files;
-use crate::present;
 use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
 use crate::present::lags::{self, Checked};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::coint::{
+    CointError, ResidualOptions, SystemInput, bartlett, relations, residual_tests, suggested_terms, system,
+};
+use kandrel_core::lag::{Criterion, LagRule};
+use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
+use kandrel_core::series::Series;
+use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
 
 pub const ABOUT: &str = "Whether series that wander keep together: residual-based and system tests";
 pub const EXAMPLES: &str = "Examples:\n  kandrel cointegration demo:region wages rents output\n  \
@@ -69,9 +66,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CointegrationResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

@@ -1,14 +1,5 @@
 //! `kandrel compare`: candidate models side by side.
 
-use kandrel_core::arima::diagnose;
-use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
-use kandrel_core::expr;
-use kandrel_core::outlook::mean_change;
-use kandrel_core::regressor::Regressors;
-use kandrel_core::transform::Transformed;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{DataArgs, OutputArgs, WithArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -16,12 +7,18 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::model::{ModelOrAuto, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
-use crate::present;
 use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::arima::diagnose;
+use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
+use kandrel_core::expr;
+use kandrel_core::outlook::mean_change;
+use kandrel_core::regressor::Regressors;
+use kandrel_core::transform::Transformed;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Candidate models side by side: criteria, held-out and rolling-origin errors";
 pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'\n  \
@@ -57,9 +54,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<CompareResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

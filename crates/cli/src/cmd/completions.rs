@@ -1,12 +1,10 @@
 //! `kandrel completions`: what a shell completes.
 
-use clap::CommandFactory;
-use clap_complete::{Shell, generate};
-use schemars::Schema;
-
 use crate::Program;
 use crate::context::Context;
 use crate::error::CliError;
+use clap::CommandFactory;
+use clap_complete::{Shell, generate};
 
 pub const ABOUT: &str = "Completions for a shell";
 pub const EXAMPLES: &str = "Examples:\n  kandrel completions bash\n  kandrel completions fish";
@@ -16,9 +14,6 @@ pub struct Args {
     /// The shell
     shell: Shell,
 }
-
-/// It has no result of its own.
-pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut script = Vec::new();

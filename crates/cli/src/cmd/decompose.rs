@@ -1,12 +1,5 @@
 //! `kandrel decompose`: trend, season, remainder.
 
-use kandrel_core::decomp::{
-    DecompError, DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages,
-};
-use kandrel_core::series::SeriesWithGaps;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, FigureArgs, Format, Gaps, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -15,11 +8,15 @@ use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present;
 use crate::present::decompose::{self, DecomposeResult, MethodName, Way};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::decomp::{
+    DecompError, DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages,
+};
+use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Takes a series apart into trend, season and remainder; seasonally adjusts it";
 pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
@@ -86,9 +83,6 @@ fn season_window(text: &str) -> Result<SeasonWindow, String> {
     let window = text.parse().map_err(|_| "write periodic or an odd number from 7 on".to_owned())?;
     SeasonWindow::Evolving(window).checked().map_err(|error| error.to_string())
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<DecomposeResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;
@@ -192,10 +186,8 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
             series.period(place)
         ))
         .advise("leave out --kind multiplicative, or take another --sample"),
-        DecompError::NotFinite { place } => wording::too_large(&at, series.period(place)),
-        DecompError::Constant => CliError::data(format!("{at}: the series is constant"))
-            .advise("a series that never changes has no parts; check the column or the --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
+        DecompError::Unusable(reason) => wording::unusable(&at, reason, "has no parts", |t| series.period(t)),
         DecompError::TrendWithinSeason { window, season } => CliError::call(format!("{at}: --trend-window: {error}"))
             .advise(format!(
                 "a trend over {window} observations would follow the season; take an odd number from {} on, or leave \

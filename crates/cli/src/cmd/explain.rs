@@ -2,8 +2,6 @@
 
 use std::path::PathBuf;
 
-use schemars::Schema;
-
 use crate::args::Format;
 use crate::call::shell_words;
 use crate::cmd::typed;
@@ -30,9 +28,6 @@ pub struct Args {
     #[arg(long, help_heading = "Output")]
     force: bool,
 }
-
-/// It has no data and so no envelope.
-pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let topic = args.topic.as_deref().map(known).transpose()?;

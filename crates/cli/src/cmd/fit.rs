@@ -1,13 +1,5 @@
 //! `kandrel fit`: one named model.
 
-use kandrel_core::arima::{Model, diagnose, fit};
-use kandrel_core::corr::AcfOptions;
-use kandrel_core::identify;
-use kandrel_core::regressor::Regressors;
-use kandrel_core::series::SeriesWithGaps;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{DataArgs, FigureArgs, OutputArgs, WithArgs, alpha};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -18,10 +10,15 @@ use crate::figure::residuals::LastPanel;
 use crate::model::{correlations, fit_refusal, missing_regressor, model};
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present;
 use crate::present::fit::{self as text, FitResult};
 use crate::read::Dataset;
 use crate::session::Session;
+use kandrel_core::arima::{Model, diagnose, fit};
+use kandrel_core::corr::AcfOptions;
+use kandrel_core::identify;
+use kandrel_core::regressor::Regressors;
+use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Estimates one named model by exact maximum likelihood and checks its residuals";
 pub const EXAMPLES: &str = "Examples:\n  kandrel fit demo:harbour waiting --model '(2,0,0)'\n  \
@@ -50,9 +47,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<FitResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;

@@ -2,14 +2,6 @@
 
 use std::path::PathBuf;
 
-use kandrel_core::arima::{Known, diagnose};
-use kandrel_core::evaluate::{AheadOptions, ahead};
-use kandrel_core::expr;
-use kandrel_core::outlook::mean_change;
-use kandrel_core::regressor::Regressors;
-use kandrel_core::transform::Transformed;
-use schemars::Schema;
-
 use crate::args::{DataArgs, FigureArgs, Format, OutputArgs, WithArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -19,12 +11,17 @@ use crate::figure;
 use crate::model::{ModelOrAuto, ahead_refusal, estimated, model_or_auto};
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present;
 use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, PastValue};
 use crate::present::orders::why_differences;
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
+use kandrel_core::arima::{Known, diagnose};
+use kandrel_core::evaluate::{AheadOptions, ahead};
+use kandrel_core::expr;
+use kandrel_core::outlook::mean_change;
+use kandrel_core::regressor::Regressors;
+use kandrel_core::transform::Transformed;
 
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
 pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
@@ -72,9 +69,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ForecastResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;

@@ -1,14 +1,11 @@
 //! `kandrel inspect`: what is in the file.
 
-use schemars::Schema;
-
 use crate::args::{DataArgs, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
-use crate::present;
 use crate::present::inspect;
 use crate::session::Session;
 
@@ -22,9 +19,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<inspect::Inspection>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

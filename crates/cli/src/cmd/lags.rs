@@ -1,10 +1,5 @@
 //! `kandrel lags`: the order of an autoregression of one series or of several together.
 
-use kandrel_core::series::Series;
-use kandrel_core::time::Frequency;
-use kandrel_core::var::{LagTerms, VarError, VarInput, causality, default_most_lags, lag_table};
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -12,11 +7,13 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::model::{checked, orders_of_integration, var_refusal};
 use crate::output::Files;
-use crate::present;
 use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::series::Series;
+use kandrel_core::time::Frequency;
+use kandrel_core::var::{LagTerms, VarError, VarInput, causality, default_most_lags, lag_table};
 
 pub const ABOUT: &str = "Lag order of an autoregression, of one series or of several together";
 pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
@@ -55,9 +52,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<LagsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

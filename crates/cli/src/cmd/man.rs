@@ -2,14 +2,12 @@
 
 use std::path::PathBuf;
 
-use clap::{Command, CommandFactory};
-use clap_mangen::Man;
-use schemars::Schema;
-
 use crate::Program;
 use crate::context::Context;
 use crate::error::CliError;
 use crate::output::{Files, make_folder};
+use clap::{Command, CommandFactory};
+use clap_mangen::Man;
 
 pub const ABOUT: &str = "The manual page, or one for each command into a folder";
 pub const EXAMPLES: &str = "Examples:\n  kandrel man\n  kandrel man acf\n  kandrel man --into man1";
@@ -25,9 +23,6 @@ pub struct Args {
     #[arg(long, help_heading = "Output")]
     force: bool,
 }
-
-/// It has no result of its own.
-pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut whole = Program::command();

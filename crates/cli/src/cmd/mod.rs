@@ -35,13 +35,14 @@ use crate::context::{Context, Kept, Screen};
 use crate::document::{Document, Report};
 use crate::error::CliError;
 use crate::output::Files;
+use crate::present;
 use crate::read::Dataset;
 use crate::render::{self, Charts, Style};
 use crate::wording;
 
-/// Declares every command once: its module gives `NAME`, `Args` and `run`.
+/// Declares every command once: its module gives `ABOUT`, `EXAMPLES`, `Args` and `run`; its JSON is of a type.
 macro_rules! commands {
-    ($($variant:ident => $module:ident),+ $(,)?) => {
+    ($($variant:ident => $module:ident $(-> $result:ty)?),+ $(,)?) => {
         /// What a call asks for.
         #[derive(Subcommand)]
         pub enum Command {
@@ -62,32 +63,29 @@ macro_rules! commands {
 
         /// The schema of each command's JSON, by the command's name.
         pub fn schemas() -> Vec<(&'static str, Schema)> {
-            [$((stringify!($module), $module::SCHEMA)),+]
-                .into_iter()
-                .filter_map(|(name, schema)| schema.map(|schema| (name, schema())))
-                .collect()
+            vec![$($((stringify!($module), present::schema::<$result>()),)?)+]
         }
     };
 }
 
 commands! {
-    Inspect => inspect,
-    Plot => plot,
-    Acf => acf,
-    Relate => relate,
-    Randomness => randomness,
-    Stationarity => stationarity,
-    Decompose => decompose,
-    Outliers => outliers,
-    Lags => lags,
-    Ols => ols,
-    Cointegration => cointegration,
-    Orders => orders,
-    Fit => fit,
-    Forecast => forecast,
-    Compare => compare,
-    Transform => transform,
-    Screen => screen,
+    Inspect => inspect -> present::inspect::Inspection,
+    Plot => plot -> present::plot::PlotResult,
+    Acf => acf -> present::acf::AcfResult,
+    Relate => relate -> present::relate::RelateResult,
+    Randomness => randomness -> present::randomness::RandomnessResult,
+    Stationarity => stationarity -> present::stationarity::StationarityOrPanel,
+    Decompose => decompose -> present::decompose::DecomposeResult,
+    Outliers => outliers -> present::outliers::OutliersResult,
+    Lags => lags -> present::lags::LagsResult,
+    Ols => ols -> present::ols::OlsResult,
+    Cointegration => cointegration -> present::cointegration::CointegrationResult,
+    Orders => orders -> present::orders::OrdersResult,
+    Fit => fit -> present::fit::FitResult,
+    Forecast => forecast -> present::forecast::ForecastResult,
+    Compare => compare -> present::compare::CompareResult,
+    Transform => transform -> present::transform::TransformResult,
+    Screen => screen -> present::screen::ScreenRow,
     Study => study,
     Tour => tour,
     Explain => explain,

@@ -1,5 +1,20 @@
 //! `kandrel ols`: least squares of one series on others.
 
+use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
+use crate::cmd::deliver;
+use crate::context::Context;
+use crate::document::Report;
+use crate::error::CliError;
+use crate::figure;
+use crate::figure::residuals::LastPanel;
+use crate::model::{correlations, missing_regressor};
+use crate::output::Files;
+use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
+use crate::present::transform;
+use crate::read::Dataset;
+use crate::render;
+use crate::session::Session;
+use crate::wording;
 use kandrel_core::coint::{ResidualOptions, fewest_observations, residual_tests};
 use kandrel_core::corr::AcfOptions;
 use kandrel_core::expr;
@@ -10,27 +25,9 @@ use kandrel_core::regression::{
     ErrorKind, Regression, RegressionError, RegressionOptions, Restriction, RestrictionError, break_test,
     breusch_godfrey, regression, reset, white,
 };
+use kandrel_core::regressor::Regressor;
 use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::Period;
-use schemars::Schema;
-
-use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
-use crate::cmd::deliver;
-use crate::context::Context;
-use crate::document::Report;
-use crate::error::CliError;
-use crate::figure;
-use crate::figure::residuals::LastPanel;
-use crate::model::{correlations, missing_regressor};
-use crate::output::Files;
-use crate::present;
-use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
-use crate::present::transform;
-use crate::read::Dataset;
-use crate::render;
-use crate::session::Session;
-use crate::wording;
-use kandrel_core::regressor::Regressor;
 
 pub const ABOUT: &str =
     "Least squares of one series on others, with robust errors, diagnostics and restrictions";
@@ -114,9 +111,6 @@ impl Errors {
         }
     }
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OlsResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;

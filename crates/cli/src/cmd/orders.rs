@@ -2,14 +2,6 @@
 
 use std::time::Instant;
 
-use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
-use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
-use kandrel_core::identify::{IdentifyOptions, RankingCriterion};
-use kandrel_core::regressor::Regressors;
-use kandrel_core::series::SeriesWithGaps;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, OutputArgs, WithArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -18,10 +10,15 @@ use crate::document::to_json;
 use crate::error::CliError;
 use crate::model::identified;
 use crate::output::Files;
-use crate::present;
 use crate::present::orders::{self, Found, OrdersResult};
 use crate::read::Dataset;
 use crate::session::Session;
+use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
+use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
+use kandrel_core::identify::{IdentifyOptions, RankingCriterion};
+use kandrel_core::regressor::Regressors;
+use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Orders (p,d,q)(P,D,Q)s: differences, patterns, every model of a grid ranked";
 pub const EXAMPLES: &str = "Examples:\n  kandrel orders demo:harbour waiting\n  \
@@ -85,9 +82,6 @@ fn limit(text: &str) -> Result<[usize; 4], String> {
         .collect::<Result<_, _>>()?;
     all.try_into().map_err(|_| wrong())
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OrdersResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

@@ -1,10 +1,5 @@
 //! `kandrel outliers`: odd values, found and replaced.
 
-use kandrel_core::outlier::{Method, OutlierError, OutlierOptions, Repair, find, repair};
-use kandrel_core::series::Series;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{Choices, DataArgs, FigureArgs, Format, OutputArgs, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -14,11 +9,13 @@ use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present;
 use crate::present::outliers::{self, OutliersResult};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::outlier::{Method, OutlierError, OutlierOptions, Repair, find, repair};
+use kandrel_core::series::Series;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Odd values: found in four ways, marked where these agree, replaced";
 pub const EXAMPLES: &str = "Examples:\n  kandrel outliers demo:harbour ice\n  \
@@ -58,9 +55,6 @@ pub struct Args {
     output: OutputArgs,
 }
 
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<OutliersResult>);
-
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
@@ -88,7 +82,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 
 fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result<OutliersResult, CliError> {
     let methods: Vec<Method> =
-        if args.methods.is_empty() { Method::ALL.to_vec() } else { args.methods.iter().copied().collect() };
+        if args.methods.is_empty() { Method::ALL.to_vec() } else { args.methods.clone() };
     let refused = |error| refusal(dataset, series, error);
     let found = find(&series.values, &OutlierOptions { season, methods }).map_err(refused)?;
     let rule = args.repair.map_or_else(|| Repair::usual(season), Repair::from);
@@ -99,15 +93,10 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
 fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        OutlierError::TooShort { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
-        }
+        OutlierError::Unusable(reason) => wording::unusable(&at, reason, "has nothing odd", |t| series.period(t)),
         OutlierError::NoSeason => CliError::call(format!("{at}: {error}")).advise(
             "give the number of observations in a season with --season N, or take other --methods or --repair",
         ),
-        OutlierError::Constant => CliError::data(format!("{at}: the series is constant"))
-            .advise("in a series that never changes nothing is odd; check the column or the --sample"),
-        OutlierError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         OutlierError::Deterministic => CliError::computation(format!("{at}: {error}"))
             .advise("without error there is nothing to measure odd values by"),
         OutlierError::Decomposition(_) => CliError::data(format!("{at}: {error}")),

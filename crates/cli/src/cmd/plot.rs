@@ -2,8 +2,6 @@
 
 use kandrel_core::series::SeriesWithGaps;
 
-use schemars::Schema;
-
 use crate::args::{DataArgs, FigureArgs, Gaps, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -11,7 +9,6 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::output::Files;
-use crate::present;
 use crate::present::plot::{self, Arrangement, Plotted, SeasonKind, Setting};
 use crate::session::Session;
 use crate::wording;
@@ -53,9 +50,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<plot::PlotResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;

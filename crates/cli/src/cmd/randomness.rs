@@ -1,10 +1,5 @@
 //! `kandrel randomness`: runs and other tests, read together.
 
-use kandrel_core::randomness::{BatteryOptions, Cut, RandomnessError, battery};
-use kandrel_core::series::Series;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{DataArgs, FigureArgs, OutputArgs, alpha};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -13,11 +8,13 @@ use crate::error::CliError;
 use crate::figure;
 use crate::model::correlations_of_only;
 use crate::output::Files;
-use crate::present;
 use crate::present::randomness;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::randomness::{BatteryOptions, Cut, RandomnessError, battery};
+use kandrel_core::series::Series;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Runs and other tests of randomness, with a joint reading";
 pub const EXAMPLES: &str = "Examples:\n  kandrel randomness demo:harbour claims\n  \
@@ -70,9 +67,6 @@ fn cut(text: &str) -> Result<About, String> {
     Ok(About { cut, name })
 }
 
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<randomness::RandomnessResult>);
-
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
@@ -112,12 +106,9 @@ fn one(
 fn refusal(dataset: &Dataset, series: &Series, error: RandomnessError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        RandomnessError::TooShort { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        RandomnessError::Unusable(reason) => {
+            wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
         }
-        RandomnessError::Constant => CliError::data(format!("{at}: the series is constant"))
-            .advise("a series that never changes cannot be tested; check the column or the --sample"),
-        RandomnessError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         RandomnessError::OneSided => CliError::call(format!("{at}: --about: {error}"))
             .advise("take a cut between the lowest and the highest value"),
         RandomnessError::Horizon { observations, .. } => CliError::call(format!("{at}: --horizons: {error}"))

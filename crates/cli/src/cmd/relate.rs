@@ -1,13 +1,5 @@
 //! `kandrel relate`: correlation, cross-correlation, lagged scatter.
 
-use kandrel_core::corr::{AcfOptions, Finding, acf, read};
-use kandrel_core::relation::{
-    RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
-};
-use kandrel_core::series::Series;
-use rayon::prelude::*;
-use schemars::Schema;
-
 use crate::args::{DataArgs, FigureArgs, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
@@ -18,10 +10,17 @@ use crate::figure::matrix::Matrix;
 use crate::figure::{self, Drawing};
 use crate::output::Files;
 use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
-use crate::present::{self};
+
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
+use kandrel_core::corr::{AcfOptions, Finding, acf, read};
+use kandrel_core::num::scale::Unusable;
+use kandrel_core::relation::{
+    RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
+};
+use kandrel_core::series::Series;
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "Correlation of many series, cross-correlation and who leads, lagged scatter panels";
 pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight claims waiting\n  \
@@ -64,9 +63,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<RelateResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;
@@ -170,8 +166,12 @@ fn crossed(args: &Args, all: &[Series], season: usize) -> Result<Vec<CrossResult
 fn named(error: RelationError, pair: [usize; 2]) -> RelationError {
     let of = |place: usize| pair.get(place).copied().unwrap_or(place);
     match error {
-        RelationError::Constant { series } => RelationError::Constant { series: of(series) },
-        RelationError::NotFinite { series, place } => RelationError::NotFinite { series: of(series), place },
+        RelationError::Series { series, reason: Unusable::Constant } => {
+            RelationError::Series { series: of(series), reason: Unusable::Constant }
+        }
+        RelationError::Series { series, reason: Unusable::NotFinite { place } } => {
+            RelationError::Series { series: of(series), reason: Unusable::NotFinite { place } }
+        }
         other => other,
     }
 }
@@ -303,15 +303,10 @@ fn refusal(dataset: &Dataset, all: &[Series], error: RelationError) -> CliError 
             CliError::call(format!("{}: --lags: {error}", dataset.source))
                 .advise(format!("take between 1 and {most} lags"))
         }
-        RelationError::Constant { series } => {
-            CliError::data(format!("{}: the series or its change is constant", at(series)))
-                .advise("a series that never changes has no correlation; check the column or the --sample")
-        }
-        RelationError::NotFinite { series, place } => {
-            let period = all.get(series).map(|series| series.period(place).to_string()).unwrap_or_default();
-            CliError::data(format!("{}: the value in {period} is too large to compute with", at(series)))
-                .advise("rescale the series")
-        }
+        RelationError::Series { series, reason } => all.get(series).map_or_else(
+            || CliError::data(error.to_string()),
+            |own| wording::unusable(&at(series), reason, "has no correlation", |t| own.period(t)),
+        ),
         RelationError::Predictable => {
             CliError::computation(format!("{}: {error}", at(0))).advise("leave out --prewhiten")
         }

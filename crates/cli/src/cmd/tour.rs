@@ -2,8 +2,6 @@
 
 use std::path::{Path, PathBuf};
 
-use schemars::Schema;
-
 use crate::cmd::{Parsed, typed};
 use crate::context::Context;
 use crate::error::CliError;
@@ -152,9 +150,6 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
 ];
-
-/// It has no result of its own.
-pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let folder = new_folder(args.into.as_deref())?;

@@ -2,8 +2,6 @@
 
 use kandrel_core::series::SeriesWithGaps;
 
-use schemars::Schema;
-
 use crate::args::{DataArgs, Format, Gaps, OutputArgs};
 use crate::cmd::deliver_as;
 use crate::context::Context;
@@ -11,7 +9,6 @@ use crate::document::Report;
 use crate::document::to_json;
 use crate::error::CliError;
 use crate::output::Files;
-use crate::present;
 use crate::present::transform;
 use crate::session::Session;
 
@@ -28,9 +25,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<transform::TransformResult>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;

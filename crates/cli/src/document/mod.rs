@@ -223,3 +223,6 @@ impl<T: Into<String>> From<Option<T>> for Cell {
         text.map_or(Self::Missing, Self::text)
     }
 }
+
+#[cfg(test)]
+mod tests;

@@ -38,15 +38,12 @@ pub fn correlations_of_only(
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        AcfError::TooShort { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        AcfError::Unusable(reason) => {
+            wording::unusable(&at, reason, "has no autocorrelation", |t| series.period(t))
         }
         AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))
             .advise(format!("take between 1 and {} lags", observations.saturating_sub(1))),
         AcfError::LeastSquares => CliError::call(format!("{at}: {error}"))
             .advise("take fewer --lags, fill the gaps, or leave out --pacf"),
-        AcfError::Constant => CliError::data(format!("{at}: the series is constant"))
-            .advise("a series that never changes has no autocorrelation; check the column or the --sample"),
-        AcfError::NotFinite { place } => wording::too_large(&at, series.period(place)),
     }
 }

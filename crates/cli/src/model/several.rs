@@ -1,6 +1,7 @@
 //! Several series over the periods they have in common, and refusals that name them.
 
 use kandrel_core::coint::CointError;
+use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::Series;
 use kandrel_core::var::{SystemColumn, VarError, VarInput, estimate, residual_checks};
 use kandrel_core::verdict::{AssessOptions, assess};
@@ -47,12 +48,7 @@ pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: Va
             CliError::call(format!("{}: {error} of {} series", dataset.source, all.len()))
                 .advise(format!("take {most} or fewer, or fewer series"))
         }
-        VarError::Constant { series } => constant(&at(series)),
-        VarError::NotFinite { series, place } => {
-            let period = all.first().map(|series| series.period(place));
-            period
-                .map_or_else(|| CliError::data(at(series)), |period| wording::too_large(&at(series), period))
-        }
+        VarError::Series { series, reason } => unusable(&at(series), reason, all),
         VarError::Collinear { column } => {
             let what = match column {
                 SystemColumn::Constant => "the constant".to_owned(),
@@ -88,12 +84,7 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
         CointError::TooManyLags { most, .. } => CliError::call(format!("{}: {error}", dataset.source))
             .advise(format!("take --lags {most} or fewer")),
         CointError::NoLags => CliError::call(error.to_string()).advise("take --lags 1 or more"),
-        CointError::Constant { series } => constant(&at(series)),
-        CointError::NotFinite { series, place } => {
-            let period = all.first().map(|series| series.period(place));
-            period
-                .map_or_else(|| CliError::data(at(series)), |period| wording::too_large(&at(series), period))
-        }
+        CointError::Series { series, reason } => unusable(&at(series), reason, all),
         CointError::Collinear { series } => CliError::computation(format!(
             "{} is an exact combination of the other series, or does not enter the relations",
             at(series)
@@ -113,7 +104,11 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
     }
 }
 
-fn constant(at: &str) -> CliError {
-    CliError::data(format!("{at}: the series is constant"))
-        .advise("a series without variation explains nothing; check the column or the --sample")
+/// One of several series over the same periods.
+fn unusable(at: &str, reason: Unusable, all: &[Series]) -> CliError {
+    let constant = "explains nothing";
+    all.first().map_or_else(
+        || CliError::data(format!("{at}: {reason}")),
+        |first| wording::unusable(at, reason, constant, |t| first.period(t)),
+    )
 }

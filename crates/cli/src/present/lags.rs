@@ -10,7 +10,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::present::decision::Decision;
-use crate::present::sample::Sample;
+use crate::present::sample::{Sample, Stretch};
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -26,7 +26,8 @@ pub struct LagsResult {
     pub also: Vec<String>,
     pub terms: LagTerms,
     pub max_lags: usize,
-    pub sample: SampleResult,
+    /// Common to all orders.
+    pub sample: Stretch,
     pub rows: Vec<LagRow>,
     pub chosen: ChosenLags,
     /// The smallest of the orders of AIC, HQ and BIC whose residuals look white, else the largest.
@@ -49,16 +50,8 @@ pub struct LagsResult {
     pub causality_wanted: bool,
 }
 
-/// The common sample of all orders.
-#[derive(JsonSchema, Serialize)]
-pub struct SampleResult {
-    pub first: String,
-    pub last: String,
-    pub observations: usize,
-}
-
 /// Whether the residuals of one order look white.
-#[derive(JsonSchema, Serialize)]
+#[derive(Default, JsonSchema, Serialize)]
 pub struct ResidualCheck {
     pub lag: usize,
     pub portmanteau: Option<Check>,
@@ -159,10 +152,10 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
         also: names(also),
         terms: table.terms,
         max_lags: table.most,
-        sample: SampleResult { first: period(table.most), last, observations: table.rows_used },
+        sample: Stretch { first: period(table.most), last, observations: table.rows_used },
         chosen: table.chosen,
         recommended,
-        residual_check: of_recommended.map_or_else(no_check, check),
+        residual_check: of_recommended.map(check).unwrap_or_default(),
         residual_checks: checked.iter().map(check).collect(),
         causality: influences.map(|one| influence_results(&one, &variables, alpha)),
         most_coefficients: table.most_coefficients,
@@ -172,17 +165,6 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
         season,
         alpha,
         causality_wanted: wanted,
-    }
-}
-
-fn no_check() -> ResidualCheck {
-    ResidualCheck {
-        lag: 0,
-        portmanteau: None,
-        lm: None,
-        white: false,
-        roots: Vec::new(),
-        rows_per_coefficient: 0.0,
     }
 }
 

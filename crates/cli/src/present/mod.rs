@@ -31,3 +31,6 @@ use crate::document::Envelope;
 pub fn schema<T: JsonSchema>() -> Schema {
     schema_for!(Envelope<T>)
 }
+
+#[cfg(test)]
+mod tests;

@@ -21,6 +21,14 @@ pub struct Sample {
     pub lost: Lost,
 }
 
+/// From when to when, and how many.
+#[derive(JsonSchema, Serialize)]
+pub struct Stretch {
+    pub first: String,
+    pub last: String,
+    pub observations: usize,
+}
+
 impl Sample {
     /// Of a series without gaps.
     pub fn of(series: &Series) -> Self {

@@ -43,31 +43,34 @@ pub struct ScreenRow {
     pub error: Option<String>,
 }
 
+/// How a cell of a row is written.
+type Cell = fn(&ScreenRow) -> String;
+
 /// The columns of a table of rows: each head, and its cell as text.
-pub const COLUMNS: [(&str, fn(&ScreenRow) -> String); 19] = [
+pub const COLUMNS: [(&str, Cell); 19] = [
     ("source", |row| guarded(&row.source)),
     ("series", |row| guarded(&row.series)),
-    ("sha256", |row| text(&row.sha256)),
+    ("sha256", |row| text(row.sha256.as_ref())),
     ("observations", |row| shown(row.observations)),
-    ("first", |row| text(&row.first)),
-    ("last", |row| text(&row.last)),
+    ("first", |row| text(row.first.as_ref())),
+    ("last", |row| text(row.last.as_ref())),
     ("season", |row| shown(row.season)),
-    ("transform", |row| text(&row.transform)),
+    ("transform", |row| text(row.transform.as_ref())),
     ("integration", |row| shown(row.integration)),
     ("seasonal_integration", |row| shown(row.seasonal_integration)),
     ("class", |row| named(&row.class)),
     ("confidence", |row| named(&row.confidence)),
-    ("model", |row| text(&row.model)),
+    ("model", |row| text(row.model.as_ref())),
     ("with", |row| row.with.join(",")),
     ("white_noise_p", |row| shown(row.white_noise_p)),
     ("odd", |row| row.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default()),
     ("look", |row| row.look.to_string()),
     ("reasons", |row| guarded(&row.reasons.join("; "))),
-    ("error", |row| text(&row.error)),
+    ("error", |row| text(row.error.as_ref())),
 ];
 
-fn text(value: &Option<String>) -> String {
-    guarded(value.as_deref().unwrap_or_default())
+fn text(value: Option<&String>) -> String {
+    guarded(value.map_or("", String::as_str))
 }
 
 fn shown<T: ToString>(value: Option<T>) -> String {

@@ -15,11 +15,12 @@ use crate::error::CliError;
 use crate::wording;
 
 /// What a column holds.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Kind {
     Time,
     Number,
+    #[default]
     Text,
 }
 

@@ -15,3 +15,6 @@ pub use json::json;
 pub use latex::latex;
 pub use markdown::markdown;
 pub use text::{Style, plain_text, text};
+
+#[cfg(test)]
+mod tests;

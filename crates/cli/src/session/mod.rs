@@ -55,3 +55,6 @@ impl<'a> Session<'a> {
         })
     }
 }
+
+#[cfg(test)]
+mod tests;

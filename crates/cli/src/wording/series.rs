@@ -2,6 +2,7 @@
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
+use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 
@@ -57,7 +58,19 @@ pub fn mended(values: &[(Period, f64, f64)]) -> String {
     }
 }
 
-/// The refusal of a value that cannot be computed with.
+/// A series that nothing can be done with; `without` says what a constant one does not have.
+pub fn unusable(at: &str, reason: Unusable, without: &str, period: impl Fn(usize) -> Period) -> CliError {
+    match reason {
+        Unusable::TooShort { .. } => {
+            CliError::data(format!("{at}: {reason}")).advise("take a longer series or a wider --sample")
+        }
+        Unusable::Constant => CliError::data(format!("{at}: {reason}"))
+            .advise(format!("a series that never changes {without}; check the column or the --sample")),
+        Unusable::NotFinite { place } => too_large(at, period(place)),
+    }
+}
+
+/// A value that no square can be formed of.
 pub fn too_large(at: &str, period: Period) -> CliError {
     CliError::data(format!("{at}: the value in {period} is too large to compute with"))
         .advise("rescale the series")

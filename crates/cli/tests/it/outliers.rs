@@ -140,7 +140,7 @@ fn the_figure_marks_what_was_found() {
 #[test]
 fn series_that_cannot_be_judged_are_refused() {
     let folder = Folder::with("a.csv", monthly(&noise(30, 1)));
-    folder.run("outliers a.csv x").fails(3, &["30 observations are too few: 36 are needed"]);
+    folder.run("outliers a.csv x").fails(3, &["30 observations are too few: at least 36 are needed"]);
     folder.write("b.csv", monthly(&[4.0; 60]));
     folder.run("outliers b.csv x").fails(3, &["the series is constant"]);
     let line: Vec<f64> = (0..60).map(|t| f64::from(t) * 0.5).collect();

@@ -8,6 +8,14 @@ use crate::unitroot::UnitRootError;
 /// Why series cannot be tested for cointegration.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum CointError {
+    /// A series that nothing can be done with.
+    #[error("series {series}: {reason}")]
+    Series {
+        /// Its place, 0-based.
+        series: usize,
+        /// Why.
+        reason: Unusable,
+    },
     /// One series, or more than there are null distributions for.
     #[error("{series} series: from 2 to {most} can be tested together")]
     Count {
@@ -41,20 +49,6 @@ pub enum CointError {
     /// A system needs its levels one period before.
     #[error("a system needs one lag at least")]
     NoLags,
-    /// All values of a series are alike.
-    #[error("a series is constant")]
-    Constant {
-        /// Its place.
-        series: usize,
-    },
-    /// A value is infinite or not a number.
-    #[error("a value is not finite")]
-    NotFinite {
-        /// Place of the series.
-        series: usize,
-        /// Place of the value.
-        place: usize,
-    },
     /// A series is a combination of the others.
     #[error("a series is a combination of the others")]
     Collinear {
@@ -79,9 +73,6 @@ pub enum CointError {
 
 impl CointError {
     pub(super) fn unusable(series: usize, reason: Unusable) -> Self {
-        match reason {
-            Unusable::NotFinite(place) => Self::NotFinite { series, place },
-            Unusable::Constant => Self::Constant { series },
-        }
+        Self::Series { series, reason }
     }
 }

@@ -40,14 +40,9 @@ pub struct AcfOptions {
 /// Why there are no autocorrelations.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum AcfError {
-    /// Too few observations.
-    #[error("{observations} observations are too few: at least {needed} are needed")]
-    TooShort {
-        /// Observations given.
-        observations: usize,
-        /// Observations needed.
-        needed: usize,
-    },
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// As many lags as observations, or none.
     #[error("{lags} lags for {observations} observations")]
     Lags {
@@ -56,30 +51,12 @@ pub enum AcfError {
         /// Observations given.
         observations: usize,
     },
-    /// All values are alike.
-    #[error("the series is constant")]
-    Constant,
     /// Least squares needs a series without gaps and more observations than twice the
     /// lags.
     #[error(
         "partial autocorrelations by least squares need a series without gaps, longer than twice the lags"
     )]
     LeastSquares,
-    /// A value is infinite or not a number.
-    #[error("the value at place {place} is not finite")]
-    NotFinite {
-        /// Its place, 0-based.
-        place: usize,
-    },
-}
-
-impl From<Unusable> for AcfError {
-    fn from(reason: Unusable) -> Self {
-        match reason {
-            Unusable::NotFinite(place) => Self::NotFinite { place },
-            Unusable::Constant => Self::Constant,
-        }
-    }
 }
 
 /// Everything at one lag.
@@ -152,7 +129,7 @@ pub fn default_lags(n: usize, season: usize) -> usize {
 pub fn acf(y: &[f64], options: &AcfOptions) -> Result<Acf, AcfError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(AcfError::TooShort { observations: n, needed: FEWEST });
+        return Err(AcfError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     scale::check(y)?;
     let most = options.lags.unwrap_or_else(|| default_lags(n, options.season));
@@ -181,7 +158,7 @@ pub fn acf_with_gaps(cells: &[Option<f64>], options: &AcfOptions) -> Result<Acf,
         return acf(&known, options);
     }
     if known.len() < FEWEST {
-        return Err(AcfError::TooShort { observations: known.len(), needed: FEWEST });
+        return Err(AcfError::Unusable(Unusable::TooShort { observations: known.len(), needed: FEWEST }));
     }
     scale::check(&known)?;
     let most = options.lags.unwrap_or_else(|| default_lags(known.len(), options.season));
@@ -309,12 +286,15 @@ mod tests {
     #[test]
     fn bad_input_is_an_error_by_name() {
         let options = AcfOptions::default();
-        assert_eq!(acf(&[1.0, 2.0], &options), Err(AcfError::TooShort { observations: 2, needed: 3 }));
-        assert_eq!(acf(&[1.0; 20], &options), Err(AcfError::Constant));
+        assert_eq!(
+            acf(&[1.0, 2.0], &options),
+            Err(AcfError::Unusable(Unusable::TooShort { observations: 2, needed: 3 }))
+        );
+        assert_eq!(acf(&[1.0; 20], &options), Err(AcfError::Unusable(Unusable::Constant)));
         let mut y: Vec<f64> = (0..20).map(f64::from).collect();
         let long = AcfOptions { lags: Some(20), ..AcfOptions::default() };
         assert_eq!(acf(&y, &long), Err(AcfError::Lags { lags: 20, observations: 20 }));
         y[3] = f64::INFINITY;
-        assert_eq!(acf(&y, &options), Err(AcfError::NotFinite { place: 3 }));
+        assert_eq!(acf(&y, &options), Err(AcfError::Unusable(Unusable::NotFinite { place: 3 })));
     }
 }

@@ -1,10 +1,14 @@
 //! Why a series cannot be decomposed.
 
+use crate::num::scale::Unusable;
 use thiserror::Error;
 
 /// Why a series has no decomposition.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum DecompError {
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// Without a season there is nothing to take apart.
     #[error("there is no season")]
     NoSeason,
@@ -30,15 +34,6 @@ pub enum DecompError {
         /// Where.
         place: usize,
     },
-    /// A value that cannot be computed with.
-    #[error("a value is too large to compute with")]
-    NotFinite {
-        /// Where.
-        place: usize,
-    },
-    /// All values are alike.
-    #[error("all values are alike")]
-    Constant,
     /// A window that is even or too short.
     #[error("a season window is an odd number from {least} on, not {0}", least = LEAST_SEASON_WINDOW)]
     SeasonWindow(usize),

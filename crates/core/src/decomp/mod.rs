@@ -8,6 +8,7 @@ mod pattern;
 mod seasonal_trend;
 mod window;
 
+use crate::num::scale::Unusable;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -245,17 +246,11 @@ fn checked(cells: &[Option<f64>], options: &DecompOptions) -> Result<Vec<usize>,
         return Err(DecompError::TooShort { observations, season: longest });
     }
     let known: Vec<f64> = cells.iter().flatten().copied().collect();
-    scale::check(&known).map_err(|unusable| match unusable {
-        scale::Unusable::Constant => DecompError::Constant,
-        scale::Unusable::NotFinite(_) => {
-            let odd = |cell: &Option<f64>| {
-                cell.is_some_and(|value| {
-                    scale::check(&[value, 0.0]).is_err_and(|e| e != scale::Unusable::Constant)
-                })
-            };
-            DecompError::NotFinite { place: cells.iter().position(odd).unwrap_or_default() }
-        }
-    })?;
+    let odd = |cell: &Option<f64>| cell.is_some_and(|value| !scale::is_squarable(value));
+    if let Some(place) = cells.iter().position(odd) {
+        return Err(DecompError::Unusable(Unusable::NotFinite { place }));
+    }
+    scale::check(&known)?;
     let refused = |cell: &Option<f64>| cell.is_some_and(|value| value <= 0.0);
     match cells.iter().position(refused) {
         Some(place) if options.kind == Kind::Multiplicative => Err(DecompError::NotPositive { place }),

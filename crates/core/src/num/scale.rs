@@ -1,15 +1,29 @@
 //! Bringing a series to a harmless size before squares are formed.
 
+use thiserror::Error;
+
 /// Above this a sum of squares may overflow.
 const LARGEST_SQUARABLE: f64 = 1e150;
 
 /// Why a series cannot be worked on at all.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum Unusable {
-    /// The value at this place (0-based) is infinite, not a number, or so
-    /// large (above 1e150) that its square would be.
-    NotFinite(usize),
+    /// Too few observations.
+    #[error("{observations} observations are too few: at least {needed} are needed")]
+    TooShort {
+        /// Observations given.
+        observations: usize,
+        /// Observations needed.
+        needed: usize,
+    },
+    /// A value that is infinite, not a number, or so large (above 1e150) that its square would be.
+    #[error("the value at place {place} is not finite")]
+    NotFinite {
+        /// Its place, 0-based.
+        place: usize,
+    },
     /// All values are alike, up to rounding.
+    #[error("the series is constant")]
     Constant,
 }
 
@@ -98,7 +112,7 @@ pub fn ranks(values: &[f64]) -> Vec<f64> {
 /// [`Unusable`] with the first offending place.
 pub fn check(y: &[f64]) -> Result<(), Unusable> {
     if let Some(place) = y.iter().position(|v| !is_squarable(*v)) {
-        return Err(Unusable::NotFinite(place));
+        return Err(Unusable::NotFinite { place });
     }
     let first = y.first().copied().unwrap_or(0.0);
     // Differences of decimal fractions differ by rounding only; such a series
@@ -126,6 +140,6 @@ mod tests {
         let drift: Vec<f64> = (0..50).map(|k| 0.1 * f64::from(k + 1) - 0.1 * f64::from(k)).collect();
         assert_eq!(check(&drift), Err(Unusable::Constant));
         assert_eq!(check(&[5.0, 5.0 + 1e-9, 5.0]), Ok(()));
-        assert_eq!(check(&[1.0, f64::NAN]), Err(Unusable::NotFinite(1)));
+        assert_eq!(check(&[1.0, f64::NAN]), Err(Unusable::NotFinite { place: 1 }));
     }
 }

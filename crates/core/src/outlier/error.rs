@@ -1,5 +1,6 @@
 //! Why outliers cannot be looked for.
 
+use crate::num::scale::Unusable;
 use thiserror::Error;
 
 use crate::decomp::DecompError;
@@ -7,26 +8,12 @@ use crate::decomp::DecompError;
 /// Why odd values cannot be looked for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum OutlierError {
-    /// Too few values to tell what is odd.
-    #[error("{observations} observations are too few: {needed} are needed")]
-    TooShort {
-        /// Values there are.
-        observations: usize,
-        /// Values needed.
-        needed: usize,
-    },
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// A method that compares seasons, of a series without one.
     #[error("there is no season to compare with")]
     NoSeason,
-    /// All values are alike.
-    #[error("all values are alike")]
-    Constant,
-    /// A value that cannot be computed with.
-    #[error("a value is too large to compute with")]
-    NotFinite {
-        /// Where.
-        place: usize,
-    },
     /// The series follows a rule without any error.
     #[error("the series follows a rule without error")]
     Deterministic,
@@ -39,10 +26,9 @@ impl From<DecompError> for OutlierError {
     fn from(error: DecompError) -> Self {
         match error {
             DecompError::NoSeason => Self::NoSeason,
-            DecompError::Constant => Self::Constant,
-            DecompError::NotFinite { place } => Self::NotFinite { place },
+            DecompError::Unusable(reason) => Self::Unusable(reason),
             DecompError::TooShort { observations, season } => {
-                Self::TooShort { observations, needed: 2 * season }
+                Self::Unusable(Unusable::TooShort { observations, needed: 2 * season })
             }
             other => Self::Decomposition(other),
         }

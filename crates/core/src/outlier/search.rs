@@ -1,5 +1,6 @@
 //! All methods of finding outliers, and their agreement.
 
+use crate::num::scale::Unusable;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -184,13 +185,10 @@ fn beyond(score: Option<f64>, limit: f64) -> bool {
 
 /// The methods that a series bears.
 fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, OutlierError> {
-    scale::check(y).map_err(|unusable| match unusable {
-        scale::Unusable::Constant => OutlierError::Constant,
-        scale::Unusable::NotFinite(place) => OutlierError::NotFinite { place },
-    })?;
+    scale::check(y)?;
     let needed = FEWEST.max(if season > 1 { FEWEST_SEASONS * season } else { 0 });
     if y.len() < needed {
-        return Err(OutlierError::TooShort { observations: y.len(), needed });
+        return Err(OutlierError::Unusable(Unusable::TooShort { observations: y.len(), needed }));
     }
     let fits = |method: &Method| season > 1 || *method != Method::Season;
     let mut methods: Vec<Method> = asked.iter().copied().filter(fits).collect();

@@ -4,6 +4,7 @@ use super::{
     Cut, Outcome, RandomnessError, Runs, VarianceRatio, difference_sign, jarque_bera, joint_variance_ratio,
     mcleod_li, portmanteau, rank_trend, rank_von_neumann, runs, turning_points, variance_ratio,
 };
+use crate::num::scale::Unusable;
 
 /// What the tests are told.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -76,7 +77,7 @@ pub fn battery(y: &[f64], options: &BatteryOptions) -> Result<Battery, Randomnes
         variance_ratios,
         mcleod_li: match mcleod_li(y, lags) {
             Ok(test) => Some(test),
-            Err(RandomnessError::Constant) => None,
+            Err(RandomnessError::Unusable(Unusable::Constant)) => None,
             Err(error) => return Err(error),
         },
         jarque_bera: jarque_bera(y)?,

@@ -47,23 +47,9 @@ pub struct Outcome {
 /// Why a series cannot be tested.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum RandomnessError {
-    /// Too few observations.
-    #[error("{observations} observations are too few: at least {needed} are needed")]
-    TooShort {
-        /// Observations given.
-        observations: usize,
-        /// Observations needed.
-        needed: usize,
-    },
-    /// All values are alike.
-    #[error("the series is constant")]
-    Constant,
-    /// A value that is not finite, by its place.
-    #[error("the value at place {place} is not finite")]
-    NotFinite {
-        /// Its place, 0-based.
-        place: usize,
-    },
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// No value, or every value, lies below the cut.
     #[error("all values lie on one side of the cut")]
     OneSided,
@@ -88,12 +74,9 @@ pub enum RandomnessError {
 /// Refuses what no test here can work on.
 fn check(y: &[f64]) -> Result<(), RandomnessError> {
     if y.len() < FEWEST {
-        return Err(RandomnessError::TooShort { observations: y.len(), needed: FEWEST });
+        return Err(RandomnessError::Unusable(Unusable::TooShort { observations: y.len(), needed: FEWEST }));
     }
-    scale::check(y).map_err(|reason| match reason {
-        Unusable::NotFinite(place) => RandomnessError::NotFinite { place },
-        Unusable::Constant => RandomnessError::Constant,
-    })
+    Ok(scale::check(y)?)
 }
 
 /// A z and its two-sided normal p-value.

@@ -33,7 +33,7 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
 /// `McLeod`, A. I. and Li, W. K. (1983), Journal of Time Series Analysis 4, 269-273.
 ///
 /// # Errors
-/// [`RandomnessError`]; [`RandomnessError::Constant`] if all deviations are of one size.
+/// [`RandomnessError`]; [`RandomnessError::Unusable(Unusable::Constant)`] if all deviations are of one size.
 pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     check(y)?;
     let squares: Vec<f64> = scale::deviations(y).iter().map(|deviation| deviation.powi(2)).collect();
@@ -69,6 +69,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
+    use crate::num::scale::Unusable;
 
     #[test]
     fn the_portmanteau_is_that_of_the_autocorrelations() {
@@ -99,6 +100,6 @@ mod tests {
         assert!(mcleod_li(&y, 10).is_ok_and(|test| test.p_value < 1e-6));
         assert!(mcleod_li(&noise, 10).is_ok_and(|test| test.p_value > 0.01));
         let two: Vec<f64> = (0..20).map(|t| f64::from(t % 2)).collect();
-        assert_eq!(mcleod_li(&two, 3), Err(RandomnessError::Constant));
+        assert_eq!(mcleod_li(&two, 3), Err(RandomnessError::Unusable(Unusable::Constant)));
     }
 }

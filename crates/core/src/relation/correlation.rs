@@ -59,6 +59,7 @@ fn standardised(series: &[&[f64]]) -> Result<Vec<Vec<f64>>, RelationError> {
 mod tests {
     use super::*;
     use crate::num::rng::NormalStream;
+    use crate::num::scale::Unusable;
 
     #[test]
     fn five_pairs_by_hand() {
@@ -95,10 +96,16 @@ mod tests {
     #[test]
     fn what_has_no_correlation_is_an_error_by_name() {
         let rising = [1.0, 2.0, 3.0, 4.0];
-        assert_eq!(correlation(&rising, &[7.0; 4]), Err(RelationError::Constant { series: 1 }));
+        assert_eq!(
+            correlation(&rising, &[7.0; 4]),
+            Err(RelationError::Series { series: 1, reason: Unusable::Constant })
+        );
         let short = RelationError::TooShort { observations: 2, needed: 4 };
         assert_eq!(correlation(&rising, &[1.0, 2.0]), Err(short));
         let odd = [1.0, f64::NAN, 2.0, 3.0];
-        assert_eq!(correlation(&odd, &rising), Err(RelationError::NotFinite { series: 0, place: 1 }));
+        assert_eq!(
+            correlation(&odd, &rising),
+            Err(RelationError::Series { series: 0, reason: Unusable::NotFinite { place: 1 } })
+        );
     }
 }

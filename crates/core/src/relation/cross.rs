@@ -139,6 +139,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
+    use crate::num::scale::Unusable;
 
     fn noise(stream: u64, n: usize) -> Vec<f64> {
         NormalStream::new(41, stream).take(n)
@@ -209,7 +210,7 @@ mod tests {
         let error = |x: &[f64], k| cross_correlations(x, &y, k).expect_err("invalid");
         assert_eq!(error(&y, 20), RelationError::Lags { lags: 20, observations: 20 });
         assert_eq!(error(&y[..5], 2), RelationError::TooShort { observations: 5, needed: 8 });
-        assert_eq!(error(&[3.0; 20], 2), RelationError::Constant { series: 0 });
+        assert_eq!(error(&[3.0; 20], 2), RelationError::Series { series: 0, reason: Unusable::Constant });
         assert_eq!(default_cross_lags(288, 12), 24);
         assert_eq!(default_cross_lags(40, 12), 10);
     }

@@ -20,6 +20,14 @@ use crate::num::scale::Unusable;
 /// Why series cannot be related.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum RelationError {
+    /// A series that nothing can be done with.
+    #[error("series {series}: {reason}")]
+    Series {
+        /// Its place, 0-based.
+        series: usize,
+        /// Why.
+        reason: Unusable,
+    },
     /// Too few periods that both have.
     #[error("{observations} periods in common are too few: at least {needed} are needed")]
     TooShort {
@@ -36,20 +44,6 @@ pub enum RelationError {
         /// Periods in common.
         observations: usize,
     },
-    /// All values of a series are alike.
-    #[error("series {series} is constant")]
-    Constant {
-        /// Which, 0-based.
-        series: usize,
-    },
-    /// A value is infinite, not a number, or too large to square.
-    #[error("the value of series {series} at place {place} is not finite")]
-    NotFinite {
-        /// Which series, 0-based.
-        series: usize,
-        /// Its place, 0-based.
-        place: usize,
-    },
     /// A series follows a rule without any error, so that nothing is left to relate.
     #[error("the first series is exactly predictable from its past")]
     Predictable,
@@ -57,9 +51,6 @@ pub enum RelationError {
 
 impl RelationError {
     fn of(series: usize) -> impl Fn(Unusable) -> Self {
-        move |reason| match reason {
-            Unusable::NotFinite(place) => Self::NotFinite { series, place },
-            Unusable::Constant => Self::Constant { series },
-        }
+        move |reason| Self::Series { series, reason }
     }
 }

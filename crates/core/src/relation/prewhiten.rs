@@ -90,6 +90,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
+    use crate::num::scale::Unusable;
     use crate::relation::cross_correlations;
 
     /// An autoregression of order one, and a second series three periods behind it.
@@ -157,6 +158,9 @@ mod tests {
         let short = RelationError::TooShort { observations: 10, needed: 20 };
         assert_eq!(prewhiten(&line[..10], &line, 1), Err(short));
         let noise = NormalStream::new(3, 0).take(50);
-        assert_eq!(prewhiten(&noise, &[1.0; 50], 1), Err(RelationError::Constant { series: 1 }));
+        assert_eq!(
+            prewhiten(&noise, &[1.0; 50], 1),
+            Err(RelationError::Series { series: 1, reason: Unusable::Constant })
+        );
     }
 }

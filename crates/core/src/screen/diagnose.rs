@@ -1,5 +1,6 @@
 //! The whole diagnosis of one series.
 
+use crate::num::scale::Unusable;
 use thiserror::Error;
 
 use crate::arima::{Model, diagnose};
@@ -81,14 +82,9 @@ pub struct ScreenedModel {
 /// Why a series cannot be screened.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum ScreenError {
-    /// Too few observations.
-    #[error("{observations} observations are too few: at least {needed} are needed")]
-    TooShort {
-        /// Observations given.
-        observations: usize,
-        /// Observations needed.
-        needed: usize,
-    },
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// The verdict has no answer.
     #[error(transparent)]
     Verdict(#[from] UnitRootError),
@@ -110,7 +106,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     let y = series.values.as_slice();
     let (observations, season) = (y.len(), options.season.max(1));
     if observations < FEWEST {
-        return Err(ScreenError::TooShort { observations, needed: FEWEST });
+        return Err(ScreenError::Unusable(Unusable::TooShort { observations, needed: FEWEST }));
     }
     let mut flags = Vec::new();
     let AdvisedTransformation { transformation, spread } = advised_transformation(y, season);
@@ -225,11 +221,11 @@ mod tests {
     fn what_cannot_be_screened_says_why() {
         assert_eq!(
             screen(&undated(&[1.0; 10]), &MONTHLY),
-            Err(ScreenError::TooShort { observations: 10, needed: 20 })
+            Err(ScreenError::Unusable(Unusable::TooShort { observations: 10, needed: 20 }))
         );
         assert_eq!(
             screen(&undated(&[1.0; 60]), &MONTHLY),
-            Err(ScreenError::Verdict(UnitRootError::Constant))
+            Err(ScreenError::Verdict(UnitRootError::Unusable(Unusable::Constant)))
         );
     }
 }

@@ -1,5 +1,6 @@
 //! The augmented Dickey-Fuller test.
 
+use crate::num::scale::Unusable;
 use nalgebra::DMatrix;
 
 use super::error::{FEWEST, UnitRootError};
@@ -60,7 +61,7 @@ impl Default for AdfOptions {
 pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     scale::check(y)?;
     let design = Design::new(y, options.terms);

@@ -7,6 +7,7 @@ use super::outcome::{
 use super::statistic::{SeasonStability, season_stability};
 use crate::nulldist::{CriticalValues, Family, SeasonLength, Side, StabilityStatistic, Terms, draw_null};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 use crate::ols::Bandwidth;
 
 /// Series drawn for seasons without a table.
@@ -45,7 +46,7 @@ pub fn canova_hansen(y: &[f64], options: &StabilityOptions) -> Result<UnitRootTe
     let (n, season) = (y.len(), options.season);
     let needed = (5 * season).max(24);
     if n < needed || season < 2 {
-        return Err(UnitRootError::TooShort { observations: n, needed });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);

@@ -11,14 +11,9 @@ pub const FEWEST: usize = 15;
 /// Why a test cannot be done on a series.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum UnitRootError {
-    /// Too few observations.
-    #[error("{observations} observations are too few: at least {needed} are needed")]
-    TooShort {
-        /// Observations given.
-        observations: usize,
-        /// Observations needed.
-        needed: usize,
-    },
+    /// A series that nothing can be done with.
+    #[error(transparent)]
+    Unusable(#[from] Unusable),
     /// More lags than the sample can carry.
     #[error("{lags} lags are too many for {observations} observations: at most {most}")]
     TooManyLags {
@@ -58,15 +53,6 @@ pub enum UnitRootError {
         /// Observations needed on either side.
         needed: usize,
     },
-    /// All values are alike.
-    #[error("the series is constant")]
-    Constant,
-    /// A value is infinite or not a number.
-    #[error("the value at place {place} is not finite")]
-    NotFinite {
-        /// Its place, 0-based.
-        place: usize,
-    },
     /// No null distribution was simulated for such a test.
     #[error("no null distribution is known for this test on such data")]
     NoDistribution,
@@ -81,20 +67,11 @@ pub enum UnitRootError {
     Collinear,
 }
 
-impl From<Unusable> for UnitRootError {
-    fn from(reason: Unusable) -> Self {
-        match reason {
-            Unusable::NotFinite(place) => Self::NotFinite { place },
-            Unusable::Constant => Self::Constant,
-        }
-    }
-}
-
 impl From<OlsError> for UnitRootError {
     fn from(reason: OlsError) -> Self {
         match reason {
             OlsError::TooFewRows { rows, coefficients } => {
-                Self::TooShort { observations: rows, needed: coefficients + 1 }
+                Self::Unusable(Unusable::TooShort { observations: rows, needed: coefficients + 1 })
             }
             OlsError::Collinear { .. } => Self::Collinear,
             OlsError::PerfectFit => Self::Deterministic,

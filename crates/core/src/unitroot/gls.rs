@@ -6,6 +6,7 @@ use super::statistic::{GlsLags, gls_statistics};
 use crate::lag::{LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{CriticalValues, Family, GlsStatistic, Side, Terms};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// What the tests on a series detrended by generalised least squares are told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -42,7 +43,7 @@ impl Default for GlsOptions {
 pub fn gls_tests(y: &[f64], options: &GlsOptions) -> Result<[UnitRootTest; 3], UnitRootError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     if options.terms == Terms::None {
         return Err(UnitRootError::NeedsConstant);

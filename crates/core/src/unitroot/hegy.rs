@@ -10,6 +10,7 @@ use crate::nulldist::{
     CriticalValues, Drawn, Family, SeasonLength, SeasonalStatistic, Side, Terms, draw_null,
 };
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// Series drawn for seasons without a table.
 const DRAWS: usize = 1_999;
@@ -46,7 +47,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         return Err(UnitRootError::NoDistribution);
     }
     if n < 6 * season {
-        return Err(UnitRootError::TooShort { observations: n, needed: 6 * season });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 6 * season }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);

@@ -5,6 +5,7 @@ use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value
 use super::statistic::{quadratic_bandwidth, quadratic_variance};
 use crate::nulldist::{Family, Side, Terms, draw_null};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 use crate::num::sum::dot;
 use crate::ols::{Bandwidth, autocovariances_examined, partial_sums, variance_from_partial_sums};
 
@@ -66,7 +67,7 @@ impl Default for KpssOptions {
 pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     scale::check(y)?;
     let most = n / WIDEST;

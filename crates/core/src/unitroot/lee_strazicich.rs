@@ -11,6 +11,7 @@ use crate::nulldist::{
     BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null, random_walk,
 };
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// Series drawn where no table covers the trimming.
 const DRAWS: usize = 999;
@@ -55,7 +56,7 @@ pub struct LagrangeOptions {
 pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < 24 {
-        return Err(UnitRootError::TooShort { observations: n, needed: 24 });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 24 }));
     }
     let two = options.breaks > 1;
     if two && n > LONGEST_FOR_TWO {

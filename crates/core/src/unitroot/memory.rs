@@ -5,6 +5,7 @@ use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{Memory, local_whittle, log_periodogram, memory_bandwidth, periodogram};
 use crate::nulldist::{CriticalValues, Side, draw_null};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// Series drawn for the null distribution.
 const DRAWS: usize = 3_999;
@@ -29,7 +30,7 @@ const FEWEST: usize = 30;
 pub fn fractional_order(y: &[f64], which: TestName) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);

@@ -6,6 +6,7 @@ use super::statistic::{BreakLagRule, known_break, known_break_lags};
 use crate::lag::{LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// Series drawn for the null distribution.
 const DRAWS: usize = 2_999;
@@ -48,7 +49,7 @@ pub struct KnownBreakOptions {
 pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < 20 {
-        return Err(UnitRootError::TooShort { observations: n, needed: 20 });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 20 }));
     }
     let KnownBreakOptions { model, before, .. } = *options;
     if before < SHORTEST_REGIME || before + SHORTEST_REGIME > n {

@@ -5,6 +5,7 @@ use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on
 use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};
 use crate::nulldist::{CriticalValues, Family, PpStatistic, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 use crate::ols::Bandwidth;
 
 /// Series drawn for weights without a table.
@@ -57,7 +58,7 @@ pub fn default_pp_bandwidth(n: usize) -> usize {
 pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < FEWEST {
-        return Err(UnitRootError::TooShort { observations: n, needed: FEWEST });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
     }
     scale::check(y)?;
     let rule = options.bandwidth.unwrap_or(Bandwidth::Given(default_pp_bandwidth(n)));

@@ -6,6 +6,7 @@ use super::statistic::{BreakLagRule, BreakSearch, break_search, break_search_wit
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null, random_walk};
 use crate::num::scale;
+use crate::num::scale::Unusable;
 
 /// The share of the series usually left out at either end of a search over dates, for which
 /// there are tables.
@@ -58,7 +59,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     let n = y.len();
     let needed = FEWEST.max(24);
     if n < needed {
-        return Err(UnitRootError::TooShort { observations: n, needed });
+        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);

@@ -8,6 +8,14 @@ use crate::num::scale::Unusable;
 /// Why a system of equations has no answer.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum VarError {
+    /// A series that nothing can be done with.
+    #[error("series {series}: {reason}")]
+    Series {
+        /// Its place, 0-based.
+        series: usize,
+        /// Why.
+        reason: Unusable,
+    },
     /// Too few observations for any lag at all.
     #[error("{observations} observations are too few: at least {needed} are needed")]
     TooShort {
@@ -26,20 +34,6 @@ pub enum VarError {
         /// Observations given.
         observations: usize,
     },
-    /// All values of a series are alike.
-    #[error("a series is constant")]
-    Constant {
-        /// Its place among all columns: the series, then what stands beside them.
-        series: usize,
-    },
-    /// A value is infinite or not a number.
-    #[error("a value is not finite")]
-    NotFinite {
-        /// Place of the series.
-        series: usize,
-        /// Place of the value.
-        place: usize,
-    },
     /// A regressor is a combination of those before it.
     #[error("a regressor is a combination of the others")]
     Collinear {
@@ -56,9 +50,6 @@ pub enum VarError {
 
 impl VarError {
     pub(crate) fn unusable(series: usize, reason: Unusable) -> Self {
-        match reason {
-            Unusable::NotFinite(place) => Self::NotFinite { series, place },
-            Unusable::Constant => Self::Constant { series },
-        }
+        Self::Series { series, reason }
     }
 }

@@ -6,10 +6,6 @@ mod source;
 use std::io::Write;
 use std::path::Path;
 
-use kandrel_core::screen::{ScreenOptions, screen};
-use rayon::prelude::*;
-use schemars::Schema;
-
 use self::sink::{Form, Key, Pending};
 use self::source::{Item, Source};
 use crate::args::{DataArgs, Format, OutputArgs};
@@ -18,11 +14,12 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::output::Files;
-use crate::present;
 use crate::present::screen::{self as text, ScreenRow};
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
+use kandrel_core::screen::{ScreenOptions, screen};
+use rayon::prelude::*;
 
 pub const ABOUT: &str = "The whole diagnosis of many series, one row each, in parallel";
 pub const EXAMPLES: &str = "Examples:\n  kandrel screen demo:harbour\n  \
@@ -50,9 +47,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<ScreenRow>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut pool = rayon::ThreadPoolBuilder::new();

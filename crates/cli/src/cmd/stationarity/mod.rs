@@ -5,13 +5,12 @@ mod panel;
 mod picture;
 mod shown;
 
+use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::Series;
 use kandrel_core::shape::spread;
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
 use kandrel_core::verdict::{AssessOptions, Assessment, assess};
 use rayon::prelude::*;
-
-use schemars::Schema;
 
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
@@ -23,7 +22,6 @@ use crate::document::to_json;
 use crate::error::CliError;
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present;
 use crate::present::stationarity;
 use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::read::Dataset;
@@ -51,9 +49,6 @@ pub struct Args {
     #[command(flatten)]
     output: OutputArgs,
 }
-
-/// The schema of its JSON.
-pub const SCHEMA: Option<fn() -> Schema> = Some(present::schema::<StationarityOrPanel>);
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     args.method.check()?;
@@ -102,7 +97,7 @@ fn one(
 ) -> Result<(Assessment, StationarityResult), CliError> {
     let observations = series.values.len();
     if observations < FEWEST {
-        let error = UnitRootError::TooShort { observations, needed: FEWEST };
+        let error = UnitRootError::Unusable(Unusable::TooShort { observations, needed: FEWEST });
         return Err(refusal(dataset, series, error));
     }
     let method = &args.method;
@@ -134,8 +129,12 @@ fn one(
 fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        UnitRootError::TooShort { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+        UnitRootError::Unusable(Unusable::Constant) => {
+            CliError::data(format!("{at}: the series, or its difference, is constant"))
+                .advise("a series without variation cannot be tested; check the column or the --sample")
+        }
+        UnitRootError::Unusable(reason) => {
+            wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
         }
         UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
             .advise(format!("take {most} lags or fewer, or a longer series")),
@@ -145,11 +144,6 @@ fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError
             .advise(format!("take a --sample of at most {most} observations, or fewer lags or breaks")),
         UnitRootError::BreakTooNear { .. } => CliError::call(format!("{at}: {error}"))
             .advise("name an earlier or a later period with --break-at"),
-        UnitRootError::Constant => {
-            CliError::data(format!("{at}: the series, or its difference, is constant"))
-                .advise("a series without variation cannot be tested; check the column or the --sample")
-        }
-        UnitRootError::NotFinite { place } => wording::too_large(&at, series.period(place)),
         UnitRootError::Deterministic | UnitRootError::Collinear => {
             CliError::computation(format!("{at}: {error}"))
                 .advise("the series follows a rule without any error, so there is nothing to test")

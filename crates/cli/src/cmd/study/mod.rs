@@ -9,7 +9,6 @@ use std::path::{Path, PathBuf};
 
 use clap::Parser;
 use kandrel_core::series::{Fill, fill};
-use schemars::Schema;
 use serde_json::Value;
 
 use self::chain::Chain;
@@ -62,9 +61,6 @@ pub struct Args {
     #[arg(long, help_heading = "Output")]
     force: bool,
 }
-
-/// It writes a report, whose parts have the schemas of their commands.
-pub const SCHEMA: Option<fn() -> Schema> = None;
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if args.new { start(args, context) } else { study(args, context) }

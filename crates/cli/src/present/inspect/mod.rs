@@ -23,7 +23,7 @@ pub struct Inspection {
 }
 
 /// One column of it.
-#[derive(JsonSchema, Serialize)]
+#[derive(Default, JsonSchema, Serialize)]
 pub struct ColumnSummary {
     pub name: String,
     pub kind: Kind,
@@ -50,7 +50,7 @@ pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
     let mut numeric = summaries.into_iter();
     let columns = dataset.columns.iter().map(|info| {
         let own = if info.kind == Kind::Number { numeric.next() } else { None };
-        let mut summary = own.unwrap_or_else(ColumnSummary::empty);
+        let mut summary = own.unwrap_or_default();
         summary.name.clone_from(&info.name);
         summary.kind = info.kind;
         summary.observations = info.observations;
@@ -69,33 +69,12 @@ pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
     }
 }
 
-impl ColumnSummary {
-    fn empty() -> Self {
-        Self {
-            name: String::new(),
-            kind: Kind::Text,
-            observations: 0,
-            missing: 0,
-            first: None,
-            last: None,
-            mean: None,
-            sd: None,
-            min: None,
-            min_at: None,
-            max: None,
-            max_at: None,
-            gaps: Vec::new(),
-            shape: None,
-        }
-    }
-}
-
 fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary {
     let known: Vec<(usize, f64)> =
         column.cells.iter().enumerate().filter_map(|(row, cell)| cell.map(|value| (row, value))).collect();
     let at = |row: usize| dataset.frame.period(row).to_string();
     let (Some(first), Some(last)) = (known.first(), known.last()) else {
-        return ColumnSummary::empty();
+        return ColumnSummary::default();
     };
     let values: Vec<f64> = known.iter().map(|(_, value)| *value).collect();
     let mean = kandrel_core::num::scale::mean(&values);
@@ -117,7 +96,7 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
         max_at: Some(at(highest.0)),
         gaps,
         shape: shape::shape(&column.cells, season, |row| dataset.frame.period(row)),
-        ..ColumnSummary::empty()
+        ..ColumnSummary::default()
     }
 }
 

@@ -14,6 +14,7 @@ use serde::Serialize;
 use super::Shown;
 use super::terms;
 use crate::present::decision::Decision;
+use crate::present::sample::Stretch;
 use crate::wording::number;
 
 /// The contract's UNITROOT.
@@ -33,7 +34,8 @@ pub struct TestResult {
     pub bandwidth: Option<usize>,
     pub bandwidth_rule: Option<&'static str>,
     pub kernel: Option<Kernel>,
-    pub sample: Sample,
+    /// The periods it explains.
+    pub sample: Stretch,
     pub statistic: f64,
     /// None where the null distribution was not simulated that far; then there is no decision.
     pub p_value: Option<f64>,
@@ -44,14 +46,6 @@ pub struct TestResult {
     /// From series drawn with this one's dynamics and shocks (`--bootstrap`).
     pub bootstrap_p_value: Option<f64>,
     pub detail: DetailResult,
-}
-
-/// The periods a test explains.
-#[derive(JsonSchema, Serialize)]
-pub struct Sample {
-    pub first: String,
-    pub last: String,
-    pub observations: usize,
 }
 
 /// What a test gives beside its statistic; each has its own fields.
@@ -153,7 +147,7 @@ fn by_itself(
         bandwidth: test.bandwidth,
         bandwidth_rule: test.bandwidth_rule.map(Bandwidth::name),
         kernel: test.kernel,
-        sample: Sample {
+        sample: Stretch {
             first: series.period(before + test.first_used).to_string(),
             last: series.last().to_string(),
             observations: test.used(),

@@ -1,0 +1,378 @@
+//! Models: orders, estimates, forecasts, comparisons.
+
+use kandrel_core::arima::{Criteria, Data, Model, diagnose, fit};
+use kandrel_core::identify::data;
+use kandrel_core::regressor::Regressors;
+use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::time::Period;
+
+use super::*;
+use crate::present::compare::{self, BestResult, CandidateResult, CompareResult, GroupResult};
+use crate::present::fit as estimates;
+use crate::present::forecast::{self, ForecastResult, PastValue, StepResult};
+use crate::present::orders::{self, NearModel, OrdersResult, SuggestedModel};
+use crate::present::warning::ModelWarning;
+
+fn criteria(value: f64) -> Criteria {
+    Criteria { aic: value, aicc: Some(value), bic: value, hq: value }
+}
+
+fn candidate(model: &str, delta: f64, warnings: Vec<ModelWarning>) -> orders::CandidateResult {
+    orders::CandidateResult {
+        model: model.to_owned(),
+        drift: false,
+        parameters: 3,
+        log_likelihood: -100.0,
+        criteria: criteria(206.0 + delta),
+        delta,
+        white_noise_p: Some(0.4),
+        warnings,
+    }
+}
+
+fn ranking(chosen: &str, candidates: Vec<orders::CandidateResult>) -> OrdersResult {
+    let sound = candidates.iter().find(|one| one.warnings.is_empty()).map(|one| one.delta);
+    OrdersResult {
+        series: "x".to_owned(),
+        transform: None,
+        d: 1,
+        seasonal: 1,
+        season: 12,
+        with: Vec::new(),
+        evidence: vec!["Why.".to_owned()],
+        extended_acf: None,
+        candidates,
+        chosen: chosen.to_owned(),
+        criterion: "AICc",
+        exhaustive: true,
+        searched: 144,
+        seconds: 0.1,
+        sample: sample(),
+        sound_delta: sound,
+        simplest: None,
+        suggested: vec![SuggestedModel { model: "(0,1,1)".to_owned(), place: None }],
+    }
+}
+
+#[test]
+fn the_best_model_is_named_with_how_far_the_next_is_behind() {
+    let result =
+        ranking("(0,1,1)", vec![candidate("(0,1,1)", 0.0, vec![]), candidate("(1,1,0)", 1.25, vec![])]);
+    let answer = orders::answer(&result);
+    assert_eq!(answer, "x: (0,1,1) is the best of 144 models by AICc; (1,1,0) is 1.2 behind.");
+    let document = orders::document(&result, &typed(Name::Orders));
+    says(&document, &["d = 1, D = 1, season of 12", "every model by exact maximum likelihood"]);
+    says(&document, &["Next: kandrel fit a.csv x --model '(0,1,1)' --sample 2001.."]);
+    says(&document, &["(0,1,1) (outside the grid)", "look like white noise"]);
+    assert_eq!(column(&document, "")[0], "Text(\"→\")");
+}
+
+#[test]
+fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
+    let doubtful = candidate("(2,1,2)", 0.0, vec![ModelWarning::Cancelling]);
+    let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
+    let answer = orders::answer(&result);
+    assert!(
+        answer.contains("(0,1,1) is the best") && answer.contains("(2,1,2) stands before it"),
+        "{answer}"
+    );
+    assert!(answer.contains(ModelWarning::Cancelling.text()), "{answer}");
+    let document = orders::document(&result, &typed(Name::Orders));
+    assert_eq!(column(&document, "Against")[0], "Text(\"C\")");
+}
+
+#[test]
+fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
+    let doubtful = candidate("(2,1,2)", 0.0, vec![ModelWarning::UnitRoot]);
+    let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
+    let answer = orders::answer(&result);
+    assert!(answer.contains("though an autoregressive root is near one"), "{answer}");
+    assert!(answer.contains("14.0 behind"), "{answer}");
+    assert_eq!(orders::answer(&ranking("", Vec::new())), "x has no model.");
+}
+
+#[test]
+fn what_stands_beside_the_models_is_carried_into_every_call() {
+    let with = vec!["trend".to_owned(), "step=2004-01".to_owned()];
+    let result = OrdersResult { with, ..ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]) };
+    let document = orders::document(&result, &typed(Name::Orders));
+    says(&document, &["Beside every model stand trend, step=2004-01", "--with trend,step=2004-01"]);
+    // What ACF and PACF suggest is of the series without them.
+    never_says(&document, &["would write down"]);
+    assert_eq!(orders::chosen(&result).terms.as_deref(), Some("trend,step=2004-01"));
+}
+
+#[test]
+fn a_search_that_was_no_whole_grid_says_how_it_went() {
+    let base = || ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
+    let walked = OrdersResult { exhaustive: false, season: 1, ..base() };
+    says(&orders::document(&walked, &typed(Name::Orders)), &["a walk through the grid", "d = 1, no season"]);
+    let gappy = Sample { missing: 100, ..sample() };
+    let over = OrdersResult { sample: gappy, ..base() };
+    says(
+        &orders::document(&over, &typed(Name::Orders)),
+        &["puts into the gaps", "100 values missing inside"],
+    );
+    let simplest = NearModel { model: "(0,0,0)".to_owned(), delta: 1.4 };
+    let near = OrdersResult { simplest: Some(simplest), ..base() };
+    says(&orders::document(&near, &typed(Name::Orders)), &["simplest model within two of it is (0,0,0)"]);
+    let mut correlated = base();
+    correlated.candidates[0].white_noise_p = Some(0.01);
+    says(&orders::document(&correlated, &typed(Name::Orders)), &["still autocorrelated", "--limit"]);
+}
+
+/// The result of a model on values, at 5 %.
+fn estimated(values: Vec<f64>, model: &str) -> estimates::FitResult {
+    let series = SeriesWithGaps::from(monthly(values));
+    let none = Regressors::default();
+    let data: Data = data(&series, &none).expect("no regressors");
+    let model = Model::parse(model).expect("a model");
+    let fit = fit(&data, model).expect("estimates");
+    estimates::result(&series, &fit, &diagnose(&fit, 1), &none, 0.05, false)
+}
+
+#[test]
+fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
+    let mut x = noise(400, 5);
+    for t in 1..x.len() {
+        x[t] += 0.7 * x[t - 1];
+    }
+    let enough = estimated(x.clone(), "(1,0,0)");
+    assert_eq!(estimates::answer(&enough), "x (1,0,0) leaves residuals like white noise.");
+    assert!(enough.warnings.is_empty() && enough.intercept.is_some());
+    let small = estimates::answer(&estimated(x.clone(), "(0,0,0)"));
+    assert!(small.contains("is not enough") && small.contains("Ljung-Box, p"), "{small}");
+    // A root more on either side of the equation cancels.
+    let both = estimated(x, "(2,0,1)");
+    let document = estimates::document(&both, &typed(Name::Fit));
+    says(&document, &["exact maximum likelihood", "log L", "Inside the sample one step ahead"]);
+    says(&document, &["Next: kandrel forecast a.csv x --model '(2,0,1)'", "--figure residuals.svg"]);
+}
+
+#[test]
+fn a_model_near_a_unit_root_is_doubted() {
+    let near = estimated(walk(300, 8), "(1,0,0)");
+    assert_eq!(near.warnings, [ModelWarning::UnitRoot]);
+    assert!(estimates::answer(&near).contains("difference it once more"), "{}", estimates::answer(&near));
+    let over = estimated(noise(300, 9), "(0,1,1)");
+    assert_eq!(over.warnings, [ModelWarning::Overdifferenced]);
+    assert!(estimates::answer(&over).contains("differenced too often"), "{}", estimates::answer(&over));
+}
+
+#[test]
+fn large_errors_that_follow_large_ones_are_told_where_nothing_worse_is() {
+    let calm_and_rough: Vec<f64> = noise(600, 3)
+        .iter()
+        .enumerate()
+        .map(|(t, e)| if (t / 60).is_multiple_of(2) { *e } else { 4.0 * e })
+        .collect();
+    let answer = estimates::answer(&estimated(calm_and_rough, "(0,0,0)"));
+    assert!(answer.contains("large errors follow large ones"), "{answer}");
+}
+
+#[test]
+fn the_equation_is_that_of_the_estimates() {
+    let result = estimated(walk(200, 4), "(0,1,1)+drift");
+    let drift = result.parameters.iter().find(|one| one.name == "drift").expect("a drift");
+    let theta = result.parameters.iter().find(|one| one.name == "theta_1").expect("a moving average");
+    let equation = &result.polynomials.equation;
+    let shown = |value: f64| crate::wording::short(value.abs());
+    assert!(equation.starts_with("(1 − B) (y"), "{equation}");
+    assert!(equation.contains(&format!("{} t)", shown(drift.estimate))), "{equation}");
+    assert!(equation.contains(&format!("{} B) e", shown(theta.estimate))), "{equation}");
+    assert_eq!(result.lost_to_differences, 1);
+    // z and its p-value are the estimate over its error.
+    let error = drift.std_error.expect("an error");
+    assert!((drift.z.expect("a ratio") - drift.estimate / error).abs() < 1e-12);
+}
+
+fn period(ahead: i64) -> Period {
+    Period::month(2011, 1).expect("a month").offset(ahead)
+}
+
+fn forecasts(points: &[f64], half: f64) -> ForecastResult {
+    let step = |(h, point): (i64, &f64)| StepResult {
+        period: period(h),
+        point: *point,
+        low80: Some(point - 0.6 * half),
+        high80: Some(point + 0.6 * half),
+        low95: Some(point - half),
+        high95: Some(point + half),
+        std_error: Some(half / 2.0),
+        actual: None,
+    };
+    let history = (-24..0).map(|t| PastValue { period: period(t), value: Some(100.0) }).collect();
+    ForecastResult {
+        series: "x".to_owned(),
+        units: "x".to_owned(),
+        model: "(0,1,1)".to_owned(),
+        with: Vec::new(),
+        origin: "2010-12".to_owned(),
+        point: "median",
+        steps: (0..).zip(points).map(step).collect(),
+        accuracy: None,
+        paths: None,
+        seed: None,
+        white_noise_p: Some(0.5),
+        transform: None,
+        sample: sample(),
+        search: None,
+        heteroskedastic: false,
+        warnings: Vec::new(),
+        history,
+    }
+}
+
+#[test]
+fn a_forecast_says_its_last_point_and_what_it_is_by() {
+    let result = forecasts(&[101.0, 102.0, 103.0], 8.0);
+    let answer = forecast::answer(&result);
+    assert!(answer.contains("103.0 for 2011-03") && answer.contains("95.00 and 111.0"), "{answer}");
+    assert!(answer.contains("by (0,1,1)"), "{answer}");
+    let document = forecast::document(&result, &typed(Name::Forecast));
+    says(&document, &["16.00 wide in 2011-01 and 1.0 times as wide in 2011-03", "Points are medians"]);
+    says(&document, &["--ahead 3 --figure forecast.svg", "kandrel compare a.csv x --model '(0,1,1)'"]);
+    never_says(&document, &["below nought", "sketch", "autocorrelated"]);
+    assert_eq!(forecast::answer(&forecasts(&[], 1.0)), "x has no forecast.");
+}
+
+#[test]
+fn a_forecast_is_cautious_where_there_is_reason() {
+    let mut result = forecasts(&[5.0; 30], 20.0);
+    result.white_noise_p = Some(0.001);
+    result.heteroskedastic = true;
+    result.warnings = vec![ModelWarning::Cancelling];
+    let document = forecast::document(&result, &typed(Name::Forecast));
+    let cautions = [
+        "residuals of the model are autocorrelated (Ljung-Box, p = 0.0010)",
+        "Large errors follow large ones",
+        "factors all but cancel",
+        "reaches below nought, where x never was",
+        "x:ln",
+        "take it as a sketch",
+    ];
+    says(&document, &cautions);
+}
+
+#[test]
+fn forecasts_that_came_true_are_counted() {
+    let mut result = forecasts(&[100.0, 100.0, 100.0, 100.0], 10.0);
+    for (step, actual) in result.steps.iter_mut().zip([101.0, 107.0, 115.0, 99.0]) {
+        step.actual = Some(actual);
+    }
+    result.accuracy = Some(forecast::Outcome { known: 4, inside80: 2, inside95: 3, errors: accuracy(8.0) });
+    let document = forecast::document(&result, &typed(Name::Forecast));
+    says(&document, &["Of 4 known values the 80 % interval holds 2, the 95 % interval 3"]);
+    assert_eq!(column(&document, "Actual").len(), 4);
+}
+
+#[test]
+fn intervals_without_an_end_and_forecasts_on_another_scale_are_told() {
+    let mut result = forecasts(&[100.0, 101.0], 10.0);
+    result.transform = Some("ln".to_owned());
+    result.with = (0..5).map(|k| format!("r{k}")).collect();
+    result.point = "mean";
+    for step in &mut result.steps {
+        step.high95 = None;
+    }
+    let answer = forecast::answer(&result);
+    assert!(answer.contains("between 91.00 and any high one"), "{answer}");
+    assert!(answer.contains("(0,1,1) of x:ln beside 5 regressors"), "{answer}");
+    let document = forecast::document(&result, &typed(Name::Forecast));
+    says(&document, &["whose end the steps cannot carry back", "Points are expected values"]);
+    assert_eq!(column(&document, "Mean").len(), 2);
+}
+
+#[test]
+fn drawn_paths_are_a_column_each_and_what_is_no_number_is_missing() {
+    let mut result = forecasts(&[1.0, 2.0], 1.0);
+    result.paths = Some(vec![vec![Some(1.1), None], vec![Some(0.9), Some(2.5)]]);
+    result.seed = Some(7);
+    let table = forecast::paths(&result, "month");
+    assert_eq!(column(&table, "path_1"), ["Exact(1.1)", "Missing"]);
+    assert_eq!(column(&table, "path_2"), ["Exact(0.9)", "Exact(2.5)"]);
+    says(&forecast::document(&result, &typed(Name::Forecast)), &["2 paths drawn with seed 7"]);
+}
+
+fn rival(name: &str, model: Option<&str>, rmse: f64) -> CandidateResult {
+    let candidate = model.map_or(name.to_owned(), |model| format!("{name} {model}"));
+    CandidateResult {
+        candidate,
+        series: model.map(|_| name.to_owned()),
+        model: model.map(str::to_owned),
+        with: Vec::new(),
+        mended: false,
+        parameters: model.map(|_| 2),
+        log_likelihood: None,
+        aic: None,
+        aicc: model.map(|_| 10.0 * rmse),
+        bic: model.map(|_| 10.0 * rmse),
+        hq: None,
+        group: model.map(|_| 0),
+        white_noise_p: model.map(|_| 0.5),
+        in_sample: None,
+        held_out: Some(accuracy(rmse)),
+        rolling: None,
+        against_best: None,
+    }
+}
+
+fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f64>) -> CompareResult {
+    let winner = &candidates[best];
+    let value = winner.held_out.map_or(0.0, |errors| errors.rmse);
+    let members: Vec<String> =
+        candidates.iter().filter(|one| one.model.is_some()).map(|one| one.candidate.clone()).collect();
+    let group = GroupResult {
+        name: "x, d = 1, D = 0, 119 values".to_owned(),
+        best: members.first().cloned().unwrap_or_default(),
+        candidates: members,
+    };
+    let next = candidates
+        .iter()
+        .find_map(|one| Some(compare::Best { series: one.series.clone()?, model: one.model.clone()? }));
+    CompareResult {
+        series: "x".to_owned(),
+        observations: 120,
+        best: BestResult { candidate: winner.candidate.clone(), by: "held-out rmse", value, best_rule },
+        comparable_groups: vec![group],
+        candidates,
+        sample: sample(),
+        trial: "the last 12 values held back".to_owned(),
+        repair_effects: Vec::new(),
+        next,
+    }
+}
+
+#[test]
+fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
+    let all =
+        vec![rival("x", Some("(0,1,1)"), 2.0), rival("x", Some("(1,1,0)"), 2.2), rival("naive", None, 4.0)];
+    let result = comparison(all, 0, Some(4.0));
+    let answer = compare::answer(&result);
+    assert!(answer.contains("x (0,1,1) foretells x best: RMSE 2.000"), "{answer}");
+    assert!(answer.contains("50 % less than the best simple rule"), "{answer}");
+    assert!(answer.contains("x (1,1,0) is 10.0 % behind"), "{answer}");
+    let document = compare::document(&result, &typed(Name::Compare));
+    assert_eq!(column(&document, "Held out").len(), 3);
+    says(&document, &["Group a: x, d = 1", "By AICc it is the best of its group as well"]);
+    says(&document, &["Next: kandrel forecast a.csv x --model '(0,1,1)'"]);
+}
+
+#[test]
+fn where_a_simple_rule_wins_no_model_is_praised() {
+    let all = vec![rival("x", Some("(0,1,1)"), 3.0), rival("naive", None, 2.0)];
+    let answer = compare::answer(&comparison(all, 1, Some(2.0)));
+    assert!(answer.contains("No model foretells x better than the naive forecast"), "{answer}");
+    assert!(answer.contains("x (0,1,1) is 50.0 % behind"), "{answer}");
+}
+
+#[test]
+fn errors_are_ranked_and_rows_of_rules_have_no_criteria() {
+    let all =
+        vec![rival("naive", None, 4.0), rival("x", Some("(1,1,0)"), 3.0), rival("x", Some("(0,1,1)"), 2.0)];
+    let document = compare::document(&comparison(all, 2, Some(4.0)), &typed(Name::Compare));
+    let ranked = column(&document, "Held out");
+    assert!(ranked[0].contains("(0,1,1)") && ranked[2].contains("naive"), "{ranked:?}");
+    assert_eq!(column(&document, "Above the group's best").len(), 2);
+    assert_eq!(column(&document, "To best")[0], "Number { value: 1.0, decimals: 2 }");
+}

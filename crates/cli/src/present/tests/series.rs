@@ -1,0 +1,353 @@
+//! One series at a time: verdict, autocorrelation, randomness, odd values, overviews.
+
+use kandrel_core::corr::{AcfOptions, Finding, Pattern, acf as functions};
+use kandrel_core::outlier::{EventKind, Method, Repair};
+use kandrel_core::randomness::{BatteryOptions, Departure, battery};
+use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::verdict::{AssessOptions, Class, Confidence, assess};
+
+use super::*;
+use crate::present::outliers::{self, FoundResult, OutliersResult, RepairedResult};
+use crate::present::screen::{self, ScreenRow};
+use crate::present::stationarity::{self, Found, Setting, StationarityResult};
+use crate::present::{acf, randomness, transform};
+
+/// The verdict on values in the contract's form, without tests of one's own.
+fn judged(values: Vec<f64>, season: usize) -> StationarityResult {
+    let series = monthly(values);
+    let options = AssessOptions { season, ..AssessOptions::default() };
+    let assessment = assess(&series.values, &options).expect("a verdict");
+    let found = Found {
+        assessment: &assessment,
+        shown: Vec::new(),
+        left_out: Vec::new(),
+        moments: None,
+        spread: None,
+    };
+    let call = typed(Name::Stationarity);
+    stationarity::result(&series, &found, Setting { call: &call, alpha: 0.05, bootstrap: None })
+}
+
+fn trend(mut values: Vec<f64>, slope: f64) -> Vec<f64> {
+    for (t, value) in values.iter_mut().enumerate() {
+        *value += slope * t as f64;
+    }
+    values
+}
+
+#[test]
+fn each_kind_of_series_has_its_own_sentence_and_its_own_next_call() {
+    let twice = {
+        let mut level = 0.0;
+        let step = |change: f64| {
+            level += change;
+            level
+        };
+        walk(300, 21).into_iter().map(step).collect::<Vec<f64>>()
+    };
+    let shifted = noise(200, 22).into_iter().enumerate().map(|(t, e)| if t < 120 { e } else { e + 8.0 });
+    for (values, class, integration, says, next) in [
+        (noise(200, 23), Class::Stationary, 0, "stationary around a constant level", "kandrel acf a.csv x "),
+        (trend(noise(200, 24), 0.3), Class::TrendStationary, 0, "take out the trend", "x:detrend"),
+        (walk(300, 25), Class::DifferenceStationary, 1, "I(1)", "x:d1"),
+        (twice, Class::DifferenceStationary, 2, "I(2)", "x:d1,d1"),
+        (shifted.collect(), Class::BrokenTrend, 0, "allow for the break", "--sample 2011-"),
+    ] {
+        let verdict = judged(values, 1).verdict;
+        assert_eq!((verdict.class, verdict.integration), (class, integration), "{}", verdict.sentence);
+        assert!(verdict.sentence.contains(says), "{says:?}: {}", verdict.sentence);
+        let calls: Vec<String> = verdict.next.iter().map(ToString::to_string).collect();
+        assert!(calls.iter().any(|call| call.contains(next)), "{next:?}: {calls:?}");
+        assert!(verdict.reasons.iter().all(|reason| reason.ends_with('.')), "{:?}", verdict.reasons);
+    }
+}
+
+#[test]
+fn few_observations_are_said_first() {
+    let reasons = judged(noise(40, 26), 1).verdict.reasons;
+    assert!(reasons[0].starts_with("40 observations are few"), "{reasons:?}");
+    let many = judged(noise(150, 26), 1).verdict.reasons;
+    assert!(!many[0].contains("observations"), "{many:?}");
+}
+
+#[test]
+fn probabilities_of_the_candidates_sum_to_one_and_stand_in_order() {
+    let verdict = judged(walk(150, 27), 1).verdict;
+    let each: Vec<f64> = verdict.stories.iter().map(|one| one.probability).collect();
+    assert!((each.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+    assert!(each.windows(2).all(|pair| pair[0] >= pair[1]), "{each:?}");
+    assert!(verdict.largest_root.low <= verdict.largest_root.high);
+}
+
+#[test]
+fn several_series_are_grouped_by_their_order_and_tested_together() {
+    let mut results = [judged(walk(300, 25), 1), judged(walk(300, 28), 1), judged(noise(200, 23), 1)];
+    for (result, name) in results.iter_mut().zip(["a", "b", "c"]) {
+        name.clone_into(&mut result.series);
+    }
+    let all: Vec<&StationarityResult> = results.iter().collect();
+    let document = stationarity::overview(&all, &typed(Name::Stationarity));
+    says(&document, &["Of 3 series: 1 I(0), 2 I(1).", "I(1): a and b. Test these together"]);
+    says(
+        &document,
+        &["I(0): c. These cannot follow", "Next: kandrel cointegration a.csv a b --sample 2001.."],
+    );
+    assert_eq!(column(&document, "d"), ["Count(1)", "Count(1)", "Count(0)"]);
+    let alike = stationarity::overview(&all[..2], &typed(Name::Stationarity));
+    says(&alike, &["All are I(1)"]);
+    let quiet = stationarity::overview(&[all[2], all[2]], &typed(Name::Stationarity));
+    says(&quiet, &["All are I(0)", "kandrel lags a.csv c c --causality"]);
+}
+
+fn acf_result(values: Vec<f64>, findings: Vec<Finding>, season: usize) -> acf::AcfResult {
+    let series = monthly(values);
+    let options = AcfOptions { season, ..AcfOptions::default() };
+    let functions = functions(&series.values, &options).expect("functions");
+    acf::result(&SeriesWithGaps::from(series), functions, findings, season)
+}
+
+#[test]
+fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
+    let dies = Finding::DiesOut;
+    let season = |lasting| Finding::Seasonal { season: 12, acf: 0.6, lasting };
+    let average = Finding::SeasonalAverage { season: 12, acf: -0.4 };
+    let of = |pattern| Finding::Suggests(pattern);
+    let lasts = Finding::DoesNotDieOut { lag: 12, acf: 0.8 };
+    for (findings, text) in [
+        (vec![Finding::NoAutocorrelation { lags: 24, p_value: 0.6 }], "shows no autocorrelation"),
+        (vec![Finding::TooFew { observations: 8 }], "too short to be read: 8 observations"),
+        (vec![lasts], "does not die out: it is not stationary"),
+        (vec![lasts, season(true)], "does not die out and repeats itself every 12 lags"),
+        (vec![lasts, season(false)], "does not die out, with a season of 12: it is not stationary"),
+        (vec![dies, season(true)], "difference it at lag 12"),
+        (vec![dies, of(Pattern::Autoregression(2))], "it looks like AR(2)"),
+        (
+            vec![dies, average, of(Pattern::MovingAverage(1))],
+            "MA(1) with a seasonal moving average at lag 12",
+        ),
+        (vec![dies, of(Pattern::Either(1))], "AR(1) or MA(1)"),
+        (vec![dies, of(Pattern::Mixed)], "a mixture of AR and MA"),
+        (vec![dies, average], "it looks like noise with a seasonal moving average"),
+        (vec![dies], "dies out."),
+    ] {
+        let result = acf_result(noise(100, 31), findings, 12);
+        let answer = acf::answer(&result);
+        assert!(answer.contains(text), "{text:?}: {answer}");
+        // Every finding has a sentence of its own.
+        assert_eq!(result.reading.len(), result.findings.len());
+        assert!(result.reading.iter().all(|sentence| sentence.ends_with('.')), "{:?}", result.reading);
+    }
+}
+
+#[test]
+fn the_next_call_differences_what_does_not_die_out() {
+    let lasts = Finding::DoesNotDieOut { lag: 12, acf: 0.8 };
+    let next = |findings: Vec<Finding>| {
+        said(&acf::document(&acf_result(noise(100, 31), findings, 12), &typed(Name::Acf)))
+    };
+    assert!(next(vec![lasts]).contains("Next: kandrel acf a.csv x:d1"));
+    let seasonal = Finding::Seasonal { season: 12, acf: 0.6, lasting: true };
+    assert!(next(vec![Finding::DiesOut, seasonal]).contains("kandrel acf a.csv x:d12"));
+    assert!(!next(vec![Finding::DiesOut]).contains("kandrel acf"));
+}
+
+#[test]
+fn lags_outside_the_band_have_their_star_and_seasonal_ones_their_mark() {
+    let mut seasonal = noise(240, 32);
+    for t in 12..seasonal.len() {
+        seasonal[t] += 0.8 * seasonal[t - 12];
+    }
+    let result = acf_result(seasonal, vec![Finding::DiesOut], 12);
+    let document = acf::document(&result, &typed(Name::Acf));
+    let table = document.tables().next().expect("a table");
+    let row = &table.texts(|cell| format!("{cell:?}"))[11];
+    assert_eq!(
+        (row[0].as_str(), row[1].as_str(), row[3].as_str()),
+        ("Count(12)", "Text(\"s\")", "Text(\"*\")")
+    );
+}
+
+/// The tests of randomness on values, at 5 %.
+fn tested(values: Vec<f64>) -> (randomness::RandomnessResult, Document) {
+    let series = monthly(values);
+    let battery = battery(&series.values, &BatteryOptions::default()).expect("tests");
+    let result = randomness::result(&series, &battery, "mean", 0.05);
+    let document = randomness::document(&result, &series, &typed(Name::Randomness));
+    (result, document)
+}
+
+#[test]
+fn departures_from_randomness_are_told_apart() {
+    let (random, document) = tested(noise(200, 41));
+    assert!(random.departures.is_empty() && random.reading.contains("looks random"), "{}", random.reading);
+    never_says(&document, &["Next:"]);
+    let (trending, document) = tested(trend(noise(200, 42), 0.05));
+    assert!(trending.departures.contains(&Departure::Trend), "{}", trending.reading);
+    says(&document, &["is not random: it has a trend", "Rank trend: later values are higher", "Next:"]);
+    let alternating: Vec<f64> =
+        noise(200, 43).iter().enumerate().map(|(t, e)| if t % 2 == 0 { e + 2.0 } else { e - 2.0 }).collect();
+    let (dependent, document) = tested(alternating);
+    assert!(dependent.departures.contains(&Departure::Dependence));
+    says(&document, &["too many runs: values alternate"]);
+    let skewed: Vec<f64> = noise(200, 44).iter().map(|e| (1.2 * e).exp()).collect();
+    let (skewed, document) = tested(skewed);
+    assert_eq!(skewed.departures, [Departure::NotNormal]);
+    says(&document, &["looks random, though not normal"]);
+    never_says(&document, &["Next:"]);
+}
+
+#[test]
+fn an_adjusted_p_value_is_never_below_its_own() {
+    let (result, document) = tested(walk(150, 45));
+    for test in &result.tests {
+        assert!(test.p_adjusted.is_none_or(|adjusted| adjusted >= test.line.p_value), "{}", test.line.name);
+    }
+    // The parts of the joint variance ratio have no say of their own.
+    let parts = result.tests.iter().filter(|test| test.line.test == "variance_ratio");
+    assert!(parts.clone().count() > 1 && parts.clone().all(|test| test.p_adjusted.is_none()));
+    assert_eq!(column(&document, "Test").len(), result.tests.len());
+}
+
+fn odd(period: &str, place: usize, value: f64, kind: EventKind) -> FoundResult {
+    FoundResult {
+        period: period.to_owned(),
+        value,
+        expected: 10.0,
+        score: 5.0,
+        methods: vec![Method::Likelihood],
+        kind,
+        scores: [("likelihood", 5.0)].into(),
+        place,
+    }
+}
+
+fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersResult {
+    OutliersResult {
+        series: "x".to_owned(),
+        observations: 60,
+        methods: vec![Method::Season, Method::Likelihood],
+        agreeing: 2,
+        clear: 4.0,
+        clear_shift: 5.0,
+        found,
+        suspected,
+        repair: Repair::Interpolate,
+        repaired: Vec::new(),
+        judged_from: None,
+        sample: sample(),
+        expected: vec![10.0; 60],
+    }
+}
+
+#[test]
+fn odd_values_and_shifts_are_told_with_size_and_side() {
+    let spike = || odd("2002-03", 14, 14.5, EventKind::Additive);
+    let shift = || odd("2003-01", 24, 7.0, EventKind::LevelShift);
+    for (found, text) in [
+        (vec![], "x has no odd values."),
+        (vec![spike()], "x has 1 odd value: 2002-03 (4.500 above what was expected)."),
+        (vec![shift()], "x has 1 level shift: by 3.000 down from 2003-01 on."),
+        (vec![spike(), shift()], "(4.500 above what was expected); and 1 level shift"),
+    ] {
+        let answer = outliers::answer(&searched(found, vec![]));
+        assert!(answer.contains(text), "{text:?}: {answer}");
+    }
+}
+
+#[test]
+fn what_was_replaced_is_told_and_leads_to_the_series_without_it() {
+    let series = monthly(noise(60, 51));
+    let fading = odd("2002-03", 14, 14.5, EventKind::TemporaryChange);
+    let mut result = searched(vec![fading], vec![odd("2001-05", 4, 12.0, EventKind::Additive)]);
+    let call = typed(Name::Outliers);
+    says(&outliers::document(&result, &series, 1, &call), &["Next: kandrel stationarity a.csv x "]);
+    let replaced = RepairedResult { period: "2002-03".to_owned(), from: 14.5, to: 10.0, place: 14 };
+    result.repaired = vec![replaced];
+    let document = outliers::document(&result, &series, 1, &call);
+    says(&document, &["Replaced by a straight line", "2002-03 14.50 → 10.00", "--out mended.csv", "x:mend"]);
+    says(&document, &["a jump that fades"]);
+    // In order of time, marks first where they belong.
+    assert_eq!(column(&document, "Period"), ["Text(\"2001-05\")", "Text(\"2002-03\")"]);
+    assert_eq!(column(&document, ""), ["Text(\"○\")", "Text(\"●\")"]);
+    let data = outliers::data(&[result], &[series], "month");
+    assert_eq!(column(&data, "x")[14], "Exact(10.0)");
+    assert_eq!(column(&data, "x mark")[14], "Text(\"fading\")");
+    assert_eq!(column(&data, "x mark")[4], "Missing");
+}
+
+fn row(series: &str, class: Class, look: bool) -> ScreenRow {
+    ScreenRow {
+        source: "a.csv".to_owned(),
+        series: series.to_owned(),
+        transform: Some("ln".to_owned()),
+        integration: Some(1),
+        class: Some(class),
+        confidence: Some(Confidence::High),
+        look,
+        reasons: if look { vec!["the verdict is unsure".to_owned()] } else { Vec::new() },
+        ..ScreenRow::default()
+    }
+}
+
+#[test]
+fn a_screen_counts_kinds_and_points_at_the_first_series_to_look_at() {
+    let rows = [
+        row("a", Class::DifferenceStationary, false),
+        row("b", Class::Inconclusive, true),
+        screen::failed("a.csv", "c", None, "the series is constant"),
+    ];
+    let document = screen::document(&rows, &typed(Name::Screen));
+    says(
+        &document,
+        &["Of 3 series: 1 with a unit root, 1 inconclusive, 1 without a diagnosis; 2 want a look."],
+    );
+    says(&document, &["Look at: b: the verdict is unsure", "Look at: c: the series is constant"]);
+    says(&document, &["Next: kandrel stationarity a.csv b:ln --sample 2001.."]);
+    // Without a model there is no column for one.
+    let heads: Vec<&str> =
+        document.tables().next().expect("a table").columns.iter().map(|c| c.label.as_str()).collect();
+    assert_eq!(heads, ["Series", "Transform", "Kind", "d", "D", "Look"]);
+}
+
+#[test]
+fn a_row_of_many_files_names_the_file_of_its_own() {
+    let other = ScreenRow { source: "b.csv".to_owned(), ..row("b", Class::Inconclusive, true) };
+    let document = screen::document(&[row("a", Class::Stationary, false), other], &typed(Name::Screen));
+    says(&document, &["Next: kandrel stationarity b.csv b:ln"]);
+}
+
+#[test]
+fn cells_of_a_row_stand_under_their_heads_and_formulas_stay_text() {
+    let mut one = row("=x", Class::TrendStationary, true);
+    one.with = vec!["trend".to_owned(), "seasons".to_owned()];
+    one.white_noise_p = Some(0.25);
+    one.odd = Some(vec!["2001-02".to_owned(), "2001-07".to_owned()]);
+    let cells = one.cells();
+    let cell = |head: &str| {
+        let place = screen::COLUMNS.iter().position(|(name, _)| *name == head).expect("a column");
+        cells[place].as_str()
+    };
+    assert_eq!((cell("series"), cell("class"), cell("confidence")), ("'=x", "trend_stationary", "high"));
+    assert_eq!(
+        (cell("with"), cell("odd"), cell("white_noise_p")),
+        ("trend,seasons", "2001-02 2001-07", "0.25")
+    );
+    assert_eq!((cell("look"), cell("error"), cell("season")), ("true", "", ""));
+    // The JSON has the same fields in the same order.
+    let json = serde_json::to_value(&one).expect("JSON");
+    let fields: Vec<&String> = json.as_object().expect("an object").keys().collect();
+    assert!(fields.iter().map(|field| field.as_str()).eq(screen::COLUMNS.iter().map(|(head, _)| *head)));
+}
+
+#[test]
+fn computed_columns_meet_at_their_periods() {
+    let long = SeriesWithGaps::from(monthly(vec![1.0, 2.0, 3.0]));
+    let mut late = SeriesWithGaps::from(monthly(vec![5.0, 6.0]));
+    late.name = "`tug hours`".to_owned();
+    late.start = late.start.offset(2);
+    let document = transform::document(&[long, late], "month");
+    assert_eq!(column(&document, "month").len(), 4);
+    assert_eq!(column(&document, "x"), ["Exact(1.0)", "Exact(2.0)", "Exact(3.0)", "Missing"]);
+    assert_eq!(column(&document, "tug hours"), ["Missing", "Missing", "Exact(5.0)", "Exact(6.0)"]);
+    says(&document, &["2 columns from 2001-01 to 2001-04"]);
+}

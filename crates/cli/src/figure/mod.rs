@@ -61,3 +61,6 @@ impl Form {
         }
     }
 }
+
+#[cfg(test)]
+mod tests;

@@ -153,4 +153,56 @@ mod tests {
         assert!(changes(&of(0.5, "a"), &of(0.5, "b"))[0].contains("was \"a\", is \"b\""));
         assert_eq!(without_clock(&json!({"seconds": 1.0, "x": [{"seconds": 2}]})), json!({"x": [{}]}));
     }
+
+    fn study(calls: &[(&str, &str)], sha256: &str) -> Value {
+        let steps: Vec<Value> = calls
+            .iter()
+            .map(|(call, answer)| json!({"call": call, "answer": answer, "failure": null, "results": []}))
+            .collect();
+        json!({"kandrel": {"version": "1"}, "study": "s", "data": {"sha256": sha256}, "steps": steps})
+    }
+
+    #[test]
+    fn calls_that_came_and_went_are_named() {
+        let before = study(&[("kandrel acf", "a"), ("kandrel fit", "b")], "1");
+        let now = study(&[("kandrel acf", "a"), ("kandrel forecast", "c")], "2");
+        assert_eq!(
+            changes(&before, &now),
+            ["The data are others.", "No more: kandrel fit", "New: kandrel forecast"]
+        );
+    }
+
+    #[test]
+    fn another_version_and_another_study_are_said_first() {
+        let before = study(&[], "1");
+        let mut now = before.clone();
+        now["kandrel"]["version"] = json!("2");
+        now["study"] = json!("other");
+        assert_eq!(changes(&before, &now), ["Kandrel was 1, and is 2 now.", "The study file is another."]);
+        assert_eq!(changes(&json!({}), &study(&[], "1"))[0], "Kandrel was nothing, and is 1 now.");
+    }
+
+    #[test]
+    fn of_many_changed_figures_the_first_are_named_and_the_rest_counted() {
+        let of = |value: f64| {
+            let results: Vec<Value> = (0..6).map(|k| json!({"p": value + f64::from(k)})).collect();
+            json!({"steps": [{"call": "c", "answer": "a", "failure": null, "results": results}]})
+        };
+        let found = changes(&of(0.0), &of(0.5));
+        assert!(found[0].starts_with("c: the same answer, other figures: [0].p 0 → 0.5"), "{found:?}");
+        assert!(found[0].ends_with("and 3 more"), "{found:?}");
+    }
+
+    #[test]
+    fn lists_of_other_lengths_and_fields_that_came_are_changes() {
+        let differ = |old: Value, new: Value| {
+            let mut out = Vec::new();
+            compare("", &old, &new, &mut out);
+            out
+        };
+        assert_eq!(differ(json!({"a": [1]}), json!({"a": [1, 2]})), ["a"]);
+        assert_eq!(differ(json!({"a": 1}), json!({"a": 1, "b": 2})), [".b"]);
+        assert_eq!(differ(json!({"a": "x"}), json!({"a": null})), ["a"]);
+        assert!(differ(json!([null, true, "x"]), json!([null, true, "x"])).is_empty());
+    }
 }

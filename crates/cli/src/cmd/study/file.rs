@@ -151,3 +151,62 @@ pub fn starting(file: &str, series: &str, title: &str, season: usize, horizon: u
         PARTS.join("\", \"")
     )
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const SMALLEST: &str = "file = \"a.csv\"\nseries = \"x\"\n";
+
+    fn refusal(text: &str) -> String {
+        Study::parse("s.toml", text).expect_err("a mistake").to_string()
+    }
+
+    #[test]
+    fn a_file_and_a_series_are_a_study() {
+        let study = Study::parse("s.toml", SMALLEST).expect("a study");
+        assert_eq!((study.transform.as_str(), study.horizon), ("auto", None));
+        assert!(PARTS.iter().all(|part| study.has(part)));
+        assert!(study.data_options().is_empty());
+    }
+
+    #[test]
+    fn options_of_the_data_become_words() {
+        let more = "sample = \"2001..\"\nseason = 4\ngaps = \"linear\"\ndata = [\"--time\", \"m\"]\nparts = [\"look\"]\n";
+        let study = Study::parse("s.toml", &format!("{SMALLEST}{more}")).expect("a study");
+        let words = ["--time", "m", "--sample", "2001..", "--season", "4", "--gaps", "linear"];
+        assert_eq!(study.data_options(), words);
+        assert!(study.has("look") && !study.has("model"));
+    }
+
+    #[test]
+    fn a_mistake_is_shown_at_its_place() {
+        let text = refusal(&format!("{SMALLEST}colour = \"red\"\n"));
+        assert!(text.contains("s.toml, line 3, column 1") && text.contains("  ^"), "{text}");
+        assert!(refusal("file = ").contains("line 1"));
+        for (line, part) in [
+            ("parts = [\"cake\"]", "there is no part \"cake\""),
+            ("alpha = 0.5", "alpha lies between 0 and 0.5"),
+            ("horizon = 0", "horizon is one period at least"),
+        ] {
+            let text = refusal(&format!("{SMALLEST}{line}\n"));
+            assert!(text.contains(part), "{text}");
+        }
+    }
+
+    #[test]
+    fn the_starting_file_is_a_study_whatever_the_names() {
+        let text = starting("my \"data\".csv", "tug hours:ln", "A \\ title", 12, 24);
+        let study = Study::parse("s.toml", &text).expect("a study");
+        assert_eq!((study.file.as_str(), study.series.as_str()), ("my \"data\".csv", "tug hours:ln"));
+        assert_eq!((study.title.as_deref(), study.horizon), (Some("A \\ title"), Some(24)));
+        // What can be set besides is a study as well, once its marks are taken off.
+        let all: String = text
+            .lines()
+            .map(|line| line.strip_prefix("# ").unwrap_or(line))
+            .filter(|line| line.contains(" = "))
+            .fold(String::new(), |all, line| all + line + "\n");
+        let full = Study::parse("s.toml", &all).expect("a study");
+        assert_eq!((full.season, full.models.len()), (Some(12), 1));
+    }
+}

@@ -84,7 +84,7 @@ enum Job {
         /// Draws per sample size
         #[arg(long, default_value_t = 20_000)]
         draws: usize,
-        /// Sample sizes of each part
+        /// How many sample sizes hold each family
         #[arg(long, default_value_t = 3)]
         sizes: usize,
     },

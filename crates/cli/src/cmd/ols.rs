@@ -22,8 +22,8 @@ use kandrel_core::nulldist::{MOST_TOGETHER, Terms};
 use kandrel_core::ols::autocovariances_examined;
 use kandrel_core::randomness::jarque_bera;
 use kandrel_core::regression::{
-    ErrorKind, Regression, RegressionError, RegressionOptions, Restriction, RestrictionError, break_test,
-    breusch_godfrey, regression, reset, white,
+    ErrorKind, ErrorKindError, Regression, RegressionError, RegressionOptions, Restriction, RestrictionError,
+    break_test, breusch_godfrey, regression, reset, white,
 };
 use kandrel_core::regressor::Regressor;
 use kandrel_core::series::{Lost, Series, SeriesWithGaps};
@@ -88,18 +88,10 @@ enum Errors {
 }
 
 fn errors(text: &str) -> Result<Errors, String> {
-    Ok(Errors::Given(match text {
-        "classical" => ErrorKind::Classical,
-        "hc0" => ErrorKind::Hc0,
-        "hc1" => ErrorKind::Hc1,
-        "hc3" => ErrorKind::Hc3,
-        "newey-west" => return Ok(Errors::NeweyWest),
-        other => {
-            let lags = other.strip_prefix("newey-west=").and_then(|lags| lags.parse().ok());
-            let unknown = "write classical, hc0, hc1, hc3, newey-west or newey-west=4";
-            ErrorKind::NeweyWest(lags.ok_or(unknown)?)
-        }
-    }))
+    if text == "newey-west" {
+        return Ok(Errors::NeweyWest);
+    }
+    text.parse().map(Errors::Given).map_err(|error: ErrorKindError| error.to_string())
 }
 
 impl Errors {

@@ -24,12 +24,40 @@ pub struct CompareResult {
     pub comparable_groups: Vec<GroupResult>,
     /// The actual values.
     pub sample: Sample,
-    /// How the candidates were tried, in words.
-    pub trial: String,
-    /// What replacing outliers does to each model's error, in words.
-    pub repair_effects: Vec<String>,
+    /// How the candidates were tried.
+    pub trial: Trial,
+    /// What replacing outliers does to each model's error.
+    pub repair_effects: Vec<RepairEffect>,
     /// The model that further calls name.
     pub next: Option<Best>,
+}
+
+/// How the candidates were tried.
+#[derive(JsonSchema, Serialize)]
+pub struct Trial {
+    /// None where only the end was held back.
+    pub rolling: Option<RollingTrial>,
+    /// Values held back at the end; none where only origins rolled.
+    pub held_back: Option<usize>,
+}
+
+/// Forecasts from one origin after the other.
+#[derive(JsonSchema, Serialize)]
+pub struct RollingTrial {
+    pub origins: usize,
+    pub first_origin: String,
+    pub last_origin: String,
+    pub ahead: usize,
+    /// Whether parameters stayed those of the first origin.
+    pub fixed: bool,
+}
+
+/// The error of a model of the series as it is, and with its outliers replaced.
+#[derive(JsonSchema, Serialize)]
+pub struct RepairEffect {
+    pub candidate: String,
+    pub before: f64,
+    pub after: f64,
 }
 
 /// One forecaster.
@@ -299,46 +327,58 @@ fn group(made: &Made<'_>, name: String, places: &[usize]) -> GroupResult {
     }
 }
 
-/// What was tried, in words.
-fn trial(made: &Made<'_>) -> String {
+fn trial(made: &Made<'_>) -> Trial {
     let last = made.periods.len().saturating_sub(1);
     let period = |place: usize| made.periods.get(place).map_or_else(String::new, Period::to_string);
-    let mut parts = Vec::new();
-    if let Some(tests) = made.rolling {
-        let how = if made.fixed { "with the parameters of the first" } else { "each estimated anew" };
-        parts.push(format!(
+    let rolling = made.rolling.map(|tests| RollingTrial {
+        origins: tests.origins,
+        first_origin: period(last - tests.origins),
+        last_origin: period(last.saturating_sub(1)),
+        ahead: tests.ahead,
+        fixed: made.fixed,
+    });
+    Trial { rolling, held_back: made.held.map(|tests| tests.ahead) }
+}
+
+/// What was tried, in words.
+fn tried(trial: &Trial) -> String {
+    let rolling = trial.rolling.as_ref().map(|own| {
+        let how = if own.fixed { "with the parameters of the first" } else { "each estimated anew" };
+        format!(
             "{} from {} to {}, {} ahead, {how}",
-            wording::count(tests.origins, "origin"),
-            period(last - tests.origins),
-            period(last.saturating_sub(1)),
-            wording::count(tests.ahead, "period")
-        ));
-    }
-    if let Some(tests) = made.held {
-        parts.push(format!("the last {} held back", wording::count(tests.ahead, "value")));
-    }
-    parts.join("; ")
+            wording::count(own.origins, "origin"),
+            own.first_origin,
+            own.last_origin,
+            wording::count(own.ahead, "period")
+        )
+    });
+    let held =
+        trial.held_back.map(|values| format!("the last {} held back", wording::count(values, "value")));
+    rolling.into_iter().chain(held).collect::<Vec<_>>().join("; ")
 }
 
 /// What replacing odd values does to each model's error.
-fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<String> {
-    let line = |place: usize| {
+fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEffect> {
+    let effect = |place: usize| {
         let own = made.described.get(place)?;
         let series = own.plain.as_ref()?;
         let is_plain = |other: &Described| other.series == *series && other.label == own.label;
         let plain = made.described.iter().position(is_plain)?;
-        let (before, after) = (error(plain)?, error(place)?);
-        let change = 100.0 * (after / before - 1.0);
-        let word = if change < 0.0 { "lower" } else { "higher" };
-        Some(format!(
-            "With odd values replaced the error of {} is {:.1} % {word} ({} before, {} after).",
-            own.name(),
-            change.abs(),
-            wording::short(before),
-            wording::short(after)
-        ))
+        Some(RepairEffect { candidate: own.name(), before: error(plain)?, after: error(place)? })
     };
-    (0..made.described.len()).filter_map(line).collect()
+    (0..made.described.len()).filter_map(effect).collect()
+}
+
+fn effect_sentence(effect: &RepairEffect) -> String {
+    let change = 100.0 * (effect.after / effect.before - 1.0);
+    format!(
+        "With odd values replaced the error of {} is {:.1} % {} ({} before, {} after).",
+        effect.candidate,
+        change.abs(),
+        if change < 0.0 { "lower" } else { "higher" },
+        wording::short(effect.before),
+        wording::short(effect.after)
+    )
 }
 
 /// A model and the series that it is of.
@@ -409,7 +449,7 @@ fn runner_up(result: &CompareResult) -> String {
 pub fn document(result: &CompareResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    document.paragraph(format!("{}; {}.", result.sample, result.trial));
+    document.paragraph(format!("{}; {}.", result.sample, tried(&result.trial)));
     if result.candidates.iter().any(|one| one.rolling.is_some()) {
         document.table(error_table(result, "Rolling", |one| one.rolling.as_ref().map(|own| own.all)));
         document.table(horizon_table(result));
@@ -521,7 +561,7 @@ fn reading(result: &CompareResult) -> Vec<String> {
     lines.extend(by_criteria(result));
     lines.extend(nearest(result));
     lines.extend(optimism(result));
-    lines.extend(result.repair_effects.iter().cloned());
+    lines.extend(result.repair_effects.iter().map(effect_sentence));
     if result.candidates.iter().any(|one| !one.with.is_empty()) {
         lines.push("Later values of the regressors count as known at each origin.".to_owned());
     }

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::{Criteria, Diagnosis, Fit, Level, Root, doubts, roots};
+use kandrel_core::arima::{Criteria, Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
 use kandrel_core::expr;
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
@@ -17,7 +17,6 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
-use crate::present::warning::ModelWarning;
 use crate::wording;
 use crate::wording::number;
 
@@ -56,7 +55,7 @@ pub struct FitResult {
     pub lost_to_differences: usize,
     /// The observations that were used.
     pub sample: Sample,
-    pub warnings: Vec<ModelWarning>,
+    pub warnings: Vec<Doubt>,
     /// The significance level.
     pub alpha: f64,
 }
@@ -165,7 +164,7 @@ pub fn result(
         converged: fit.converged,
         sample: Sample::with_gaps(series),
         lost_to_differences: fit.model.lost(),
-        warnings: ModelWarning::all(&doubts(own)),
+        warnings: doubts(own),
         alpha,
     }
 }
@@ -388,13 +387,11 @@ pub fn answer(result: &FitResult) -> String {
         );
     }
     let but = match result.warnings.first() {
-        Some(ModelWarning::Cancelling) => {
-            ", but two of its factors all but cancel: a smaller model does as well"
-        }
-        Some(ModelWarning::UnitRoot) => {
+        Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
+        Some(Doubt::UnitRoot) => {
             ", but an autoregressive root is near one: difference it once more, or not at all"
         }
-        Some(ModelWarning::Overdifferenced) => {
+        Some(Doubt::Overdifferenced) => {
             ", but a moving-average root is near one: it may be differenced too often"
         }
         None => "",

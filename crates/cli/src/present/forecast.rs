@@ -1,6 +1,6 @@
 //! Forecasts: the contract's result, its text and its picture.
 
-use kandrel_core::arima::{Diagnosis, Fit, doubts};
+use kandrel_core::arima::{Diagnosis, Doubt, Fit, doubts};
 use kandrel_core::outlook::{self, Accuracy, Step};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
@@ -11,7 +11,6 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
 use crate::present::sample::Sample;
-use crate::present::warning::ModelWarning;
 use crate::wording;
 
 /// The contract's result of `forecast`.
@@ -44,7 +43,7 @@ pub struct ForecastResult {
     pub search: Option<Chosen>,
     /// Whether the variance of the residuals changes over time (McLeod-Li at 5 %).
     pub heteroskedastic: bool,
-    pub warnings: Vec<ModelWarning>,
+    pub warnings: Vec<Doubt>,
     /// The last observations, in the units of the forecasts.
     pub history: Vec<PastValue>,
 }
@@ -141,7 +140,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         sample: Sample::with_gaps(series),
         search: made.chosen.clone(),
         heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
-        warnings: ModelWarning::all(&doubts(&made.fit.coefficients)),
+        warnings: doubts(&made.fit.coefficients),
         history: made.history.clone(),
     }
 }
@@ -339,7 +338,7 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
                 .to_owned(),
         );
     }
-    if let Some(doubt) = result.warnings.first().map(|warning| warning.text()) {
+    if let Some(doubt) = result.warnings.first() {
         lines.push(format!("Against the model speaks that {doubt} (see kandrel fit)."));
     }
     let was_positive = result.history.iter().all(|past| past.value.is_none_or(|value| value > 0.0));

@@ -1,7 +1,7 @@
 //! Least squares: the contract's result and its text.
 
 use kandrel_core::randomness::Outcome;
-use kandrel_core::regression::{BreakTest, Coefficient, Diagnostic, ErrorKind, FTest, Regression, WaldTest};
+use kandrel_core::regression::{BreakTest, Coefficient, Diagnostic, FTest, Regression, WaldTest};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -136,7 +136,7 @@ pub fn result(
         first: target.start.to_string(),
         last: target.last().to_string(),
         observations: target.values.len(),
-        errors: errors(fit.errors),
+        errors: fit.errors.to_string(),
         coefficients: names.iter().zip(&fit.coefficients).map(line).collect(),
         r2: fit.r2,
         r2_adjusted: fit.r2_adjusted,
@@ -155,16 +155,6 @@ pub fn result(
         alpha,
         residual_root: root,
         has_constant: fit.constant.is_some(),
-    }
-}
-
-fn errors(kind: ErrorKind) -> String {
-    match kind {
-        ErrorKind::Classical => "classical".to_owned(),
-        ErrorKind::Hc0 => "hc0".to_owned(),
-        ErrorKind::Hc1 => "hc1".to_owned(),
-        ErrorKind::Hc3 => "hc3".to_owned(),
-        ErrorKind::NeweyWest(lags) => format!("newey-west={lags}"),
     }
 }
 

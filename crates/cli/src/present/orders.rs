@@ -1,6 +1,6 @@
 //! Candidates ranked: the contract's result and its text.
 
-use kandrel_core::arima::{Candidate, Criteria, Diagnosis, FEW_GAPS, Level, Model, OVER_GAPS};
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, FEW_GAPS, Level, Model, OVER_GAPS};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::expr;
 use kandrel_core::identify::{Identified, filled};
@@ -11,7 +11,7 @@ use serde::Serialize;
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, ChosenModel, Document, Table};
 use crate::present::sample::Sample;
-use crate::present::warning::ModelWarning;
+use crate::present::warning::letter;
 use crate::present::{acf, stationarity};
 use crate::wording;
 
@@ -80,7 +80,7 @@ pub struct CandidateResult {
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
-    pub warnings: Vec<ModelWarning>,
+    pub warnings: Vec<Doubt>,
 }
 
 /// What the search found.
@@ -177,7 +177,7 @@ fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64, beside: u
         criteria: one.criteria,
         delta,
         white_noise_p: checked.and_then(|checked| checked.ljung_box).map(|outcome| outcome.p_value),
-        warnings: ModelWarning::all(&one.doubts),
+        warnings: one.doubts.clone(),
     }
 }
 
@@ -240,7 +240,7 @@ pub fn answer(result: &OrdersResult) -> String {
     };
     let many = format!("{} models by {}", result.searched, result.criterion);
     if first.model != result.chosen {
-        let why = first.warnings.first().map_or("it has doubts", |warning| warning.text());
+        let why = first.warnings.first().map_or("it has doubts".to_owned(), ToString::to_string);
         return format!(
             "{}: {} is the best of {many} that nothing speaks against; {} stands before it, but {why}.",
             result.series, result.chosen, first.model
@@ -249,9 +249,7 @@ pub fn answer(result: &OrdersResult) -> String {
     if let (Some(warning), Some(sound)) = (first.warnings.first(), result.sound_delta) {
         return format!(
             "{}: {} is the best of {many}, though {}: the best that nothing speaks against is {sound:.1} behind.",
-            result.series,
-            result.chosen,
-            warning.text()
+            result.series, result.chosen, warning
         );
     }
     let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
@@ -289,7 +287,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
 
 fn table(result: &OrdersResult) -> Table {
     let letters =
-        |one: &CandidateResult| one.warnings.iter().map(|own| own.letter()).collect::<Vec<_>>().join(" ");
+        |one: &CandidateResult| one.warnings.iter().map(|own| letter(*own)).collect::<Vec<_>>().join(" ");
     Table::of(&result.candidates)
         .text("", |one| if one.model == result.chosen { "→" } else { "" })
         .text("Model", |one| one.model.clone())

@@ -1,6 +1,9 @@
 //! The grid of orders, every model of it estimated and ranked.
 
+use schemars::JsonSchema;
+use serde::Serialize;
 use std::collections::BTreeMap;
+use thiserror::Error;
 
 use rayon::prelude::*;
 
@@ -94,13 +97,19 @@ impl Candidate {
 }
 
 /// What speaks against a model.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error, JsonSchema, Serialize)]
 pub enum Doubt {
     /// An autoregressive and a moving-average factor all but cancel.
+    #[error("factors all but cancel")]
+    #[serde(rename = "factors all but cancel")]
     Cancelling,
     /// An autoregressive root near one: it should have been differenced, or not at all.
+    #[error("an autoregressive root is near one")]
+    #[serde(rename = "an autoregressive root is near one")]
     UnitRoot,
     /// A moving-average root near one: it was differenced too often.
+    #[error("a moving-average root is near one")]
+    #[serde(rename = "a moving-average root is near one")]
     Overdifferenced,
 }
 

@@ -142,4 +142,16 @@ mod tests {
         assert_eq!(check(&[5.0, 5.0 + 1e-9, 5.0]), Ok(()));
         assert_eq!(check(&[1.0, f64::NAN]), Err(Unusable::NotFinite { place: 1 }));
     }
+
+    #[test]
+    fn what_is_wrong_is_said_with_its_place_or_number() {
+        let said = |reason: Unusable| reason.to_string();
+        let short = Unusable::TooShort { observations: 7, needed: 15 };
+        assert_eq!(said(short), "7 observations are too few: at least 15 are needed");
+        assert_eq!(said(Unusable::NotFinite { place: 3 }), "the value at place 3 is not finite");
+        // The first offending place, before constancy is asked for.
+        assert_eq!(check(&[1.0, 1.0, 1e200]), Err(Unusable::NotFinite { place: 2 }));
+        assert_eq!(check(&[2.0, 2.0]), Err(Unusable::Constant));
+        assert_eq!(check(&[1.0, 2.0]), Ok(()));
+    }
 }

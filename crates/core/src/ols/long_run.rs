@@ -190,4 +190,15 @@ mod tests {
         assert_eq!(Bandwidth::Long.resolve(&noise), 16);
         assert_eq!(Bandwidth::Given(1000).resolve(&noise), 399);
     }
+
+    #[test]
+    fn every_rule_is_read_from_its_name() {
+        for (name, rule) in Bandwidth::NAMED {
+            assert_eq!((name.parse(), rule.name()), (Ok(rule), name));
+        }
+        assert_eq!(("12".parse(), Bandwidth::Given(12).name()), (Ok(Bandwidth::Given(12)), "given"));
+        for wrong in ["", "-3", "Auto", "1.5"] {
+            assert_eq!(wrong.parse::<Bandwidth>(), Err(BandwidthError));
+        }
+    }
 }

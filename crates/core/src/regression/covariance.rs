@@ -1,5 +1,8 @@
 //! Robust covariance matrices of coefficients.
 
+use std::fmt;
+use std::str::FromStr;
+
 use nalgebra::DMatrix;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -23,6 +26,34 @@ pub enum ErrorKind {
     /// Uneven spread and autocorrelation up to so many lags (Newey and West 1987).
     NeweyWest(usize),
 }
+
+impl fmt::Display for ErrorKind {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Classical => f.write_str("classical"),
+            Self::Hc0 => f.write_str("hc0"),
+            Self::Hc1 => f.write_str("hc1"),
+            Self::Hc3 => f.write_str("hc3"),
+            Self::NeweyWest(lags) => write!(f, "newey-west={lags}"),
+        }
+    }
+}
+
+impl FromStr for ErrorKind {
+    type Err = ErrorKindError;
+
+    fn from_str(text: &str) -> Result<Self, ErrorKindError> {
+        let known = [Self::Classical, Self::Hc0, Self::Hc1, Self::Hc3];
+        let lags = || text.strip_prefix("newey-west=").and_then(|lags| lags.parse().ok());
+        let named = known.into_iter().find(|kind| kind.to_string() == text);
+        named.or_else(|| lags().map(Self::NeweyWest)).ok_or(ErrorKindError)
+    }
+}
+
+/// The text names no kind.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("write classical, hc0, hc1, hc3, newey-west or newey-west=4")]
+pub struct ErrorKindError;
 
 /// Values closer to one than this are one.
 const FULL: f64 = 1e-10;

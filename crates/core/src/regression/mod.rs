@@ -24,7 +24,7 @@ mod solve;
 mod wald;
 
 pub use breaks::{BreakTest, break_test};
-pub use covariance::ErrorKind;
+pub use covariance::{ErrorKind, ErrorKindError};
 pub use diagnostics::{Diagnostic, breusch_godfrey, reset, white};
 pub use error::RegressionError;
 pub use fit::{Coefficient, FTest, Regression, RegressionOptions, regression};

@@ -5,7 +5,7 @@ use nalgebra::DMatrix;
 
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{
-    Coefficient, Detail, JointResult, Note, Null, Regressor, TestName, UnitRootTest, note_on_p_value,
+    Coefficient, JointResult, Note, Null, Regressor, TestName, UnitRootTest, note_on_p_value,
 };
 use super::statistic::{chosen_by_maic, chosen_by_t, ladder, level_squares, wald_f};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
@@ -96,24 +96,21 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     let p_value = distribution.p_value(statistic, Side::Lower);
     let other = other_search.then_some(Note::OtherSearch);
     let test = UnitRootTest {
-        test: TestName::Adf,
-        null: Null::UnitRoot,
         terms: options.terms,
         lags: Some(lags),
         lag_rule: Some(options.lags),
         max_lags: is_search.then_some(max_lags),
-        bandwidth: None,
-        bandwidth_rule: None,
-        kernel: None,
-        observations: n,
         first_used: lags + 1,
-        statistic,
-        p_value: Some(p_value),
-        critical: Some(distribution.critical_values(Side::Lower)),
         joint: joint(&fit, options.terms, n, lags),
         regression,
-        detail: Detail::None,
         notes: other.into_iter().chain(note_on_p_value(p_value)).collect(),
+        ..UnitRootTest::bare(
+            TestName::Adf,
+            Null::UnitRoot,
+            n,
+            statistic,
+            (p_value, distribution.critical_values(Side::Lower)),
+        )
     };
     Ok(test.where_simulated(surface.covers(n, size)))
 }

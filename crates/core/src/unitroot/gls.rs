@@ -90,33 +90,21 @@ fn result(
     let p_value = distribution.p_value(tabulated, Side::Lower);
     let critical = distribution.critical_values(Side::Lower);
     let other_search = searched && max_lags != default_max_lags(n);
+    let shown =
+        CriticalValues { one: undo(critical.one), five: undo(critical.five), ten: undo(critical.ten) };
     let test = UnitRootTest {
-        test,
-        null: Null::UnitRoot,
         terms: options.terms,
         lags: Some(lags),
         lag_rule: Some(options.lags.map_or(LagRule::Maic, LagRule::Given)),
         max_lags: searched.then_some(max_lags),
-        bandwidth: None,
-        bandwidth_rule: None,
-        kernel: None,
-        observations: n,
         first_used: lags + 1,
-        statistic,
-        p_value: Some(p_value),
-        critical: Some(CriticalValues {
-            one: undo(critical.one),
-            five: undo(critical.five),
-            ten: undo(critical.ten),
-        }),
-        regression: Vec::new(),
-        joint: Vec::new(),
         detail,
         notes: other_search
             .then_some(Note::OtherSearch)
             .into_iter()
             .chain(note_on_p_value(p_value))
             .collect(),
+        ..UnitRootTest::bare(test, Null::UnitRoot, n, statistic, (p_value, shown))
     };
     Ok(test.where_simulated(surface.covers(n, size)))
 }

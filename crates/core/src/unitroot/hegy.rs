@@ -69,22 +69,11 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
     let doubt = against.note(p_value);
     let searched = (options.lags.is_none() && !against.allows_for_search()).then_some(Note::LagsAsIfGiven);
     let test = UnitRootTest {
-        test: TestName::Hegy,
-        null: Null::UnitRoot,
         terms: if options.trend { Terms::Trend } else { Terms::Constant },
         lags: Some(lags),
         lag_rule: Some(options.lags.map_or(LagRule::Criterion(Criterion::Aic), LagRule::Given)),
         max_lags: options.lags.is_none().then_some(most),
-        bandwidth: None,
-        bandwidth_rule: None,
-        kernel: None,
-        observations: n,
         first_used: season + lags,
-        statistic: found.seasonal,
-        p_value: Some(p_value),
-        critical: Some(critical),
-        regression: Vec::new(),
-        joint: Vec::new(),
         detail: Detail::Seasonal {
             frequencies: frequencies(&found, season, &p)?,
             joint: vec![
@@ -97,6 +86,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
             ],
         },
         notes: [searched, doubt].into_iter().flatten().collect(),
+        ..UnitRootTest::bare(TestName::Hegy, Null::UnitRoot, n, found.seasonal, (p_value, critical))
     };
     Ok(test.where_noted())
 }

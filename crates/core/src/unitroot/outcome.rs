@@ -330,3 +330,66 @@ pub(super) fn note_on_p_value(p_value: f64) -> Option<Note> {
     let within = (0.0001..=0.9999).contains(&p_value);
     (!within).then_some(Note::BeyondSimulatedLevels)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const CRITICAL: CriticalValues = CriticalValues { one: -3.5, five: -2.9, ten: -2.6 };
+
+    fn test(p_value: f64) -> UnitRootTest {
+        UnitRootTest::bare(TestName::Adf, Null::UnitRoot, 100, -2.0, (p_value, CRITICAL))
+    }
+
+    #[test]
+    fn the_level_itself_rejects_and_no_p_value_never_does() {
+        assert_eq!((test(0.05).decision(0.05), test(0.0501).decision(0.05)), (Some(true), Some(false)));
+        let silent = test(0.001).where_simulated(false);
+        assert_eq!((silent.decision(0.05), silent.rejects(0.05)), (None, false));
+    }
+
+    #[test]
+    fn where_nothing_was_simulated_there_is_neither_p_value_nor_critical_value_anywhere() {
+        let joint = |p| JointResult { name: "all", statistic: 3.0, p_value: p };
+        let frequency =
+            FrequencyResult { period: Some(4.0), is_t: false, statistic: 2.0, p_value: Some(0.2) };
+        let full = UnitRootTest {
+            joint: vec![joint(Some(0.1))],
+            detail: Detail::Seasonal { frequencies: vec![frequency], joint: vec![joint(Some(0.3))] },
+            notes: vec![Note::BeyondSimulatedLevels, Note::WideBandwidth],
+            ..test(0.4)
+        };
+        assert_eq!(full.clone().where_simulated(true), full);
+        let bare = full.where_simulated(false);
+        assert_eq!((bare.p_value, bare.critical, bare.joint[0].p_value), (None, None, None));
+        let Detail::Seasonal { frequencies, joint } = &bare.detail else {
+            panic!("{:?}", bare.detail);
+        };
+        assert_eq!((frequencies[0].p_value, joint[0].p_value), (None, None));
+        // That a p-value is extrapolated says nothing where there is none.
+        assert_eq!(bare.notes, [Note::WideBandwidth, Note::OutsideSimulation]);
+        assert_eq!(bare.clone().where_noted(), bare);
+    }
+
+    #[test]
+    fn what_is_used_is_what_is_left_of_the_lags() {
+        let lagged = UnitRootTest { lags: Some(3), first_used: 4, ..test(0.4) };
+        assert_eq!((lagged.used(), test(0.4).used()), (96, 100));
+    }
+
+    #[test]
+    fn p_values_beyond_the_outermost_levels_are_noted() {
+        let noted = |p| note_on_p_value(p).is_some();
+        assert_eq!([0.000_05, 0.0001, 0.5, 0.9999, 0.999_95].map(noted), [true, false, false, false, true]);
+    }
+
+    #[test]
+    fn a_regressor_is_written_as_it_enters() {
+        let all = [Regressor::Constant, Regressor::Trend, Regressor::LaggedLevel, Regressor::LaggedChange(2)];
+        let names: Vec<String> = all.iter().map(ToString::to_string).collect();
+        assert_eq!(names, ["constant", "trend", "level[t-1]", "change[t-2]"]);
+        let line =
+            Coefficient { regressor: Regressor::LaggedLevel, estimate: -0.1, std_error: 0.05, t: -2.0 };
+        assert_eq!(serde_json::json!(line)["name"], "level[t-1]");
+    }
+}

@@ -81,24 +81,14 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
     };
     let (p_value, critical, doubts) = against(n, options, lags, found.statistic)?;
     let test = UnitRootTest {
-        test: TestName::ZivotAndrews,
-        null: Null::UnitRoot,
         terms: Terms::Trend,
         lags: Some(lags),
         lag_rule: Some(rule.in_effect()),
         max_lags: rule.is_search().then_some(most),
-        bandwidth: None,
-        bandwidth_rule: None,
-        kernel: None,
-        observations: n,
         first_used: lags + 1,
-        statistic: found.statistic,
-        p_value: Some(p_value),
-        critical: Some(critical),
-        regression: Vec::new(),
-        joint: Vec::new(),
         detail: Detail::Break { place: found.before.saturating_sub(1), second: None, model: options.model },
         notes: doubts,
+        ..UnitRootTest::bare(TestName::ZivotAndrews, Null::UnitRoot, n, found.statistic, (p_value, critical))
     };
     Ok(test.where_noted())
 }

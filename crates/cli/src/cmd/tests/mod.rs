@@ -96,3 +96,38 @@ fn options_that_are_not_typed_are_not_displayed() {
     assert_eq!(call.to_string(), "kandrel ols a.csv x --on y --restrict 'y = 1' '--restrict=-y = 1'");
     assert_eq!(read(&call.words()), Some(call));
 }
+
+/// The calls of the README, the guide and the help are calls: read, displayed and read again they are the same.
+#[test]
+fn calls_in_documents_and_help_are_calls() {
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let read_file = |name: &str| std::fs::read_to_string(root.join(name)).expect("a document");
+    let mut texts = vec![read_file("README.md"), read_file("docs/guide.md")];
+    let command = Typed::command();
+    texts.extend(command.get_subcommands().filter_map(|one| Some(one.get_after_long_help()?.to_string())));
+    let mut count = 0;
+    for line in texts.iter().flat_map(|text| text.lines()) {
+        let Some(words) = line.trim().trim_start_matches("$ ").strip_prefix("kandrel ") else {
+            continue;
+        };
+        let words = shell_words(words);
+        // Placeholders and pipes are no words of a call.
+        let is_plain = |word: &String| !word.contains(['|', '>', '<']) && word != "…" && word != "...";
+        if !words.iter().all(is_plain) || words.iter().any(|word| word.starts_with('#')) {
+            continue;
+        }
+        let Some(call) = read(&words) else {
+            // Help on the program itself is no call of a command.
+            assert!(words.iter().any(|word| word.starts_with("--help") || word == "help"), "{line}");
+            continue;
+        };
+        assert_eq!(read(&call.words()), Some(call.clone()), "{line}");
+        let mut kept = call.words();
+        let mut typed: Vec<String> = words.clone();
+        kept.sort();
+        typed.sort();
+        assert_eq!(kept, typed, "{line}");
+        count += 1;
+    }
+    assert!(count > 90, "{count}");
+}

@@ -202,7 +202,7 @@ pub fn document(result: &PanelResult) -> Document {
         result.observations,
         result.first,
         result.last,
-        terms::terms(result.terms)
+        result.terms.name()
     ));
     document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);

@@ -2,15 +2,6 @@
 
 use kandrel_core::nulldist::Terms;
 
-/// The deterministic terms in words.
-pub fn terms(terms: Terms) -> &'static str {
-    match terms {
-        Terms::None => "none",
-        Terms::Constant => "constant",
-        Terms::Trend => "trend",
-    }
-}
-
 /// What a test is around: "a constant level".
 pub fn around(terms: Terms) -> &'static str {
     match terms {

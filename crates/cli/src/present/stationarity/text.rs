@@ -6,7 +6,6 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::{Note, Null, TestName};
 use kandrel_core::verdict::Confidence;
 
-use super::terms;
 use super::test::{TestResult, doubt, name_of};
 use super::{MomentsResult, StationarityResult};
 use crate::document::{Block, Cell, Document, Table};
@@ -149,7 +148,7 @@ fn table(result: &StationarityResult) -> Table {
         Null::FixedSeason => "fixed season",
         Null::NoMemory => "d = 0",
     };
-    let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { terms::terms(test.terms) };
+    let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { test.terms.name() };
     Table::of(tests.iter().enumerate())
         .text("Of", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
         .text("Test", |(_, test)| name_of(test.test, test.detail.model))

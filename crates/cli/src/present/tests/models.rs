@@ -1,23 +1,24 @@
 //! Models: orders, estimates, forecasts, comparisons.
 
-use kandrel_core::arima::{Criteria, Data, Model, diagnose, fit};
+use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
 use kandrel_core::identify::data;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 
 use super::*;
-use crate::present::compare::{self, BestResult, CandidateResult, CompareResult, GroupResult};
+use crate::present::compare::{
+    self, BestResult, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingTrial, Trial,
+};
 use crate::present::fit as estimates;
 use crate::present::forecast::{self, ForecastResult, PastValue, StepResult};
 use crate::present::orders::{self, NearModel, OrdersResult, SuggestedModel};
-use crate::present::warning::ModelWarning;
 
 fn criteria(value: f64) -> Criteria {
     Criteria { aic: value, aicc: Some(value), bic: value, hq: value }
 }
 
-fn candidate(model: &str, delta: f64, warnings: Vec<ModelWarning>) -> orders::CandidateResult {
+fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::CandidateResult {
     orders::CandidateResult {
         model: model.to_owned(),
         drift: false,
@@ -69,21 +70,21 @@ fn the_best_model_is_named_with_how_far_the_next_is_behind() {
 
 #[test]
 fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
-    let doubtful = candidate("(2,1,2)", 0.0, vec![ModelWarning::Cancelling]);
+    let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::Cancelling]);
     let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
     let answer = orders::answer(&result);
     assert!(
         answer.contains("(0,1,1) is the best") && answer.contains("(2,1,2) stands before it"),
         "{answer}"
     );
-    assert!(answer.contains(ModelWarning::Cancelling.text()), "{answer}");
+    assert!(answer.contains(&Doubt::Cancelling.to_string()), "{answer}");
     let document = orders::document(&result, &typed(Name::Orders));
     assert_eq!(column(&document, "Against")[0], "Text(\"C\")");
 }
 
 #[test]
 fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
-    let doubtful = candidate("(2,1,2)", 0.0, vec![ModelWarning::UnitRoot]);
+    let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::UnitRoot]);
     let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
     let answer = orders::answer(&result);
     assert!(answer.contains("though an autoregressive root is near one"), "{answer}");
@@ -152,10 +153,10 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
 #[test]
 fn a_model_near_a_unit_root_is_doubted() {
     let near = estimated(walk(300, 8), "(1,0,0)");
-    assert_eq!(near.warnings, [ModelWarning::UnitRoot]);
+    assert_eq!(near.warnings, [Doubt::UnitRoot]);
     assert!(estimates::answer(&near).contains("difference it once more"), "{}", estimates::answer(&near));
     let over = estimated(noise(300, 9), "(0,1,1)");
-    assert_eq!(over.warnings, [ModelWarning::Overdifferenced]);
+    assert_eq!(over.warnings, [Doubt::Overdifferenced]);
     assert!(estimates::answer(&over).contains("differenced too often"), "{}", estimates::answer(&over));
 }
 
@@ -241,7 +242,7 @@ fn a_forecast_is_cautious_where_there_is_reason() {
     let mut result = forecasts(&[5.0; 30], 20.0);
     result.white_noise_p = Some(0.001);
     result.heteroskedastic = true;
-    result.warnings = vec![ModelWarning::Cancelling];
+    result.warnings = vec![Doubt::Cancelling];
     let document = forecast::document(&result, &typed(Name::Forecast));
     let cautions = [
         "residuals of the model are autocorrelated (Ljung-Box, p = 0.0010)",
@@ -337,7 +338,7 @@ fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f
         comparable_groups: vec![group],
         candidates,
         sample: sample(),
-        trial: "the last 12 values held back".to_owned(),
+        trial: Trial { rolling: None, held_back: Some(12) },
         repair_effects: Vec::new(),
         next,
     }
@@ -375,4 +376,36 @@ fn errors_are_ranked_and_rows_of_rules_have_no_criteria() {
     assert!(ranked[0].contains("(0,1,1)") && ranked[2].contains("naive"), "{ranked:?}");
     assert_eq!(column(&document, "Above the group's best").len(), 2);
     assert_eq!(column(&document, "To best")[0], "Number { value: 1.0, decimals: 2 }");
+}
+
+#[test]
+fn how_candidates_were_tried_is_said_from_the_facts() {
+    let all = || vec![rival("x", Some("(0,1,1)"), 2.0), rival("naive", None, 4.0)];
+    let mut result = comparison(all(), 0, Some(4.0));
+    says(
+        &compare::document(&result, &typed(Name::Compare)),
+        &["2001-01 to 2010-12; the last 12 values held back."],
+    );
+    let rolling = |fixed| RollingTrial {
+        origins: 24,
+        first_origin: "2008-12".to_owned(),
+        last_origin: "2010-11".to_owned(),
+        ahead: 1,
+        fixed,
+    };
+    result.trial = Trial { rolling: Some(rolling(true)), held_back: None };
+    let fixed = "24 origins from 2008-12 to 2010-11, 1 period ahead, with the parameters of the first.";
+    says(&compare::document(&result, &typed(Name::Compare)), &[fixed]);
+    result.trial = Trial { rolling: Some(rolling(false)), held_back: Some(12) };
+    says(&compare::document(&result, &typed(Name::Compare)), &["each estimated anew; the last 12 values"]);
+}
+
+#[test]
+fn what_replacing_odd_values_does_is_told_with_its_sign() {
+    let effect =
+        |before: f64, after: f64| RepairEffect { candidate: "x:mend (0,1,1)".to_owned(), before, after };
+    let mut result = comparison(vec![rival("x", Some("(0,1,1)"), 2.0)], 0, None);
+    result.repair_effects = vec![effect(2.0, 1.5), effect(2.0, 2.5)];
+    let document = compare::document(&result, &typed(Name::Compare));
+    says(&document, &["x:mend (0,1,1) is 25.0 % lower (2.000 before, 1.500 after)", "25.0 % higher"]);
 }

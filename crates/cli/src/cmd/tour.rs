@@ -19,7 +19,8 @@ pub struct Args {
 /// One stop: what is asked, the command, and the files it leaves.
 struct Stop {
     question: &'static str,
-    words: &'static [&'static str],
+    /// The call, without the program's name.
+    words: &'static str,
     file: &'static str,
     figure: bool,
 }
@@ -27,125 +28,109 @@ struct Stop {
 const STOPS: &[Stop] = &[
     Stop {
         question: "What is in the file? Osmere Bay's harbour office keeps eight monthly series.",
-        words: &["inspect", "demo:harbour"],
+        words: "inspect demo:harbour",
         file: "1-inspect",
         figure: false,
     },
     Stop {
         question: "Do the hours ships wait at anchor have a rhythm?",
-        words: &["acf", "demo:harbour", "waiting"],
+        words: "acf demo:harbour waiting",
         file: "2-acf-waiting",
         figure: true,
     },
     Stop {
         question: "May the waiting hours be modelled as they are?",
-        words: &["stationarity", "demo:harbour", "waiting"],
+        words: "stationarity demo:harbour waiting",
         file: "3-stationarity-waiting",
         figure: false,
     },
     Stop {
         question: "And the price index of berths, which has only ever risen?",
-        words: &["stationarity", "demo:harbour", "berth_fee"],
+        words: "stationarity demo:harbour berth_fee",
         file: "4-stationarity-berth_fee",
         figure: true,
     },
     Stop {
         question: "What does the autocorrelation of container freight say before it is differenced ...",
-        words: &["acf", "demo:harbour", "freight:ln"],
+        words: "acf demo:harbour freight:ln",
         file: "5-acf-freight",
         figure: true,
     },
     Stop {
         question: "... and after a first and a seasonal difference of its logarithm?",
-        words: &["acf", "demo:harbour", "freight:ln,d1,d12"],
+        words: "acf demo:harbour freight:ln,d1,d12",
         file: "6-acf-freight-differenced",
         figure: true,
     },
     Stop {
         question: "The ice house lives by its season. Is it the same every year?",
-        words: &["plot", "demo:harbour", "ice", "--by-season"],
+        words: "plot demo:harbour ice --by-season",
         file: "7-plot-ice",
         figure: true,
     },
     Stop {
         question: "How far has it moved, and what is left without it?",
-        words: &["decompose", "demo:harbour", "ice"],
+        words: "decompose demo:harbour ice",
         file: "8-decompose-ice",
         figure: true,
     },
     Stop {
         question: "Which of its months were not what they should have been?",
-        words: &["outliers", "demo:harbour", "ice"],
+        words: "outliers demo:harbour ice",
         file: "9-outliers-ice",
         figure: true,
     },
     Stop {
         question: "Back to freight: which model, of all that could be?",
-        words: &["orders", "demo:harbour", "freight:perday,ln"],
+        words: "orders demo:harbour freight:perday,ln",
         file: "10-orders-freight",
         figure: false,
     },
     Stop {
         question: "What does it look like, and is anything left in its residuals?",
-        words: &["fit", "demo:harbour", "freight:perday,ln", "--model", "(0,1,1)(0,1,1)12"],
+        words: "fit demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12",
         file: "11-fit-freight",
         figure: true,
     },
     Stop {
         question: "Would it have foretold better than a simple rule?",
-        words: &[
-            "compare",
-            "demo:harbour",
-            "freight:perday,ln",
-            "--model",
-            "(0,1,1)(0,1,1)12",
-            "--rolling",
-            "36",
-        ],
+        words: "compare demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12 --rolling 36",
         file: "12-compare-freight",
         figure: false,
     },
     Stop {
         question: "Then what comes in the next two years, in tons?",
-        words: &[
-            "forecast",
-            "demo:harbour",
-            "freight:perday,ln",
-            "--model",
-            "(0,1,1)(0,1,1)12",
-            "--ahead",
-            "24",
-        ],
+        words: "forecast demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12 --ahead 24",
         file: "13-forecast-freight",
         figure: true,
     },
     Stop {
         question: "Another file: the region's quarters. What are wages, rents and output, taken together?",
-        words: &["stationarity", "demo:region", "wages", "rents", "output"],
+        words: "stationarity demo:region wages rents output",
         file: "14-stationarity-region",
         figure: false,
     },
     Stop {
         question: "Do they keep together, and who gives way?",
-        words: &["cointegration", "demo:region", "wages", "rents", "output"],
+        words: "cointegration demo:region wages rents output",
         file: "15-cointegration-region",
         figure: false,
     },
     Stop {
         question: "How many lags, and does the past of one help to foretell another?",
-        words: &["lags", "demo:region", "wages:d1", "rents:d1", "output:d1", "--causality"],
+        words: "lags demo:region wages:d1 rents:d1 output:d1 --causality",
         file: "16-lags-region",
         figure: false,
     },
     Stop {
         question: "Sailings follow bookings by two months. How closely?",
-        words: &["ols", "demo:harbour", "sailings", "--on", "bookings[t-2]"],
+        words: "ols demo:harbour sailings --on bookings[t-2]",
         file: "17-ols-sailings",
         figure: true,
     },
     Stop {
         question: "And all eight series of the harbour in one go?",
-        words: &["screen", "demo:harbour"],
+        words: "screen demo:harbour",
         file: "18-screen-harbour",
         figure: false,
     },
@@ -154,7 +139,7 @@ const STOPS: &[Stop] = &[
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let folder = new_folder(args.into.as_deref())?;
     for (number, stop) in (1..).zip(STOPS) {
-        let shown = command(stop.words)?.call;
+        let shown = command(stop, &[])?.call;
         writeln!(context.stdout, "{number}. {}\n\n$ {shown}\n", stop.question)?;
         let json = folder.join(format!("{}.json", stop.file));
         run_words(stop, &["--out", &json.to_string_lossy()], context)?;
@@ -173,7 +158,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     writeln!(context.stdout, "{}. Last, the whole argument on freight as one report.\n", STOPS.len() + 1)?;
     let report = folder.join("freight-report").to_string_lossy().into_owned();
     writeln!(context.stdout, "$ kandrel study demo:freight.toml --into {report}\n")?;
-    command(&["study", "demo:freight.toml", "--into", &report])?.run(context)?;
+    read(&["study", "demo:freight.toml", "--into", &report])?.run(context)?;
     writeln!(
         context.stdout,
         "\nEvery result is in {} as JSON, every figure as SVG and PNG. Now with your own data:\n  kandrel inspect FILE.csv\n  \
@@ -184,14 +169,18 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 }
 
 /// A call of the tour, read.
-fn command(words: &[&str]) -> Result<Parsed, CliError> {
+fn read(words: &[&str]) -> Result<Parsed, CliError> {
     typed(words).map_err(|error| CliError::computation(error.to_string()))
 }
 
+/// The call of a stop, with more words.
+fn command(stop: &Stop, more: &[&str]) -> Result<Parsed, CliError> {
+    read(&stop.words.split_whitespace().chain(more.iter().copied()).collect::<Vec<_>>())
+}
+
 fn run_words(stop: &Stop, more: &[&str], context: &mut Context<'_>) -> Result<(), CliError> {
-    let words: Vec<&str> = stop.words.iter().chain(more).copied().collect();
     // The files of the tour itself are no part of what is recorded.
-    command(&words)?.run_as(&command(stop.words)?.call, context)
+    command(stop, more)?.run_as(&command(stop, &[])?.call, context)
 }
 
 /// The folder named, which must not hold files yet; or the first free name.

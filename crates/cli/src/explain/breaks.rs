@@ -1,6 +1,6 @@
 //! Known and several breaks, a season that stays, long memory, the bootstrap.
 
-use super::Topic;
+use super::{NO_TEST, Topic};
 
 pub const TOPICS: &[Topic] = &[
     Topic {
@@ -103,16 +103,14 @@ pub const TOPICS: &[Topic] = &[
         title: "Bootstrap p-values",
         what: "The rank of a statistic among those of series drawn as the null says, with the dynamics (an \
                autoregression) and the innovations of the series itself.",
-        null: None,
-        alternative: None,
         reading: "Where it differs much from the tabulated p-value, heavy tails or a changing variance are the reason: \
                   trust the bootstrap. With --wild every innovation keeps its time and only its sign is drawn, for a \
                   variance that changes.",
         misleads: "With N series no p-value is below 1/(N+1). A moving average with a root near one is badly caught by an \
                    autoregression. Near a unit root the bootstrap of KPSS rejects too seldom.",
-        size: None,
         source: "Chang and Park (2003), Journal of Time Series Analysis 24, 379-400; Cavaliere and Taylor (2009), \
                  Econometric Reviews 28, 393-421.",
         example: "kandrel stationarity demo:harbour waiting --tests adf,pp --bootstrap 199",
+        ..NO_TEST
     },
 ];

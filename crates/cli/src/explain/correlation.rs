@@ -1,6 +1,6 @@
 //! Autocorrelation and cross-correlation.
 
-use super::Topic;
+use super::{NO_TEST, Topic};
 
 pub const TOPICS: &[Topic] = &[
     Topic {
@@ -8,33 +8,29 @@ pub const TOPICS: &[Topic] = &[
         title: "Autocorrelation function",
         what: "The correlation of a series with itself k periods earlier, for k = 1, 2, …, with the mean and the \
                variance of the whole series.",
-        null: None,
-        alternative: None,
         reading: "In this order: does it die out (if it is still outside the band after a third of the lags and falls \
                   nearly in a straight line, the series is not stationary: stop and difference); do lags s and 2s \
                   stand out (a season); does it end after lag q (a moving average of order q) or fade (an \
                   autoregression); how many lags would chance put outside the band (one in twenty).",
         misleads: "It is biased towards zero in short series, and its values at neighbouring lags are correlated, so \
                    that one stray lag brings others with it. A level shift or a trend looks like slow decay.",
-        size: None,
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 2; errors: Bartlett (1946), \
                  JRSS Supplement 8, 27-41.",
         example: "kandrel acf demo:harbour waiting",
+        ..NO_TEST
     },
     Topic {
         name: "pacf",
         title: "Partial autocorrelation function",
         what: "The correlation of a series with itself k periods earlier, once the lags between have been allowed for: \
                the last coefficient of an autoregression of order k.",
-        null: None,
-        alternative: None,
         reading: "It ends after lag p for an autoregression of order p, and fades for a moving average.",
         misleads: "It ends after lag 1 for a random walk too: that is no AR(1). Orders are read only from a series \
                    whose ACF dies out. The estimate from the autocorrelations (the default) is biased near a unit \
                    root; --pacf least-squares is not.",
-        size: None,
         source: "Durbin (1960), Revue de l'Institut International de Statistique 28, 233-244.",
         example: "kandrel acf demo:harbour waiting --pacf least-squares",
+        ..NO_TEST
     },
     Topic {
         name: "cross_correlation",
@@ -59,41 +55,35 @@ pub const TOPICS: &[Topic] = &[
         title: "Prewhitening",
         what: "An autoregression (order by AIC) is fitted to the first series, and both series go through its filter, \
                so that the first comes out as white noise.",
-        null: None,
-        alternative: None,
         reading: "The filter moves neither series against the other: the lead of one over the other stays, and the \
                   band of the cross-correlations holds.",
         misleads: "The sizes of the correlations change, as the filter takes away what each series owes to its own \
                    past. A season needs a filter that reaches one season back, which a short series does not bear.",
-        size: None,
         source: "Box, Jenkins and Reinsel (1994), section 11.2; Haugh (1976), JASA 71, 378-385.",
         example: "kandrel relate demo:harbour bookings sailings --prewhiten",
+        ..NO_TEST
     },
     Topic {
         name: "correlation",
         title: "Correlation of levels and of changes",
         what: "The correlation coefficient of every two series over the periods that all have, of their levels and of \
                their changes.",
-        null: None,
-        alternative: None,
         reading: "Of levels only where they are stationary; else of changes.",
         misleads: "Levels that trend or wander are closely correlated by chance: two unrelated random walks exceed 0.5 \
                    in four cases of ten, however long they are. A shared season does the same.",
-        size: None,
         source: "Yule (1926), JRSS 89, 1-63; Granger and Newbold (1974), Journal of Econometrics 2, 111-120.",
         example: "kandrel relate demo:harbour freight berth_fee claims",
+        ..NO_TEST
     },
     Topic {
         name: "lowess",
         title: "Locally weighted regression (lowess)",
         what: "A smooth curve through scattered points: at each place a straight line fitted to the nearest two thirds \
                of the points, near ones weighing more, points far from the curve less.",
-        null: None,
-        alternative: None,
         reading: "A bend says that the relation is not a straight line, so that r understates it.",
         misleads: "At both ends few points bear the curve.",
-        size: None,
         source: "Cleveland (1979), JASA 74, 829-836.",
         example: "kandrel relate demo:harbour bookings sailings --scatter",
+        ..NO_TEST
     },
 ];

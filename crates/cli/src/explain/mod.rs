@@ -37,6 +37,20 @@ pub struct Topic {
     pub example: &'static str,
 }
 
+/// What is no test has neither hypotheses nor a size.
+const NO_TEST: Topic = Topic {
+    name: "",
+    title: "",
+    what: "",
+    null: None,
+    alternative: None,
+    reading: "",
+    misleads: "",
+    size: None,
+    source: "",
+    example: "",
+};
+
 /// Every topic, by the part of the trade it belongs to.
 pub const PARTS: &[(&str, &[Topic])] = &[
     ("Correlation", correlation::TOPICS),

@@ -1,6 +1,6 @@
 //! Seasonal models and what they are ranked by.
 
-use super::Topic;
+use super::{NO_TEST, Topic};
 
 pub const TOPICS: &[Topic] = &[
     Topic {
@@ -8,49 +8,43 @@ pub const TOPICS: &[Topic] = &[
         title: "Seasonal ARIMA model, (p,d,q)(P,D,Q)s",
         what: "The series, differenced d times and D times over a season, is a mixture of p past values and q past \
                errors, and of P and Q of them at whole seasons; estimated by exact Gaussian maximum likelihood.",
-        null: None,
-        alternative: None,
         reading: "Estimates beside their errors, the polynomials with their signs, whether the residuals are white noise. \
                   With +mean the series stands about a mean, with +drift its differences do; the intercept is the mean \
                   times the autoregressive polynomial at one, not the mean itself.",
         misleads: "Roots near one say that it is differenced too often (moving average) or too seldom (autoregression); \
                    factors that all but cancel make errors meaningless: such models are named.",
-        size: None,
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed.; stationarity kept as in Monahan (1984), \
                  Biometrika 71, 403-404.",
         example: "kandrel fit demo:harbour freight:ln --model '(0,1,1)(0,1,1)12'",
+        ..NO_TEST
     },
     Topic {
         name: "criteria",
         title: "Information criteria: AIC, AICc, BIC, HQ",
         what: "Minus twice the log-likelihood, plus a price for each of k parameters (the variance among them): 2 (AIC), \
                2 and a little more in short series (AICc), ln n (BIC), 2 ln ln n (HQ).",
-        null: None,
-        alternative: None,
         reading: "Smaller is better; differences of two or less say little. Each is compared with itself over models, never \
                   with another.",
         misleads: "Models of different data (other differences, another transformation, another sample) cannot be compared by \
                    them; AIC and AICc favour larger models than BIC.",
-        size: None,
         source: "Akaike (1974), IEEE Transactions on Automatic Control 19, 716-723; Hurvich and Tsai (1989), Biometrika \
                  76, 297-307; Schwarz (1978), Annals of Statistics 6, 461-464; Hannan and Quinn (1979), JRSS B 41, 190-195.",
         example: "kandrel orders demo:harbour freight:ln --criterion bic",
+        ..NO_TEST
     },
     Topic {
         name: "forecast_interval",
         title: "Forecasts and their intervals",
         what: "The exact distribution of the next values given all there are: innovations yet to come with their exact \
                variance, and the errors of mean, drift and regressors; carried back through the steps of the series.",
-        null: None,
-        alternative: None,
         reading: "Half of what may come lies above a median; 80 or 95 cases of 100 lie inside an interval. On a logarithm the \
                   interval reaches farther up than down, and the expected value (--mean) lies above the median.",
         misleads: "φ, θ and the variance count as known, so in short series intervals are a little narrow: 94 instead of 95 \
                    of 100 at 200 observations. A break ahead is in no interval.",
-        size: None,
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 5; Goldberger (1962), JASA 57, \
                  369-375.",
         example: "kandrel forecast demo:harbour waiting --model '(2,0,0)' --ahead 6",
+        ..NO_TEST
     },
     Topic {
         name: "accuracy",
@@ -58,15 +52,13 @@ pub const TOPICS: &[Topic] = &[
         what: "Mean error (actual less forecast), root of the mean squared error, mean absolute error; the latter two in per \
                cent of the actual values, of the mean of actual and forecast, and over the mean absolute change of the \
                series over a season.",
-        null: None,
-        alternative: None,
         reading: "RMSE weighs large misses more, MAE all alike. MASE below one is better than repeating the last season was \
                   inside the sample, whatever the units.",
         misleads: "Errors inside the sample flatter: parameters were chosen for them. Percentages explode near nought and \
                    mean nothing for series that cross it.",
-        size: None,
         source: "Hyndman and Koehler (2006), International Journal of Forecasting 22, 679-688.",
         example: "kandrel compare demo:harbour waiting --model '(2,0,0)' --hold 12",
+        ..NO_TEST
     },
     Topic {
         name: "diebold_mariano",
@@ -89,14 +81,12 @@ pub const TOPICS: &[Topic] = &[
         title: "Extended autocorrelations",
         what: "Autoregressions of growing order, refined so that they hold beside a moving average; the autocorrelations of \
                what each leaves. Of a mixture of orders p and q they are nought from row p and column q on.",
-        null: None,
-        alternative: None,
         reading: "The corner of the triangle of noughts names p and q where neither ACF nor PACF ends. It is evidence beside \
                   the search, for short lags alone.",
         misleads: "In short series, and where factors nearly cancel, corners hide each other; of AR(1) with 500 values it \
                    finds the corner in three cases of four.",
-        size: None,
         source: "Tsay and Tiao (1984), JASA 79, 84-96.",
         example: "kandrel orders demo:harbour waiting",
+        ..NO_TEST
     },
 ];

@@ -1,6 +1,6 @@
 //! Regressions, systems of several series, cointegration.
 
-use super::Topic;
+use super::{NO_TEST, Topic};
 
 pub const TOPICS: &[Topic] = &[
     Topic {
@@ -8,16 +8,14 @@ pub const TOPICS: &[Topic] = &[
         title: "Lag order of an autoregression of one series or several",
         what: "Every order from nought to the largest is estimated by least squares on one common sample and judged by its \
                likelihood: LR against one lag less, final prediction error, AIC, HQ, BIC.",
-        null: None,
-        alternative: None,
         reading: "Each column has a least value of its own, which is marked; the others show how far above it they are. BIC \
                   and HQ find a true finite order in long samples, AIC and FPE favour more lags. Then: are the residuals white?",
         misleads: "Values of two criteria in one row are not comparable. Too many series for the rows: coefficients eat the \
                    sample. A season left in asks for lags up to it.",
-        size: None,
         source: "Lütkepohl (2005), New Introduction to Multiple Time Series Analysis, chapter 4; Akaike (1969), Annals of \
                  the Institute of Statistical Mathematics 21, 243-247.",
         example: "kandrel lags demo:region wages:d1 rents:d1 output:d1",
+        ..NO_TEST
     },
     Topic {
         name: "residual_checks",
@@ -95,13 +93,11 @@ pub const TOPICS: &[Topic] = &[
         name: "durbin_watson",
         title: "Durbin-Watson statistic",
         what: "Squared changes of the residuals over their squares: about 2 (1 - r), r the first autocorrelation.",
-        null: None,
-        alternative: None,
         reading: "Near 2: none; near nought: residuals that wander; above 2: they alternate. Below R² it is a warning.",
         misleads: "It sees the first lag only, and leans towards 2 when a lagged target is among the regressors.",
-        size: None,
         source: "Durbin and Watson (1950), Biometrika 37, 409-428.",
         example: "kandrel ols demo:region wages --on output",
+        ..NO_TEST
     },
     Topic {
         name: "white",

@@ -1,6 +1,6 @@
 //! Tests of unit roots and of stationarity.
 
-use super::Topic;
+use super::{NO_TEST, Topic};
 
 pub const TOPICS: &[Topic] = &[
     Topic {
@@ -157,18 +157,16 @@ pub const TOPICS: &[Topic] = &[
         what: "Twelve stories (a mean, a trend, a random walk with or without drift, two unit roots, and these with \
                breaks) are fitted by exact likelihood and averaged over about a thousand short-run dynamics. Each pays \
                for its terms and for the search of its break date, at prices fitted to series of random parameters.",
-        null: None,
-        alternative: None,
         reading: "The verdict is the most probable kind of story. From 90 % its confidence is high, from 75 % \
                   moderate; one notch lower where the ADF test contradicts it, where innovations stay \
                   autocorrelated, where long memory explains the series as well, and below 100 observations.",
         misleads: "A root of 0.97 is called a unit root more often than not at 200 observations, and nothing can be \
                    done about it: see the interval of the largest root. A negative moving average near one hides a \
                    unit root in short series.",
-        size: None,
         source: "Restricted likelihood: Harville (1974), Biometrika 61, 383-385; exact filter: Ansley (1979), \
                  Biometrika 66, 59-65; hit rates: docs/validation.md.",
         example: "kandrel stationarity demo:harbour tug_hours",
+        ..NO_TEST
     },
     Topic {
         name: "moments",

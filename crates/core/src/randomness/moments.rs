@@ -33,7 +33,7 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
 /// `McLeod`, A. I. and Li, W. K. (1983), Journal of Time Series Analysis 4, 269-273.
 ///
 /// # Errors
-/// [`RandomnessError`]; [`RandomnessError::Unusable(Unusable::Constant)`] if all deviations are of one size.
+/// [`RandomnessError`]; [`Unusable::Constant`](crate::num::scale::Unusable::Constant) if all deviations are of one size.
 pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     check(y)?;
     let squares: Vec<f64> = scale::deviations(y).iter().map(|deviation| deviation.powi(2)).collect();

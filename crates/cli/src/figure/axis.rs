@@ -30,11 +30,12 @@ pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
     let step =
         [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
     let first = (low / step).ceil();
-    let count = ((high / step).floor() - first).max(0.0);
+    // None where the step is wider than the range and its multiples lie beside it.
+    let count = ((high / step).floor() - first + 1.0).max(0.0);
     // A handful of ticks; decimals of a step are few.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
     let (count, decimals) = (count as usize, (-step.log10().floor()).clamp(0.0, 12.0) as usize);
-    ((0..=count).map(|k| (first + k as f64) * step).collect(), decimals)
+    ((0..count).map(|k| (first + k as f64) * step).collect(), decimals)
 }
 
 /// The periods to label: as many as fit, at round places of their calendar.

@@ -101,7 +101,10 @@ fn options_that_are_not_typed_are_not_displayed() {
 #[test]
 fn calls_in_documents_and_help_are_calls() {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    let read_file = |name: &str| std::fs::read_to_string(root.join(name)).expect("a document");
+    let read_file = |name: &str| {
+        // Lines that go on are put together.
+        std::fs::read_to_string(root.join(name)).expect("a document").replace("\\\n", " ")
+    };
     let mut texts = vec![read_file("README.md"), read_file("docs/guide.md")];
     let command = Typed::command();
     texts.extend(command.get_subcommands().filter_map(|one| Some(one.get_after_long_help()?.to_string())));

@@ -15,7 +15,6 @@ use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
 use kandrel_core::corr::{AcfOptions, Finding, acf, read};
-use kandrel_core::num::scale::Unusable;
 use kandrel_core::relation::{
     RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
 };
@@ -166,12 +165,7 @@ fn crossed(args: &Args, all: &[Series], season: usize) -> Result<Vec<CrossResult
 fn named(error: RelationError, pair: [usize; 2]) -> RelationError {
     let of = |place: usize| pair.get(place).copied().unwrap_or(place);
     match error {
-        RelationError::Series { series, reason: Unusable::Constant } => {
-            RelationError::Series { series: of(series), reason: Unusable::Constant }
-        }
-        RelationError::Series { series, reason: Unusable::NotFinite { place } } => {
-            RelationError::Series { series: of(series), reason: Unusable::NotFinite { place } }
-        }
+        RelationError::Series { series, reason } => RelationError::Series { series: of(series), reason },
         other => other,
     }
 }

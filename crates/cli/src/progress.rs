@@ -2,7 +2,7 @@
 
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 
-/// A bar for so many steps; it goes away with the work.
+/// A bar for a known number of steps; it goes away with the work.
 pub struct Progress(ProgressBar);
 
 impl Progress {

@@ -56,7 +56,7 @@ fn families(all: &[Size]) -> Vec<Family> {
     families
 }
 
-/// Every distribution of the fewest sample sizes of a part that hold all its families so many times; of sizes that hold
+/// Every distribution of the fewest sample sizes of a part that hold all its families a given number of times; of sizes that hold
 /// as many, the shortest.
 fn sample_of(part: Part, draws: usize, times: usize) -> Vec<Size> {
     let mut left: Vec<(u64, Run)> = (0..).zip(part.runs(draws)).collect();

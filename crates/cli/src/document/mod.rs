@@ -63,7 +63,7 @@ pub enum Align {
 #[derive(Debug, Clone, PartialEq)]
 pub enum Cell {
     Text(String),
-    /// A number shown with so many decimals.
+    /// A number shown with a given number of decimals.
     Number {
         value: f64,
         decimals: usize,
@@ -135,7 +135,7 @@ impl Document {
         }
     }
 
-    /// Shows every number of its tables with so many decimals.
+    /// Shows every number of its tables with a given number of decimals.
     pub fn set_decimals(&mut self, wanted: usize) {
         let tables = self.blocks.iter_mut().filter_map(|block| match block {
             Block::Table(table) => Some(table),
@@ -193,7 +193,7 @@ impl Cell {
         Self::Text(text.into())
     }
 
-    /// A number with so many decimals; missing if it is none.
+    /// A number with a given number of decimals; missing if it is none.
     pub fn number(value: impl Into<Option<f64>>, decimals: usize) -> Self {
         let known = value.into().filter(|value| value.is_finite());
         known.map_or(Self::Missing, |value| Self::Number { value, decimals })

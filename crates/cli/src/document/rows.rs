@@ -37,7 +37,7 @@ impl<R> Rows<R> {
         self.column(head, Align::Decimal, |row| read(row).into().map_or(Cell::Missing, Cell::Count))
     }
 
-    /// Numbers with so many decimals.
+    /// Numbers with a given number of decimals.
     pub fn number<V: Into<Option<f64>>>(
         self,
         head: impl Into<String>,

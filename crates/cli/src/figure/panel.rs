@@ -87,7 +87,7 @@ pub fn value_scale(panel: Panel, low: f64, high: f64) -> Scale {
     Scale { low: low - margin, high: high + margin, at_low: panel.bottom, at_high: panel.top }
 }
 
-/// Grid lines and numbers for about so many round values; the line of zero darker.
+/// Grid lines and numbers for about that number of round values; the line of zero darker.
 pub fn value_axis(drawing: &mut Drawing, panel: Panel, up: Scale, wanted: usize) {
     let (ticks, decimals) = round_ticks(up.low, up.high, wanted);
     for tick in ticks {

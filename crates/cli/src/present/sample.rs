@@ -47,7 +47,7 @@ impl Sample {
         all.first().map_or_else(Self::default, Self::of)
     }
 
-    /// Of periods, so many of which have a value.
+    /// A sample over `periods`, of which `observations` have a value.
     pub fn of_periods(periods: &[Period], observations: usize) -> Self {
         let ends = periods.first().zip(periods.last());
         let missing = periods.len().saturating_sub(observations);

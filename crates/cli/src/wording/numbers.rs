@@ -3,7 +3,7 @@
 /// The smallest level of the simulated distributions.
 pub const OUTERMOST_LEVEL: f64 = 0.0001;
 
-/// A number with so many decimals and a true minus; never a negative zero.
+/// A number with a given number of decimals and a true minus; never a negative zero.
 pub fn number(value: f64, decimals: usize) -> String {
     let plain = format!("{value:.decimals$}");
     let zero = plain.bytes().all(|b| matches!(b, b'0' | b'.' | b'-'));

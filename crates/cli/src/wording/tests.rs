@@ -20,7 +20,7 @@ fn month(year: i64, number: i64) -> Period {
 }
 
 #[test]
-fn a_number_has_a_true_minus_and_is_never_minus_nought() {
+fn a_number_has_a_true_minus_and_is_never_minus_zero() {
     for (value, decimals, shown) in
         [(-1.25, 2, "−1.25"), (1.25, 1, "1.2"), (-0.0004, 3, "0.000"), (-0.0, 0, "0"), (-12.0, 0, "−12")]
     {
@@ -29,7 +29,7 @@ fn a_number_has_a_true_minus_and_is_never_minus_nought() {
 }
 
 #[test]
-fn a_p_value_keeps_four_decimals_until_they_are_noughts() {
+fn a_p_value_keeps_four_decimals_until_they_are_zeros() {
     for (p, shown) in
         [(1.0, "1.0000"), (0.04996, "0.0500"), (0.00005, "0.0001"), (0.00004, "4e-5"), (1e-17, "<1e-16")]
     {
@@ -38,7 +38,7 @@ fn a_p_value_keeps_four_decimals_until_they_are_noughts() {
 }
 
 #[test]
-fn a_share_is_a_percentage_without_needless_noughts() {
+fn a_share_is_a_percentage_without_needless_zeros() {
     for (share, shown) in [(0.05, "5"), (0.001, "0.1"), (0.95, "95"), (1.0 / 3.0, "33.3333")] {
         assert_eq!(percent(share), shown);
     }

@@ -140,7 +140,7 @@ fn answer(dataset: &Dataset, season: usize) -> String {
     )
 }
 
-/// A text tells of so many series; JSON of all.
+/// A text tells of at most this number of series; JSON of all.
 const SHOWN: usize = 12;
 
 fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> {

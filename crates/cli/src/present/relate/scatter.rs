@@ -9,7 +9,7 @@ use super::{Unit, reading};
 use crate::document::{Along, Ink, Line, Panel, Plot};
 use crate::wording;
 
-/// A curve is given at so many places.
+/// The number of places at which a curve is given.
 const PLACES: usize = 60;
 
 /// Panels of one pair, or of a series with its own past.

@@ -122,7 +122,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
         }
     };
     let value = |lag: i64| function.cross.at(lag).map_or(Cell::Missing, |r| Cell::number(r, 3));
-    // Lag nought has no other direction.
+    // Lag 0 has no other direction.
     let other = |lag: i64| if lag > 0 { value(-lag) } else { Cell::text("") };
     let table = Table::of(function.cross.lags.iter().map(|one| one.lag).filter(|lag| *lag >= 0))
         .column("Lag", Align::Decimal, |lag| Cell::text(lag.to_string()))

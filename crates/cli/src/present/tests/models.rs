@@ -7,19 +7,22 @@ use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 
 use super::*;
-use crate::present::compare::{
-    self, BestResult, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingTrial, Trial,
+use crate::present::compare;
+use crate::present::compare::facts::{
+    BestResult, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingTrial, Trial,
 };
 use crate::present::fit as estimates;
-use crate::present::forecast::{self, ForecastResult, PastValue, StepResult};
-use crate::present::orders::{self, NearModel, OrdersResult, SuggestedModel};
+use crate::present::forecast;
+use crate::present::forecast::facts::{ForecastResult, PastValue, StepResult};
+use crate::present::orders;
+use crate::present::orders::facts::{NearModel, OrdersResult, SuggestedModel};
 
 fn criteria(value: f64) -> Criteria {
     Criteria { aic: value, aicc: Some(value), bic: value, hq: value }
 }
 
-fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::CandidateResult {
-    orders::CandidateResult {
+fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::facts::CandidateResult {
+    orders::facts::CandidateResult {
         model: model.to_owned(),
         drift: false,
         parameters: 3,
@@ -31,7 +34,7 @@ fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::Candidate
     }
 }
 
-fn ranking(chosen: &str, candidates: Vec<orders::CandidateResult>) -> OrdersResult {
+fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> OrdersResult {
     let sound = candidates.iter().find(|one| one.warnings.is_empty()).map(|one| one.delta);
     OrdersResult {
         series: "x".to_owned(),
@@ -59,7 +62,7 @@ fn ranking(chosen: &str, candidates: Vec<orders::CandidateResult>) -> OrdersResu
 fn the_best_model_is_named_with_how_far_the_next_is_behind() {
     let result =
         ranking("(0,1,1)", vec![candidate("(0,1,1)", 0.0, vec![]), candidate("(1,1,0)", 1.25, vec![])]);
-    let answer = orders::answer(&result);
+    let answer = orders::text::answer(&result);
     assert_eq!(answer, "x: (0,1,1) is the best of 144 models by AICc; (1,1,0) is 1.2 behind.");
     let document = orders::document(&result, &typed(Name::Orders));
     says(&document, &["d = 1, D = 1, season of 12", "every model by exact maximum likelihood"]);
@@ -72,7 +75,7 @@ fn the_best_model_is_named_with_how_far_the_next_is_behind() {
 fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::Cancelling]);
     let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
-    let answer = orders::answer(&result);
+    let answer = orders::text::answer(&result);
     assert!(
         answer.contains("(0,1,1) is the best") && answer.contains("(2,1,2) stands before it"),
         "{answer}"
@@ -86,10 +89,10 @@ fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
 fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::UnitRoot]);
     let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
-    let answer = orders::answer(&result);
+    let answer = orders::text::answer(&result);
     assert!(answer.contains("though an autoregressive root is near one"), "{answer}");
     assert!(answer.contains("14.0 behind"), "{answer}");
-    assert_eq!(orders::answer(&ranking("", Vec::new())), "x has no model.");
+    assert_eq!(orders::text::answer(&ranking("", Vec::new())), "x has no model.");
 }
 
 #[test]
@@ -227,14 +230,14 @@ fn forecasts(points: &[f64], half: f64) -> ForecastResult {
 #[test]
 fn a_forecast_says_its_last_point_and_what_it_is_by() {
     let result = forecasts(&[101.0, 102.0, 103.0], 8.0);
-    let answer = forecast::answer(&result);
+    let answer = forecast::text::answer(&result);
     assert!(answer.contains("103.0 for 2011-03") && answer.contains("95.00 and 111.0"), "{answer}");
     assert!(answer.contains("by (0,1,1)"), "{answer}");
     let document = forecast::document(&result, &typed(Name::Forecast));
     says(&document, &["16.00 wide in 2011-01 and 1.0 times as wide in 2011-03", "Points are medians"]);
     says(&document, &["--ahead 3 --figure forecast.svg", "kandrel compare a.csv x --model '(0,1,1)'"]);
     never_says(&document, &["below nought", "sketch", "autocorrelated"]);
-    assert_eq!(forecast::answer(&forecasts(&[], 1.0)), "x has no forecast.");
+    assert_eq!(forecast::text::answer(&forecasts(&[], 1.0)), "x has no forecast.");
 }
 
 #[test]
@@ -261,7 +264,8 @@ fn forecasts_that_came_true_are_counted() {
     for (step, actual) in result.steps.iter_mut().zip([101.0, 107.0, 115.0, 99.0]) {
         step.actual = Some(actual);
     }
-    result.accuracy = Some(forecast::Outcome { known: 4, inside80: 2, inside95: 3, errors: accuracy(8.0) });
+    result.accuracy =
+        Some(forecast::facts::Outcome { known: 4, inside80: 2, inside95: 3, errors: accuracy(8.0) });
     let document = forecast::document(&result, &typed(Name::Forecast));
     says(&document, &["Of 4 known values the 80 % interval holds 2, the 95 % interval 3"]);
     assert_eq!(column(&document, "Actual").len(), 4);
@@ -276,7 +280,7 @@ fn intervals_without_an_end_and_forecasts_on_another_scale_are_told() {
     for step in &mut result.steps {
         step.high95 = None;
     }
-    let answer = forecast::answer(&result);
+    let answer = forecast::text::answer(&result);
     assert!(answer.contains("between 91.00 and any high one"), "{answer}");
     assert!(answer.contains("(0,1,1) of x:ln beside 5 regressors"), "{answer}");
     let document = forecast::document(&result, &typed(Name::Forecast));
@@ -328,9 +332,9 @@ fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f
         best: members.first().cloned().unwrap_or_default(),
         candidates: members,
     };
-    let next = candidates
-        .iter()
-        .find_map(|one| Some(compare::Best { series: one.series.clone()?, model: one.model.clone()? }));
+    let next = candidates.iter().find_map(|one| {
+        Some(compare::facts::Best { series: one.series.clone()?, model: one.model.clone()? })
+    });
     CompareResult {
         series: "x".to_owned(),
         observations: 120,
@@ -349,7 +353,7 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
     let all =
         vec![rival("x", Some("(0,1,1)"), 2.0), rival("x", Some("(1,1,0)"), 2.2), rival("naive", None, 4.0)];
     let result = comparison(all, 0, Some(4.0));
-    let answer = compare::answer(&result);
+    let answer = compare::text::answer(&result);
     assert!(answer.contains("x (0,1,1) foretells x best: RMSE 2.000"), "{answer}");
     assert!(answer.contains("50 % less than the best simple rule"), "{answer}");
     assert!(answer.contains("x (1,1,0) is 10.0 % behind"), "{answer}");
@@ -362,7 +366,7 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
 #[test]
 fn where_a_simple_rule_wins_no_model_is_praised() {
     let all = vec![rival("x", Some("(0,1,1)"), 3.0), rival("naive", None, 2.0)];
-    let answer = compare::answer(&comparison(all, 1, Some(2.0)));
+    let answer = compare::text::answer(&comparison(all, 1, Some(2.0)));
     assert!(answer.contains("No model foretells x better than the naive forecast"), "{answer}");
     assert!(answer.contains("x (0,1,1) is 50.0 % behind"), "{answer}");
 }

@@ -6,8 +6,10 @@ use kandrel_core::var::{Check, ChosenLags, LagTerms};
 
 use super::*;
 use crate::present::decision::Decision;
-use crate::present::lags::{self, CausalityResult, InfluenceResult, LagsResult, ResidualCheck};
-use crate::present::ols::{self, Asked, CoefficientResult, OlsResult};
+use crate::present::lags;
+use crate::present::lags::facts::{CausalityResult, InfluenceResult, LagsResult, ResidualCheck};
+use crate::present::ols::facts::{CoefficientResult, OlsResult};
+use crate::present::ols::{self, Asked};
 use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, Unit};
 use crate::present::sample::Stretch;
 use crate::present::test_line::TestEntry;

@@ -7,7 +7,8 @@ use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::verdict::{AssessOptions, Class, Confidence, assess};
 
 use super::*;
-use crate::present::outliers::{self, FoundResult, OutliersResult, RepairedResult};
+use crate::present::outliers;
+use crate::present::outliers::facts::{FoundResult, OutliersResult, RepairedResult};
 use crate::present::screen::{self, ScreenRow};
 use crate::present::stationarity::{self, Found, Setting, StationarityResult};
 use crate::present::{acf, randomness, transform};
@@ -249,7 +250,7 @@ fn odd_values_and_shifts_are_told_with_size_and_side() {
         (vec![shift()], "x has 1 level shift: by 3.000 down from 2003-01 on."),
         (vec![spike(), shift()], "(4.500 above what was expected); and 1 level shift"),
     ] {
-        let answer = outliers::answer(&searched(found, vec![]));
+        let answer = outliers::text::answer(&searched(found, vec![]));
         assert!(answer.contains(text), "{text:?}: {answer}");
     }
 }

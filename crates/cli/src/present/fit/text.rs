@@ -1,0 +1,163 @@
+//! A fitted model in words and tables.
+
+use kandrel_core::arima::Doubt;
+
+use super::facts::{FitResult, ParameterResult, RootResult};
+use crate::call::{Call, Name};
+use crate::document::{Align, Cell, Document, Table};
+use crate::wording;
+use crate::wording::number;
+
+/// The finding in one sentence.
+pub fn answer(result: &FitResult) -> String {
+    let rejected = |name: &str| {
+        result
+            .residual_tests
+            .iter()
+            .find(|test| test.test == name)
+            .filter(|test| test.decision.is_rejection())
+    };
+    let subject = format!("{} {}", result.series, result.model);
+    if let Some(test) = rejected("ljung_box") {
+        return format!(
+            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}).",
+            wording::p_equals(test.p_value)
+        );
+    }
+    let but = match result.warnings.first() {
+        Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
+        Some(Doubt::UnitRoot) => {
+            ", but an autoregressive root is near one: difference it once more, or not at all"
+        }
+        Some(Doubt::Overdifferenced) => {
+            ", but a moving-average root is near one: it may be differenced too often"
+        }
+        None => "",
+    };
+    match (rejected("mcleod_li"), but) {
+        (Some(_), "") => format!("{subject} leaves no autocorrelation, but large errors follow large ones."),
+        (_, but) => format!("{subject} leaves residuals like white noise{but}."),
+    }
+}
+
+/// The result as a document.
+pub fn document(result: &FitResult, call: &Call) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(result));
+    let lost = if result.lost_to_differences > 0 {
+        format!(", {} lost to differences", result.lost_to_differences)
+    } else {
+        String::new()
+    };
+    document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
+    if !result.parameters.is_empty() {
+        document.table(parameter_table(result));
+    }
+    document.paragraph(format!(
+        "{}, e with a variance of {}.",
+        result.polynomials.equation,
+        wording::short(result.sigma2)
+    ));
+    let aicc = result.criteria.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
+    document.paragraph(format!(
+        "log L {}, AIC {}{aicc}, BIC {}, HQ {}: comparable with models of the same series and the same differences \
+         only.",
+        number(result.log_likelihood, 3),
+        number(result.criteria.aic, 2),
+        number(result.criteria.bic, 2),
+        number(result.criteria.hq, 2)
+    ));
+    document.table(test_table(result));
+    document.list("Reading", reading(result));
+    document.commands("Next", next(result, call));
+    document
+}
+
+fn parameter_table(result: &FitResult) -> Table {
+    let cell = |one: &ParameterResult, value: Option<f64>| {
+        Cell::number(value, if one.estimate.abs() >= 100.0 { 2 } else { 4 })
+    };
+    Table::of(&result.parameters)
+        .text("Parameter", |one| one.name.clone())
+        .column("Estimate", Align::Decimal, |one| cell(one, Some(one.estimate)))
+        .column("s.e.", Align::Decimal, |one| cell(one, one.std_error))
+        .number("z", 2, |one| one.z)
+        .column("p", Align::Decimal, |one| one.p_value.map_or(Cell::Missing, Cell::PValue))
+        .column("95 % from", Align::Decimal, |one| cell(one, one.low))
+        .column("to", Align::Decimal, |one| cell(one, one.high))
+        .table()
+}
+
+fn test_table(result: &FitResult) -> Table {
+    Table::of(&result.residual_tests)
+        .text("Residuals", |test| test.name.clone())
+        .number("Stat.", 2, |test| test.statistic)
+        .column("p", Align::Decimal, |test| Cell::PValue(test.p_value))
+        .text("Meaning", |test| test.meaning)
+        .table()
+}
+
+fn reading(result: &FitResult) -> Vec<String> {
+    let mut lines = Vec::new();
+    if let (Some(mean), Some(intercept), true) = (result.mean, result.intercept, result.with.is_empty()) {
+        lines.push(format!(
+            "The mean of the series is {}; the constant of the equation (intercept) is {}: they differ as the model \
+             looks back on values, not on gaps to the mean.",
+            wording::short(mean),
+            wording::short(intercept)
+        ));
+    }
+    let nearest = |list: &[RootResult]| list.iter().map(|root| root.modulus).fold(f64::INFINITY, f64::min);
+    for (name, list, near) in [
+        ("autoregressive", &result.roots.ar, "stationary"),
+        ("moving-average", &result.roots.ma, "invertible"),
+    ] {
+        if !list.is_empty() {
+            lines.push(format!(
+                "The {name} root nearest to nought has a modulus of {:.3}: above one, so the model is {near}.",
+                nearest(list)
+            ));
+        }
+    }
+    if result.parameters.iter().any(|one| one.std_error.is_none()) {
+        lines.push("The likelihood has no proper top here, so there are no standard errors.".to_owned());
+    }
+    let small: Vec<String> = result
+        .parameters
+        .iter()
+        .filter(|one| one.p_value.is_some_and(|p| p > result.alpha))
+        .map(|one| one.name.clone())
+        .collect();
+    if !small.is_empty() {
+        lines.push(format!("Not told from nought: {}; a model without may do as well.", small.join(", ")));
+    }
+    if let Some(first) = result.missing.first() {
+        lines.push(format!(
+            "{} estimated with the model from both sides, as {} at {} (s.e. {}).",
+            wording::count(result.missing.len(), "missing value"),
+            first.period,
+            wording::short(first.estimate),
+            wording::short(first.std_error)
+        ));
+    }
+    if let Some(accuracy) = &result.accuracy {
+        let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
+        let against =
+            accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
+        lines.push(format!(
+            "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
+            wording::short(accuracy.mae)
+        ));
+    }
+    lines
+}
+
+fn next(result: &FitResult, typed: &Call) -> Vec<Call> {
+    let of_model =
+        |name| typed.next(name, [&result.series]).with("model", &result.model).keeping(typed, &["with"]);
+    vec![
+        of_model(Name::Forecast),
+        of_model(Name::Fit).keeping(typed, &["alpha"]).with("figure", "residuals.svg"),
+        typed.next(Name::Outliers, [&result.series]),
+    ]
+}

@@ -1,0 +1,7 @@
+//! A forecast: facts and text.
+
+pub mod facts;
+pub mod text;
+
+pub use facts::{Chosen, ForecastResult, Made, PastValue, result};
+pub use text::{data, document, paths, plot};

@@ -1,0 +1,7 @@
+//! Lag orders: facts and text.
+
+pub mod facts;
+mod text;
+
+pub use facts::{Checked, Found, Influences, LagsResult, recommended, result};
+pub use text::document;

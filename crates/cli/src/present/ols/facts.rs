@@ -1,0 +1,242 @@
+//! A regression as facts: the contract's result.
+
+use kandrel_core::randomness::Outcome;
+use kandrel_core::regression::{BreakTest, Coefficient, Diagnostic, FTest, Regression, WaldTest};
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+use serde_json::{Value, json};
+
+use crate::call::Call;
+use crate::present::sample::Sample;
+use crate::present::test_line::{TestEntry, TestLine};
+use crate::wording;
+
+/// The contract's result of `ols`.
+#[derive(JsonSchema, Serialize)]
+pub struct OlsResult {
+    pub target: String,
+    pub first: String,
+    pub last: String,
+    pub observations: usize,
+    pub errors: String,
+    pub coefficients: Vec<CoefficientResult>,
+    pub r2: f64,
+    pub r2_adjusted: f64,
+    pub sigma: f64,
+    pub ssr: f64,
+    pub log_likelihood: f64,
+    pub aic: f64,
+    pub bic: f64,
+    /// All coefficients but the constant are nought; none where there is only a constant.
+    pub f: Option<FTest>,
+    pub durbin_watson: f64,
+    pub diagnostics: Vec<TestLine>,
+    pub restrictions: Vec<RestrictionResult>,
+    /// A relation that trends or wandering alone may have made.
+    pub spurious: bool,
+    /// Where asked for.
+    pub residuals: Option<Vec<ResidualResult>>,
+    /// The observations that were used.
+    pub sample: Sample,
+    /// The significance level.
+    pub alpha: f64,
+    /// p-value of a unit root in the residuals, where there is reason to ask.
+    pub residual_root: Option<f64>,
+    pub has_constant: bool,
+}
+
+/// One coefficient.
+#[derive(JsonSchema, Serialize)]
+pub struct CoefficientResult {
+    pub name: String,
+    #[serde(flatten)]
+    pub of: Coefficient,
+}
+
+/// A restriction in both forms.
+#[derive(JsonSchema, Serialize)]
+pub struct RestrictionResult {
+    pub text: String,
+    #[serde(flatten)]
+    pub test: WaldTest,
+    /// Of the chi-squared form.
+    pub df: usize,
+}
+
+/// One period.
+#[derive(JsonSchema, Serialize)]
+pub struct ResidualResult {
+    pub period: String,
+    pub value: f64,
+    pub fitted: f64,
+    pub residual: f64,
+}
+
+/// What the joint test of several restrictions is called.
+pub const ALL_TOGETHER: &str = "all together";
+
+/// A longer restriction stands below its table.
+pub(super) const LONGEST_IN_TABLE: usize = 36;
+
+/// A restriction as tested.
+pub struct RestrictionFound {
+    pub text: String,
+    pub test: WaldTest,
+}
+
+/// A break as tested.
+pub struct BreakFound {
+    pub period: String,
+    pub test: BreakTest,
+}
+
+/// Everything that was computed beside the regression.
+pub struct Found {
+    pub restrictions: Vec<RestrictionFound>,
+    /// Lags and test.
+    pub autocorrelation: Vec<(usize, Diagnostic)>,
+    pub white: Option<Diagnostic>,
+    pub reset: Option<Diagnostic>,
+    pub jarque_bera: Option<(Outcome, f64, f64)>,
+    /// Statistic and p-value of a unit root in the residuals, where there is reason to ask.
+    pub residual_root: Option<(f64, f64)>,
+    pub breaking: Option<BreakFound>,
+}
+
+/// Parts of the call that further commands repeat.
+pub struct Asked<'a> {
+    /// As typed.
+    pub call: &'a Call,
+    pub is_classical: bool,
+}
+
+/// Puts a result together.
+pub fn result(
+    target: &Series,
+    names: &[String],
+    fit: &Regression,
+    found: &Found,
+    alpha: f64,
+    with_residuals: bool,
+) -> OlsResult {
+    let line = |(name, of): (&String, &Coefficient)| CoefficientResult { name: name.clone(), of: *of };
+    let residual = |t: usize| ResidualResult {
+        period: target.period(t).to_string(),
+        value: target.values[t],
+        fitted: fit.fitted[t],
+        residual: fit.solved.residuals[t],
+    };
+    let root = found.residual_root.map(|(_, p)| p);
+    // About nought, R² is near one for any series far from it.
+    let suspicious = fit.constant.is_some() && fit.r2 > fit.durbin_watson;
+    OlsResult {
+        target: target.name.clone(),
+        first: target.start.to_string(),
+        last: target.last().to_string(),
+        observations: target.values.len(),
+        errors: fit.errors.to_string(),
+        coefficients: names.iter().zip(&fit.coefficients).map(line).collect(),
+        r2: fit.r2,
+        r2_adjusted: fit.r2_adjusted,
+        sigma: fit.sigma,
+        ssr: fit.ssr,
+        log_likelihood: fit.log_likelihood,
+        aic: fit.aic,
+        bic: fit.bic,
+        f: fit.f,
+        durbin_watson: fit.durbin_watson,
+        spurious: root.map_or(suspicious, |p| p > alpha),
+        restrictions: found.restrictions.iter().map(restriction).collect(),
+        diagnostics: diagnostics(found, alpha),
+        residuals: with_residuals.then(|| (0..target.values.len()).map(residual).collect()),
+        sample: Sample::of(target),
+        alpha,
+        residual_root: root,
+        has_constant: fit.constant.is_some(),
+    }
+}
+
+fn restriction(found: &RestrictionFound) -> RestrictionResult {
+    RestrictionResult { text: found.text.clone(), test: found.test, df: found.test.df1 }
+}
+
+fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
+    let mut all = Vec::new();
+    let mut add = |test, name: String, null, meanings, [statistic, p_value]: [f64; 2], detail: Value| {
+        all.push(TestEntry { test, name, null, statistic, p_value, meanings, detail }.decided(alpha));
+    };
+    let both_forms = |test: &Diagnostic| json!({"df1": test.df1, "df2": test.df2, "chi2": test.chi2, "p_chi2": test.p_chi2});
+    for (lags, test) in &found.autocorrelation {
+        let mut detail = both_forms(test);
+        detail["lags"] = json!(lags);
+
+        add(
+            "breusch_godfrey",
+            format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
+            "no autocorrelation",
+            ["errors look independent of earlier ones", "errors depend on earlier ones"],
+            [test.f, test.p_value],
+            detail,
+        );
+    }
+    if let Some(test) = &found.white {
+        add(
+            "white",
+            "White".to_owned(),
+            "even spread",
+            ["the spread looks even", "the spread depends on the regressors"],
+            [test.f, test.p_value],
+            both_forms(test),
+        );
+    }
+    if let Some(test) = &found.reset {
+        add(
+            "reset",
+            "RESET".to_owned(),
+            "linear relation",
+            ["nothing speaks against a straight relation", "the relation is not straight"],
+            [test.f, test.p_value],
+            both_forms(test),
+        );
+    }
+    if let Some((outcome, skewness, kurtosis)) = &found.jarque_bera {
+        let detail = json!({"skewness": skewness, "kurtosis": kurtosis});
+        add(
+            "jarque_bera",
+            "Jarque-Bera".to_owned(),
+            "normal errors",
+            ["the shape looks normal", "the shape is not normal: odd values or heavy tails"],
+            [outcome.statistic, outcome.p_value],
+            detail,
+        );
+    }
+    if let Some((statistic, p_value)) = found.residual_root {
+        add(
+            "residual_unit_root",
+            "Unit root in residuals".to_owned(),
+            "no cointegration",
+            ["the residuals wander: nothing ties the series", "the residuals return: the levels are tied"],
+            [statistic, p_value],
+            json!({}),
+        );
+    }
+    if let Some(found) = &found.breaking {
+        let test = &found.test;
+        let detail = json!({"break_at": found.period, "df1": test.f.df1, "df2": test.f.df2,
+            "predictive": test.predictive});
+        add(
+            "break",
+            format!("Chow, after {}", found.period),
+            "same coefficients",
+            ["nothing speaks for a break there", "the coefficients change there"],
+            [test.f.statistic, test.f.p_value],
+            detail,
+        );
+    }
+    all
+}
+
+pub(super) fn rejected(result: &OlsResult, name: &str) -> bool {
+    result.diagnostics.iter().any(|test| test.test == name && test.decision.is_rejection())
+}

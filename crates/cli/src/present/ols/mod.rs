@@ -1,0 +1,7 @@
+//! A regression: facts and text.
+
+pub mod facts;
+mod text;
+
+pub use facts::{ALL_TOGETHER, Asked, BreakFound, Found, OlsResult, RestrictionFound, result};
+pub use text::{answer, document};

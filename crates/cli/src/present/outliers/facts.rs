@@ -1,0 +1,116 @@
+//! Outliers as facts: the contract's result.
+
+use std::collections::BTreeMap;
+
+use kandrel_core::outlier::{EventKind, Method, OddValue, Outliers, Repair, Repaired};
+use kandrel_core::series::Series;
+use schemars::JsonSchema;
+use serde::Serialize;
+
+use crate::present::sample::Sample;
+
+/// The contract's result of `outliers`.
+#[derive(JsonSchema, Serialize)]
+pub struct OutliersResult {
+    pub series: String,
+    pub observations: usize,
+    /// The methods that were used.
+    pub methods: Vec<Method>,
+    /// So many of them must agree.
+    pub agreeing: usize,
+    /// Standard errors from which the likelihood alone marks a single value.
+    pub clear: f64,
+    /// And a level shift.
+    pub clear_shift: f64,
+    /// Values that are marked as odd.
+    pub found: Vec<FoundResult>,
+    /// Values that too few methods call odd.
+    pub suspected: Vec<FoundResult>,
+    pub repair: Repair,
+    pub repaired: Vec<RepairedResult>,
+    /// The growing window judges no value before this period; none if it was not used.
+    pub judged_from: Option<String>,
+    /// The observations that were used.
+    pub sample: Sample,
+    /// What was expected in each period, outlying or not.
+    pub expected: Vec<f64>,
+}
+
+/// A value that is called odd.
+#[derive(Clone, JsonSchema, Serialize)]
+pub struct FoundResult {
+    pub period: String,
+    pub value: f64,
+    pub expected: f64,
+    /// The largest of the scores, in standard deviations.
+    pub score: f64,
+    pub methods: Vec<Method>,
+    pub kind: EventKind,
+    pub scores: BTreeMap<&'static str, f64>,
+    /// Place in the series, from 0.
+    pub place: usize,
+}
+
+/// A value that was replaced.
+#[derive(JsonSchema, Serialize)]
+pub struct RepairedResult {
+    pub period: String,
+    pub from: f64,
+    pub to: f64,
+    /// Place in the series, from 0.
+    pub place: usize,
+}
+
+/// Puts a result together.
+pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repaired]) -> OutliersResult {
+    let listed = |marked: bool| -> Vec<FoundResult> {
+        found.odd.iter().filter(|odd| odd.marked == marked).map(|odd| listed(series, odd)).collect()
+    };
+    let growing = found.methods.contains(&Method::Growing) && found.unjudged < series.values.len();
+    OutliersResult {
+        series: series.name.clone(),
+        observations: series.values.len(),
+        methods: found.methods.clone(),
+        agreeing: found.agreeing,
+        clear: found.clear,
+        clear_shift: found.clear_shift,
+        found: listed(true),
+        suspected: listed(false),
+        repair: rule,
+        repaired: repaired
+            .iter()
+            .map(|one| RepairedResult {
+                period: series.period(one.place).to_string(),
+                from: one.from,
+                to: one.to,
+                place: one.place,
+            })
+            .collect(),
+        judged_from: growing.then(|| series.period(found.unjudged).to_string()),
+        sample: Sample::of(series),
+        expected: found.expected.clone(),
+    }
+}
+
+fn listed(series: &Series, odd: &OddValue) -> FoundResult {
+    let largest = odd.scores.iter().map(|(_, score)| *score).max_by(|a, b| a.abs().total_cmp(&b.abs()));
+    FoundResult {
+        period: series.period(odd.place).to_string(),
+        value: series.values.get(odd.place).copied().unwrap_or_default(),
+        expected: odd.expected,
+        score: largest.unwrap_or_default(),
+        methods: odd.scores.iter().map(|(method, _)| *method).collect(),
+        kind: odd.kind,
+        scores: odd.scores.iter().map(|(method, score)| (name(*method), *score)).collect(),
+        place: odd.place,
+    }
+}
+
+pub(super) fn name(method: Method) -> &'static str {
+    match method {
+        Method::Growing => "growing",
+        Method::Season => "season",
+        Method::Remainder => "remainder",
+        Method::Likelihood => "likelihood",
+    }
+}

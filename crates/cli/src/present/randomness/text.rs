@@ -1,0 +1,72 @@
+//! Tests of randomness in words, a table and a figure.
+
+use kandrel_core::randomness::Departure;
+use kandrel_core::series::Series;
+
+use super::facts::{NORMAL, RANDOM, RandomnessResult};
+use crate::call::{Call, Name};
+use crate::document::{Along, Block, Document, Ink, Line, Panel, Plot, Table};
+use crate::wording;
+
+/// The result as a document.
+pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Document {
+    let mut document = Document::default();
+    document.paragraph(result.reading.clone());
+    document
+        .paragraph(format!("{}. The null of each test: {RANDOM}; of Jarque-Bera: {NORMAL}.", result.sample));
+    document.plot(plot(result, series));
+    document.table(table(result));
+    document.blocks.push(Block::EvidenceLegend);
+    let meant = result.tests.iter().filter(|test| test.line.decision.is_rejection());
+    document.list(
+        "Rejections, one by one",
+        meant.map(|test| format!("{}: {}", test.line.name, test.line.meaning)).collect(),
+    );
+    document.paragraph("Holm: the p-value allowing for all tests, which the first sentence goes by.");
+    let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);
+    document.commands(
+        "Next",
+        if random {
+            Vec::new()
+        } else {
+            vec![
+                call.next(Name::Acf, [&result.series]),
+                call.next(Name::Stationarity, [&result.series]).keeping(call, &["alpha"]),
+            ]
+        },
+    );
+    document
+}
+
+fn table(result: &RandomnessResult) -> Table {
+    Table::of(&result.tests)
+        .text("Test", |test| test.line.name.clone())
+        .number("Stat.", 2, |test| test.line.statistic)
+        .p_value("p", |test| test.line.p_value)
+        .text("Holm", |test| test.p_adjusted.map(wording::p_value))
+        .text("Null is", |test| test.line.decision.text())
+        .table()
+}
+
+/// The series and its cut.
+pub fn plot(result: &RandomnessResult, series: &Series) -> Plot {
+    let length = series.values.len();
+    let points = series.values.iter().enumerate().map(|(t, value)| Some((t as f64, *value)));
+    let ends = [0.0, length.saturating_sub(1) as f64].map(|x| Some((x, result.cut)));
+    Plot {
+        title: result.reading.clone(),
+        subtitle: String::new(),
+        foot: String::new(),
+        columns: 1,
+        panels: vec![Panel {
+            title: format!("{} and the cut of its runs, {}", result.series, wording::short(result.cut)),
+            along: Along::Periods((0..length).map(|t| series.period(t)).collect()),
+            axis: wording::capitalised(series.start.frequency().noun()),
+            lines: vec![
+                Line::with_gaps(&result.series, Ink::Series(0), points),
+                Line::with_gaps("cut", Ink::Mean, ends.into_iter()),
+            ],
+            ..Panel::default()
+        }],
+    }
+}

@@ -1,0 +1,81 @@
+//! A screen of many series in words and a table.
+
+use kandrel_core::verdict::Class;
+
+use super::facts::ScreenRow;
+use crate::call::{Call, Name};
+use crate::document::{Document, Table};
+use crate::present::stationarity;
+use crate::wording;
+
+/// All rows as a document.
+pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
+    let mut document = Document::default();
+    document.paragraph(answer(rows));
+    document.paragraph(
+        "d, D: differences, and those at the season, of the transformed series. Odd: odd values. Look: ● a person \
+         should.",
+    );
+    document.table(table(rows));
+    document.list("Look at", rows.iter().filter(|row| row.look).map(look).collect());
+    let first = rows.iter().find(|row| row.look && row.error.is_none());
+    let first = first.or(rows.iter().find(|row| row.error.is_none()));
+    let next = first.map(|row| {
+        let steps: Vec<&str> =
+            row.transform.as_deref().filter(|steps| *steps != "none").into_iter().collect();
+        let call = typed.next(Name::Stationarity, [wording::with_steps(&row.series, &steps)]);
+        let one_file = rows.iter().all(|other| other.source == row.source);
+        if one_file { call } else { call.of_file(&row.source) }
+    });
+    document.commands("Next", next.into_iter().collect());
+    document
+}
+
+fn table(rows: &[ScreenRow]) -> Table {
+    let modelled = rows.iter().any(|row| row.model.is_some());
+    Table::of(rows)
+        .text("Series", |row| row.series.clone())
+        .text("Transform", |row| row.transform.clone())
+        .text("Kind", |row| row.class.map(stationarity::class))
+        .count("d", |row| row.integration)
+        .count("D", |row| row.seasonal_integration)
+        .only_if(modelled, |rows| {
+            let rows = rows.text("Model", |row| row.model.clone());
+            rows.count("Odd", |row| row.odd.as_ref().map(Vec::len))
+        })
+        .text("Look", |row| if row.look { "●" } else { "" })
+        .table()
+}
+
+fn look(row: &ScreenRow) -> String {
+    match &row.error {
+        Some(error) => format!("{}: {error}", row.series),
+        None => format!("{}: {}", row.series, row.reasons.join("; ")),
+    }
+}
+
+fn answer(rows: &[ScreenRow]) -> String {
+    let of = |wanted: Class| rows.iter().filter(|row| row.class == Some(wanted)).count();
+    let failed = rows.iter().filter(|row| row.error.is_some()).count();
+    let parts: Vec<String> = [
+        (of(Class::Stationary), "stationary"),
+        (of(Class::TrendStationary), "stationary about a trend"),
+        (of(Class::BrokenTrend), "stationary but for a break"),
+        (of(Class::DifferenceStationary), "with a unit root"),
+        (of(Class::SeasonalUnitRoot), "with seasonal roots"),
+        (of(Class::LongMemory), "with long memory"),
+        (of(Class::Inconclusive), "inconclusive"),
+        (failed, "without a diagnosis"),
+    ]
+    .into_iter()
+    .filter(|(count, _)| *count > 0)
+    .map(|(count, what)| format!("{count} {what}"))
+    .collect();
+    let look = rows.iter().filter(|row| row.look).count();
+    let wants = match look {
+        0 => "none wants a look".to_owned(),
+        1 => "1 wants a look".to_owned(),
+        many => format!("{many} want a look"),
+    };
+    format!("Of {} series: {}; {wants}.", rows.len(), parts.join(", "))
+}

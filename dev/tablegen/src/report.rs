@@ -34,7 +34,7 @@ pub enum Section {
     Coverage,
     /// How often the true orders are found
     Orders,
-    /// Deterministic and stochastic seasons
+    /// Differences of seasonal series
     Seasons,
 }
 

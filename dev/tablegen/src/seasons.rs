@@ -1,115 +1,304 @@
-//! How the likelihood tells seasons that stay from seasons that change.
+//! How often ordinary and seasonal differences are both right: named processes, and series of random parameters.
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::season_changes;
 use kandrel_core::num::rng::NormalStream;
+use kandrel_core::verdict::{AssessOptions, Confidence, Verdict, assess};
 use rayon::prelude::*;
 
+use crate::verdicts::cumulated;
+
 const SEED: u64 = 73_303;
-const BURN_IN: usize = 240;
+/// Values left out until the start is forgotten.
+const BURN: usize = 360;
+/// Innovations are chi-squared of this many degrees in the denominator where they have heavy tails.
+const DEGREES: usize = 4;
 
-/// Where a series comes from: φ of its noise, whether that is summed up, θ of its changes, and Θ of
-/// a season that changes, if it does.
+/// A seasonal process with its differences.
+#[derive(Debug, Clone, Default)]
 struct Process {
-    name: &'static str,
-    phi: f64,
-    walks: bool,
-    theta: f64,
-    seasonal: Option<f64>,
+    name: String,
+    differences: [usize; 2],
+    ar: Vec<f64>,
+    ma: Vec<f64>,
+    seasonal_ar: f64,
+    seasonal_ma: f64,
+    /// Standard deviation of a fixed pattern, in units of the innovations'; every value of it is normal.
+    pattern: f64,
+    slope: f64,
+    extra: Extra,
 }
 
-const fn of(name: &'static str, phi: f64, walks: bool, theta: f64, seasonal: Option<f64>) -> Process {
-    Process { name, phi, walks, theta, seasonal }
+/// What a process has in addition.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+enum Extra {
+    #[default]
+    Nothing,
+    LevelShift,
+    Outlier,
+    PatternChange,
+    /// The variance of the innovations rises ninefold half-way.
+    Volatility,
+    HeavyTails,
 }
 
-const PROCESSES: [Process; 8] = [
-    of("fixed, white noise", 0.0, false, 0.0, None),
-    of("fixed, AR 0.5", 0.5, false, 0.0, None),
-    of("fixed, random walk", 0.0, true, 0.0, None),
-    of("fixed, (0,1,1) −0.4", 0.0, true, -0.4, None),
-    of("changing, Θ −0.3, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.3)),
-    of("changing, Θ −0.6, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.6)),
-    of("changing, Θ −0.8, (0,1,1) −0.4", 0.0, true, -0.4, Some(-0.8)),
-    of("changing, Θ −0.6, AR 0.6", 0.6, false, 0.0, Some(-0.6)),
-];
+fn of(name: &str, differences: [usize; 2], ar: &[f64], ma: &[f64]) -> Process {
+    Process { name: name.to_owned(), differences, ar: ar.to_vec(), ma: ma.to_vec(), ..Process::default() }
+}
 
 impl Process {
+    fn seasonal(self, ar: f64, ma: f64) -> Self {
+        Self { seasonal_ar: ar, seasonal_ma: ma, ..self }
+    }
+
+    fn about(self, pattern: f64, slope: f64) -> Self {
+        Self { pattern, slope, ..self }
+    }
+
+    fn with(self, extra: Extra) -> Self {
+        Self { extra, ..self }
+    }
+
     fn path(&self, season: usize, n: usize, stream: u64) -> Vec<f64> {
-        let e = NormalStream::new(SEED, stream).take(n + BURN_IN);
-        let lagged = |list: &[f64], t: usize, lag: usize| t.checked_sub(lag).map_or(0.0, |at| list[at]);
-        // The noise, with the moving average of the season.
-        let mut w: Vec<f64> = Vec::with_capacity(e.len());
-        let moving: Vec<f64> = (0..e.len()).map(|t| e[t] + self.theta * lagged(&e, t, 1)).collect();
-        for t in 0..e.len() {
-            let seasonal = self.seasonal.map_or(0.0, |theta| theta * lagged(&moving, t, season));
-            let next = self.phi * lagged(&w, t, 1) + moving[t] + seasonal;
-            w.push(next);
-        }
-        let mut y = w.split_off(BURN_IN);
-        if self.walks {
-            for t in 1..n {
-                y[t] += y[t - 1];
+        let e = self.innovations(n + BURN, stream);
+        let mut x = seasonal_mixture(self, season, &e);
+        if self.differences[1] > 0 {
+            for t in season..x.len() {
+                x[t] += x[t - season];
             }
         }
-        for t in 0..n {
-            y[t] += match self.seasonal {
-                Some(_) => lagged(&y, t, season),
-                // A fixed pattern that sums to nought.
-                None => [3.0, -1.0, 0.5, -2.5][t % season % 4],
-            };
+        // Two unit roots would forget everything else over a long start.
+        for times in 0..self.differences[0] {
+            if times > 0 {
+                x = x.split_off(BURN);
+            }
+            x = cumulated(x);
+        }
+        let mut y = x.split_off(x.len() - n);
+        let pattern = NormalStream::new(SEED + 1, stream).take(2 * season);
+        for (t, value) in y.iter_mut().enumerate() {
+            let changed = self.extra == Extra::PatternChange && 2 * t >= n;
+            let place = t % season + if changed { season } else { 0 };
+            *value += self.pattern * pattern[place] + self.slope * t as f64;
+            match self.extra {
+                Extra::LevelShift if 5 * t >= 3 * n => *value += 6.0,
+                Extra::Outlier if t == 3 * n / 5 => *value += 10.0,
+                _ => {}
+            }
         }
         y
     }
+
+    fn innovations(&self, n: usize, stream: u64) -> Vec<f64> {
+        let z = NormalStream::new(SEED, stream).take((DEGREES + 1) * n);
+        let heavy = |q: &[f64]| q[0] / (q[1..].iter().map(|v| v * v).sum::<f64>() / DEGREES as f64).sqrt();
+        let mut e: Vec<f64> = match self.extra {
+            Extra::HeavyTails => z.chunks(DEGREES + 1).map(heavy).collect(),
+            _ => z.into_iter().take(n).collect(),
+        };
+        if self.extra == Extra::Volatility {
+            e.iter_mut().skip(BURN + (n - BURN) / 2).for_each(|value| *value *= 3.0);
+        }
+        e
+    }
 }
+
+/// `φ(B) Φ(B^s) x = θ(B) Θ(B^s) e`.
+fn seasonal_mixture(process: &Process, season: usize, e: &[f64]) -> Vec<f64> {
+    let filter = |input: Vec<f64>, ar: &[f64], ma: &[f64], step: usize| {
+        let mut out: Vec<f64> = Vec::with_capacity(input.len());
+        for t in 0..input.len() {
+            let past = |list: &[f64], weights: &[f64]| -> f64 {
+                let lagged =
+                    |(i, weight): (usize, &f64)| t.checked_sub(i * step).map_or(0.0, |at| weight * list[at]);
+                (1..).zip(weights).map(lagged).sum()
+            };
+            out.push(input[t] + past(&input, ma) + past(&out, ar));
+        }
+        out
+    };
+    let short = filter(e.to_vec(), &process.ar, &process.ma, 1);
+    filter(short, &[process.seasonal_ar], &[process.seasonal_ma], season)
+}
+
+/// Weights of a cycle of this modulus and period.
+fn cycle(modulus: f64, period: f64) -> [f64; 2] {
+    [2.0 * modulus * (2.0 * std::f64::consts::PI / period).cos(), -modulus * modulus]
+}
+
+fn processes(season: usize) -> Vec<Process> {
+    let near = cycle(0.92, season as f64 * 0.93);
+    vec![
+        of("(0,1,1)(0,1,1) −0.4, −0.56", [1, 1], &[], &[-0.4]).seasonal(0.0, -0.56),
+        of("(0,1,1)(0,1,1) −0.8, −0.6", [1, 1], &[], &[-0.8]).seasonal(0.0, -0.6),
+        of("(0,1,1)(0,1,1) −0.3, −0.5", [1, 1], &[], &[-0.3]).seasonal(0.0, -0.5),
+        of("(0,1,1)(0,1,1) −0.4, −0.85", [1, 1], &[], &[-0.4]).seasonal(0.0, -0.85),
+        of("(0,1,1)(0,1,1) 0.3, −0.3", [1, 1], &[], &[0.3]).seasonal(0.0, -0.3),
+        of("(1,1,0)(0,1,1) 0.5, −0.6", [1, 1], &[0.5], &[]).seasonal(0.0, -0.6),
+        of("(1,0,0)(0,1,1) 0.6, −0.5", [0, 1], &[0.6], &[]).seasonal(0.0, -0.5),
+        of("(1,0,0)(0,1,1) 0.9, −0.6, drift", [0, 1], &[0.9], &[]).seasonal(0.0, -0.6).about(0.0, 0.1),
+        of("(0,0,0)(0,1,0)", [0, 1], &[], &[]),
+        of("pattern, random walk", [1, 0], &[], &[]).about(2.0, 0.0),
+        of("pattern, random walk, drift", [1, 0], &[], &[]).about(2.0, 0.3),
+        of("pattern, (0,1,1) −0.6", [1, 0], &[], &[-0.6]).about(2.0, 0.0),
+        of("pattern, (1,1,0) 0.5", [1, 0], &[0.5], &[]).about(2.0, 0.0),
+        of("(0,1,0)(1,0,0) 0.5", [1, 0], &[], &[]).seasonal(0.5, 0.0),
+        of("random walk", [1, 0], &[], &[]),
+        of("(0,1,1) −0.5", [1, 0], &[], &[-0.5]),
+        of("pattern, white noise", [0, 0], &[], &[]).about(2.0, 0.0),
+        of("pattern, AR 0.5", [0, 0], &[0.5], &[]).about(2.0, 0.0),
+        of("pattern, trend, AR 0.5", [0, 0], &[0.5], &[]).about(2.0, 0.1),
+        of("(1,0,0)(1,0,0) 0.5, 0.5", [0, 0], &[0.5], &[]).seasonal(0.5, 0.0),
+        of("pattern, (0,0,0)(1,0,0) 0.7", [0, 0], &[], &[]).seasonal(0.7, 0.0).about(1.0, 0.0),
+        of("white noise", [0, 0], &[], &[]),
+        of("AR 0.5", [0, 0], &[0.5], &[]),
+        of("AR 0.9", [0, 0], &[0.9], &[]),
+        of("cycle near the season", [0, 0], &near, &[]),
+        of("pattern, AR 0.5, level shift of 6", [0, 0], &[0.5], &[]).about(2.0, 0.0).with(Extra::LevelShift),
+        of("pattern, AR 0.5, outlier of 10", [0, 0], &[0.5], &[]).about(2.0, 0.0).with(Extra::Outlier),
+        of("(0,2,2)(0,1,1)", [2, 1], &[], &[-0.8, 0.15]).seasonal(0.0, -0.6),
+        of("pattern, (0,2,1) −0.5", [2, 0], &[], &[-0.5]).about(2.0, 0.0),
+        of("pattern that changes once, AR 0.5", [0, 0], &[0.5], &[])
+            .about(2.0, 0.0)
+            .with(Extra::PatternChange),
+        of("pattern, random walk, variance × 9 at half", [1, 0], &[], &[])
+            .about(2.0, 0.0)
+            .with(Extra::Volatility),
+        of("pattern, random walk, t(4)", [1, 0], &[], &[]).about(2.0, 0.0).with(Extra::HeavyTails),
+        of("pattern, AR 0.5, t(4)", [0, 0], &[0.5], &[]).about(2.0, 0.0).with(Extra::HeavyTails),
+    ]
+}
+
+/// A process whose differences and parameters are random.
+fn random(number: u64) -> Process {
+    // Uniform numbers from pairs of normal ones.
+    let z = NormalStream::new(SEED + 2, number).take(24);
+    let mut uniform = z.chunks(2).map(|pair| 0.5 + pair[0].atan2(pair[1]) / (2.0 * std::f64::consts::PI));
+    let mut next = move |low: f64, high: f64| low + (high - low) * uniform.next().unwrap_or(0.5);
+    let which = next(0.0, 1.0);
+    let shares =
+        [([0, 0], 0.26), ([1, 0], 0.54), ([0, 1], 0.70), ([1, 1], 0.96), ([2, 1], 0.98), ([2, 0], 1.01)];
+    let differences = shares.iter().find(|(_, share)| which < *share).map_or([0, 0], |(own, _)| *own);
+    let family = next(0.0, 1.0);
+    let (ar, ma) = match (family, differences[0]) {
+        (f, 0) if f < 0.45 => (vec![next(0.0, 0.95)], vec![]),
+        (f, 0) if f < 0.7 => (vec![next(0.2, 0.95)], vec![next(-0.6, 0.6)]),
+        (f, _) if f < 0.4 => (vec![], vec![next(-0.8, 0.5)]),
+        (f, _) if f < 0.7 => (vec![next(-0.4, 0.7)], vec![]),
+        _ => (cycle(next(0.4, 0.92), next(2.5, 24.0)).to_vec(), vec![]),
+    };
+    let fixed = differences[1] == 0;
+    let kind = next(0.0, 1.0);
+    let seasonal_ar = if fixed && kind < 0.25 { next(0.2, 0.9) } else { 0.0 };
+    let seasonal_ma = if fixed { 0.0 } else { next(-0.9, 0.1) };
+    let pattern = if fixed && kind < 0.75 { next(0.5, 4.0) } else { 0.0 };
+    let slope = if kind > 0.5 { next(-0.3, 0.3) } else { 0.0 };
+    Process {
+        name: String::new(),
+        differences,
+        ar,
+        ma,
+        seasonal_ar,
+        seasonal_ma,
+        pattern,
+        slope,
+        extra: Extra::Nothing,
+    }
+}
+
+/// How many verdicts are right, by confidence from high to low: counts and right ones.
+#[derive(Debug, Clone, Copy, Default)]
+struct Hits([[f64; 2]; 3]);
+
+impl Hits {
+    fn add(&mut self, verdict: &Verdict, differences: [usize; 2]) {
+        let own = [verdict.integration, verdict.seasonal_integration.unwrap_or(0)];
+        let place = match verdict.confidence {
+            Confidence::High => 0,
+            Confidence::Moderate => 1,
+            Confidence::Low => 2,
+        };
+        self.0[place][0] += 1.0;
+        self.0[place][1] += f64::from(u8::from(own == differences));
+    }
+
+    fn plus(mut self, other: Self) -> Self {
+        for (own, more) in self.0.iter_mut().zip(other.0) {
+            own[0] += more[0];
+            own[1] += more[1];
+        }
+        self
+    }
+
+    /// Right ones of all, per cent; share and right ones of the high and of the moderate.
+    fn cells(&self) -> String {
+        let all: f64 = self.0.iter().map(|one| one[0]).sum();
+        let right: f64 = self.0.iter().map(|one| one[1]).sum();
+        let of = |[count, right]: [f64; 2]| {
+            let correct =
+                if count > 0.0 { format!("{:.0}", 100.0 * right / count) } else { "–".to_owned() };
+            format!("{:.0}, {correct}", 100.0 * count / all)
+        };
+        format!("{:.0} | {} | {}", 100.0 * right / all, of(self.0[0]), of(self.0[1]))
+    }
+}
+
+fn hits(draws: u64, season: usize, n: usize, process: impl Fn(u64) -> (Process, u64) + Sync) -> Hits {
+    let one = |number: u64| {
+        let (process, stream) = process(number);
+        let y = process.path(season, n, stream);
+        let mut hits = Hits::default();
+        if let Ok(found) = assess(&y, &AssessOptions { season, ..AssessOptions::default() }) {
+            hits.add(&found.verdict, process.differences);
+        }
+        hits
+    };
+    (0..draws).into_par_iter().map(one).reduce(Hits::default, Hits::plus)
+}
+
+/// Seasonal periods and lengths of the tables.
+const CELLS: [(usize, usize); 6] = [(12, 72), (12, 144), (12, 240), (4, 60), (4, 100), (4, 200)];
 
 /// The table.
 pub fn section(draws: u64) -> String {
-    let mut out = format!(
-        "## Seasons that stay and seasons that change\n\n\
-         {draws} series each: quantiles of the likelihood ratio that the verdict asks (Θ = −1 against Θ above it, \
-         `arima/fixed_season.rs`), and the share above its limit of 2, which calls a season changing.\n\n\
-         | s | n | series | 50 % | 90 % | 95 % | called changing |\n\
-         | ---: | ---: | --- | ---: | ---: | ---: | ---: |\n"
-    );
-    for (season, n) in [(4, 60), (4, 120), (4, 200), (12, 120), (12, 200), (12, 288)] {
-        for (number, process) in PROCESSES.iter().enumerate() {
-            let mut ratios: Vec<f64> = (0..draws)
-                .into_par_iter()
-                .filter_map(|draw| {
-                    season_changes(&process.path(season, n, 100_000 * number as u64 + draw), season)
-                })
-                .collect();
-            ratios.sort_by(f64::total_cmp);
-            let at = |share: f64| {
-                // A share of a length that fits.
-                #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-                let place = (share * (ratios.len().max(1) - 1) as f64) as usize;
-                ratios.get(place).copied().unwrap_or_default()
-            };
-            let above = ratios.iter().filter(|ratio| **ratio > 2.0).count();
-            let share = 100.0 * above as f64 / ratios.len().max(1) as f64;
-            // Writing to a string cannot fail.
-            let _ = writeln!(
-                out,
-                "| {season} | {n} | {} | {:.2} | {:.2} | {:.2} | {share:.1} % |",
-                process.name,
-                at(0.5),
-                at(0.9),
-                at(0.95)
-            );
+    let mut out = HEAD.replace("DRAWS", &draws.to_string());
+    for (season, n) in CELLS {
+        let mut pooled = Hits::default();
+        for (number, process) in processes(season).into_iter().enumerate() {
+            let stream = 1_000_000 * (number as u64 + 1) + 10_000 * season as u64;
+            let own = hits(draws, season, n, |draw| (process.clone(), stream + draw));
+            pooled = pooled.plus(own);
+            // Writing to a string cannot fail, here and below.
+            let _ = writeln!(out, "| {} | {season} | {n} | {} |", process.name, own.cells());
         }
+        let _ = writeln!(out, "| all of these | {season} | {n} | {} |", pooled.cells());
+        let fresh = hits(2 * draws, season, n, |draw| {
+            let number = 100_000 * (n as u64) + draw;
+            (random(number), 77_000_000 + number)
+        });
+        let _ = writeln!(out, "| random parameters | {season} | {n} | {} |", fresh.cells());
     }
     out
 }
+
+const HEAD: &str = "\
+## Differences of seasonal series
+
+DRAWS series of each process and length, innovations of variance one, twice as many of random parameters: per cent whose
+ordinary and seasonal differences (d, D) are both right; and of the verdicts with high and with moderate confidence how many
+there are and how many of these are right, per cent. The priors of the rule (`verdict/joint/prior.rs`) were set before.
+
+| process | s | n | right | high: share, right | moderate: share, right |
+| --- | ---: | ---: | ---: | --- | --- |
+";
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
     #[test]
-    fn a_changing_season_is_what_its_differences_leave() {
-        let process = &PROCESSES[7];
+    fn seasonal_differences_leave_the_moving_average() {
+        let process = of("", [0, 1], &[0.6], &[]).seasonal(0.0, -0.6);
         let y = process.path(12, 3_000, 1);
         let w: Vec<f64> = y.iter().skip(12).zip(&y).map(|(now, then)| now - then).collect();
         // AR 0.6 times a moving average of -0.6 a season apart: the autocorrelation at lag 12 is near
@@ -117,5 +306,21 @@ mod tests {
         let square: f64 = w.iter().map(|value| value * value).sum();
         let product: f64 = w.iter().skip(12).zip(&w).map(|(a, b)| a * b).sum();
         assert!((product / square + 0.44).abs() < 0.06, "{}", product / square);
+    }
+
+    #[test]
+    fn random_processes_are_stationary_after_their_differences() {
+        for number in 0..200 {
+            let process = random(number);
+            let plain = Process { differences: [0, 0], slope: 0.0, ..process.clone() };
+            let y = plain.path(12, 240, number);
+            assert!(y.iter().all(|value| value.abs() < 200.0), "{process:?}");
+        }
+    }
+
+    #[test]
+    fn hits_are_counted_by_confidence() {
+        let hits = Hits([[10.0, 9.0], [5.0, 4.0], [5.0, 1.0]]);
+        assert_eq!(hits.plus(Hits::default()).cells(), "70 | 50, 90 | 25, 80");
     }
 }

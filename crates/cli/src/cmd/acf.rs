@@ -9,7 +9,7 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
-use crate::model::correlations;
+use crate::model::{correlations, diagnosis};
 use crate::output::Files;
 use crate::present::acf;
 use crate::session::Session;
@@ -57,8 +57,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let options = AcfOptions { lags: args.lags, season, pacf: args.pacf, fitted: args.fitted };
     let results: Vec<acf::AcfResult> = all
         .par_iter()
-        .map(|series| correlations(&session.dataset, series, &options))
-        .collect::<Result<_, _>>()?;
+        .map(|series| {
+            let result = correlations(&session.dataset, series, &options)?;
+            // Of residuals the question is whether they are noise.
+            let diagnosis = if args.fitted > 0 { None } else { diagnosis(series, season) };
+            Ok(acf::AcfResult { diagnosis, ..result })
+        })
+        .collect::<Result<_, CliError>>()?;
     let mut files = Files::default();
     request.draw(&mut files, || {
         if all.len() > MOST {

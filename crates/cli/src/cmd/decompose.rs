@@ -6,6 +6,7 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::diagnosis;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::decompose::{self, DecomposeResult, MethodName, Way};
@@ -93,7 +94,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let season = options.seasons.iter().copied().max().unwrap_or(1);
     let found: Vec<DecomposeResult> = all
         .par_iter()
-        .map(|series| one(&session.dataset, series, &options, way))
+        .map(|series| one(&session.dataset, series, &options, way, session.season()))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     request.draw(&mut files, || {
@@ -159,6 +160,7 @@ fn one(
     series: &SeriesWithGaps,
     options: &DecompOptions,
     way: Way,
+    assessed: usize,
 ) -> Result<DecomposeResult, CliError> {
     let found: Result<Decomposition, DecompError> = match way {
         Way::Loess { .. } => by_loess(&series.cells, options),
@@ -168,7 +170,9 @@ fn one(
     let mut seasons = options.seasons.clone();
     seasons.sort_unstable();
     seasons.dedup();
-    Ok(decompose::result(series, &found, way, &seasons))
+    // As every other command assesses the series, whatever seasons it is decomposed by.
+    let diagnosis = diagnosis(series, assessed);
+    Ok(DecomposeResult { diagnosis, ..decompose::result(series, &found, way, &seasons) })
 }
 
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> CliError {

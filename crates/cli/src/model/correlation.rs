@@ -1,11 +1,13 @@
 //! Autocorrelations of a series, refusals that name it.
 
 use kandrel_core::corr::{self, AcfError, AcfOptions};
+use kandrel_core::identify;
 use kandrel_core::series::{Series, SeriesWithGaps};
 
 use crate::error::CliError;
 use crate::output::only_one;
 use crate::present::acf;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::read::Dataset;
 use crate::wording;
 
@@ -19,6 +21,12 @@ pub fn correlations(
         corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
     let findings = corr::read(&computed, options.season);
     Ok(acf::result(series, computed, findings, options.season))
+}
+
+/// The joint assessment of a series, gaps filled for it alone; none of one that cannot be assessed.
+pub fn diagnosis(series: &SeriesWithGaps, season: usize) -> Option<DiagnosisResult> {
+    let assessment = identify::assess_with_gaps(series, season).ok()?;
+    Some(DiagnosisResult::of(series, &assessment))
 }
 
 /// The only series with its functions at the usual lags, for the figure of another

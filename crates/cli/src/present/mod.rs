@@ -5,6 +5,7 @@ pub mod cointegration;
 pub mod compare;
 mod decision;
 pub mod decompose;
+pub mod diagnosis;
 pub mod fit;
 pub mod forecast;
 pub mod inspect;

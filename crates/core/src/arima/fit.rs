@@ -217,11 +217,6 @@ impl<'a> Prepared<'a> {
         Ok(Self { data, model, like, w, columns })
     }
 
-    /// Coefficients of its shape.
-    pub fn like(&self) -> &Coefficients {
-        &self.like
-    }
-
     fn parameters(&self) -> usize {
         self.model.coefficients() + self.columns.len() - self.data.missing.len() + 1
     }

@@ -39,7 +39,8 @@
 //! `seasonal` (f and b) and `dual` (their derivatives), `steps` (f and b period by period), `grid` (periods and phases),
 //! `kernels`, `rows`, `phases` (the inner loops), `whitening` (v), `profiles`, `sequences` and `cross` (M and C over
 //! phases and periods, and their products), `symmetric`, `corrections` (A, D, Γ), `workings` (all that does not depend on
-//! the series), `likelihood`, `adjoint` (the slope), `recursive` (missing values), `predictor` (one-step errors and
+//! the series), `likelihood`, `adjoint` (the slope), `precision` (Σ⁻¹ times a series), `recursive` (missing values),
+//! `predictor` (one-step errors and
 //! forecasts).
 //!
 //! # Source
@@ -67,7 +68,6 @@ mod data;
 mod diagnose;
 mod engine;
 mod fit;
-mod fixed_season;
 mod forecast;
 mod model;
 mod roots;
@@ -78,9 +78,8 @@ mod walk;
 pub use coefficients::Coefficients;
 pub use data::Data;
 pub use diagnose::{Diagnosis, diagnose};
-pub use engine::{Likelihood, Sample, likelihood, likelihood_with_gaps};
+pub use engine::{Likelihood, Precision, Sample, likelihood, likelihood_with_gaps};
 pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_near};
-pub use fixed_season::season_changes;
 pub use forecast::{ForecastError, Known, forecast};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};

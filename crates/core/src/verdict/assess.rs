@@ -3,8 +3,9 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::conclude::{Doubt, Verdict, conclude};
-use super::season::{SeasonFinding, Treatment};
+use super::conclude::{Doubt, Verdict, conclude, most_probable};
+use super::joint::Seasonality;
+use super::season::SeasonFinding;
 use crate::corr::{AcfOptions, acf};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
@@ -152,10 +153,10 @@ pub struct Assessment {
 /// be tested is left out.
 pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRootError> {
     let season = SeasonFinding::of(y, options.season);
-    let judged = season.taken_out(y);
+    let judged = season.adjusted(y);
     scale::check(y)?;
     // Nothing but a pattern: what is left of it is rounding.
-    if season.treatment == Treatment::Pattern && is_rounding(&judged, y) {
+    if season.seasonality == Seasonality::Deterministic && is_rounding(&judged, y) {
         return Err(UnitRootError::Deterministic);
     }
     let (terms_choice, level) = match options.terms {
@@ -165,7 +166,7 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         }
         TermsRule::Given(terms) => (None, unit_root_test(&judged, terms, options)?),
     };
-    let filtered = season.season <= LONGEST_SEASONAL_FILTER && season.treatment == Treatment::Difference;
+    let filtered = season.season <= LONGEST_SEASONAL_FILTER && season.seasonality == Seasonality::UnitRoots;
     let candidates =
         weigh_candidates(&judged, filtered.then_some(season.season)).ok_or(UnitRootError::Deterministic)?;
     let terms = level.terms;
@@ -175,7 +176,7 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         both_tests(&first, 1, in_differences(terms), options)?,
     ];
     stages.extend(both_tests(&difference(&first), 2, in_differences(terms), options));
-    let kind = candidates.kind();
+    let (kind, _) = most_probable(&candidates, season.posterior.as_ref());
     let innovations_p_value = no_autocorrelation(&candidates.innovations, season.season);
     let doubts = doubts(kind, &stages, innovations_p_value, y.len());
     let before = candidates.best_of(kind).and_then(|story| story.before);
@@ -183,7 +184,7 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         observations: y.len(),
         break_at: before.map(|before| before + season.lost() - 1),
         largest_root: candidates.largest_root(0.9),
-        verdict: conclude(&candidates, season.treatment, doubts),
+        verdict: conclude(&candidates, &season, doubts),
         season,
         judged,
         candidates,

@@ -3,7 +3,8 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::season::Treatment;
+use super::joint::{JointPosterior, Seasonality};
+use super::season::SeasonFinding;
 use crate::verdict::candidates::{CandidateWeights, Kind};
 
 /// What kind of series it is.
@@ -36,6 +37,17 @@ pub enum Confidence {
     Moderate,
     /// Right in nineteen of twenty.
     High,
+}
+
+impl Confidence {
+    /// As it is written.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::High => "high",
+            Self::Moderate => "moderate",
+            Self::Low => "low",
+        }
+    }
 }
 
 /// What costs a notch of confidence.
@@ -81,16 +93,33 @@ const LOW: f64 = 0.50;
 const FLAGGED: f64 = 0.7;
 const CLEARLY: f64 = 5.0;
 
-/// The most probable kind, and its probability less what speaks against it.
+/// The most probable kind of model, and its probability: that of the differences, where these have a posterior of their
+/// own, times that of the kind among those of as many differences.
+pub(super) fn most_probable(
+    candidates: &CandidateWeights,
+    posterior: Option<&JointPosterior>,
+) -> (Kind, f64) {
+    let Some(best) = posterior.and_then(|one| one.orders.first()) else {
+        let kind = candidates.kind();
+        return (kind, candidates.probability(kind));
+    };
+    let of_order = Kind::ALL.into_iter().filter(|kind| kind.integration() == best.differences[0]);
+    let weighed: Vec<(Kind, f64)> = of_order.map(|kind| (kind, candidates.probability(kind))).collect();
+    let total: f64 = weighed.iter().map(|(_, probability)| probability).sum();
+    let most = weighed.into_iter().rev().max_by(|a, b| a.1.total_cmp(&b.1));
+    let (kind, probability) = most.unwrap_or((Kind::Stationary, 0.0));
+    (kind, best.probability * if total > 0.0 { probability / total } else { 1.0 })
+}
+
+/// The verdict on the most probable kind, its confidence lowered by every doubt.
 pub(super) fn conclude(
     candidates: &CandidateWeights,
-    treatment: Treatment,
+    season: &SeasonFinding,
     mut doubts: Vec<Doubt>,
 ) -> Verdict {
     let memory = candidates.long_memory.filter(|memory| memory.odds >= FLAGGED);
     doubts.extend(memory.map(|_| Doubt::LongMemory));
-    let kind = candidates.kind();
-    let probability = candidates.probability(kind);
+    let (kind, probability) = most_probable(candidates, season.posterior.as_ref());
     let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + doubts.len();
     // A break that a unit root would explain nearly as well is no ground to act on.
     let needed = if kind == Kind::Broken { MODERATE } else { LOW };
@@ -103,25 +132,23 @@ pub(super) fn conclude(
     // What has a unit root by its candidates is not called stationary with long memory.
     let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
     let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
-    let class = match (settled, treatment, kind) {
-        (_, Treatment::None | Treatment::Pattern | Treatment::Fades, _) if clearly => Class::LongMemory,
+    let class = match (settled, season.seasonality, kind) {
+        (_, Seasonality::None | Seasonality::Deterministic | Seasonality::Stationary, _) if clearly => {
+            Class::LongMemory
+        }
         (false, ..) => Class::Inconclusive,
-        (_, Treatment::Difference, _) => Class::SeasonalUnitRoot,
+        (_, Seasonality::UnitRoots, _) => Class::SeasonalUnitRoot,
         (_, _, Kind::Stationary) => Class::Stationary,
         (_, _, Kind::TrendStationary) => Class::TrendStationary,
         (_, _, Kind::UnitRoot | Kind::TwoUnitRoots) => Class::DifferenceStationary,
         (_, _, Kind::Broken) => Class::BrokenTrend,
     };
     Verdict {
-        integration: match kind {
-            Kind::Stationary | Kind::TrendStationary | Kind::Broken => 0,
-            Kind::UnitRoot => 1,
-            Kind::TwoUnitRoots => 2,
-        },
-        seasonal_integration: match treatment {
-            Treatment::None => None,
-            Treatment::Pattern | Treatment::Fades => Some(0),
-            Treatment::Difference => Some(1),
+        integration: kind.integration(),
+        seasonal_integration: match season.seasonality {
+            Seasonality::None => None,
+            Seasonality::Deterministic | Seasonality::Stationary => Some(0),
+            Seasonality::UnitRoots => Some(1),
         },
         class,
         kind,
@@ -136,6 +163,18 @@ pub(super) fn conclude(
 mod tests {
     use super::*;
     use crate::verdict::candidates::{CandidateModel, CandidateProbability, LongMemory};
+    use crate::verdict::joint::OrdersProbability;
+
+    fn season(seasonality: Seasonality) -> SeasonFinding {
+        SeasonFinding {
+            season: 12,
+            seasonality,
+            coefficient: None,
+            changed_at: None,
+            posterior: None,
+            roots: None,
+        }
+    }
 
     fn candidates(walk: f64, mean: f64) -> CandidateWeights {
         let one = |model, probability| CandidateProbability { model, probability, before: None };
@@ -155,7 +194,8 @@ mod tests {
     #[test]
     fn probability_makes_the_confidence_and_doubts_take_notches_off() {
         let of = |p: f64, doubts: &[Doubt]| {
-            let verdict = conclude(&candidates(p, 1.0 - p - 0.01), Treatment::None, doubts.to_vec());
+            let verdict =
+                conclude(&candidates(p, 1.0 - p - 0.01), &season(Seasonality::None), doubts.to_vec());
             (verdict.class, verdict.confidence)
         };
         let walk = Class::DifferenceStationary;
@@ -165,12 +205,12 @@ mod tests {
         assert_eq!(of(0.95, &[Doubt::TestContradicts]), (walk, Confidence::Moderate));
         assert_eq!(of(0.80, &[Doubt::Short, Doubt::TestContradicts]), (walk, Confidence::Low));
         assert_eq!(of(0.60, &[Doubt::Short, Doubt::TestContradicts]).0, Class::Inconclusive);
-        let open = conclude(&candidates(0.45, 0.30), Treatment::None, Vec::new());
+        let open = conclude(&candidates(0.45, 0.30), &season(Seasonality::None), Vec::new());
         let with_memory = |odds: f64| {
             let long_memory = Some(LongMemory { odds, d: 0.3, sd: 0.05 });
             let verdict = conclude(
                 &CandidateWeights { long_memory, ..candidates(0.02, 0.97) },
-                Treatment::None,
+                &season(Seasonality::None),
                 Vec::new(),
             );
             (verdict.class, verdict.confidence, verdict.fractional_d)
@@ -181,17 +221,37 @@ mod tests {
         assert_eq!(with_memory(30.0).0, Class::LongMemory);
         let long_memory = Some(LongMemory { odds: 30.0, d: 0.3, sd: 0.05 });
         let walk = CandidateWeights { long_memory, ..candidates(0.97, 0.02) };
-        assert_eq!(conclude(&walk, Treatment::None, Vec::new()).class, Class::DifferenceStationary);
+        assert_eq!(
+            conclude(&walk, &season(Seasonality::None), Vec::new()).class,
+            Class::DifferenceStationary
+        );
         assert_eq!((open.class, open.confidence), (Class::Inconclusive, Confidence::Low));
     }
 
     #[test]
     fn a_seasonal_difference_makes_the_class() {
-        let verdict = conclude(&candidates(0.95, 0.04), Treatment::Difference, Vec::new());
+        let verdict = conclude(&candidates(0.95, 0.04), &season(Seasonality::UnitRoots), Vec::new());
         assert_eq!((verdict.class, verdict.integration), (Class::SeasonalUnitRoot, 1));
         assert_eq!(verdict.seasonal_integration, Some(1));
-        let level = conclude(&candidates(0.02, 0.97), Treatment::Pattern, Vec::new());
+        let level = conclude(&candidates(0.02, 0.97), &season(Seasonality::Deterministic), Vec::new());
         assert_eq!((level.class, level.integration), (Class::Stationary, 0));
         assert_eq!(level.seasonal_integration, Some(0));
+    }
+
+    #[test]
+    fn the_posterior_of_the_differences_decides_and_the_candidates_only_the_kind() {
+        let orders = |differences, probability| OrdersProbability { differences, probability };
+        let posterior = JointPosterior {
+            orders: vec![orders([0, 0], 0.9), orders([1, 0], 0.1)],
+            seasonality: vec![(Seasonality::Deterministic, 1.0)],
+            slope: Some(0.5),
+            breaks: Vec::new(),
+            seasonal_coefficient: 0.0,
+        };
+        let finding = SeasonFinding { posterior: Some(posterior), ..season(Seasonality::Deterministic) };
+        let verdict = conclude(&candidates(0.6, 0.3), &finding, Vec::new());
+        assert_eq!((verdict.kind, verdict.integration), (Kind::Stationary, 0));
+        // Of what is not a unit root the mean has three quarters: 0.9 times 0.3 / 0.4.
+        assert!((verdict.probability - 0.9 * 0.75).abs() < 1e-12, "{}", verdict.probability);
     }
 }

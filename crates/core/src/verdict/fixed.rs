@@ -2,7 +2,7 @@
 
 use super::assess::Assessment;
 use super::conclude::Class;
-use super::season::Treatment;
+use super::joint::Seasonality;
 use crate::verdict::candidates::Kind;
 
 /// Seasons with more places are left to seasonal orders.
@@ -39,7 +39,7 @@ impl Assessment {
                 all.extend(model.has_ramp().then_some(bend));
             }
         }
-        let repeats = self.season.treatment == Treatment::Pattern;
+        let repeats = self.season.seasonality == Seasonality::Deterministic;
         if seasonal == 0 && repeats && (2..=MOST_PLACES).contains(&season) {
             all.push(FixedTerm::Seasons);
         }

@@ -4,9 +4,11 @@ mod assess;
 pub mod candidates;
 mod conclude;
 mod fixed;
+mod joint;
 mod season;
 
 pub use assess::{AssessOptions, Assessment, DifferenceTests, Reading, TermsRule, assess};
 pub use conclude::{Class, Confidence, Doubt, Verdict};
 pub use fixed::{FixedTerm, MOST_PLACES};
-pub use season::{SeasonFinding, Treatment};
+pub use joint::{BreakType, JointPosterior, OrdersProbability, Seasonality};
+pub use season::SeasonFinding;

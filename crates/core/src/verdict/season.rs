@@ -1,124 +1,99 @@
-//! What the season is: none, deterministic, stationary or with unit roots.
+//! What the seasonality of a series is, and the series without it.
 
-use crate::arima::{Data, Model, fit, season_changes};
-use crate::corr::{self, AcfOptions, Finding};
+use super::joint::{JointPosterior, Seasonality};
 use crate::nulldist::SeasonLength;
 use crate::unitroot::UnitRootTest;
 use crate::unitroot::{SeasonalOptions, hegy};
 
-/// Level at which seasonal unit roots are rejected.
-const LEVEL: f64 = 0.05;
-/// Twice a logarithm of likelihoods from which on a season changes: one fixed pattern in twenty
-/// exceeds it.
-const CHANGES: f64 = 2.0;
-/// A season is judged from so many of it.
-const SEASONS: usize = 6;
+/// Seasonality is assessed from so many seasonal cycles on.
+const FEWEST_CYCLES: usize = 3;
 
-/// How a season is taken out before the rest is judged.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Treatment {
-    /// There is none.
-    None,
-    /// It repeats itself: the pattern of its means is taken out.
-    Pattern,
-    /// It wanders: by a seasonal difference.
-    Difference,
-    /// It is alike from one season to the next and fades: by its seasonal autoregression.
-    Fades,
-}
-
-/// What is known of a season.
+/// The seasonality of a series.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SeasonFinding {
-    /// Observations in it; 1 for none.
+    /// Seasonal period; 1 where there is no seasonality.
     pub season: usize,
-    /// How it is taken out.
-    pub treatment: Treatment,
-    /// Share of a value that comes back a season later, where the season fades.
-    pub share: Option<f64>,
-    /// Autocorrelation of the changes one season apart, where that is what shows it.
-    pub acf: Option<f64>,
-    /// The test of seasonal unit roots, where there is one for this season.
+    /// Of which kind.
+    pub seasonality: Seasonality,
+    /// The seasonal autoregressive coefficient of a stationary seasonal process.
+    pub coefficient: Option<f64>,
+    /// The place of the first observation of a new pattern, where a fixed pattern changes once.
+    pub changed_at: Option<usize>,
+    /// The posterior of differences and seasonality; none without a seasonal period, or for a series of fewer than
+    /// three cycles.
+    pub posterior: Option<JointPosterior>,
+    /// The test of seasonal unit roots, where there are tables for this period.
     pub roots: Option<UnitRootTest>,
 }
 
 impl SeasonFinding {
-    /// Judges the season of a series.
-    ///
-    /// A season is there where the changes are alike a season apart. It repeats itself unless the
-    /// likelihood says that it changes ([`season_changes`]). One that changes wanders; it fades
-    /// instead where both the test of seasonal unit roots (seasons of 4 and 12), which alone
-    /// rejects too often where a season wanders slowly, and the likelihood reject a seasonal unit
-    /// root.
+    /// Of a series of this seasonal period, by the joint posterior ([`JointPosterior`]).
     pub fn of(y: &[f64], season: usize) -> Self {
-        let none = Self { season: 1, treatment: Treatment::None, share: None, acf: None, roots: None };
-        if season < 2 || y.len() < SEASONS * season {
+        let none = Self {
+            season: 1,
+            seasonality: Seasonality::None,
+            coefficient: None,
+            changed_at: None,
+            posterior: None,
+            roots: None,
+        };
+        if season < 2 || y.len() < FEWEST_CYCLES * season {
             return none;
         }
-        let Some(acf) = seasonal_acf(y, season) else {
-            return none;
+        let posterior = JointPosterior::of(y, season);
+        // Without a posterior nothing is left of the seasonal differences.
+        let most_probable =
+            |one: &JointPosterior| one.seasonality.first().map(|(seasonality, _)| *seasonality);
+        let seasonality = posterior.as_ref().map_or(Some(Seasonality::Deterministic), most_probable);
+        let Some(seasonality) = seasonality.filter(|one| *one != Seasonality::None) else {
+            return Self { posterior, ..none };
         };
         let options = SeasonalOptions { season, trend: true, lags: None, max_lags: None };
-        let has_tables = SeasonLength::of(season).is_some();
-        let roots = has_tables.then(|| hegy(y, &options).ok()).flatten();
-        let rejected = roots.as_ref().is_some_and(|test| test.rejects(LEVEL));
-        let wanders = season_changes(y, season).is_some_and(|ratio| ratio > CHANGES);
-        let share = (wanders && rejected).then(|| fading(y, season)).flatten();
-        let treatment = match (wanders, share) {
-            (false, _) => Treatment::Pattern,
-            (true, None) => Treatment::Difference,
-            (true, Some(_)) => Treatment::Fades,
-        };
-        Self { season, treatment, share, acf: Some(acf), roots }
+        let roots = SeasonLength::of(season).and_then(|_| hegy(y, &options).ok());
+        let is_stationary = seasonality == Seasonality::Stationary;
+        let coefficient = posterior.as_ref().map(|one| one.seasonal_coefficient).filter(|_| is_stationary);
+        let is_fixed = seasonality == Seasonality::Deterministic;
+        let changed_at = posterior.as_ref().filter(|_| is_fixed).and_then(JointPosterior::pattern_changes_at);
+        Self { season, seasonality, coefficient, changed_at, posterior, roots }
     }
 
-    /// The series without its season; shorter by a season where it was differenced.
-    pub fn taken_out(&self, y: &[f64]) -> Vec<f64> {
-        match self.treatment {
-            Treatment::None => y.to_vec(),
-            Treatment::Pattern => without_pattern(y, self.season),
-            Treatment::Difference | Treatment::Fades => {
-                let share = self.share.unwrap_or(1.0);
-                y.iter().zip(y.iter().skip(self.season)).map(|(before, now)| now - share * before).collect()
+    /// The series without its seasonality; shorter by a season where it was differenced or filtered.
+    pub fn adjusted(&self, y: &[f64]) -> Vec<f64> {
+        let filtered = |x: &[f64], share: f64| -> Vec<f64> {
+            x.iter().zip(x.iter().skip(self.season)).map(|(before, now)| now - share * before).collect()
+        };
+        match self.seasonality {
+            Seasonality::None => y.to_vec(),
+            Seasonality::Deterministic => without_patterns(y, self.season, self.changed_at),
+            Seasonality::Stationary => {
+                filtered(&without_pattern(y, self.season), self.coefficient.unwrap_or_default())
             }
+            Seasonality::UnitRoots => filtered(y, 1.0),
         }
     }
 
     /// Observations lost at the start.
     pub fn lost(&self) -> usize {
-        if matches!(self.treatment, Treatment::Difference | Treatment::Fades) { self.season } else { 0 }
+        if matches!(self.seasonality, Seasonality::UnitRoots | Seasonality::Stationary) {
+            self.season
+        } else {
+            0
+        }
     }
 }
 
-/// The autocorrelation of the changes one season apart, if it stands out.
-fn seasonal_acf(y: &[f64], season: usize) -> Option<f64> {
-    let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
-    let lags = (2 * season + 1).min(changes.len() / 2);
-    let options = AcfOptions { lags: Some(lags), season, ..AcfOptions::default() };
-    let acf = corr::acf(&changes, &options).ok()?;
-    corr::read(&acf, season).into_iter().find_map(|finding| match finding {
-        Finding::Seasonal { acf, .. } => Some(acf),
-        _ => None,
-    })
-}
-
-/// The seasonal autoregression of the changes without their mean pattern, if it is so far below
-/// one, in standard errors, that a season that wanders shows it in fewer than one case in twenty.
-///
-/// The bounds, -3.5 for a season of 4 and -4.6 for one of 12, are about what 200 series of each of
-/// five wandering seasons (Θ from 0 to -0.8) of 120 and 240 values gave.
-fn fading(y: &[f64], season: usize) -> Option<f64> {
-    let text = format!("(1,1,1)(1,0,1){season}");
-    let found = fit(&Data::complete(&without_pattern(y, season)), Model::parse(&text).ok()?).ok()?;
-    let share = *found.coefficients.seasonal_ar.first()?;
-    // φ and θ stand before it.
-    let error = *found.errors.as_ref()?.get(2)?;
-    let bound = -2.9 - 0.14 * season as f64;
-    (share > 0.0 && (share - 1.0) / error < bound).then_some(share)
+/// The series without its pattern, or without each of two.
+fn without_patterns(y: &[f64], season: usize, changed_at: Option<usize>) -> Vec<f64> {
+    let (before, after) = y.split_at(changed_at.unwrap_or(y.len()).min(y.len()));
+    [before, after]
+        .into_iter()
+        .filter(|part| !part.is_empty())
+        .flat_map(|part| without_pattern(part, season))
+        .collect()
 }
 
 /// Takes out a pattern whose changes are the mean changes at each place of the season, less
-/// the mean of all: so a trend, or a wandering level, is left as it is.
+/// the mean of all: so a trend, or a unit root, is left as it is.
 fn without_pattern(y: &[f64], season: usize) -> Vec<f64> {
     let mut sums = vec![(0.0, 0.0); season];
     for t in 1..y.len() {
@@ -151,9 +126,9 @@ mod tests {
     }
 
     #[test]
-    fn a_season_that_fades_is_told_from_one_that_wanders() {
+    fn stationary_seasonality_is_distinguished_from_seasonal_unit_roots() {
         for (season, n) in [(4, 200), (12, 288)] {
-            let (mut fading, mut wandering) = (0, 0);
+            let (mut stationary, mut unit_roots) = (0, 0);
             for seed in 0..20 {
                 let e = NormalStream::new(700 + seed, 0).take(n + 200);
                 let mut y = e.clone();
@@ -162,17 +137,17 @@ mod tests {
                     y[t] += 0.5 * y[t - 1] + 0.6 * y[t - season] - 0.3 * y[t - season - 1];
                     walk[t] += walk[t - season] - 0.6 * e[t - season];
                 }
-                let of = |path: &[f64]| SeasonFinding::of(&path[200..], season);
-                fading += usize::from(of(&y).treatment == Treatment::Fades);
-                wandering += usize::from(of(&walk).treatment == Treatment::Difference);
+                let of = |path: &[f64]| SeasonFinding::of(&path[200..], season).seasonality;
+                stationary += usize::from(of(&y) == Seasonality::Stationary);
+                unit_roots += usize::from(of(&walk) == Seasonality::UnitRoots);
             }
-            assert!(fading >= 15 && wandering >= 18, "{season}: {fading} {wandering}");
+            assert!(stationary >= 15 && unit_roots >= 18, "{season}: {stationary} {unit_roots}");
         }
     }
 
     #[test]
-    fn a_repeating_season_is_told_from_a_wandering_one() {
-        let (mut patterns, mut differences) = (0, 0);
+    fn a_fixed_pattern_is_distinguished_from_seasonal_unit_roots() {
+        let (mut patterns, mut unit_roots) = (0, 0);
         for seed in 0..20 {
             let e = NormalStream::new(300 + seed, 0).take(240);
             let fixed: Vec<f64> =
@@ -181,10 +156,12 @@ mod tests {
             for t in 12..240 {
                 walk[t] += walk[t - 12];
             }
-            patterns += usize::from(SeasonFinding::of(&fixed, 12).treatment == Treatment::Pattern);
-            differences += usize::from(SeasonFinding::of(&walk, 12).treatment == Treatment::Difference);
-            assert_eq!(SeasonFinding::of(&e, 1).treatment, Treatment::None);
+            let of = |y: &[f64], season: usize| SeasonFinding::of(y, season).seasonality;
+            patterns += usize::from(of(&fixed, 12) == Seasonality::Deterministic);
+            unit_roots += usize::from(of(&walk, 12) == Seasonality::UnitRoots);
+            assert_eq!(of(&e, 1), Seasonality::None);
+            assert_eq!(of(&e, 12), Seasonality::None);
         }
-        assert!(patterns >= 18 && differences >= 17, "{patterns} {differences}");
+        assert!(patterns >= 18 && unit_roots >= 17, "{patterns} {unit_roots}");
     }
 }

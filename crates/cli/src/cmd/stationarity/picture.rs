@@ -4,7 +4,7 @@ use kandrel_core::corr::{Acf, AcfOptions, acf};
 use kandrel_core::series::{Series, SeriesWithGaps};
 use kandrel_core::unitroot::{Null, rolling};
 use kandrel_core::verdict::candidates::fixed_part;
-use kandrel_core::verdict::{Assessment, Treatment};
+use kandrel_core::verdict::{Assessment, Seasonality};
 
 use crate::error::CliError;
 use crate::figure::Drawing;
@@ -32,7 +32,7 @@ pub fn draw(
     let y = &series.values;
     let window = window(y.len(), season);
     // What is fixed about a seasonal difference cannot be drawn beside the level.
-    let drawn = matches!(assessment.season.treatment, Treatment::None | Treatment::Pattern);
+    let drawn = matches!(assessment.season.seasonality, Seasonality::None | Seasonality::Deterministic);
     let best = assessment.candidates.best_of(assessment.verdict.kind).filter(|_| drawn);
     let rows: Vec<StripRow> = strip(result);
     let change: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();

@@ -6,6 +6,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::text::sentence;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 
 /// The contract's result of `acf`.
@@ -26,6 +27,8 @@ pub struct AcfResult {
     pub sample: Sample,
     /// Seasonal period.
     pub season: usize,
+    /// The joint assessment; none of residuals, and of a series that cannot be assessed.
+    pub diagnosis: Option<DiagnosisResult>,
 }
 
 /// Puts a result together.
@@ -43,5 +46,6 @@ pub fn result(series: &SeriesWithGaps, acf: Acf, findings: Vec<Finding>, season:
         acf,
         findings,
         season,
+        diagnosis: None,
     }
 }

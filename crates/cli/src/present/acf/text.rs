@@ -5,6 +5,7 @@ use kandrel_core::corr::{AcfLag, Finding, PacfMethod, Pattern};
 use super::facts::AcfResult;
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
 /// The finding in one sentence, also the figure's title.
@@ -29,13 +30,13 @@ pub fn answer(result: &AcfResult) -> String {
             format!("{name} is too short to be read: {}.", wording::count(*observations, "observation"))
         }
         (Some(Finding::DoesNotDieOut { .. }), Some(s), _) => {
-            format!("{subject} does not die out and repeats itself every {s} lags: it is not stationary.")
+            format!("{subject} decays slowly and repeats every {s} lags{}.", assessed(result))
         }
         (Some(Finding::DoesNotDieOut { .. }), None, _) => {
-            format!("{subject} does not die out{season}: it is not stationary.")
+            format!("{subject} decays slowly{season}{}.", assessed(result))
         }
         (_, Some(s), _) => {
-            format!("{subject} repeats itself every {s} lags and hardly fades: difference it at lag {s}.")
+            format!("{subject} repeats every {s} lags with little decay{}.", assessed(result))
         }
         (_, None, Some(pattern)) => {
             format!("{subject} dies out{season}; it looks like {}{average}.", short(pattern))
@@ -43,6 +44,33 @@ pub fn answer(result: &AcfResult) -> String {
         (_, None, None) if average.is_empty() => format!("{subject} dies out{season}."),
         (_, None, None) => format!("{subject} dies out; it looks like noise{average}."),
     }
+}
+
+/// What the joint assessment says of autocorrelations that decay slowly.
+fn assessed(result: &AcfResult) -> String {
+    match &result.diagnosis {
+        None => String::new(),
+        Some(found) if found.is_differenced() => {
+            format!(", consistent with {}", wording::joined(&roots(found)))
+        }
+        Some(found) => format!(
+            "; the joint assessment finds no unit root (probability {:.2}, confidence {})",
+            found.probability,
+            found.confidence.word()
+        ),
+    }
+}
+
+fn roots(found: &DiagnosisResult) -> Vec<&'static str> {
+    let plain = match found.integration {
+        0 => None,
+        1 => Some("a unit root"),
+        _ => Some("two unit roots"),
+    };
+    plain
+        .into_iter()
+        .chain((found.seasonal_integration == Some(1)).then_some("seasonal unit roots"))
+        .collect()
 }
 
 fn short(pattern: Pattern) -> String {
@@ -58,9 +86,8 @@ fn short(pattern: Pattern) -> String {
 pub fn sentence(finding: &Finding) -> String {
     match *finding {
         Finding::DoesNotDieOut { lag, acf } => format!(
-            "The ACF declines slowly and nearly in a straight line, and is still {acf:.2} at lag {lag}: \
-             this is not a stationary series. Difference first; orders cannot be read from it, \
-             even where the PACF cuts off."
+            "The ACF decays slowly and nearly linearly; at lag {lag} it is still {acf:.2}. Orders cannot be read from \
+             it, even if the PACF cuts off."
         ),
         Finding::TooFew { observations } => format!(
             "Autocorrelations of {observations} observations vary so widely by chance that nothing can be read from \
@@ -68,13 +95,9 @@ pub fn sentence(finding: &Finding) -> String {
         ),
         Finding::DiesOut => "The ACF dies out, as it does for a stationary series.".to_owned(),
         Finding::Seasonal { season, acf, lasting } => {
-            let last = if lasting {
-                format!(" and hardly less a season later: try a difference at lag {season}")
-            } else {
-                String::new()
-            };
+            let last = if lasting { ", and hardly less one seasonal period later" } else { "" };
             format!(
-                "Lag {season} stands above its neighbours ({acf:.2}){last}: there is a season of {season}."
+                "Lag {season} exceeds its neighbouring lags ({acf:.2}){last}: seasonality of period {season}."
             )
         }
         Finding::SeasonalAverage { season, acf } => format!(
@@ -121,6 +144,9 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
         wording::short(result.acf.variance.sqrt()),
         result.acf.band
     ));
+    if let Some(diagnosis) = &result.diagnosis {
+        document.paragraph(diagnosis.line());
+    }
     document.plot(plot(result));
     document.table(table(result));
     let fitted = match result.acf.fitted {
@@ -180,14 +206,10 @@ fn table(result: &AcfResult) -> Table {
 }
 
 fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {
-    let lasting = result.findings.iter().any(|finding| matches!(finding, Finding::DoesNotDieOut { .. }));
-    let seasonal = result.findings.iter().find_map(|finding| match finding {
-        Finding::Seasonal { season, lasting: true, .. } => Some(format!("d{season}")),
-        _ => None,
-    });
-    let step = if lasting { Some("d1".to_owned()) } else { seasonal };
-    let differenced = step.map(|step| {
-        let series = wording::with_steps(&result.series, &[step]);
+    let steps =
+        result.diagnosis.as_ref().map(|found| found.steps(result.season)).filter(|steps| !steps.is_empty());
+    let differenced = steps.map(|steps| {
+        let series = wording::with_steps(&result.series, &steps);
         typed.next(Name::Acf, [series]).keeping(typed, &["lags", "pacf"])
     });
     std::iter::once(typed.next(Name::Stationarity, [&result.series])).chain(differenced).collect()

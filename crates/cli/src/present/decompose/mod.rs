@@ -13,6 +13,7 @@ use serde::Serialize;
 pub use picture::{parts_plot, seasons_plot};
 pub use text::{data, document};
 
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 use crate::wording;
 
@@ -45,6 +46,8 @@ pub struct DecomposeResult {
     pub components: Vec<Component>,
     /// The observations that were used.
     pub sample: Sample,
+    /// The joint assessment; none of a series that cannot be assessed.
+    pub diagnosis: Option<DiagnosisResult>,
 }
 
 /// How the parts were found.
@@ -139,6 +142,7 @@ pub fn result(
             .collect(),
         components: components(series, &periods, found),
         sample: Sample::with_gaps(series),
+        diagnosis: None,
     }
 }
 

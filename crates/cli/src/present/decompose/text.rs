@@ -21,6 +21,9 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}; {}.", result.sample, method(result)));
+    if let Some(diagnosis) = &result.diagnosis {
+        document.paragraph(diagnosis.line());
+    }
     document.plot(parts_plot(result, series, "").of_first_lines());
     document.table(parts(result));
     for pattern in result.patterns.iter().filter(|pattern| pattern.places.len() <= MOST_PLACES) {

@@ -9,6 +9,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::ChosenModel;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 use crate::present::{acf, stationarity};
 use crate::wording;
@@ -47,6 +48,8 @@ pub struct OrdersResult {
     pub simplest: Option<NearModel>,
     /// The models that ACF and PACF suggest.
     pub suggested: Vec<SuggestedModel>,
+    /// The joint assessment; none where the differences are given.
+    pub diagnosis: Option<DiagnosisResult>,
 }
 
 /// A model near to another.
@@ -145,6 +148,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
                 delta: value(one) - chosen.map_or(0.0, value),
             }),
         suggested,
+        diagnosis: found.choice.assessment.as_ref().map(|own| DiagnosisResult::of(series, own)),
     }
 }
 

@@ -10,6 +10,7 @@ mod text;
 
 use crate::call::Call;
 use crate::present::decision::Decision;
+use crate::present::diagnosis::DiagnosisResult;
 use kandrel_core::series::Series;
 use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
@@ -36,6 +37,8 @@ pub struct StationarityResult {
     /// How bootstrap p-values were drawn; none where none were asked for.
     pub bootstrap: Option<BootstrapResult>,
     pub verdict: VerdictResult,
+    /// The joint assessment as the other commands quote it.
+    pub diagnosis: DiagnosisResult,
 }
 
 /// A test that the series does not bear.
@@ -179,6 +182,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             .collect(),
         moments: found.moments.as_ref().map(|moments| moments_result(series, moments, setting.alpha)),
         bootstrap: setting.bootstrap,
+        diagnosis: DiagnosisResult::of(&series.clone().into(), assessment),
         verdict: VerdictResult {
             integration: verdict.integration,
             seasonal_integration: verdict.seasonal_integration,

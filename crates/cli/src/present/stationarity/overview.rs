@@ -3,7 +3,6 @@
 use kandrel_core::nulldist::MOST_TOGETHER;
 use kandrel_core::verdict::{Class, Confidence};
 
-use super::text::confidence_word;
 use super::{StationarityResult, VerdictResult};
 use crate::call::{Call, Name};
 use crate::document::{Document, Table};
@@ -35,7 +34,7 @@ fn table(results: &[&StationarityResult]) -> Table {
         .count("D", |one| one.verdict.seasonal_integration)
         .text("Break after", |one| broken(&one.verdict))
         .number("Chance", 2, |one| one.verdict.probability)
-        .text("Confidence", |one| confidence_word(one.verdict.confidence))
+        .text("Confidence", |one| one.verdict.confidence.word())
         .table()
 }
 

@@ -5,7 +5,10 @@ use kandrel_core::series::Series;
 use kandrel_core::shape::SpreadAdvice;
 use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
 use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability, Kind};
-use kandrel_core::verdict::{Assessment, Class, DifferenceTests, Doubt, Reading, Treatment};
+use kandrel_core::verdict::{
+    Assessment, Class, DifferenceTests, Doubt, JointPosterior, OrdersProbability, Reading, SeasonFinding,
+    Seasonality,
+};
 
 use super::Found;
 use super::terms;
@@ -14,64 +17,121 @@ use crate::call::{Call, Name};
 use crate::wording;
 use crate::wording::number;
 
-/// The answer in one sentence.
+/// The answer in one sentence, with what disagrees.
 pub fn answer(series: &Series, assessment: &Assessment) -> String {
     let (name, verdict) = (&series.name, &assessment.verdict);
-    let times = match verdict.integration {
-        1 => "once",
-        _ => "twice",
-    };
+    let times = if verdict.integration == 1 { "once" } else { "twice" };
+    let d = verdict.integration;
     let season = assessment.season.season;
-    let beside = if assessment.season.treatment == Treatment::Pattern {
-        format!(", beside a season of {season} that repeats itself")
-    } else {
-        String::new()
-    };
-    match verdict.class {
-        Class::DifferenceStationary => format!(
-            "{name} is not stationary, it has a unit root{beside}: difference {times} (I({})).",
-            verdict.integration
-        ),
-        Class::SeasonalUnitRoot if verdict.integration == 0 => {
-            format!("{name} has unit roots at its season: difference at lag {season} (d = 0, D = 1).")
+    let with = seasonality(series, assessment);
+    let disagreement = disagreement(assessment);
+    let answer = match verdict.class {
+        Class::DifferenceStationary => {
+            format!("{name} has a unit root{with}: difference {times} (I({d}))")
         }
-        Class::SeasonalUnitRoot => format!(
-            "{name} is not stationary, it has a unit root and others at its season: difference {times} and at lag \
-             {season} (d = {}, D = 1).",
-            verdict.integration
-        ),
-        Class::Stationary if beside.is_empty() => {
-            format!("{name} is stationary around a constant level: use it as it is (I(0)).")
-        }
-        Class::Stationary => format!("{name} is stationary around a constant level{beside} (I(0))."),
-        Class::TrendStationary => {
+        Class::SeasonalUnitRoot if d == 0 => {
             format!(
-                "{name} is stationary around a linear trend{beside}: take out the trend, do not difference (I(0))."
+                "{name} has seasonal unit roots (period {season}): take a seasonal difference (d = 0, D = 1)"
             )
         }
+        Class::SeasonalUnitRoot => format!(
+            "{name} has a unit root and seasonal unit roots (period {season}): difference {times} and at lag {season} \
+             (d = {d}, D = 1)"
+        ),
+        Class::Stationary if with.is_empty() => {
+            format!("{name} is stationary around a constant mean: no difference is needed (I(0))")
+        }
+        Class::Stationary => format!("{name} is stationary around a constant mean{with} (I(0))"),
+        Class::TrendStationary => format!(
+            "{name} is stationary around a linear trend{with}: model the trend, do not difference (I(0))"
+        ),
         Class::BrokenTrend => format!(
-            "{name} is stationary around {} after {}{beside}: allow for the break, do not difference (I(0)).",
+            "{name} is stationary around {} after {}{with}: allow for the break, do not difference (I(0))",
             broken(assessment),
             assessment.break_at.map_or(String::new(), |place| series.period(place).to_string())
         ),
         Class::LongMemory => format!(
-            "{name} has long memory{beside}, d = {}: its shocks die out, but slowly.",
+            "{name} has long memory{with}, d = {}: shocks decay slowly, without a unit root",
             number(verdict.fractional_d.unwrap_or(0.0), 2)
         ),
-        Class::Inconclusive if without_root(assessment) >= SETTLED => format!(
-            "{name} has no unit root ({} of the probability){beside}, but the data do not settle whether it keeps to \
-             a mean, to a trend, or breaks (I(0)).",
+        Class::Inconclusive if without_root(assessment) >= SETTLED && verdict.integration == 0 => format!(
+            "{name} has no unit root (probability {}){with}; whether it is stationary around a mean, a trend or a \
+             break is not settled (I(0))",
             share(without_root(assessment))
         ),
-        Class::Inconclusive => format!(
-            "The data do not settle whether {name} is stationary{beside}; {} is the likelier reading.",
-            match verdict.kind {
-                Kind::Broken => "a break in an otherwise stationary series".to_owned(),
-                _ => format!("I({})", verdict.integration),
-            }
-        ),
+        Class::Inconclusive => {
+            format!("The evidence on {name} is inconclusive{with}; {}", most_probable(assessment))
+        }
+    };
+    format!("{answer}{disagreement}.")
+}
+
+/// The seasonality that is no unit root, as a clause.
+fn seasonality(series: &Series, assessment: &Assessment) -> String {
+    let season = &assessment.season;
+    let changes =
+        season.changed_at.map_or(String::new(), |place| format!(" that changes in {}", series.period(place)));
+    match season.seasonality {
+        Seasonality::None | Seasonality::UnitRoots => String::new(),
+        Seasonality::Deterministic => {
+            format!(", with deterministic seasonality (period {}){changes}", season.season)
+        }
+        Seasonality::Stationary => format!(", with stationary seasonality (period {})", season.season),
     }
 }
+
+/// The most probable reading of an inconclusive series, and the runner-up in its differences.
+fn most_probable(assessment: &Assessment) -> String {
+    let verdict = &assessment.verdict;
+    let reading = match (verdict.kind, verdict.seasonal_integration) {
+        (Kind::Broken, _) => "a structural break in an otherwise stationary series".to_owned(),
+        (_, Some(seasonal)) => format!("(d, D) = ({}, {seasonal})", verdict.integration),
+        _ => format!("I({})", verdict.integration),
+    };
+    format!("{reading} is the most probable (probability {})", share(verdict.probability))
+}
+
+/// Where a displayed test contradicts the model comparison: the test, and what it says.
+fn disagreement(assessment: &Assessment) -> String {
+    let verdict = &assessment.verdict;
+    let mut clauses = Vec::new();
+    let settled = verdict.class != Class::Inconclusive;
+    if settled && verdict.doubts.contains(&Doubt::TestContradicts) {
+        clauses.extend(contradiction(assessment));
+    }
+    let hegy =
+        assessment.season.roots.as_ref().filter(|_| assessment.season.seasonality == Seasonality::UnitRoots);
+    clauses
+        .extend(hegy.filter(|test| test.rejects(LEVEL)).map(|test| {
+            format!("HEGY rejects seasonal unit roots ({})", wording::simulated_p(test.p_value))
+        }));
+    match clauses.as_slice() {
+        [] => String::new(),
+        some => format!(", although {}; probability {}", some.join(" and "), share(verdict.probability)),
+    }
+}
+
+/// The unit-root test that contradicts the class.
+fn contradiction(assessment: &Assessment) -> Option<String> {
+    let integration = assessment.verdict.integration;
+    let rejects = |stage: &&DifferenceTests| stage.unit_root.decision(LEVEL);
+    let of = |stage: &DifferenceTests, verb: &str| {
+        format!(
+            "ADF {verb} a unit root in {} ({})",
+            what_differenced(stage.differenced),
+            wording::simulated_p(stage.unit_root.p_value)
+        )
+    };
+    let stages = &assessment.stages;
+    let rejected = stages.iter().take(integration).find(|stage| rejects(stage) == Some(true));
+    let kept = stages.get(integration).filter(|stage| rejects(stage) == Some(false));
+    rejected.map(|stage| of(stage, "rejects")).or_else(|| kept.map(|stage| of(stage, "does not reject")))
+}
+
+/// Differences with this probability are named beside the most probable.
+const RIVAL: f64 = 0.1;
+/// The level at which HEGY rejects.
+const LEVEL: f64 = 0.05;
 
 /// From so much together the order of integration is settled, though the kind is not.
 const SETTLED: f64 = 0.75;
@@ -136,39 +196,54 @@ fn uneven(series: &Series, advice: SpreadAdvice) -> Option<String> {
 
 fn season(assessment: &Assessment) -> Option<String> {
     let season = &assessment.season;
-    let length = season.season;
-    let acf = season.acf.map_or(String::new(), |acf| format!(" (autocorrelation of the changes {acf:.2})"));
-    let wanders = season.treatment == Treatment::Difference;
-    let test = match (&season.roots, wanders) {
-        (Some(roots), _) if season.treatment == Treatment::Fades => format!(
-            "unit roots at its frequencies are rejected (HEGY, {}), and by the likelihood {:.2} of a value comes back \
-             a season later, so it is alike from year to year and fades",
-            wording::simulated_p(roots.p_value),
-            season.share.unwrap_or_default()
-        ),
-        (Some(roots), true) => format!(
-            "by the likelihood it changes more than a fixed pattern would (HEGY: {}), so it wanders",
-            wording::simulated_p(roots.p_value)
-        ),
-        (Some(roots), false) => format!(
-            "by the likelihood nothing speaks against a pattern that stays the same (HEGY: {}), so it repeats itself",
-            wording::simulated_p(roots.p_value)
-        ),
-        (None, true) => {
-            "by the likelihood it changes more than a fixed pattern would, so it wanders".to_owned()
+    let found = match season.seasonality {
+        Seasonality::None => return no_season(season),
+        Seasonality::Deterministic => {
+            "deterministic: a fixed pattern, removed before the tests below".to_owned()
         }
-        (None, false) => {
-            "by the likelihood nothing speaks against a pattern that stays the same, so it repeats itself"
-                .to_owned()
+        Seasonality::Stationary => format!(
+            "stationary: a seasonal autoregressive coefficient of {}, filtered out before the tests below",
+            number(season.coefficient.unwrap_or_default(), 2)
+        ),
+        Seasonality::UnitRoots => {
+            "stochastic with seasonal unit roots; the tests below are of the seasonal difference".to_owned()
         }
     };
-    let how = match season.treatment {
-        Treatment::None => return None,
-        Treatment::Pattern => "its pattern was taken out before the rest was judged",
-        Treatment::Difference => "what follows is of the seasonal difference",
-        Treatment::Fades => "what follows is of what that leaves",
+    let orders = season.posterior.as_ref().map_or(String::new(), |one| format!(" {}.", orders(one)));
+    Some(format!("The seasonality (period {}) is {found}.{orders}{}", season.season, hegy(season)))
+}
+
+/// The pairs of differences with a tenth of the probability or more.
+fn orders(posterior: &JointPosterior) -> String {
+    let of = |one: &OrdersProbability| {
+        let [d, seasonal] = one.differences;
+        format!("(d, D) = ({d}, {seasonal}) {}", share(one.probability))
     };
-    Some(format!("There is a season of {length}{acf}; {test}: {how}."))
+    let rivals = posterior.orders.iter().skip(1).filter(|one| one.probability >= RIVAL);
+    let all: Vec<String> = posterior.orders.iter().take(1).chain(rivals).map(of).collect();
+    format!("Joint posterior of the differences, by exact likelihood: {}", all.join(", "))
+}
+
+/// The test of seasonal unit roots in its own direction, and whether the model comparison agrees.
+fn hegy(season: &SeasonFinding) -> String {
+    let Some(roots) = &season.roots else {
+        return String::new();
+    };
+    let p = wording::simulated_p(roots.p_value);
+    match (roots.rejects(LEVEL), season.seasonality == Seasonality::UnitRoots) {
+        (true, true) => format!(" HEGY disagrees: it rejects unit roots at the seasonal frequencies ({p})."),
+        (true, false) => format!(" HEGY rejects unit roots at the seasonal frequencies ({p})."),
+        (false, true) => format!(" HEGY does not reject unit roots at the seasonal frequencies ({p})."),
+        (false, false) => format!(
+            " HEGY does not reject unit roots at the seasonal frequencies ({p}); the model comparison favours none."
+        ),
+    }
+}
+
+fn no_season(season: &SeasonFinding) -> Option<String> {
+    let posterior = season.posterior.as_ref()?;
+    let (_, probability) = posterior.seasonality.first()?;
+    Some(format!("No seasonality is found (probability {}). {}.", share(*probability), orders(posterior)))
 }
 
 /// The stories that matter, with their probabilities.
@@ -195,7 +270,7 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
 
 fn share(probability: f64) -> String {
     match 100.0 * probability {
-        p if p > 99.5 => "over\u{a0}99\u{a0}%".to_owned(),
+        p if p > 99.5 => "above\u{a0}99\u{a0}%".to_owned(),
         p => format!("{p:.0}\u{a0}%"),
     }
 }
@@ -383,7 +458,7 @@ pub fn next(series: &Series, assessment: &Assessment, typed: &Call) -> Vec<Call>
         }
         _ => {}
     }
-    if assessment.season.treatment == Treatment::Difference {
+    if assessment.season.seasonality == Seasonality::UnitRoots {
         chain.push(format!("d{}", assessment.season.season));
     }
     vec![typed.next(Name::Acf, [wording::with_steps(&series.name, &chain)])]

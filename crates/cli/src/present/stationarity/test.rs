@@ -7,7 +7,7 @@ use kandrel_core::series::Series;
 use kandrel_core::unitroot::{
     Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, TestName, UnitRootTest,
 };
-use kandrel_core::verdict::{Assessment, Treatment};
+use kandrel_core::verdict::{Assessment, Seasonality};
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -111,12 +111,12 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
         && !matches!(test.detail, Detail::Break { .. } | Detail::Memory(_));
     TestResult {
         differenced,
-        season_out: match assessment.season.treatment {
+        season_out: match assessment.season.seasonality {
             _ if is_whole => "none",
-            Treatment::None => "none",
-            Treatment::Pattern => "pattern",
-            Treatment::Difference => "difference",
-            Treatment::Fades => "autoregression",
+            Seasonality::None => "none",
+            Seasonality::Deterministic => "pattern",
+            Seasonality::UnitRoots => "difference",
+            Seasonality::Stationary => "autoregression",
         },
         terms_rule: if chosen { "auto" } else { "given" },
         bootstrap_p_value: shown.bootstrap_p_value,

@@ -4,7 +4,6 @@ use std::collections::BTreeSet;
 
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{Note, Null, TestName};
-use kandrel_core::verdict::Confidence;
 
 use super::test::{TestResult, doubt, name_of};
 use super::{MomentsResult, StationarityResult};
@@ -18,7 +17,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
     document.paragraph(format!(
         "{} Confidence: {}.",
         result.verdict.sentence,
-        confidence_word(result.verdict.confidence)
+        result.verdict.confidence.word()
     ));
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
@@ -124,14 +123,6 @@ fn legend(result: &StationarityResult) -> String {
         _ => {}
     }
     text
-}
-
-pub fn confidence_word(confidence: Confidence) -> &'static str {
-    match confidence {
-        Confidence::High => "high",
-        Confidence::Moderate => "moderate",
-        Confidence::Low => "low",
-    }
 }
 
 fn table(result: &StationarityResult) -> Table {

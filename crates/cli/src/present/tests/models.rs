@@ -55,6 +55,7 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
         sound_delta: sound,
         simplest: None,
         suggested: vec![SuggestedModel { model: "(0,1,1)".to_owned(), place: None }],
+        diagnosis: None,
     }
 }
 

@@ -116,17 +116,9 @@ impl<'a, 'b> Back<'a, 'b> {
     /// A sum of squares through the numbers of the whitening: the series and all corrections as one
     /// column. Its slope with respect to that column.
     fn sum_of_squares(&mut self, part: &Part<'_>, combined: &[f64]) -> Vec<f64> {
-        let (corrections, whitening) = (&self.workings.corrections, self.workings.whitening());
+        let whitening = self.workings.whitening();
         let (s, count) = (self.workings.grid.season, self.workings.grid.count);
-        let mut all = whitening.whole_periods(&part.data.filtered);
-        let reach = corrections.sequences.reach.max(1);
-        for (which, shares) in combined.chunks_exact(reach).enumerate() {
-            for (period, share) in
-                all[..count].chunks_mut(s).zip(shares).filter(|(_, share)| share.abs() > 0.0)
-            {
-                corrections.profiles.add_to(which, period, *share);
-            }
-        }
+        let all = self.workings.with_corrections(part.data, combined);
         // What the slope with respect to the column is made of, at once.
         let (white, over) = whitening.white(all, 2.0 * part.rate);
         for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {

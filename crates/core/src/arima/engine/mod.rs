@@ -8,6 +8,7 @@ pub(in crate::arima) mod grid;
 pub(in crate::arima) mod kernels;
 pub(in crate::arima) mod likelihood;
 pub(in crate::arima) mod phases;
+pub(in crate::arima) mod precision;
 pub(in crate::arima) mod predictor;
 pub(in crate::arima) mod profiles;
 pub(in crate::arima) mod recursive;
@@ -20,3 +21,4 @@ pub(in crate::arima) mod whitening;
 pub(in crate::arima) mod workings;
 
 pub use likelihood::{Likelihood, Sample, likelihood, likelihood_with_gaps};
+pub use precision::Precision;

@@ -8,6 +8,7 @@ mod memory;
 mod table;
 mod weigh;
 
+pub(super) use dynamics::{UNIT, times};
 pub use fitted::fixed_part;
 pub use memory::{FractionalNoise, fractional_noise};
 pub use table::{CandidateModel, Kind};

@@ -48,6 +48,21 @@ pub enum Kind {
     Broken,
 }
 
+impl Kind {
+    /// All of them.
+    pub const ALL: [Self; 5] =
+        [Self::Stationary, Self::TrendStationary, Self::UnitRoot, Self::TwoUnitRoots, Self::Broken];
+
+    /// The order of integration.
+    pub fn integration(self) -> usize {
+        match self {
+            Self::Stationary | Self::TrendStationary | Self::Broken => 0,
+            Self::UnitRoot => 1,
+            Self::TwoUnitRoots => 2,
+        }
+    }
+}
+
 /// Which likelihood a model is judged by.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Judged {

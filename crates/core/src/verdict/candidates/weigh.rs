@@ -338,9 +338,7 @@ impl CandidateWeights {
 
     /// The most probable kind.
     pub fn kind(&self) -> Kind {
-        let kinds =
-            [Kind::Stationary, Kind::TrendStationary, Kind::UnitRoot, Kind::TwoUnitRoots, Kind::Broken];
-        kinds
+        Kind::ALL
             .into_iter()
             .max_by(|a, b| self.probability(*a).total_cmp(&self.probability(*b)))
             .unwrap_or(Kind::Stationary)

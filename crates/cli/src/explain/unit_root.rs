@@ -129,9 +129,8 @@ pub const TOPICS: &[Topic] = &[
         alternative: Some("a season that repeats itself, beside whatever else there is"),
         reading: "A large p-value: the season may wander, difference at lag s. A small one: seasonal terms are \
                   enough.",
-        misleads: "Where the season wanders slowly (a seasonal moving average) it rejects too often; the verdict asks the exact \
-                   likelihood whether the season changes, and this test only whether a season that changes also fades. \
-                   With few seasons it has little power: a season that repeats itself is then not told from one that wanders.",
+        misleads: "With a seasonal moving average near one it over-rejects; with few seasonal cycles it has little \
+                   power. The verdict compares models by exact likelihood instead, and says where this test disagrees.",
         size: Some("the nominal one, for given lags and for lags by AIC among a season's"),
         source: "Hylleberg, Engle, Granger and Yoo (1990), Journal of Econometrics 44, 215-238; Beaulieu and Miron \
                  (1993), Journal of Econometrics 55, 305-328.",

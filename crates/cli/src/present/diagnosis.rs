@@ -76,11 +76,16 @@ impl DiagnosisResult {
             Seasonality::UnitRoots => "; seasonal unit roots",
         };
         format!(
-            "Joint assessment: d = {}{seasonal} (probability {:.2}, confidence {}){seasonality}.",
+            "Joint assessment: d = {}{seasonal} (probability {}, confidence {}){seasonality}.",
             self.integration,
-            self.probability,
+            self.probability(),
             self.confidence.word()
         )
+    }
+
+    /// The probability with two decimals.
+    pub fn probability(&self) -> String {
+        if self.probability > 0.995 { "above 0.99".to_owned() } else { format!("{:.2}", self.probability) }
     }
 
     /// Whether any difference is called for.

@@ -1,4 +1,4 @@
-//! Every command that chooses a model chooses the same one.
+//! Every command that chooses a model chooses the same one, and quotes the same assessment.
 
 use serde_json::Value;
 
@@ -17,7 +17,7 @@ fn expression(row: &Value) -> String {
 }
 
 #[test]
-fn screen_orders_and_forecast_name_the_same_model_for_every_demo_series() {
+fn every_command_names_the_same_model_and_assessment_of_every_demo_series() {
     let folder = Folder::new();
     let mut compared = 0;
     for file in FILES {
@@ -31,6 +31,13 @@ fn screen_orders_and_forecast_name_the_same_model_for_every_demo_series() {
             assert_eq!(row["model"], forecast["model"], "{file} {series}");
             assert_eq!([&orders["with"], &forecast["with"]], [&row["with"]; 2], "{file} {series}");
             assert_eq!(row["integration"], orders["d"], "{file} {series}");
+            // And every command quotes the same assessment.
+            let own = folder.json(&format!("stationarity demo:{file} {series}"))["results"][0].clone();
+            assert_eq!(orders["diagnosis"], own["diagnosis"], "{file} {series}");
+            let acf = folder.json(&format!("acf demo:{file} {series}"))["results"][0].clone();
+            assert_eq!(acf["diagnosis"], own["diagnosis"], "{file} {series}");
+            assert_eq!(row["class"], own["diagnosis"]["class"], "{file} {series}");
+            assert_eq!(own["verdict"]["probability"], own["diagnosis"]["probability"], "{file} {series}");
             compared += 1;
         }
     }
@@ -72,4 +79,41 @@ fn the_search_does_not_depend_on_the_number_of_threads() {
         row.as_object_mut().expect("a row").remove("seconds");
     }
     assert_eq!(one, eight);
+}
+
+#[test]
+fn no_two_commands_contradict_each_other_on_simulated_series() {
+    let folder = Folder::new();
+    // Every second column is a random walk, every third has a pattern, the rest is stationary.
+    let columns: Vec<Vec<f64>> = (0..12)
+        .map(|number| {
+            let e = noise(120, 4_000 + number);
+            let mut level = 0.0;
+            let walk = e.iter().map(|e| {
+                level += e;
+                level
+            });
+            let values: Vec<f64> = if number % 2 == 0 { walk.collect() } else { e.clone() };
+            let pattern = |t: usize| [3.0, -1.0, 0.5, -2.5][t % 12 % 4];
+            values
+                .iter()
+                .enumerate()
+                .map(|(t, v)| 50.0 + v + if number % 3 == 0 { pattern(t) } else { 0.0 })
+                .collect()
+        })
+        .collect();
+    let names: Vec<String> = (0..columns.len()).map(|number| format!("x{number}")).collect();
+    let row = |t: usize| {
+        let cells: Vec<String> = columns.iter().map(|values| values[t].to_string()).collect();
+        format!("{}-{:02},{}\n", 2001 + t / 12, t % 12 + 1, cells.join(","))
+    };
+    let text = format!("month,{}\n", names.join(",")) + &(0..120).map(row).collect::<String>();
+    folder.write("a.csv", text);
+    let all = |command: &str| folder.json(&format!("{command} a.csv {}", names.join(" ")))["results"].clone();
+    let [stationarity, acf, decompose] = ["stationarity", "acf", "decompose"].map(all);
+    for (place, own) in stationarity.as_array().expect("results").iter().enumerate() {
+        assert_eq!(acf[place]["diagnosis"], own["diagnosis"], "{place}");
+        assert_eq!(decompose[place]["diagnosis"], own["diagnosis"], "{place}");
+    }
+    assert_eq!(stationarity.as_array().map(Vec::len), Some(12));
 }

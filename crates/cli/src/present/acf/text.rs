@@ -54,8 +54,8 @@ fn assessed(result: &AcfResult) -> String {
             format!(", consistent with {}", wording::joined(&roots(found)))
         }
         Some(found) => format!(
-            "; the joint assessment finds no unit root (probability {:.2}, confidence {})",
-            found.probability,
+            "; the joint assessment finds no unit root (probability {}, confidence {})",
+            found.probability(),
             found.confidence.word()
         ),
     }

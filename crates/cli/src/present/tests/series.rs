@@ -4,9 +4,10 @@ use kandrel_core::corr::{AcfOptions, Finding, Pattern, acf as functions};
 use kandrel_core::outlier::{EventKind, Method, Repair};
 use kandrel_core::randomness::{BatteryOptions, Departure, battery};
 use kandrel_core::series::SeriesWithGaps;
-use kandrel_core::verdict::{AssessOptions, Class, Confidence, assess};
+use kandrel_core::verdict::{AssessOptions, Class, Confidence, Seasonality, assess};
 
 use super::*;
+use crate::present::diagnosis::{DiagnosisResult, DifferencesResult};
 use crate::present::outliers;
 use crate::present::outliers::facts::{FoundResult, OutliersResult, RepairedResult};
 use crate::present::screen::{self, ScreenRow};
@@ -48,8 +49,14 @@ fn each_kind_of_series_has_its_own_sentence_and_its_own_next_call() {
     };
     let shifted = noise(200, 22).into_iter().enumerate().map(|(t, e)| if t < 120 { e } else { e + 8.0 });
     for (values, class, integration, says, next) in [
-        (noise(200, 23), Class::Stationary, 0, "stationary around a constant level", "kandrel acf a.csv x "),
-        (trend(noise(200, 24), 0.3), Class::TrendStationary, 0, "take out the trend", "x:detrend"),
+        (noise(200, 23), Class::Stationary, 0, "stationary around a constant mean", "kandrel acf a.csv x "),
+        (
+            trend(noise(200, 24), 0.3),
+            Class::TrendStationary,
+            0,
+            "model the trend, do not difference",
+            "x:detrend",
+        ),
         (walk(300, 25), Class::DifferenceStationary, 1, "I(1)", "x:d1"),
         (twice, Class::DifferenceStationary, 2, "I(2)", "x:d1,d1"),
         (shifted.collect(), Class::BrokenTrend, 0, "allow for the break", "--sample 2011-"),
@@ -117,10 +124,10 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
     for (findings, text) in [
         (vec![Finding::NoAutocorrelation { lags: 24, p_value: 0.6 }], "shows no autocorrelation"),
         (vec![Finding::TooFew { observations: 8 }], "too short to be read: 8 observations"),
-        (vec![lasts], "does not die out: it is not stationary"),
-        (vec![lasts, season(true)], "does not die out and repeats itself every 12 lags"),
-        (vec![lasts, season(false)], "does not die out, with a season of 12: it is not stationary"),
-        (vec![dies, season(true)], "difference it at lag 12"),
+        (vec![lasts], "decays slowly."),
+        (vec![lasts, season(true)], "decays slowly and repeats every 12 lags."),
+        (vec![lasts, season(false)], "decays slowly, with a season of 12."),
+        (vec![dies, season(true)], "repeats every 12 lags with little decay."),
         (vec![dies, of(Pattern::Autoregression(2))], "it looks like AR(2)"),
         (
             vec![dies, average, of(Pattern::MovingAverage(1))],
@@ -140,16 +147,105 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
     }
 }
 
+/// A diagnosis of these differences.
+fn diagnosis(integration: usize, seasonal: Option<usize>, seasonality: Seasonality) -> DiagnosisResult {
+    DiagnosisResult {
+        integration,
+        seasonal_integration: seasonal,
+        class: Class::DifferenceStationary,
+        break_at: None,
+        confidence: Confidence::Moderate,
+        probability: 0.83,
+        seasonality,
+        seasonal_coefficient: None,
+        pattern_changes_at: None,
+        differences: vec![DifferencesResult {
+            d: integration,
+            seasonal: seasonal.unwrap_or(0),
+            probability: 0.83,
+        }],
+    }
+}
+
 #[test]
-fn the_next_call_differences_what_does_not_die_out() {
+fn the_assessment_decides_what_the_autocorrelation_is_called_and_which_differences_are_next() {
     let lasts = Finding::DoesNotDieOut { lag: 12, acf: 0.8 };
-    let next = |findings: Vec<Finding>| {
-        said(&acf::document(&acf_result(noise(100, 31), findings, 12), &typed(Name::Acf)))
-    };
-    assert!(next(vec![lasts]).contains("Next: kandrel acf a.csv x:d1"));
     let seasonal = Finding::Seasonal { season: 12, acf: 0.6, lasting: true };
-    assert!(next(vec![Finding::DiesOut, seasonal]).contains("kandrel acf a.csv x:d12"));
-    assert!(!next(vec![Finding::DiesOut]).contains("kandrel acf"));
+    let of = |findings: Vec<Finding>, diagnosis: DiagnosisResult| {
+        let result = acf_result(noise(100, 31), findings, 12);
+        let result = acf::AcfResult { diagnosis: Some(diagnosis), ..result };
+        (acf::answer(&result), said(&acf::document(&result, &typed(Name::Acf))))
+    };
+    let (answer, text) = of(vec![lasts], diagnosis(1, None, Seasonality::None));
+    assert!(answer.ends_with("decays slowly, consistent with a unit root."), "{answer}");
+    assert!(
+        text.contains("Next: kandrel acf a.csv x:d1") || text.contains("kandrel acf a.csv x:d1"),
+        "{text}"
+    );
+    let (answer, text) = of(vec![lasts, seasonal], diagnosis(1, Some(1), Seasonality::UnitRoots));
+    assert!(answer.contains("consistent with a unit root and seasonal unit roots"), "{answer}");
+    assert!(text.contains("kandrel acf a.csv x:d1,d12"), "{text}");
+    // What the assessment calls stationary is not called anything else by a slow decay.
+    let (answer, text) = of(vec![lasts], diagnosis(0, Some(0), Seasonality::Deterministic));
+    assert!(answer.contains("finds no unit root (probability 0.83, confidence moderate)"), "{answer}");
+    assert!(!text.contains("kandrel acf"), "{text}");
+    let alone = acf_result(noise(100, 31), vec![lasts], 12);
+    assert!(!said(&acf::document(&alone, &typed(Name::Acf))).contains("kandrel acf"));
+}
+
+#[test]
+fn the_line_of_the_assessment_has_differences_probability_and_seasonality() {
+    for (own, line) in [
+        (
+            diagnosis(1, Some(1), Seasonality::UnitRoots),
+            "d = 1, D = 1 (probability 0.83, confidence moderate); seasonal unit",
+        ),
+        (
+            diagnosis(0, Some(0), Seasonality::Deterministic),
+            "d = 0, D = 0 (probability 0.83, confidence moderate); determ",
+        ),
+        (diagnosis(0, Some(0), Seasonality::Stationary), "; stationary seasonality."),
+        (
+            diagnosis(2, None, Seasonality::None),
+            "d = 2 (probability 0.83, confidence moderate); no seasonality.",
+        ),
+    ] {
+        assert!(own.line().contains(line), "{line:?}: {}", own.line());
+    }
+    let changing = DiagnosisResult {
+        pattern_changes_at: Some("2004-01".to_owned()),
+        probability: 0.999,
+        ..diagnosis(0, Some(0), Seasonality::Deterministic)
+    };
+    assert!(changing.line().contains("whose pattern changes once"), "{}", changing.line());
+    assert!(changing.line().contains("probability above 0.99"), "{}", changing.line());
+    let unseasonal = DiagnosisResult { differences: Vec::new(), ..diagnosis(1, None, Seasonality::None) };
+    assert!(unseasonal.line().ends_with("confidence moderate)."), "{}", unseasonal.line());
+    assert_eq!(diagnosis(2, Some(1), Seasonality::UnitRoots).steps(12), ["d1", "d1", "d12"]);
+}
+
+#[test]
+fn a_test_that_contradicts_the_assessment_is_named_in_the_first_sentence() {
+    let mut contradicted = 0;
+    for seed in 0..30 {
+        // A root near one: the tests and the model comparison often differ.
+        let mut values = noise(120, 900 + seed);
+        for t in 1..values.len() {
+            values[t] += 0.93 * values[t - 1];
+        }
+        let series = monthly(values);
+        let assessment = assess(&series.values, &AssessOptions::default()).expect("a verdict");
+        let sentence = stationarity::answer(&series, &assessment);
+        let rejects = assessment.stages[0].unit_root.decision(0.05) == Some(true);
+        let differs = match (assessment.verdict.class, assessment.verdict.integration) {
+            (Class::Stationary, 0) => !rejects,
+            (Class::DifferenceStationary, 1) => rejects,
+            _ => continue,
+        };
+        contradicted += usize::from(differs);
+        assert_eq!(differs, sentence.contains("although ADF"), "{sentence}");
+    }
+    assert!(contradicted >= 2, "{contradicted}");
 }
 
 #[test]

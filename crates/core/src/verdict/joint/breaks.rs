@@ -149,10 +149,13 @@ fn range(sample: &Sample) -> Range<usize> {
     1..sample.ones().len().saturating_sub(3).max(1)
 }
 
+/// In a long series of short seasons nodes are farther apart than a season: about so many are enough.
+const MOST_NODES: usize = 40;
+
 /// Places so many to a season apart, and four to a season near both ends.
 fn nodes(sample: &Sample, to_a_season: usize) -> Vec<usize> {
     let (dates, season) = (range(sample), sample.season);
-    let (near, far) = ((season / 4).max(1), (season / to_a_season).max(1));
+    let (near, far) = ((season / 4).max(1), (season / to_a_season).max(dates.len() / MOST_NODES).max(1));
     let inside = dates.start + season..dates.end.saturating_sub(season);
     let mut nodes = Vec::new();
     let mut t = dates.start;

@@ -5,6 +5,7 @@ use super::dynamics::Dynamics;
 use super::prior::{Orders, SECOND_START, SLOPE, START, no_slope};
 use super::seasonal::SeasonalFactor;
 use crate::arima::{Coefficients, Precision};
+use crate::num::scale;
 use crate::num::sum::dot;
 
 /// The seasonal differences of a series, in units of their root mean square, and their differences.
@@ -17,12 +18,13 @@ pub struct Sample {
 }
 
 impl Sample {
-    /// None where nothing is left of the seasonal differences.
+    /// None where the seasonal differences do not vary: a pattern and a line alone.
     pub fn new(y: &[f64], season: usize) -> Option<Self> {
         let v: Vec<f64> = y.iter().zip(y.iter().skip(season)).map(|(before, now)| now - before).collect();
         let size = (dot(&v, &v) / v.len() as f64).sqrt();
-        let is_something = size > 1e-12 * y.iter().fold(0.0, |most: f64, value| most.max(value.abs()));
-        if v.len() < 3 || !is_something || !size.is_finite() {
+        let mean = v.iter().sum::<f64>() / v.len() as f64;
+        let varies = v.iter().any(|value| (value - mean).abs() > 1e-12 * scale::largest(y));
+        if v.len() < 3 || !varies || !size.is_finite() {
             return None;
         }
         let v: Vec<f64> = v.iter().map(|value| value / size).collect();

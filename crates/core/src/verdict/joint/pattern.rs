@@ -13,6 +13,9 @@ use super::prior::{CHANGE, CONTRAST};
 use crate::arma::{Mixture, Whitening};
 use crate::num::scale;
 
+/// About so many dates of a change are tried at most.
+const MOST_DATES: usize = 60;
+
 /// Logarithms of Bayes factors against a fixed pattern.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct PatternEvidence {
@@ -47,7 +50,9 @@ pub fn pattern(y: &[f64], season: usize, d: usize, column: Option<&[f64]>) -> Pa
     let x = scale::deviations(y);
     let rows = Rows::new(&x, column);
     let waves = Waves::new(season);
-    let dates: Vec<usize> = (season..x.len().saturating_sub(season)).step_by((season / 2).max(1)).collect();
+    let dates: Vec<usize> = (season..x.len().saturating_sub(season))
+        .step_by((season / 2).max(x.len() / MOST_DATES).max(1))
+        .collect();
     let all: Vec<AtDynamics> =
         dynamics(d).par_iter().filter_map(|one| at(&rows, &waves, one, d, &dates)).collect();
     let of = |value: &dyn Fn(&AtDynamics) -> f64| log_sum(all.iter().map(value));

@@ -331,5 +331,7 @@ fn the_posterior_does_not_depend_on_units_or_origin() {
 fn a_pattern_alone_has_no_posterior() {
     let y: Vec<f64> = (0..48).map(|t| [3.0, -1.0, 0.5, -2.0][t % 4]).collect();
     assert_eq!(JointPosterior::of(&y, 4), None);
+    let on_a_line: Vec<f64> = y.iter().enumerate().map(|(t, value)| value + 0.5 * t as f64).collect();
+    assert_eq!(JointPosterior::of(&on_a_line, 4), None);
     assert_eq!(JointPosterior::of(&[1.0, 2.0, 4.0, 3.0, 5.0], 4), None);
 }

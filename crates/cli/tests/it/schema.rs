@@ -10,11 +10,12 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 52] = [
+const CALLS: [&str; 53] = [
     "acf demo:harbour freight:ln",
     "acf demo:harbour freight:ln,d1,d12",
     "acf demo:harbour claims",
     "acf demo:region output:d1",
+    "acf demo:harbour tug_hours",
     "acf demo:harbour claims --sample 2001-01..2001-06",
     "orders demo:harbour ice --limit 2,2,1,1",
     "forecast demo:timber cut",
@@ -123,9 +124,26 @@ fn long_memory(n: usize) -> Vec<f64> {
     (n..2 * n).map(|t| weights.iter().enumerate().map(|(j, w)| w * e[t - j]).sum()).collect()
 }
 
+/// A stationary seasonal autoregression, and a pattern that changes once.
+fn seasonal(n: usize) -> [Vec<f64>; 2] {
+    let e = NormalStream::new(9, 0).take(n + 120);
+    let mut stationary = e.clone();
+    for t in 12..stationary.len() {
+        stationary[t] += 0.7 * stationary[t - 12];
+    }
+    let pattern = |t: usize| {
+        let own = [3.0, -1.0, 0.5, -2.5][t % 12 % 4];
+        if 2 * t < n { own } else { [-2.0, 2.0, 1.0, -1.0][t % 12 / 3] }
+    };
+    [stationary.split_off(120), (0..n).map(|t| 0.5 * e[t] + pattern(t)).collect()]
+}
+
 #[test]
 fn results_hold_to_the_schemas_and_every_field_is_produced() {
     let folder = Folder::with("memory.csv", monthly(&long_memory(900)));
+    let [stationary, changing] = seasonal(240);
+    folder.write("stationary.csv", monthly(&stationary));
+    folder.write("changing.csv", monthly(&changing));
     let mut missing = Vec::new();
     for (name, _) in kandrel::schemas() {
         let (mut wanted, mut found) = (BTreeSet::new(), BTreeSet::new());
@@ -135,6 +153,12 @@ fn results_hold_to_the_schemas_and_every_field_is_produced() {
             let json = folder.json(call);
             holds_to_its_schema(call, &json);
             filled(&json, &mut found);
+        }
+        if ["acf", "decompose", "orders", "stationarity"].contains(&name) {
+            let limit = if name == "orders" { " --limit 1,1,0,0" } else { "" };
+            for call in ["stationary.csv", "changing.csv"] {
+                filled(&folder.json(&format!("{name} {call}{limit}")), &mut found);
+            }
         }
         if name == "stationarity" {
             filled(&folder.json("stationarity memory.csv --season 1"), &mut found);

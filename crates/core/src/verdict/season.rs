@@ -5,7 +5,7 @@ use crate::nulldist::SeasonLength;
 use crate::unitroot::UnitRootTest;
 use crate::unitroot::{SeasonalOptions, hegy};
 
-/// Seasonality is assessed from so many seasonal cycles on.
+/// The minimum number of seasonal cycles for which seasonality is assessed.
 const FEWEST_CYCLES: usize = 3;
 
 /// The seasonality of a series.

@@ -23,7 +23,7 @@ pub struct Precision<'a> {
 }
 
 impl<'a> Precision<'a> {
-    /// For so many values; none where the process is not stationary.
+    /// For this number of values; none where the process is not stationary.
     pub fn new(coefficients: &'a Coefficients, values: usize, season: usize) -> Option<Self> {
         if !coefficients.is_apart(season) || values <= coefficients.ar.len() {
             return None;

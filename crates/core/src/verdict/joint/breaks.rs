@@ -58,7 +58,7 @@ pub struct BreakEvidence {
 }
 
 impl BreakEvidence {
-    /// The regressor of the break in the series itself, of so many values.
+    /// The regressor of the break in the series itself, for a series of this length.
     pub fn column(&self, count: usize) -> Vec<f64> {
         let since = |t: usize| (t + 1).saturating_sub(self.at) as f64;
         let of = |t: usize| match self.kind {
@@ -149,10 +149,10 @@ fn range(sample: &Sample) -> Range<usize> {
     1..sample.ones().len().saturating_sub(3).max(1)
 }
 
-/// In a long series of short seasons nodes are farther apart than a season: about so many are enough.
+/// In a long series of short seasons nodes are farther apart than a season: about this number is enough.
 const MOST_NODES: usize = 40;
 
-/// Places so many to a season apart, and four to a season near both ends.
+/// Places a given number to a season, and four to a season near both ends.
 fn nodes(sample: &Sample, to_a_season: usize) -> Vec<usize> {
     let (dates, season) = (range(sample), sample.season);
     let (near, far) = ((season / 4).max(1), (season / to_a_season).max(dates.len() / MOST_NODES).max(1));
@@ -282,7 +282,7 @@ type SquaresKey = ([usize; 2], usize, usize);
 type SquaresByPoint = Vec<Vec<Vec<f64>>>;
 
 static SQUARES: Squares = Squares(LazyLock::new(Mutex::default));
-/// So many are kept.
+/// The number of entries kept.
 const KEPT: usize = 256;
 
 impl Squares {

@@ -13,7 +13,7 @@ use super::prior::{CHANGE, CONTRAST};
 use crate::arma::{Mixture, Whitening};
 use crate::num::scale;
 
-/// About so many dates of a change are tried at most.
+/// The approximate maximum number of dates of a change that are tried.
 const MOST_DATES: usize = 60;
 
 /// Logarithms of Bayes factors against a fixed pattern.

@@ -11,7 +11,7 @@ use super::pattern::{PatternEvidence, pattern};
 use super::prior::{NO_SEASONALITY, ORDERS, Orders, POWER};
 use super::seasonal::{SeasonalFactor, factors};
 
-/// So many logarithms below the best the neighbours of a point are not evaluated,
+/// The neighbours of a point this many logarithms below the best are not evaluated,
 const NEAR: f64 = 10.0;
 /// and its other seasonal factors not either.
 const NEARER: f64 = 5.0;

@@ -21,7 +21,7 @@
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`], [`expr`], [`regressor`],
 //! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`],
-//! [`unitroot`], [`verdict`], [`identify`], [`var`], [`coint`], [`regression`], [`shape`], [`relation`],
+//! [`unitroot`], [`verdict`], [`shape`], [`diagnosis`], [`identify`], [`var`], [`coint`], [`regression`], [`relation`],
 //! [`decomp`], [`outlier`], [`transform`], [`evaluate`], [`screen`].
 //!
 //! # Example
@@ -41,6 +41,7 @@ pub mod boxcox;
 pub mod coint;
 pub mod corr;
 pub mod decomp;
+pub mod diagnosis;
 pub mod evaluate;
 pub mod expr;
 pub mod identify;

@@ -138,10 +138,13 @@ pub const PROCESSES: &[Process] = &[
     of("random walk, variance x 9 at half", Kind::UnitRoot, |s, n| cumulated(louder(s, n))),
     of("random walk, t(3) errors", Kind::UnitRoot, |s, n| cumulated(heavy(s, n))),
     of("AR 0.5, t(3) errors", Kind::Stationary, heavy_autoregression),
+    of("AR 0.8, outlier of 10", Kind::Stationary, |s, n| {
+        plus(mixture(&[0.8], &[], s, n), |t, n| if (t - (3 * n / 5) as f64).abs() < 0.5 { 10.0 } else { 0.0 })
+    }),
 ];
 
 /// Sample sizes of the table.
-const SIZES: [usize; 4] = [60, 100, 200, 500];
+const SIZES: [usize; 5] = [25, 60, 100, 200, 500];
 
 /// What one draw came to.
 struct Call {

@@ -5,7 +5,7 @@ use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::{checked, coint_refusal, orders_of_integration, var_refusal};
+use crate::model::{checked, coint_refusal, diagnoses, var_refusal};
 use crate::output::Files;
 use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
 use crate::present::lags::{self, Checked};
@@ -105,7 +105,6 @@ fn found(
 ) -> Result<CointegrationResult, CliError> {
     let refused = |error: CointError| coint_refusal(dataset, all, error);
     let values: Vec<&[f64]> = all.iter().map(|series| series.values.as_slice()).collect();
-    let integration = orders_of_integration(all, season);
     let is_system = values.len() <= MOST_APART;
     let lags = match args.lags {
         Some(lags) => lags,
@@ -147,7 +146,7 @@ fn found(
         None
     };
     let found = Found {
-        integration,
+        diagnoses: diagnoses(all, season),
         residual,
         system: of_system,
         suggestion: suggestion.filter(|_| args.terms.is_none()),

@@ -5,9 +5,10 @@ use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::{ModelOrAuto, estimated, model_or_auto, trial_refusal};
+use crate::model::{ModelOrAuto, diagnosis, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
 use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::session::Session;
@@ -238,11 +239,26 @@ fn result(
         known: truth.cells.iter().flatten().count(),
         units: units(rivals),
         described: &described,
+        diagnoses: diagnosed(rivals, season),
         held: held.as_ref(),
         rolling: rolling.as_ref(),
         fixed: args.fixed,
         mend: args.mend,
     }))
+}
+
+/// The joint assessment of every series that a model is of.
+fn diagnosed(rivals: &[Forecaster], season: usize) -> Vec<SeriesDiagnosis> {
+    let mut all: Vec<SeriesDiagnosis> = Vec::new();
+    for rival in rivals {
+        if let Forecaster::Model(own) = rival {
+            let series = own.target.typed.text.clone();
+            if !all.iter().any(|known| known.series == series) {
+                all.push(SeriesDiagnosis { series, diagnosis: diagnosis(&own.target.series, season) });
+            }
+        }
+    }
+    all
 }
 
 /// What is foretold.

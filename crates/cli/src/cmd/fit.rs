@@ -7,7 +7,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::figure::residuals::LastPanel;
-use crate::model::{correlations, fit_refusal, missing_regressor, model};
+use crate::model::{correlations, diagnosis, fit_refusal, missing_regressor, model};
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::fit::{self as text, FitResult};
@@ -95,6 +95,7 @@ fn one(
     let refused = |error| fit_refusal(dataset, series, &regressors.names(), error);
     let found = fit(&data, args.model).map_err(refused)?;
     let checked = diagnose(&found, season);
-    let result = text::result(series, &found, &checked, regressors, args.alpha, args.residuals);
+    let own = diagnosis(series, season);
+    let result = text::result(series, &found, &checked, regressors, args.alpha, args.residuals, own);
     Ok((result, text::residuals(series, &found)))
 }

@@ -151,6 +151,7 @@ fn one(
             searched: search.found.searched(),
             why: why_differences(&search.found, &search.series),
         }),
+        diagnosis: made.diagnosis(&target.series, season),
         periods: &next.periods,
         steps: &next.steps,
         actual: &next.actual,

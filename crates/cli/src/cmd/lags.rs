@@ -5,8 +5,9 @@ use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::{checked, orders_of_integration, var_refusal};
+use crate::model::{checked, diagnoses, var_refusal};
 use crate::output::Files;
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
 use crate::read::Dataset;
 use crate::session::Session;
@@ -109,8 +110,9 @@ fn found(
     let checked: Vec<Checked> =
         orders.into_iter().map(|lags| checked(input, lags)).collect::<Result<_, _>>().map_err(refused)?;
     let recommended = text::recommended(&checked, args.alpha);
+    let diagnoses = diagnoses(all, season);
     let influences = if args.causality && recommended > 0 {
-        let integration = orders_of_integration(all, season);
+        let integration: Vec<_> = diagnoses.iter().map(SeriesDiagnosis::integration).collect();
         let augmented = integration.iter().flatten().copied().max().unwrap_or(0);
         Some(Influences {
             plain: causality(input, recommended, 0).map_err(refused)?,
@@ -124,7 +126,7 @@ fn found(
         None
     };
     let found = Found { table, checked, recommended, influences, season, wanted: args.causality };
-    Ok(text::result(all, also, found, args.alpha))
+    Ok(text::result(all, also, diagnoses, found, args.alpha))
 }
 
 /// The largest order worth a look, by the frequency.

@@ -7,7 +7,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::figure::residuals::LastPanel;
-use crate::model::{correlations, missing_regressor};
+use crate::model::{correlations, diagnoses, missing_regressor};
 use crate::output::Files;
 use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
 use crate::present::transform;
@@ -130,6 +130,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 /// Target and regressors over the periods all of them have.
 struct Problem {
     target: Series,
+    /// The target and the regressors that are series.
+    series: Vec<Series>,
     names: Vec<String>,
     columns: Vec<Vec<f64>>,
     constant: Option<usize>,
@@ -151,6 +153,7 @@ impl Problem {
             fixed.push(found);
         }
         let mut all = session.in_common(&expressions)?;
+        let series = all.clone();
         let mut others = all.split_off(1).into_iter();
         let Some(target) = all.pop() else {
             return Err(CliError::call("no target"));
@@ -177,7 +180,7 @@ impl Problem {
                 return Err(CliError::call(format!("--on: {name} stands there twice")).advise("name it once"));
             }
         }
-        Ok(Self { target, names, columns, constant: (!args.no_constant).then_some(0) })
+        Ok(Self { target, series, names, columns, constant: (!args.no_constant).then_some(0) })
     }
 
     fn fit(&self, dataset: &Dataset, args: &Args) -> Result<Regression, CliError> {
@@ -232,6 +235,7 @@ impl Problem {
             reset: reset(fit).ok(),
             jarque_bera: jarque_bera(&fit.solved.residuals).ok(),
             residual_root: wanders.then(|| self.residual_root()).flatten(),
+            diagnoses: diagnoses(&self.series, season),
             breaking: args.break_at.as_ref().map(|text| self.breaking(dataset, text)).transpose()?,
         })
     }

@@ -7,6 +7,7 @@ use crate::document::Report;
 use crate::document::to_json;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::diagnosis;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::outliers::{self, OutliersResult};
@@ -87,7 +88,8 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
     let found = find(&series.values, &OutlierOptions { season, methods }).map_err(refused)?;
     let rule = args.repair.map_or_else(|| Repair::usual(season), Repair::from);
     let repaired = repair(&series.values, season, &found, rule).map_err(refused)?;
-    Ok(outliers::result(series, &found, rule, &repaired))
+    let own = diagnosis(&series.clone().into(), season);
+    Ok(outliers::result(series, &found, rule, &repaired, own))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError {

@@ -1,6 +1,7 @@
 //! `kandrel plot`: series as lines, by season, or by year.
 
 use kandrel_core::series::SeriesWithGaps;
+use rayon::prelude::*;
 
 use crate::args::{DataArgs, FigureArgs, Gaps, OutputArgs};
 use crate::cmd::deliver;
@@ -8,6 +9,7 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::diagnosis;
 use crate::output::Files;
 use crate::present::plot::{self, Arrangement, Plotted, SeasonKind, Setting};
 use crate::session::Session;
@@ -92,6 +94,7 @@ fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<
             (None, true) => Arrangement::Panels,
             (None, false) => Arrangement::Together,
         };
-        plot::levels(all, arrangement, setting)
+        let diagnoses = all.par_iter().map(|series| diagnosis(series, setting.season)).collect();
+        plot::levels(all, arrangement, setting, diagnoses)
     }
 }

@@ -8,7 +8,9 @@ use crate::error::CliError;
 use crate::figure::cross::Crossed;
 use crate::figure::matrix::Matrix;
 use crate::figure::{self, Drawing};
+use crate::model::diagnoses;
 use crate::output::Files;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
 
 use crate::read::Dataset;
@@ -16,7 +18,7 @@ use crate::session::Session;
 use crate::wording;
 use kandrel_core::corr::{AcfOptions, Finding, acf, read};
 use kandrel_core::relation::{
-    RelationError, correlation_matrix, cross_correlations, default_cross_lags, has_season, prewhiten, wanders,
+    RelationError, correlation_matrix, cross_correlations, default_cross_lags, prewhiten,
 };
 use kandrel_core::series::Series;
 use rayon::prelude::*;
@@ -112,9 +114,11 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
     let marked = |marks: &[bool]| -> Vec<String> {
         all.iter().zip(marks).filter(|(_, mark)| **mark).map(|(series, _)| series.name.clone()).collect()
     };
-    let wandering: Vec<bool> =
-        all.par_iter().map(|series| !args.changes && wanders(&series.values, season)).collect();
-    let seasonal: Vec<bool> = all.par_iter().map(|series| has_season(&series.values, season)).collect();
+    let diagnoses = diagnoses(all, season);
+    let each = |is: fn(&DiagnosisResult) -> bool| -> Vec<bool> {
+        diagnoses.iter().map(|one| one.diagnosis.as_ref().is_some_and(is)).collect()
+    };
+    let (wandering, seasonal) = (each(DiagnosisResult::is_trending), each(DiagnosisResult::is_seasonal));
     let mut result = RelateResult {
         first: first.map_or(String::new(), |series| series.start.to_string()),
         last: first.map_or(String::new(), |series| series.last().to_string()),
@@ -126,6 +130,7 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
         } else {
             Vec::new()
         },
+        diagnoses,
         wandering: Vec::new(),
         seasonal: Vec::new(),
         scatter: if args.scatter { Some(scattered(args, dataset, all)?) } else { None },

@@ -121,6 +121,11 @@ impl Document {
         self.blocks.push(Block::Paragraph(text.into()));
     }
 
+    /// Adds a paragraph for each of these.
+    pub fn paragraphs(&mut self, all: impl IntoIterator<Item = String>) {
+        self.blocks.extend(all.into_iter().map(Block::Paragraph));
+    }
+
     /// Adds a titled list, unless it is empty.
     pub fn list(&mut self, title: &str, items: Vec<String>) {
         if !items.is_empty() {

@@ -1,7 +1,7 @@
 //! Autocorrelations of a series, refusals that name it.
 
 use kandrel_core::corr::{self, AcfError, AcfOptions};
-use kandrel_core::identify;
+use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::series::{Series, SeriesWithGaps};
 
 use crate::error::CliError;
@@ -25,8 +25,7 @@ pub fn correlations(
 
 /// The joint assessment of a series, gaps filled for it alone; none of one that cannot be assessed.
 pub fn diagnosis(series: &SeriesWithGaps, season: usize) -> Option<DiagnosisResult> {
-    let assessment = identify::assess_with_gaps(series, season).ok()?;
-    Some(DiagnosisResult::of(series, &assessment))
+    Diagnosis::of(series, season).ok().map(|found| DiagnosisResult::of(series, &found))
 }
 
 /// The only series with its functions at the usual lags, for the figure of another

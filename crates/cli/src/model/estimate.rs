@@ -5,8 +5,10 @@ use kandrel_core::identify::{self, Identified, IdentifyOptions, identify};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 
+use super::correlation::diagnosis;
 use super::refusal::{fit_refusal, identify_refusal, missing_regressor};
 use crate::error::CliError;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::progress::Progress;
 use crate::read::Dataset;
 
@@ -41,6 +43,17 @@ pub struct Search {
     pub found: Identified,
     /// The series that the verdict is of.
     pub series: SeriesWithGaps,
+}
+
+impl Estimated {
+    /// The joint assessment of the series: that of the search, where there was one.
+    pub fn diagnosis(&self, series: &SeriesWithGaps, season: usize) -> Option<DiagnosisResult> {
+        let found = self.search.as_ref().and_then(|search| search.found.diagnosis.as_ref());
+        match found {
+            Some(own) => Some(DiagnosisResult::of(series, own)),
+            None => diagnosis(series, season),
+        }
+    }
 }
 
 /// The candidate models of a series, with a progress bar unless it is to be `quiet`.

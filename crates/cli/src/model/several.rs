@@ -4,10 +4,11 @@ use kandrel_core::coint::CointError;
 use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::Series;
 use kandrel_core::var::{SystemColumn, VarError, VarInput, estimate, residual_checks};
-use kandrel_core::verdict::{AssessOptions, assess};
 use rayon::prelude::*;
 
+use super::correlation::diagnosis;
 use crate::error::CliError;
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::lags::Checked;
 use crate::read::Dataset;
 use crate::wording;
@@ -18,10 +19,13 @@ const LONGEST_REACH: usize = 12;
 /// Lags that the multiplier looks at.
 const RECENT: usize = 4;
 
-/// How often each series has to be differenced, by the verdict; none where it cannot be judged.
-pub fn orders_of_integration(all: &[Series], season: usize) -> Vec<Option<usize>> {
-    let options = AssessOptions { season, ..AssessOptions::default() };
-    all.par_iter().map(|series| Some(assess(&series.values, &options).ok()?.verdict.integration)).collect()
+/// The joint assessment of each series.
+pub fn diagnoses(all: &[Series], season: usize) -> Vec<SeriesDiagnosis> {
+    let of = |series: &Series| SeriesDiagnosis {
+        series: series.name.clone(),
+        diagnosis: diagnosis(&series.clone().into(), season),
+    };
+    all.par_iter().map(of).collect()
 }
 
 /// Estimates an order and looks at its residuals: over a season, or eight lags without one.

@@ -1,13 +1,25 @@
 //! The joint assessment of a series as every command quotes it.
 
+use kandrel_core::diagnosis::{DeterministicPart, DeterministicProbability, Diagnosis};
 use kandrel_core::series::SeriesWithGaps;
-use kandrel_core::verdict::{Assessment, Class, Confidence, Seasonality};
+use kandrel_core::verdict::{Class, Confidence, OrdersProbability, Seasonality};
 use schemars::JsonSchema;
 use serde::Serialize;
+
+/// A runner-up is named from this probability.
+const RIVAL: f64 = 0.1;
 
 /// The joint assessment of a series: the same object wherever the series is analysed.
 #[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct DiagnosisResult {
+    /// Observations that it rests on.
+    pub observations: usize,
+    /// Gaps among them that were filled for it alone.
+    pub filled: usize,
+    /// The seasonal period; 1 for none.
+    pub season: usize,
+    /// What stabilises the variance; the rest is of the series as it is.
+    pub transformation: String,
     pub integration: usize,
     pub seasonal_integration: Option<usize>,
     pub class: Class,
@@ -16,14 +28,51 @@ pub struct DiagnosisResult {
     pub confidence: Confidence,
     /// The posterior probability of the class with its differences.
     pub probability: f64,
+    /// The most probable other differences.
+    pub runner_up: Option<DifferencesResult>,
+    /// The joint posterior of ordinary and seasonal differences, from the most probable down.
+    pub differences: Vec<DifferencesResult>,
+    /// Mean, drift, trend or break, given the differences: that of the class first.
+    pub deterministic: Vec<DeterministicResult>,
     pub seasonality: Seasonality,
+    /// Given the differences, from the most probable down; empty without a seasonal period.
+    pub seasonalities: Vec<SeasonalityResult>,
     /// The seasonal autoregressive coefficient of a stationary seasonal process.
     pub seasonal_coefficient: Option<f64>,
     /// The first period of a new seasonal pattern, where the pattern changes once.
     pub pattern_changes_at: Option<String>,
-    /// The joint posterior of ordinary and seasonal differences, from the most probable down; empty without a seasonal
-    /// period.
-    pub differences: Vec<DifferencesResult>,
+    /// A cycle that is no seasonality.
+    pub cycle: Option<CycleResult>,
+    /// Periods with outlying innovations.
+    pub outliers: Vec<String>,
+    /// The order of fractional integration, where long memory explains the series as well.
+    pub fractional_d: Option<f64>,
+    /// The 90 % credible interval of the largest autoregressive root.
+    pub largest_root: [f64; 2],
+}
+
+/// The joint assessment of one of several series.
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
+pub struct SeriesDiagnosis {
+    pub series: String,
+    /// None for a series that cannot be assessed.
+    pub diagnosis: Option<DiagnosisResult>,
+}
+
+impl SeriesDiagnosis {
+    /// The order of integration.
+    pub fn integration(&self) -> Option<usize> {
+        self.diagnosis.as_ref().map(|own| own.integration)
+    }
+}
+
+/// A line for each of several series.
+pub fn lines(all: &[SeriesDiagnosis]) -> Vec<String> {
+    let of = |one: &SeriesDiagnosis| {
+        let found = one.diagnosis.as_ref().map(DiagnosisResult::summary);
+        format!("{}: {}.", one.series, found.unwrap_or_else(|| "cannot be assessed".to_owned()))
+    };
+    all.iter().map(of).collect()
 }
 
 /// A pair of differences and its posterior probability.
@@ -35,57 +84,132 @@ pub struct DifferencesResult {
     pub probability: f64,
 }
 
+/// A deterministic part and its probability.
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
+pub struct DeterministicResult {
+    pub part: DeterministicPart,
+    pub probability: f64,
+    /// The last period before the change, where there is one.
+    pub break_at: Option<String>,
+}
+
+/// A kind of seasonality and its probability.
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
+pub struct SeasonalityResult {
+    pub seasonality: Seasonality,
+    pub probability: f64,
+}
+
+/// A cycle, its period in observations.
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
+pub struct CycleResult {
+    pub period: f64,
+    pub probability: f64,
+}
+
 impl DiagnosisResult {
-    /// Of an assessed series.
-    pub fn of(series: &SeriesWithGaps, assessment: &Assessment) -> Self {
-        let (verdict, season) = (&assessment.verdict, &assessment.season);
+    /// Of a diagnosed series.
+    pub fn of(series: &SeriesWithGaps, found: &Diagnosis) -> Self {
+        let (verdict, season) = (&found.assessment.verdict, &found.assessment.season);
         let period = |place: usize| series.period(place).to_string();
-        let orders = season.posterior.iter().flat_map(|posterior| &posterior.orders);
+        let differences = |one: &OrdersProbability| DifferencesResult {
+            d: one.differences[0],
+            seasonal: one.differences[1],
+            probability: one.probability,
+        };
+        let deterministic = |one: &DeterministicProbability| DeterministicResult {
+            part: one.part,
+            probability: one.probability,
+            break_at: one.before.map(period),
+        };
+        let seasonalities = season.posterior.iter().flat_map(|posterior| &posterior.seasonality);
+        let (low, high) = found.assessment.largest_root;
         Self {
+            observations: found.observations,
+            filled: found.filled,
+            season: found.season,
+            transformation: found.transformation.transformation.to_string(),
             integration: verdict.integration,
             seasonal_integration: verdict.seasonal_integration,
             class: verdict.class,
-            break_at: assessment.break_at.map(period),
+            break_at: found.assessment.break_at.map(period),
             confidence: verdict.confidence,
             probability: verdict.probability,
+            runner_up: found.runner_up().as_ref().map(differences),
+            differences: found.differences.iter().map(differences).collect(),
+            deterministic: found.deterministic.iter().map(deterministic).collect(),
             seasonality: season.seasonality,
-            seasonal_coefficient: season.coefficient,
-            pattern_changes_at: season.changed_at.map(period),
-            differences: orders
-                .map(|one| DifferencesResult {
-                    d: one.differences[0],
-                    seasonal: one.differences[1],
-                    probability: one.probability,
+            seasonalities: seasonalities
+                .map(|(seasonality, probability)| SeasonalityResult {
+                    seasonality: *seasonality,
+                    probability: *probability,
                 })
                 .collect(),
+            seasonal_coefficient: season.coefficient,
+            pattern_changes_at: season.changed_at.map(period),
+            cycle: found.cycle.map(|one| CycleResult { period: one.period, probability: one.probability }),
+            outliers: found.outliers.iter().map(|place| period(*place)).collect(),
+            fractional_d: verdict.fractional_d,
+            largest_root: [low, high],
         }
     }
 
     /// One line for other commands than `stationarity`.
     pub fn line(&self) -> String {
-        let seasonal =
-            self.seasonal_integration.map_or(String::new(), |seasonal| format!(", D = {seasonal}"));
-        let seasonality = match self.seasonality {
-            Seasonality::None if self.differences.is_empty() => "",
-            Seasonality::None => "; no seasonality",
-            Seasonality::Deterministic if self.pattern_changes_at.is_some() => {
-                "; deterministic seasonality whose pattern changes once"
-            }
-            Seasonality::Deterministic => "; deterministic seasonality",
-            Seasonality::Stationary => "; stationary seasonality",
-            Seasonality::UnitRoots => "; seasonal unit roots",
+        format!("Joint assessment: {}.", self.summary())
+    }
+
+    /// Differences, deterministic part, seasonality, and what to take first.
+    pub fn summary(&self) -> String {
+        let of = |d: usize, seasonal: usize| match self.seasonal_integration {
+            None => format!("d = {d}"),
+            Some(_) => format!("(d, D) = ({d}, {seasonal})"),
         };
-        format!(
-            "Joint assessment: d = {}{seasonal} (probability {}, confidence {}){seasonality}.",
-            self.integration,
-            self.probability(),
-            self.confidence.word()
-        )
+        let own = of(self.integration, self.seasonal_integration.unwrap_or(0));
+        let rival = self.runner_up.filter(|one| one.probability >= RIVAL);
+        let rival = rival.map_or(String::new(), |one| {
+            format!(", runner-up ({}, {}) with {:.2}", one.d, one.seasonal, one.probability)
+        });
+        let clauses = [
+            Some(format!(
+                "{own} (probability {}, confidence {}{rival})",
+                self.probability(),
+                self.confidence.word()
+            )),
+            self.deterministic.first().and_then(deterministic),
+            self.seasonal_clause().map(str::to_owned),
+            (self.transformation != "none")
+                .then(|| format!("variance grows with the level: take {} first", self.transformation)),
+        ];
+        clauses.into_iter().flatten().collect::<Vec<_>>().join("; ")
+    }
+
+    fn seasonal_clause(&self) -> Option<&'static str> {
+        match self.seasonality {
+            Seasonality::None if self.season < 2 => None,
+            Seasonality::None => Some("no seasonality"),
+            Seasonality::Deterministic => Some("deterministic seasonality"),
+            Seasonality::ChangingPattern => Some("deterministic seasonality whose pattern changes once"),
+            Seasonality::Stationary => Some("stationary seasonality"),
+            Seasonality::UnitRoots => Some("seasonal unit roots"),
+        }
     }
 
     /// The probability with two decimals.
     pub fn probability(&self) -> String {
         if self.probability > 0.995 { "above 0.99".to_owned() } else { format!("{:.2}", self.probability) }
+    }
+
+    /// Whether its level is not stationary about a mean: correlations of two such levels may be spurious.
+    pub fn is_trending(&self) -> bool {
+        let part = self.deterministic.first().map(|one| one.part);
+        self.is_differenced()
+            || !matches!(part, None | Some(DeterministicPart::None | DeterministicPart::Mean))
+    }
+
+    /// Whether there is seasonality of any kind.
+    pub fn is_seasonal(&self) -> bool {
+        self.seasonality != Seasonality::None
     }
 
     /// Whether any difference is called for.
@@ -100,4 +224,17 @@ impl DiagnosisResult {
         all.extend(seasonal);
         all
     }
+}
+
+/// The deterministic part as a clause; none where there is none beside a mean.
+fn deterministic(one: &DeterministicResult) -> Option<String> {
+    let after = one.break_at.as_ref().map_or(String::new(), |period| format!(" after {period}"));
+    Some(match one.part {
+        DeterministicPart::None | DeterministicPart::Mean => return None,
+        DeterministicPart::Drift => "drift".to_owned(),
+        DeterministicPart::Trend => "linear trend".to_owned(),
+        DeterministicPart::LevelShift => format!("level shift{after}"),
+        DeterministicPart::SlopeChange => format!("change in slope{after}"),
+        DeterministicPart::LevelAndSlope => format!("level and slope change{after}"),
+    })
 }

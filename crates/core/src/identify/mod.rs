@@ -19,10 +19,11 @@ mod criterion;
 use thiserror::Error;
 
 use crate::arima::{Candidate, Criteria, Data, FitError, Grid, chosen, search, walk};
+use crate::diagnosis::Diagnosis;
 use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
-use crate::series::{Fill, Series, SeriesWithGaps, fill};
+use crate::series::SeriesWithGaps;
 use crate::unitroot::UnitRootError;
-use crate::verdict::{AssessOptions, Assessment, FixedTerm, assess};
+use crate::verdict::FixedTerm;
 
 pub use criterion::RankingCriterion;
 
@@ -62,7 +63,7 @@ pub struct Identified {
     /// d and D.
     pub differences: [usize; 2],
     /// The verdict; none where both differences were given and no verdict was at hand.
-    pub assessment: Option<Assessment>,
+    pub diagnosis: Option<Diagnosis>,
     /// Those given, or those that the verdict calls for.
     pub regressors: Regressors,
     /// The orders that were tried.
@@ -99,30 +100,10 @@ pub enum IdentifyError {
     },
 }
 
-/// The verdict on a series; gaps are filled for it, and for it alone.
-///
-/// # Errors
-/// [`UnitRootError`] where there is none.
-pub fn assess_with_gaps(series: &SeriesWithGaps, season: usize) -> Result<Assessment, UnitRootError> {
-    let options = AssessOptions { season, ..AssessOptions::default() };
-    assess(&filled(series, season).values, &options)
-}
-
-/// A series with its gaps filled: by the line between their neighbours, beside the means of the seasonal positions.
-pub fn filled(series: &SeriesWithGaps, season: usize) -> Series {
-    Series {
-        name: series.name.clone(),
-        start: series.start,
-        values: fill(&series.cells, Fill::Seasonal, season).cells.into_iter().flatten().collect(),
-        dates: series.dates.clone(),
-        lost: series.lost,
-    }
-}
-
 /// Differences, deterministic terms, and the models of a grid, ranked.
 ///
 /// # Method
-/// Differences that are not given are the verdict's ([`assess_with_gaps`], or `assessment` where it is at hand).
+/// Differences that are not given are the verdict's ([`Diagnosis::of`], or `diagnosis` where it is at hand).
 /// Without given regressors the terms that the verdict calls deterministic are the regressors. Every model of the
 /// grid is estimated by exact maximum likelihood; beyond 20,000 observations a stepwise search takes its place.
 /// `progress` gets the models done and those there are.
@@ -132,7 +113,7 @@ pub fn filled(series: &SeriesWithGaps, season: usize) -> Series {
 pub fn identify(
     series: &SeriesWithGaps,
     given: Regressors,
-    assessment: Option<Assessment>,
+    diagnosis: Option<Diagnosis>,
     options: &IdentifyOptions,
     progress: impl Fn(usize, usize) + Sync,
 ) -> Result<Identified, IdentifyError> {
@@ -141,14 +122,14 @@ pub fn identify(
         return Err(IdentifyError::NoSeason);
     }
     let known = options.differences.iter().all(Option::is_some);
-    let assessment = match assessment {
-        None if !known => Some(assess_with_gaps(series, season)?),
+    let diagnosis = match diagnosis {
+        None if !known => Some(Diagnosis::of(series, season)?),
         at_hand => at_hand,
     };
-    let differences = differences(options.differences, assessment.as_ref());
-    let called = assessment.as_ref().filter(|_| !known && given.is_empty());
+    let differences = differences(options.differences, diagnosis.as_ref());
+    let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
     let regressors = match called {
-        Some(assessment) => terms(&assessment.fixed_terms(differences, season), series, season),
+        Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
         None => given,
     };
     let grid = grid(differences, season, options.limit);
@@ -160,12 +141,13 @@ pub fn identify(
     let ranked = if whole { search(&data, grid, by, reach) } else { walk(&data, grid, by, reach) }
         .map_err(|error| IdentifyError::Fit { error, regressors: regressors.names() })?;
     let criterion = options.criterion;
-    Ok(Identified { differences, assessment, regressors, grid, data, ranked, whole, criterion })
+    Ok(Identified { differences, diagnosis, regressors, grid, data, ranked, whole, criterion })
 }
 
-fn differences(given: [Option<usize>; 2], assessment: Option<&Assessment>) -> [usize; 2] {
-    let [d, seasonal] = assessment
-        .map_or([0, 0], |found| [found.verdict.integration, found.verdict.seasonal_integration.unwrap_or(0)]);
+fn differences(given: [Option<usize>; 2], diagnosis: Option<&Diagnosis>) -> [usize; 2] {
+    let verdict = diagnosis.map(|found| &found.assessment.verdict);
+    let [d, seasonal] =
+        verdict.map_or([0, 0], |own| [own.integration, own.seasonal_integration.unwrap_or(0)]);
     [given[0].unwrap_or(d), given[1].unwrap_or(seasonal)]
 }
 

@@ -48,6 +48,13 @@ pub fn mean(y: &[f64]) -> f64 {
     rough + y.iter().map(|v| (v - rough) / count).sum::<f64>()
 }
 
+/// The median; zero of no value.
+pub fn median(values: &[f64]) -> f64 {
+    let mut sorted = values.to_vec();
+    sorted.sort_unstable_by(f64::total_cmp);
+    quantile(&sorted, 0.5).unwrap_or_default()
+}
+
 /// Centre and size of a column.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Scale {

@@ -51,7 +51,7 @@ impl Background {
             let points = Points { places: &places, values: y, weights: Some(&weights) };
             trend = line.smooth(points, 0.0, y.len());
             let sizes: Vec<f64> = y.iter().zip(&trend).map(|(value, level)| (value - level).abs()).collect();
-            let reach = 6.0 * median(&sizes);
+            let reach = 6.0 * scale::median(&sizes);
             if reach <= 0.0 {
                 break;
             }
@@ -70,11 +70,4 @@ impl Background {
     pub fn remainder(&self, y: &[f64]) -> Vec<f64> {
         y.iter().enumerate().map(|(t, value)| value - self.expected(t)).collect()
     }
-}
-
-/// The middle value.
-pub(super) fn median(values: &[f64]) -> f64 {
-    let mut sorted = values.to_vec();
-    sorted.sort_unstable_by(f64::total_cmp);
-    scale::quantile(&sorted, 0.5).unwrap_or_default()
 }

@@ -3,10 +3,10 @@
 use nalgebra::{DMatrix, DVector};
 use rayon::prelude::*;
 
-use super::background::median;
 use super::error::OutlierError;
 use super::event::{Event, EventKind};
 use crate::arma::{ChangesModel, Whitening, fit_changes};
+use crate::num::scale;
 
 /// Models fitted in turn, at most: each knows the events found under the one before.
 const ROUNDS: usize = 5;
@@ -279,7 +279,7 @@ fn changes(z: &[f64]) -> Vec<f64> {
 /// Standard deviation of the values within three robust ones.
 fn spread(residuals: &[f64]) -> f64 {
     let sizes: Vec<f64> = residuals.iter().map(|value| value.abs()).collect();
-    let rough = median(&sizes) / NORMAL_MEDIAN;
+    let rough = scale::median(&sizes) / NORMAL_MEDIAN;
     let (mut sum, mut count) = (0.0, 0.0);
     for size in sizes.iter().filter(|size| **size <= 3.0 * rough) {
         sum += size * size;

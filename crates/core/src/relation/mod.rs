@@ -5,13 +5,11 @@ mod correlation;
 mod cross;
 mod lowess;
 mod prewhiten;
-mod wandering;
 
 pub use correlation::{correlation, correlation_matrix};
 pub use cross::{Cross, CrossLag, Strongest, cross_correlations, default_cross_lags};
 pub use lowess::{LowessOptions, lowess};
 pub use prewhiten::{Prewhitened, prewhiten};
-pub use wandering::{has_season, wanders};
 
 use thiserror::Error;
 

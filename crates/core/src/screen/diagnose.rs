@@ -4,13 +4,14 @@ use crate::num::scale::Unusable;
 use thiserror::Error;
 
 use crate::arima::{Model, diagnose};
+use crate::diagnosis::Diagnosis;
 use crate::identify::{IdentifyOptions, identify};
 use crate::outlier::{Method, OutlierOptions, find};
 use crate::regressor::Regressors;
 use crate::series::Series;
 use crate::shape::{AdvisedTransformation, SpreadAdvice, Transformation, advised_transformation};
 use crate::unitroot::UnitRootError;
-use crate::verdict::{AssessOptions, Assessment, Class, Confidence, assess};
+use crate::verdict::{AssessOptions, Class, Confidence, assess};
 
 /// The fewest observations of a series that is screened.
 const FEWEST: usize = 20;
@@ -59,7 +60,7 @@ pub struct Screened {
     /// What evens its spread; everything after it is of the transformed series.
     pub transformation: Transformation,
     /// The whole assessment.
-    pub assessment: Assessment,
+    pub diagnosis: Diagnosis,
     /// The model that was chosen.
     pub model: Option<ScreenedModel>,
     /// Places of odd values; none where they were not looked for.
@@ -115,7 +116,8 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     }
     let x = transformation.apply(y);
     let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() })?;
-    let verdict = &assessment.verdict;
+    let diagnosis = Diagnosis::from_assessment(&x, season, assessment);
+    let verdict = &diagnosis.assessment.verdict;
     let unsure = verdict.class == Class::Inconclusive || verdict.confidence == Confidence::Low;
     flags.extend(
         [
@@ -128,7 +130,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
         .filter(|(holds, _)| *holds)
         .map(|(_, flag)| flag),
     );
-    let mut screened = Screened { observations, transformation, assessment, model: None, odd: None, flags };
+    let mut screened = Screened { observations, transformation, diagnosis, model: None, odd: None, flags };
     if !options.quick {
         screened.look_for_odd_values(&x, season);
         screened.choose_model(Series { values: x, ..series.clone() }, season);
@@ -153,8 +155,8 @@ impl Screened {
 
     fn choose_model(&mut self, x: Series, season: usize) {
         let options = IdentifyOptions { season, ..IdentifyOptions::default() };
-        let assessment = Some(self.assessment.clone());
-        let found = identify(&x.into(), Regressors::default(), assessment, &options, |_, _| {}).ok();
+        let diagnosis = Some(self.diagnosis.clone());
+        let found = identify(&x.into(), Regressors::default(), diagnosis, &options, |_, _| {}).ok();
         let Some((found, best)) = found.as_ref().and_then(|found| Some((found, found.chosen()?))) else {
             self.flags.push(Flag::NoModel);
             return;
@@ -196,13 +198,13 @@ mod tests {
             .collect();
         let found = screen(&undated(&y), &MONTHLY).expect("long enough");
         assert_eq!(found.transformation, Transformation::Logarithm);
-        assert_eq!(found.assessment.verdict.integration, 1);
+        assert_eq!(found.diagnosis.assessment.verdict.integration, 1);
         let own = found.model.expect("a model");
         assert_eq!((own.model.differences, own.regressors.is_empty()), (1, true));
         assert!(own.white_noise_p.expect("tested") > 0.01);
         let quick = screen(&undated(&y), &ScreenOptions { quick: true, ..MONTHLY }).expect("long enough");
         assert!(quick.model.is_none() && quick.odd.is_none());
-        assert_eq!(quick.assessment, found.assessment);
+        assert_eq!(quick.diagnosis, found.diagnosis);
     }
 
     #[test]

@@ -8,7 +8,7 @@
 //!
 //! let noise = Series::undated("noise", NormalStream::new(5, 0).take(120));
 //! let found = screen(&noise, &ScreenOptions { season: 1, quick: true })?;
-//! assert_eq!(found.assessment.verdict.integration, 0);
+//! assert_eq!(found.diagnosis.assessment.verdict.integration, 0);
 //! # Ok::<(), kandrel_core::screen::ScreenError>(())
 //! ```
 

@@ -19,6 +19,8 @@ use crate::verdict::candidates::{CandidateWeights, Kind, weigh_candidates};
 const LONGEST_SEASONAL_FILTER: usize = 24;
 /// Below so many observations confidence is one notch lower.
 const SHORT: usize = 100;
+/// Below this number two levels lower.
+const VERY_SHORT: usize = 50;
 /// Level at which a test contradicts.
 const LEVEL: f64 = 0.05;
 /// Innovations with a smaller p-value are correlated.
@@ -156,7 +158,7 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
     let judged = season.adjusted(y);
     scale::check(y)?;
     // Nothing but a pattern: what is left of it is rounding.
-    if season.seasonality == Seasonality::Deterministic && is_rounding(&judged, y) {
+    if season.seasonality.is_fixed() && is_rounding(&judged, y) {
         return Err(UnitRootError::Deterministic);
     }
     let (terms_choice, level) = match options.terms {
@@ -213,6 +215,7 @@ fn doubts(
         contradicts.then_some(Doubt::TestContradicts),
         correlated.then_some(Doubt::InnovationsCorrelated),
         (observations < SHORT).then_some(Doubt::Short),
+        (observations < VERY_SHORT).then_some(Doubt::VeryShort),
     ]
     .into_iter()
     .flatten()

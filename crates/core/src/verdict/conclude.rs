@@ -59,6 +59,8 @@ pub enum Doubt {
     InnovationsCorrelated,
     /// Fewer than 100 observations.
     Short,
+    /// Fewer than 50 observations.
+    VeryShort,
     /// Long memory explains the series as well.
     LongMemory,
 }
@@ -133,9 +135,7 @@ pub(super) fn conclude(
     let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
     let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
     let class = match (settled, season.seasonality, kind) {
-        (_, Seasonality::None | Seasonality::Deterministic | Seasonality::Stationary, _) if clearly => {
-            Class::LongMemory
-        }
+        (_, seasonality, _) if clearly && seasonality != Seasonality::UnitRoots => Class::LongMemory,
         (false, ..) => Class::Inconclusive,
         (_, Seasonality::UnitRoots, _) => Class::SeasonalUnitRoot,
         (_, _, Kind::Stationary) => Class::Stationary,
@@ -147,7 +147,7 @@ pub(super) fn conclude(
         integration: kind.integration(),
         seasonal_integration: match season.seasonality {
             Seasonality::None => None,
-            Seasonality::Deterministic | Seasonality::Stationary => Some(0),
+            Seasonality::Deterministic | Seasonality::ChangingPattern | Seasonality::Stationary => Some(0),
             Seasonality::UnitRoots => Some(1),
         },
         class,
@@ -188,6 +188,7 @@ mod tests {
             roots: Vec::new(),
             innovations: Vec::new(),
             long_memory: None,
+            cycle: None,
         }
     }
 

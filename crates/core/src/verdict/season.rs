@@ -52,8 +52,8 @@ impl SeasonFinding {
         let roots = SeasonLength::of(season).and_then(|_| hegy(y, &options).ok());
         let is_stationary = seasonality == Seasonality::Stationary;
         let coefficient = posterior.as_ref().map(|one| one.seasonal_coefficient).filter(|_| is_stationary);
-        let is_fixed = seasonality == Seasonality::Deterministic;
-        let changed_at = posterior.as_ref().filter(|_| is_fixed).and_then(JointPosterior::pattern_changes_at);
+        let changes = seasonality == Seasonality::ChangingPattern;
+        let changed_at = posterior.as_ref().filter(|_| changes).and_then(JointPosterior::pattern_changes_at);
         Self { season, seasonality, coefficient, changed_at, posterior, roots }
     }
 
@@ -64,7 +64,9 @@ impl SeasonFinding {
         };
         match self.seasonality {
             Seasonality::None => y.to_vec(),
-            Seasonality::Deterministic => without_patterns(y, self.season, self.changed_at),
+            Seasonality::Deterministic | Seasonality::ChangingPattern => {
+                without_patterns(y, self.season, self.changed_at)
+            }
             Seasonality::Stationary => {
                 filtered(&without_pattern(y, self.season), self.coefficient.unwrap_or_default())
             }

@@ -5,9 +5,9 @@ mod panel;
 mod picture;
 mod shown;
 
+use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::Series;
-use kandrel_core::shape::spread;
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
 use kandrel_core::verdict::{AssessOptions, Assessment, assess};
 use rayon::prelude::*;
@@ -114,16 +114,16 @@ fn one(
     let refused = |error| refusal(dataset, series, error);
     let assessment = assess(&series.values, &options).map_err(refused)?;
     let request = Request { args: method, season, known, quiet: args.output.quiet };
-    let (shown, left_out) = shown(series, &assessment, request).map_err(refused)?;
+    let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
+    let (shown, left_out) = shown(series, &diagnosis.assessment, request).map_err(refused)?;
     let found = stationarity::Found {
-        assessment: &assessment,
+        diagnosis: &diagnosis,
         shown,
         left_out,
         moments: moments(&series.values, SEGMENTS),
-        spread: spread(&series.values, season),
     };
     let result = stationarity::result(series, &found, setting);
-    Ok((assessment, result))
+    Ok((diagnosis.assessment, result))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {

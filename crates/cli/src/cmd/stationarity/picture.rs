@@ -32,7 +32,8 @@ pub fn draw(
     let y = &series.values;
     let window = window(y.len(), season);
     // What is fixed about a seasonal difference cannot be drawn beside the level.
-    let drawn = matches!(assessment.season.seasonality, Seasonality::None | Seasonality::Deterministic);
+    let seasonality = assessment.season.seasonality;
+    let drawn = seasonality == Seasonality::None || seasonality.is_fixed();
     let best = assessment.candidates.best_of(assessment.verdict.kind).filter(|_| drawn);
     let rows: Vec<StripRow> = strip(result);
     let change: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();

@@ -7,6 +7,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::text::{answer, reading, reason};
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::Sample;
 use crate::present::stationarity::TestResult;
 use crate::present::stationarity::of_residuals;
@@ -18,7 +19,9 @@ pub struct CointegrationResult {
     pub first: String,
     pub last: String,
     pub observations: usize,
-    /// Order of integration of each series, by the verdict; none where it cannot be judged.
+    /// The joint assessment of each series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
+    /// Order of integration of each series, by the joint assessment; none where it cannot be assessed.
     pub integration: Vec<Option<usize>>,
     /// The single relation by least squares that the residual tests rest on.
     pub relation: StaticRelation,
@@ -102,7 +105,7 @@ pub struct SystemFound {
 
 /// Everything that was computed.
 pub struct Found {
-    pub integration: Vec<Option<usize>>,
+    pub diagnoses: Vec<SeriesDiagnosis>,
     pub residual: ResidualTest,
     pub system: Option<SystemFound>,
     /// None where the terms were given.
@@ -126,7 +129,8 @@ pub fn result(target: &Series, all: &[Series], found: &Found, alpha: f64) -> Coi
         first: target.start.to_string(),
         last: target.last().to_string(),
         observations: target.values.len(),
-        integration: found.integration.clone(),
+        integration: found.diagnoses.iter().map(SeriesDiagnosis::integration).collect(),
+        diagnoses: found.diagnoses.clone(),
         relation: StaticRelation {
             target: target.name.clone(),
             coefficients: fixed.chain(slopes).map(named).collect(),

@@ -10,6 +10,7 @@ use super::facts::{CointegrationResult, Found, JohansenResult, NamedValue, Stati
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
 use crate::present::decision::Decision;
+use crate::present::diagnosis;
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -284,6 +285,7 @@ pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(result.sentence.clone());
     document.paragraph(about(result));
+    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     if let Some(johansen) = &result.johansen {
         document.table(ranks(johansen));
         document.paragraph(

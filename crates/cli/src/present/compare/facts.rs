@@ -8,6 +8,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::Sample;
 
 /// The contract's result of `compare`.
@@ -25,6 +26,8 @@ pub struct CompareResult {
     pub trial: Trial,
     /// What replacing outliers does to each model's error.
     pub repair_effects: Vec<RepairEffect>,
+    /// The joint assessment of each series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
     /// The model that further calls name.
     pub next: Option<Best>,
 }
@@ -198,6 +201,7 @@ pub struct Made<'a> {
     pub known: usize,
     pub units: String,
     pub described: &'a [Described],
+    pub diagnoses: Vec<SeriesDiagnosis>,
     pub held: Option<&'a Tests>,
     pub rolling: Option<&'a Tests>,
     pub fixed: bool,
@@ -240,6 +244,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         sample: Sample::of_periods(made.periods, made.known),
         trial: trial(made),
         repair_effects: if made.mend { mended(made, &error) } else { Vec::new() },
+        diagnoses: made.diagnoses.clone(),
         next: best_model(made, best),
     }
 }

@@ -5,6 +5,7 @@ use kandrel_core::outlook::Accuracy;
 use super::facts::{Best, CandidateResult, CompareResult, RepairEffect, RollingResult, Trial};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
+use crate::present::diagnosis;
 use crate::wording;
 
 /// What was tried, in words.
@@ -99,6 +100,7 @@ pub fn document(result: &CompareResult, call: &Call) -> Document {
         document.table(error_table(result, "Held out", |one| one.held_out));
     }
     document.table(criteria_table(result));
+    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     document.list("Reading", reading(result));
     document.commands("Next", next(result, call));
     document

@@ -2,16 +2,19 @@
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::{Criteria, Diagnosis, Doubt, Fit, Level, Root, doubts, roots};
+use kandrel_core::arima::{Criteria, Diagnosis, Doubt, Fit, Level, Model, Root, doubts, roots};
+use kandrel_core::diagnosis::DeterministicPart;
 use kandrel_core::expr;
 use kandrel_core::num::normal;
 use kandrel_core::outlook::{self, Accuracy, mean_change};
 use kandrel_core::randomness::Outcome;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::{Lost, SeriesWithGaps};
+use kandrel_core::verdict::Confidence;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
@@ -51,9 +54,57 @@ pub struct FitResult {
     pub lost_to_differences: usize,
     /// The observations that were used.
     pub sample: Sample,
+    /// The joint assessment of the series.
+    pub diagnosis: Option<DiagnosisResult>,
     pub warnings: Vec<Doubt>,
+    /// Where the model and the joint assessment differ, unless its confidence is low.
+    pub mismatches: Vec<Mismatch>,
     /// The significance level.
     pub alpha: f64,
+}
+
+/// What a model does that the joint assessment does not call for, or leaves out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Mismatch {
+    /// More ordinary differences than called for.
+    Overdifferenced,
+    /// More seasonal differences than called for.
+    SeasonallyOverdifferenced,
+    /// A unit root is left in the series.
+    Underdifferenced,
+    /// Seasonal unit roots are left in it.
+    SeasonallyUnderdifferenced,
+    /// The differences have a mean, and the model has none.
+    NoDrift,
+    /// The level has a trend, and the model has none.
+    NoTrend,
+}
+
+/// The differences between a model and the assessment.
+fn mismatches(model: Model, regressors: &Regressors, own: &DiagnosisResult) -> Vec<Mismatch> {
+    if own.confidence == Confidence::Low {
+        return Vec::new();
+    }
+    let seasonal = own.seasonal_integration.unwrap_or(0);
+    let differenced = [model.differences, model.seasonal_differences];
+    let part = own.deterministic.first().map(|one| one.part);
+    let once = differenced[0] + differenced[1] == 1;
+    let is_alike = differenced == [own.integration, seasonal];
+    let lacks = |wanted: DeterministicPart, level: Level| {
+        is_alike && part == Some(wanted) && model.level != level && regressors.is_empty()
+    };
+    [
+        (differenced[0] > own.integration, Mismatch::Overdifferenced),
+        (differenced[1] > seasonal, Mismatch::SeasonallyOverdifferenced),
+        (differenced[0] < own.integration, Mismatch::Underdifferenced),
+        (differenced[1] < seasonal, Mismatch::SeasonallyUnderdifferenced),
+        (once && lacks(DeterministicPart::Drift, Level::Drift), Mismatch::NoDrift),
+        (lacks(DeterministicPart::Trend, Level::Drift), Mismatch::NoTrend),
+    ]
+    .into_iter()
+    .filter_map(|(holds, one)| holds.then_some(one))
+    .collect()
 }
 
 /// One parameter.
@@ -119,6 +170,7 @@ pub fn result(
     regressors: &Regressors,
     alpha: f64,
     with_residuals: bool,
+    diagnosis: Option<DiagnosisResult>,
 ) -> FitResult {
     let own = &fit.coefficients;
     let mean = (fit.model.level == Level::Mean).then(|| fit.beta.first().copied()).flatten();
@@ -136,6 +188,8 @@ pub fn result(
     });
     let names = regressors.names();
     FitResult {
+        mismatches: diagnosis.as_ref().map(|own| mismatches(fit.model, regressors, own)).unwrap_or_default(),
+        diagnosis,
         series: series.name.clone(),
         model: fit.model.to_string(),
         transform: expr::steps_of(&series.name).map(str::to_owned),

@@ -2,9 +2,10 @@
 
 use kandrel_core::arima::Doubt;
 
-use super::facts::{FitResult, ParameterResult, RootResult};
+use super::facts::{FitResult, Mismatch, ParameterResult, RootResult};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 use crate::wording::number;
 
@@ -18,13 +19,16 @@ pub fn answer(result: &FitResult) -> String {
             .filter(|test| test.decision.is_rejection())
     };
     let subject = format!("{} {}", result.series, result.model);
+    let mismatch = result.mismatches.first().map(|one| mismatch(*one, result));
     if let Some(test) = rejected("ljung_box") {
         return format!(
-            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}).",
-            wording::p_equals(test.p_value)
+            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}){}.",
+            wording::p_equals(test.p_value),
+            mismatch.as_deref().unwrap_or_default().replacen(", but", ", and", 1)
         );
     }
     let but = match result.warnings.first() {
+        _ if mismatch.is_some() => mismatch.as_deref().unwrap_or_default(),
         Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
         Some(Doubt::UnitRoot) => {
             ", but an autoregressive root is near one: difference it once more, or not at all"
@@ -40,6 +44,29 @@ pub fn answer(result: &FitResult) -> String {
     }
 }
 
+/// What the model does against the joint assessment, as a clause.
+fn mismatch(one: Mismatch, result: &FitResult) -> String {
+    let Some(own) = &result.diagnosis else {
+        return String::new();
+    };
+    let (d, seasonal) = (own.integration, own.seasonal_integration.unwrap_or(0));
+    let calls = format!("(probability {})", own.probability());
+    match one {
+        Mismatch::Overdifferenced => format!(", but it is overdifferenced: the series has d = {d} {calls}"),
+        Mismatch::SeasonallyOverdifferenced => {
+            format!(
+                ", but it is overdifferenced: the series has no seasonal unit roots, D = {seasonal} {calls}"
+            )
+        }
+        Mismatch::Underdifferenced => format!(", but it leaves a unit root: the series has d = {d} {calls}"),
+        Mismatch::SeasonallyUnderdifferenced => {
+            format!(", but it leaves seasonal unit roots: the series has D = {seasonal} {calls}")
+        }
+        Mismatch::NoDrift => ", but it leaves out the drift of the series: add +drift".to_owned(),
+        Mismatch::NoTrend => ", but it leaves out the trend of the series: add --with trend".to_owned(),
+    }
+}
+
 /// The result as a document.
 pub fn document(result: &FitResult, call: &Call) -> Document {
     let mut document = Document::default();
@@ -50,6 +77,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
         String::new()
     };
     document.paragraph(format!("{}{lost}; exact maximum likelihood.", result.sample));
+    document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     if !result.parameters.is_empty() {
         document.table(parameter_table(result));
     }

@@ -8,6 +8,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 
 /// The contract's result of `forecast`.
@@ -40,6 +41,8 @@ pub struct ForecastResult {
     pub search: Option<Chosen>,
     /// Whether the variance of the residuals changes over time (McLeod-Li at 5 %).
     pub heteroskedastic: bool,
+    /// The joint assessment of the series.
+    pub diagnosis: Option<DiagnosisResult>,
     pub warnings: Vec<Doubt>,
     /// The last observations, in the units of the forecasts.
     pub history: Vec<PastValue>,
@@ -96,6 +99,7 @@ pub struct Made<'a> {
     pub checked: Diagnosis,
     pub regressors: &'a Regressors,
     pub chosen: Option<Chosen>,
+    pub diagnosis: Option<DiagnosisResult>,
     pub periods: &'a [Period],
     pub steps: &'a [Step],
     pub actual: &'a [Option<f64>],
@@ -136,6 +140,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
         sample: Sample::with_gaps(series),
         search: made.chosen.clone(),
+        diagnosis: made.diagnosis.clone(),
         heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
         warnings: doubts(&made.fit.coefficients),
         history: made.history.clone(),

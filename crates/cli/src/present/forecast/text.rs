@@ -5,6 +5,7 @@ use kandrel_core::time::Period;
 use super::facts::{ALPHA, ForecastResult, Outcome, StepResult};
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
 /// An end of an interval in words.
@@ -45,6 +46,7 @@ pub fn document(result: &ForecastResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}; exact maximum likelihood.", result.sample));
+    document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.table(table(result));
     document.plot(as_one_line(plot(result, "")));
     document.list("Reading", reading(result));

@@ -2,7 +2,7 @@
 
 mod shape;
 
-use kandrel_core::series::Column;
+use kandrel_core::series::{Column, SeriesWithGaps};
 use kandrel_core::time::Period;
 use rayon::prelude::*;
 use schemars::JsonSchema;
@@ -11,6 +11,8 @@ use shape::Shape;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
+use crate::model::diagnosis;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::read::{Dataset, Kind};
 use crate::wording;
 
@@ -39,14 +41,25 @@ pub struct ColumnSummary {
     pub max_at: Option<String>,
     /// Periods inside the column without a value.
     pub gaps: Vec<Period>,
+    /// The joint assessment; none for a file of many columns, or a column that cannot be assessed.
+    pub diagnosis: Option<DiagnosisResult>,
     /// Season, spread and trend, where the series is long enough.
     pub shape: Option<Shape>,
 }
 
+/// A file of more columns is left to `screen`.
+const MOST_ASSESSED: usize = 24;
+
 /// Summaries of every column.
 pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
-    let summaries: Vec<ColumnSummary> =
-        dataset.frame.columns.par_iter().map(|column| summarise(dataset, column, season)).collect();
+    let is_assessed = dataset.frame.columns.len() <= MOST_ASSESSED;
+    let of = |column: &Column| {
+        let (start, dates) = (dataset.frame.start, dataset.frame.dates.as_deref());
+        let whole = SeriesWithGaps::trimmed(&column.name, start, &column.cells, dates).ok();
+        let diagnosis = whole.filter(|_| is_assessed).and_then(|series| diagnosis(&series, season));
+        ColumnSummary { diagnosis, ..summarise(dataset, column, season) }
+    };
+    let summaries: Vec<ColumnSummary> = dataset.frame.columns.par_iter().map(of).collect();
     let mut numeric = summaries.into_iter();
     let columns = dataset.columns.iter().map(|info| {
         let own = if info.kind == Kind::Number { numeric.next() } else { None };
@@ -110,7 +123,7 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Ca
     }
     document.table(rows_of_file(dataset));
     document.table(summary_table(result));
-    document.list("Season; spread and level; trend", shapes(dataset, result, season));
+    document.list("Joint assessment", shapes(dataset, result, season));
     document.list("Notes", doubts(dataset, result));
     document.commands("Next", next(dataset, result, call));
     document
@@ -147,7 +160,7 @@ fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> 
     let noun = dataset.frame.frequency().noun();
     let sentence = |column: &ColumnSummary| {
         let shape = column.shape.as_ref()?;
-        Some(format!("{}: {}", column.name, shape::sentence(shape, season, noun)))
+        Some(format!("{}: {}", column.name, shape::sentence(shape, column.diagnosis.as_ref(), season, noun)))
     };
     let mut all: Vec<String> = result.columns.iter().filter_map(sentence).collect();
     if all.len() > SHOWN {

@@ -6,6 +6,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 use crate::wording::p_equals;
 
@@ -62,7 +63,10 @@ pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Per
 
 /// All of it in one sentence, for data with `season` observations in the usual season
 /// of their frequency, one of which is a `noun`.
-pub fn sentence(shape: &Shape, season: usize, noun: &str) -> String {
+pub fn sentence(shape: &Shape, diagnosis: Option<&DiagnosisResult>, season: usize, noun: &str) -> String {
+    if let Some(own) = diagnosis {
+        return assessed(shape, own, season, noun);
+    }
     let parts = [
         Some(season_words(shape.season.as_ref(), season, noun)),
         shape.spread.as_ref().map(spread_words),
@@ -71,6 +75,18 @@ pub fn sentence(shape: &Shape, season: usize, noun: &str) -> String {
     let mut text = parts.into_iter().flatten().collect::<Vec<_>>().join("; ");
     text.push('.');
     text
+}
+
+/// The joint assessment, with the peaks of the season and a variance that changes otherwise than a transformation mends.
+fn assessed(shape: &Shape, own: &DiagnosisResult, season: usize, noun: &str) -> String {
+    let peaks = shape.season.as_ref().map(|found| season_words(Some(found), season, noun));
+    let odd = |spread: &&Spread| {
+        own.transformation == "none"
+            && !matches!(spread.advice, SpreadAdvice::None | SpreadAdvice::LevelSteady)
+    };
+    let spread = shape.spread.as_ref().filter(odd).map(spread_words);
+    let parts = std::iter::once(own.summary()).chain(peaks).chain(spread);
+    format!("{}.", parts.collect::<Vec<_>>().join("; "))
 }
 
 fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> String {

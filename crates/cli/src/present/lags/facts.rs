@@ -8,6 +8,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::present::decision::Decision;
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::{Sample, Stretch};
 
 /// Rows for each coefficient of an equation below which estimates are shaky.
@@ -37,6 +38,8 @@ pub struct LagsResult {
     pub causality: Option<CausalityResult>,
     /// Coefficients of an equation of the largest order.
     pub most_coefficients: usize,
+    /// The joint assessment of each series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
     /// Seasonal period.
     pub season: usize,
     /// The significance level.
@@ -130,7 +133,13 @@ pub fn recommended(checked: &[Checked], alpha: f64) -> usize {
 }
 
 /// Puts a result together.
-pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> LagsResult {
+pub fn result(
+    all: &[Series],
+    also: &[Series],
+    diagnoses: Vec<SeriesDiagnosis>,
+    found: Found,
+    alpha: f64,
+) -> LagsResult {
     let names = |list: &[Series]| list.iter().map(|series| series.name.clone()).collect::<Vec<_>>();
     let variables = names(all);
     let Found { table, checked, recommended, influences, season, wanted } = found;
@@ -146,6 +155,7 @@ pub fn result(all: &[Series], also: &[Series], found: Found, alpha: f64) -> Lags
     };
     let of_recommended = checked.iter().find(|one| one.lags == recommended).or(checked.first());
     LagsResult {
+        diagnoses,
         also: names(also),
         terms: table.terms,
         max_lags: table.most,

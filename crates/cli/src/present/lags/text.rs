@@ -5,6 +5,7 @@ use kandrel_core::var::{ChosenLags, LagRow, LagTerms};
 use super::facts::{CausalityResult, FEW_ROWS, InfluenceResult, LagsResult, NEAR_ONE};
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
+use crate::present::diagnosis;
 use crate::wording;
 use crate::wording::{number, p_equals};
 
@@ -20,6 +21,7 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
         result.sample.last,
         terms(result)
     ));
+    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     document.table(table(result));
     document.paragraph(
         "Criteria: how far above the least of their own column, which is marked; columns are not to be \

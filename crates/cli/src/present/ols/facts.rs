@@ -8,6 +8,7 @@ use serde::Serialize;
 use serde_json::{Value, json};
 
 use crate::call::Call;
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
@@ -43,6 +44,8 @@ pub struct OlsResult {
     pub alpha: f64,
     /// p-value of a unit root in the residuals, where there is reason to ask.
     pub residual_root: Option<f64>,
+    /// The joint assessment of each series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
     pub has_constant: bool,
 }
 
@@ -101,6 +104,8 @@ pub struct Found {
     pub jarque_bera: Option<(Outcome, f64, f64)>,
     /// Statistic and p-value of a unit root in the residuals, where there is reason to ask.
     pub residual_root: Option<(f64, f64)>,
+    /// Of the target and of the regressors that are series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
     pub breaking: Option<BreakFound>,
 }
 
@@ -154,6 +159,7 @@ pub fn result(
         alpha,
         residual_root: root,
         has_constant: fit.constant.is_some(),
+        diagnoses: found.diagnoses.clone(),
     }
 }
 

@@ -5,6 +5,7 @@ use super::facts::{
 };
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Cell, Document, Table};
+use crate::present::diagnosis;
 use crate::present::test_line::TestLine;
 use crate::wording;
 use crate::wording::{number, p_equals};
@@ -56,6 +57,7 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
         document.table(restrictions(result));
         document.paragraph(restriction_sentence(result));
     }
+    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);
     document.list("What it means", meanings(result, asked));

@@ -2,8 +2,9 @@
 
 use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Level, Model};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
+use kandrel_core::diagnosis::filled;
 use kandrel_core::expr;
-use kandrel_core::identify::{Identified, filled};
+use kandrel_core::identify::Identified;
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -148,15 +149,15 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
                 delta: value(one) - chosen.map_or(0.0, value),
             }),
         suggested,
-        diagnosis: found.choice.assessment.as_ref().map(|own| DiagnosisResult::of(series, own)),
+        diagnosis: found.choice.diagnosis.as_ref().map(|own| DiagnosisResult::of(series, own)),
     }
 }
 
 /// Why the series is differenced so often.
 pub fn why_differences(choice: &Identified, series: &SeriesWithGaps) -> String {
-    match &choice.assessment {
+    match &choice.diagnosis {
         None => "The differences are those asked for.".to_owned(),
-        Some(assessment) => stationarity::answer(&filled(series, choice.grid.season), assessment),
+        Some(found) => stationarity::answer(&filled(series, choice.grid.season), &found.assessment),
     }
 }
 

@@ -7,6 +7,7 @@ use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 
 /// The contract's result of `outliers`.
@@ -32,6 +33,8 @@ pub struct OutliersResult {
     pub judged_from: Option<String>,
     /// The observations that were used.
     pub sample: Sample,
+    /// The joint assessment of the series.
+    pub diagnosis: Option<DiagnosisResult>,
     /// What was expected in each period, outlying or not.
     pub expected: Vec<f64>,
 }
@@ -62,12 +65,19 @@ pub struct RepairedResult {
 }
 
 /// Puts a result together.
-pub fn result(series: &Series, found: &Outliers, rule: Repair, repaired: &[Repaired]) -> OutliersResult {
+pub fn result(
+    series: &Series,
+    found: &Outliers,
+    rule: Repair,
+    repaired: &[Repaired],
+    diagnosis: Option<DiagnosisResult>,
+) -> OutliersResult {
     let listed = |marked: bool| -> Vec<FoundResult> {
         found.odd.iter().filter(|odd| odd.marked == marked).map(|odd| listed(series, odd)).collect()
     };
     let growing = found.methods.contains(&Method::Growing) && found.unjudged < series.values.len();
     OutliersResult {
+        diagnosis,
         series: series.name.clone(),
         observations: series.values.len(),
         methods: found.methods.clone(),

@@ -10,6 +10,7 @@ use kandrel_core::time::{Frequency, Period};
 use super::facts::{FoundResult, OutliersResult, name};
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
 /// The finding in one sentence, also the figure's title.
@@ -59,6 +60,7 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
     let mut document = Document::default();
     document.paragraph(answer(result));
     document.paragraph(format!("{}.", result.sample));
+    document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.plot(plot(result, series, "").of_first_lines());
     if !result.found.is_empty() || !result.suspected.is_empty() {
         document.table(table(result));

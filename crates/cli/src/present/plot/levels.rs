@@ -11,6 +11,7 @@ use super::{PlotResult, Plotted, Setting, known};
 use crate::document::to_json;
 use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::steps;
 use crate::wording;
 
@@ -39,6 +40,8 @@ pub struct LevelsResult {
     min_at: String,
     max: f64,
     max_at: String,
+    /// The joint assessment of the series.
+    diagnosis: Option<Box<DiagnosisResult>>,
     first_value: f64,
     last_value: f64,
 }
@@ -48,9 +51,14 @@ pub fn levels(
     all: &[SeriesWithGaps],
     arrangement: Arrangement,
     setting: Setting<'_>,
+    diagnoses: Vec<Option<DiagnosisResult>>,
 ) -> Result<Plotted, CliError> {
     let periods = periods_together(all);
-    let summaries: Vec<LevelsResult> = all.iter().map(summary).collect();
+    let with = |(series, diagnosis): (&SeriesWithGaps, Option<DiagnosisResult>)| LevelsResult {
+        diagnosis: diagnosis.map(Box::new),
+        ..summary(series)
+    };
+    let summaries: Vec<LevelsResult> = all.iter().zip(diagnoses).map(with).collect();
     let title = answer(all, &summaries, arrangement);
     let (first, last) = (periods.first().copied(), periods.last().copied());
     let span = first.zip(last).map_or(String::new(), |(first, last)| format!(", {first} to {last}"));
@@ -67,6 +75,9 @@ pub fn levels(
     document.paragraph(title);
     document.plot(plot.clone());
     document.table(table(&summaries));
+    let assessed =
+        |one: &LevelsResult| one.diagnosis.as_ref().map(|own| format!("{}: {}.", one.series, own.summary()));
+    document.list("Joint assessment", summaries.iter().filter_map(assessed).collect());
     document.list("Values lost to lags, differences and averages", wording::losses(all));
     let results =
         summaries.into_iter().map(|one| to_json(&PlotResult::Levels(one))).collect::<Result<_, _>>()?;
@@ -143,6 +154,7 @@ fn summary(series: &SeriesWithGaps) -> LevelsResult {
         max_at: period(highest.0),
         first_value: at(values.first()).1,
         last_value: at(values.last()).1,
+        diagnosis: None,
     }
 }
 

@@ -12,6 +12,7 @@ pub use reading::{reading, sentence};
 pub use scatter::{ScatterResult, plot as scatter_plot, scatter};
 pub use text::document;
 
+use crate::present::diagnosis::SeriesDiagnosis;
 use crate::wording;
 
 /// The contract's result of `relate`.
@@ -27,6 +28,8 @@ pub struct RelateResult {
     pub wandering: Vec<String>,
     /// Series with a season.
     pub seasonal: Vec<String>,
+    /// The joint assessment of each series.
+    pub diagnoses: Vec<SeriesDiagnosis>,
     pub cross: Vec<CrossResult>,
     pub scatter: Option<ScatterResult>,
     pub reading: Vec<String>,

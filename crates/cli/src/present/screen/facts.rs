@@ -106,7 +106,7 @@ pub fn row(
     season: usize,
     found: &Screened,
 ) -> ScreenRow {
-    let verdict = &found.assessment.verdict;
+    let verdict = &found.diagnosis.assessment.verdict;
     let model = found.model.as_ref();
     ScreenRow {
         observations: Some(found.observations),
@@ -135,7 +135,7 @@ pub fn row(
 fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
     match flag {
         Flag::Unsure => "the verdict is unsure".to_owned(),
-        Flag::Break => match found.assessment.break_at {
+        Flag::Break => match found.diagnosis.assessment.break_at {
             Some(place) => format!("a break after {}", series.period(place)),
             None => "a break".to_owned(),
         },

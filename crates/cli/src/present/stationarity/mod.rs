@@ -11,11 +11,11 @@ mod text;
 use crate::call::Call;
 use crate::present::decision::Decision;
 use crate::present::diagnosis::DiagnosisResult;
+use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::series::Series;
-use kandrel_core::shape::Spread;
 use kandrel_core::unitroot::{MomentTest, Moments, TestName, UnitRootError, UnitRootTest};
 use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability};
-use kandrel_core::verdict::{Assessment, Class, Confidence};
+use kandrel_core::verdict::{Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -152,18 +152,17 @@ pub struct Shown {
 
 /// What was found out about a series.
 pub struct Found<'a> {
-    pub assessment: &'a Assessment,
+    pub diagnosis: &'a Diagnosis,
     /// Tests to show, with the number of differences of each.
     pub shown: Vec<Shown>,
     /// Tests that the series does not bear, and why.
     pub left_out: Vec<(TestName, UnitRootError)>,
     pub moments: Option<Moments>,
-    pub spread: Option<Spread>,
 }
 
 /// Puts a result together.
 pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> StationarityResult {
-    let assessment = found.assessment;
+    let assessment = &found.diagnosis.assessment;
     let verdict = &assessment.verdict;
     let story = |one: &CandidateProbability| StoryResult {
         story: one.model,
@@ -182,7 +181,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             .collect(),
         moments: found.moments.as_ref().map(|moments| moments_result(series, moments, setting.alpha)),
         bootstrap: setting.bootstrap,
-        diagnosis: DiagnosisResult::of(&series.clone().into(), assessment),
+        diagnosis: DiagnosisResult::of(&series.clone().into(), found.diagnosis),
         verdict: VerdictResult {
             integration: verdict.integration,
             seasonal_integration: verdict.seasonal_integration,

@@ -73,7 +73,7 @@ fn seasonality(series: &Series, assessment: &Assessment) -> String {
         season.changed_at.map_or(String::new(), |place| format!(" that changes in {}", series.period(place)));
     match season.seasonality {
         Seasonality::None | Seasonality::UnitRoots => String::new(),
-        Seasonality::Deterministic => {
+        Seasonality::Deterministic | Seasonality::ChangingPattern => {
             format!(", with deterministic seasonality (period {}){changes}", season.season)
         }
         Seasonality::Stationary => format!(", with stationary seasonality (period {})", season.season),
@@ -155,10 +155,12 @@ fn broken(assessment: &Assessment) -> &'static str {
 
 /// Each step of the argument with its figures.
 pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
-    let assessment = found.assessment;
+    let assessment = &found.diagnosis.assessment;
     let mut reasons = Vec::new();
     reasons.extend(few(assessment.observations));
-    reasons.extend(found.spread.as_ref().and_then(|spread| uneven(series, spread.advice)));
+    reasons.extend(
+        found.diagnosis.transformation.spread.as_ref().and_then(|spread| uneven(series, spread.advice)),
+    );
     reasons.extend(season(assessment));
     reasons.push(stories(series, assessment));
     reasons.extend(assessment.terms_choice.map(terms));
@@ -200,6 +202,10 @@ fn season(assessment: &Assessment) -> Option<String> {
         Seasonality::None => return no_season(season),
         Seasonality::Deterministic => {
             "deterministic: a fixed pattern, removed before the tests below".to_owned()
+        }
+        Seasonality::ChangingPattern => {
+            "deterministic with a pattern that changes once; both patterns are removed before the tests below"
+                .to_owned()
         }
         Seasonality::Stationary => format!(
             "stationary: a seasonal autoregressive coefficient of {}, filtered out before the tests below",
@@ -430,6 +436,7 @@ fn confidence(assessment: &Assessment) -> String {
             Doubt::TestContradicts => "the ADF test does not bear it out",
             Doubt::InnovationsCorrelated => "the innovations of the best story are autocorrelated",
             Doubt::Short => "the series has fewer than 100 observations",
+            Doubt::VeryShort => "even fewer than 50",
             Doubt::LongMemory => "long memory explains it as well",
         })
         .collect();

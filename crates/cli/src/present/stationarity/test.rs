@@ -114,7 +114,7 @@ pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f6
         season_out: match assessment.season.seasonality {
             _ if is_whole => "none",
             Seasonality::None => "none",
-            Seasonality::Deterministic => "pattern",
+            Seasonality::Deterministic | Seasonality::ChangingPattern => "pattern",
             Seasonality::UnitRoots => "difference",
             Seasonality::Stationary => "autoregression",
         },

@@ -133,7 +133,7 @@ fn estimated(values: Vec<f64>, model: &str) -> estimates::FitResult {
     let data: Data = data(&series, &none).expect("no regressors");
     let model = Model::parse(model).expect("a model");
     let fit = fit(&data, model).expect("estimates");
-    estimates::result(&series, &fit, &diagnose(&fit, 1), &none, 0.05, false)
+    estimates::result(&series, &fit, &diagnose(&fit, 1), &none, 0.05, false, None)
 }
 
 #[test]
@@ -208,6 +208,7 @@ fn forecasts(points: &[f64], half: f64) -> ForecastResult {
     };
     let history = (-24..0).map(|t| PastValue { period: period(t), value: Some(100.0) }).collect();
     ForecastResult {
+        diagnosis: None,
         series: "x".to_owned(),
         units: "x".to_owned(),
         model: "(0,1,1)".to_owned(),
@@ -337,6 +338,7 @@ fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f
         Some(compare::facts::Best { series: one.series.clone()?, model: one.model.clone()? })
     });
     CompareResult {
+        diagnoses: Vec::new(),
         series: "x".to_owned(),
         observations: 120,
         best: BestResult { candidate: winner.candidate.clone(), by: "held-out rmse", value, best_rule },

@@ -28,6 +28,7 @@ fn order(variables: &[&str], recommended: usize, p: Option<f64>, root: f64) -> L
         rows_per_coefficient: 20.0,
     };
     LagsResult {
+        diagnoses: Vec::new(),
         variables: variables.iter().map(|name| (*name).to_owned()).collect(),
         also: Vec::new(),
         terms: LagTerms::Constant,
@@ -145,6 +146,7 @@ fn coefficient(name: &str, estimate: f64, p_value: f64) -> CoefficientResult {
 
 fn regressed(coefficients: Vec<CoefficientResult>, r2: f64, durbin_watson: f64) -> OlsResult {
     OlsResult {
+        diagnoses: Vec::new(),
         target: "y".to_owned(),
         first: "2001-01".to_owned(),
         last: "2010-12".to_owned(),
@@ -252,6 +254,7 @@ fn crossed(of: Function) -> CrossResult {
 
 fn related(cross: Vec<CrossResult>, correlations: Option<MatrixResult>) -> RelateResult {
     RelateResult {
+        diagnoses: Vec::new(),
         first: "2001-01".to_owned(),
         last: "2010-12".to_owned(),
         correlations,

@@ -1,6 +1,7 @@
 //! One series at a time: verdict, autocorrelation, randomness, odd values, overviews.
 
 use kandrel_core::corr::{AcfOptions, Finding, Pattern, acf as functions};
+use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::outlier::{EventKind, Method, Repair};
 use kandrel_core::randomness::{BatteryOptions, Departure, battery};
 use kandrel_core::series::SeriesWithGaps;
@@ -19,13 +20,8 @@ fn judged(values: Vec<f64>, season: usize) -> StationarityResult {
     let series = monthly(values);
     let options = AssessOptions { season, ..AssessOptions::default() };
     let assessment = assess(&series.values, &options).expect("a verdict");
-    let found = Found {
-        assessment: &assessment,
-        shown: Vec::new(),
-        left_out: Vec::new(),
-        moments: None,
-        spread: None,
-    };
+    let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
+    let found = Found { diagnosis: &diagnosis, shown: Vec::new(), left_out: Vec::new(), moments: None };
     let call = typed(Name::Stationarity);
     stationarity::result(&series, &found, Setting { call: &call, alpha: 0.05, bootstrap: None })
 }
@@ -150,6 +146,17 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
 /// A diagnosis of these differences.
 fn diagnosis(integration: usize, seasonal: Option<usize>, seasonality: Seasonality) -> DiagnosisResult {
     DiagnosisResult {
+        observations: 120,
+        filled: 0,
+        season: 12,
+        transformation: "none".to_owned(),
+        runner_up: None,
+        deterministic: Vec::new(),
+        seasonalities: Vec::new(),
+        cycle: None,
+        outliers: Vec::new(),
+        fractional_d: None,
+        largest_root: [0.5, 0.8],
         integration,
         seasonal_integration: seasonal,
         class: Class::DifferenceStationary,
@@ -198,11 +205,11 @@ fn the_line_of_the_assessment_has_differences_probability_and_seasonality() {
     for (own, line) in [
         (
             diagnosis(1, Some(1), Seasonality::UnitRoots),
-            "d = 1, D = 1 (probability 0.83, confidence moderate); seasonal unit",
+            "(d, D) = (1, 1) (probability 0.83, confidence moderate); seasonal unit",
         ),
         (
             diagnosis(0, Some(0), Seasonality::Deterministic),
-            "d = 0, D = 0 (probability 0.83, confidence moderate); determ",
+            "(d, D) = (0, 0) (probability 0.83, confidence moderate); determ",
         ),
         (diagnosis(0, Some(0), Seasonality::Stationary), "; stationary seasonality."),
         (
@@ -215,11 +222,11 @@ fn the_line_of_the_assessment_has_differences_probability_and_seasonality() {
     let changing = DiagnosisResult {
         pattern_changes_at: Some("2004-01".to_owned()),
         probability: 0.999,
-        ..diagnosis(0, Some(0), Seasonality::Deterministic)
+        ..diagnosis(0, Some(0), Seasonality::ChangingPattern)
     };
     assert!(changing.line().contains("whose pattern changes once"), "{}", changing.line());
     assert!(changing.line().contains("probability above 0.99"), "{}", changing.line());
-    let unseasonal = DiagnosisResult { differences: Vec::new(), ..diagnosis(1, None, Seasonality::None) };
+    let unseasonal = DiagnosisResult { season: 1, ..diagnosis(1, None, Seasonality::None) };
     assert!(unseasonal.line().ends_with("confidence moderate)."), "{}", unseasonal.line());
     assert_eq!(diagnosis(2, Some(1), Seasonality::UnitRoots).steps(12), ["d1", "d1", "d12"]);
 }
@@ -320,6 +327,7 @@ fn odd(period: &str, place: usize, value: f64, kind: EventKind) -> FoundResult {
 
 fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersResult {
     OutliersResult {
+        diagnosis: None,
         series: "x".to_owned(),
         observations: 60,
         methods: vec![Method::Season, Method::Likelihood],

@@ -1,7 +1,9 @@
 //! The choice on simulated series of known orders, and deterministic terms in both of their former definitions.
 
 use super::*;
+use crate::diagnosis::filled;
 use crate::num::rng::NormalStream;
+use crate::series::Series;
 use crate::time::Period;
 
 /// Months from November on: the calendar's first place is not the first of the data.
@@ -50,7 +52,7 @@ fn given_differences_need_no_verdict_and_given_regressors_stay() {
     let series = monthly(with_pattern(144));
     let both =
         found(&series, Regressors::default(), IdentifyOptions { differences: [Some(0), Some(1)], ..MONTHLY });
-    assert!(both.assessment.is_none() && both.regressors.is_empty());
+    assert!(both.diagnosis.is_none() && both.regressors.is_empty());
     assert_eq!((both.differences, both.grid.seasonal_differences), ([0, 1], 1));
     let trend = Regressor::deterministic(Deterministic::Trend { origin: series.start });
     let given = found(&series, Regressors { all: vec![trend] }, MONTHLY);
@@ -120,5 +122,5 @@ fn the_choice_is_the_same_on_one_thread_and_on_eight() {
     };
     let (one, eight) = (on(1), on(8));
     assert_eq!(one.ranked, eight.ranked);
-    assert_eq!(one.assessment, eight.assessment);
+    assert_eq!(one.diagnosis, eight.diagnosis);
 }

@@ -11,6 +11,8 @@ pub struct Weighted {
     pub weight: f64,
     /// Modulus of its largest root.
     pub largest: f64,
+    /// The period of its cycle, where it has complex roots.
+    pub cycle: Option<f64>,
 }
 
 /// Largest roots of a stationary story.
@@ -44,6 +46,9 @@ const MOVING_FEW: [(f64, f64); 3] = [(-0.5, 0.25), (0.0, 0.5), (0.5, 0.25)];
 const MODULI: [f64; 4] = [0.45, 0.65, 0.8, 0.92];
 const ANGLES: [f64; 8] = [18.0, 36.0, 54.0, 72.0, 90.0, 108.0, 128.0, 152.0];
 
+/// Cycles of a smaller modulus are not visible as such.
+const VISIBLE: f64 = 0.65;
+
 /// What cycles weigh beside pairs of real roots, all together.
 const CYCLE: f64 = 0.20;
 /// What cycles beside a further real root weigh, all together.
@@ -64,7 +69,9 @@ pub fn inside(season: Option<usize>) -> Vec<Weighted> {
     let each = CYCLE / (MODULI.len() * ANGLES.len()) as f64;
     for (cycle, moving, weight) in cycles(&MOVING_FEW) {
         let largest = (-cycle[1]).sqrt();
-        all.push(Weighted { mixture: Mixture { ar: cycle, ma: moving }, weight: each * weight, largest });
+        let period = period(&cycle);
+        let mixture = Mixture { ar: cycle, ma: moving };
+        all.push(Weighted { mixture, weight: each * weight, largest, cycle: period });
     }
     all
 }
@@ -74,14 +81,15 @@ pub fn outside(season: Option<usize>) -> Vec<Weighted> {
     let mut all = around(UNIT, 1.0, season);
     let each = CYCLE / (MODULI.len() * ANGLES.len()) as f64;
     for (cycle, moving, weight) in cycles(&MOVING_FEW) {
-        let ar = times(&cycle, UNIT);
-        all.push(Weighted { mixture: Mixture { ar, ma: moving }, weight: each * weight, largest: 1.0 });
+        let mixture = Mixture { ar: times(&cycle, UNIT), ma: moving };
+        all.push(Weighted { mixture, weight: each * weight, largest: 1.0, cycle: period(&cycle) });
     }
     for (cycle, moving, weight) in cycles(&[(0.0, 1.0)]) {
         for phi in [-0.5, 0.5] {
             let ar = times(&times(&cycle, phi), UNIT);
             let weight = 0.5 * CYCLE_AND_ROOT * each / CYCLE * weight;
-            all.push(Weighted { mixture: Mixture { ar, ma: moving.clone() }, weight, largest: 1.0 });
+            let mixture = Mixture { ar, ma: moving.clone() };
+            all.push(Weighted { mixture, weight, largest: 1.0, cycle: period(&cycle) });
         }
     }
     all
@@ -99,12 +107,13 @@ fn around(rho: f64, share: f64, season: Option<usize>) -> Vec<Weighted> {
         let base = share * second / total;
         for (theta, moving) in MOVING {
             let weight = base * moving * (1.0 - SECOND_MOVING - seasonal);
-            all.push(Weighted { mixture: Mixture { ar: ar.clone(), ma: vec![theta] }, weight, largest });
+            let mixture = Mixture { ar: ar.clone(), ma: vec![theta] };
+            all.push(Weighted { mixture, weight, largest, cycle: None });
         }
         for (first, other) in [(0.8, 0.5), (0.6, -0.6), (-0.8, -0.5), (-0.6, -0.6), (0.5, 0.5)] {
             let ma = vec![first + other, first * other];
             let weight = base * SECOND_MOVING / 5.0;
-            all.push(Weighted { mixture: Mixture { ar: ar.clone(), ma }, weight, largest });
+            all.push(Weighted { mixture: Mixture { ar: ar.clone(), ma }, weight, largest, cycle: None });
         }
         // Seasonal filters are dear: beside small second roots only.
         if let Some(season) = season.filter(|_| phi.abs() < 0.4) {
@@ -116,7 +125,8 @@ fn around(rho: f64, share: f64, season: Option<usize>) -> Vec<Weighted> {
         for (cycle, moving, weight) in cycles(&[(0.0, 1.0)]) {
             let ar = times(&cycle, rho);
             let (weight, largest) = (share * each * weight, largest.max((-cycle[1]).sqrt()));
-            all.push(Weighted { mixture: Mixture { ar, ma: moving }, weight, largest });
+            let mixture = Mixture { ar, ma: moving };
+            all.push(Weighted { mixture, weight, largest, cycle: period(&cycle) });
         }
     }
     all
@@ -133,7 +143,7 @@ fn seasonal_moving(ar: &[f64], season: usize, share: f64, largest: f64) -> Vec<W
             ma[season - 1] += large;
             ma[season] += theta * large;
             let weight = share * each * moving;
-            all.push(Weighted { mixture: Mixture { ar: ar.to_vec(), ma }, weight, largest });
+            all.push(Weighted { mixture: Mixture { ar: ar.to_vec(), ma }, weight, largest, cycle: None });
         }
     }
     all
@@ -151,6 +161,14 @@ fn cycles(moving: &[(f64, f64)]) -> Vec<(Vec<f64>, Vec<f64>, f64)> {
         }
     }
     all
+}
+
+/// The period of the complex roots of two autoregressive weights, where their modulus makes a cycle visible.
+pub fn period(pair: &[f64]) -> Option<f64> {
+    let (first, second) = (*pair.first()?, *pair.get(1)?);
+    let modulus = (-second).sqrt();
+    let angle = (0.5 * first / modulus).acos();
+    (modulus >= VISIBLE && angle > 0.0).then(|| 2.0 * PI / angle)
 }
 
 /// The autoregressive weights of `(1 - ρB)` times those given.

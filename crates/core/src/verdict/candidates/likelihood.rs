@@ -209,7 +209,7 @@ mod tests {
         let rows: Vec<[f64; 3]> =
             y.iter().zip(0_u32..).map(|(y, t)| [*y, 1.0, f64::from(t) - 12.0]).collect();
         let mixture = Mixture { ar: vec![], ma: vec![] };
-        let white = [Weighted { mixture, weight: 1.0, largest: 0.0 }];
+        let white = [Weighted { mixture, weight: 1.0, largest: 0.0, cycle: None }];
         let both = averaged(&rows, &[vec![1], vec![1, 2]], &white);
         let mean = y.iter().sum::<f64>() / 25.0;
         let slope = rows.iter().map(|row| row[0] * row[2]).sum::<f64>() / 1300.0;

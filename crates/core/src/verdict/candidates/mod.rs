@@ -6,10 +6,13 @@ mod fitted;
 mod likelihood;
 mod memory;
 mod table;
+mod tails;
 mod weigh;
 
 pub(super) use dynamics::{UNIT, times};
 pub use fitted::fixed_part;
 pub use memory::{FractionalNoise, fractional_noise};
 pub use table::{CandidateModel, Kind};
-pub use weigh::{CandidateProbability, CandidateWeights, Evidence, LongMemory, evidence, weigh_candidates};
+pub use weigh::{
+    CandidateProbability, CandidateWeights, Cycle, Evidence, LongMemory, evidence, weigh_candidates,
+};

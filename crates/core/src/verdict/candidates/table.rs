@@ -218,6 +218,19 @@ impl CandidateModel {
         self.definition().prior
     }
 
+    /// Its prior log odds among the models of its kind, in the same form. Those of unit-root models are set so that of
+    /// random walks with normal shocks, autocorrelated or not, 8 in 100 are given a drift and 3 in 100 a break.
+    pub fn log_odds_in_kind(self) -> [f64; 2] {
+        match self {
+            Self::RandomWalk => [0.0, 0.0],
+            Self::RandomWalkWithDrift => [-4.6, -0.5],
+            Self::RandomWalkWithLevelBreak => [-6.4, -0.65],
+            Self::DriftWithLevelBreak => [-11.0, -1.15],
+            Self::DriftWithSlopeBreak => [-6.9, 0.45],
+            _ => self.prior_log_odds(),
+        }
+    }
+
     /// Whether it has a linear trend: about which it is stationary, or that its drift draws.
     pub fn has_trend(self) -> bool {
         self.definition().columns.contains(&Trend)

@@ -5,6 +5,8 @@ use super::dynamics::{UNIT, Weighted, inside, outside};
 use super::likelihood::{Averaged, averaged, innovations, refined};
 use super::memory::fractional_noise;
 use super::table::{CandidateModel, DateRule, Definition, Judged, Kind, TABLE};
+use super::tails::heavy_tails;
+use crate::arma::Mixture;
 use crate::nulldist::BreakModel;
 use crate::num::scale;
 
@@ -31,6 +33,17 @@ pub struct CandidateWeights {
     pub innovations: Vec<f64>,
     /// Long memory beside them, for series of 200 to 2,000 observations.
     pub long_memory: Option<LongMemory>,
+    /// A cycle of the most probable model.
+    pub cycle: Option<Cycle>,
+}
+
+/// A cycle: complex roots of the short-run dynamics.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Cycle {
+    /// Its period, in observations: the mean over the dynamics with one.
+    pub period: f64,
+    /// The probability of complex roots with a modulus of 0.65 or more.
+    pub probability: f64,
 }
 
 /// Long memory against the best model.
@@ -48,6 +61,9 @@ pub struct LongMemory {
 /// are stationary about a mean, of random parameters (`kandrel-nulls memory`).
 const MEMORY_PRICE: f64 = -2.6;
 
+/// Prior odds were fitted to series of this length and more; a shorter one takes those of this length.
+const SHORTEST_PRICED: usize = 50;
+
 /// Columns: the series, constant, clock, then steps and ramps of the models with a break.
 const COLUMNS: usize = 9;
 
@@ -55,8 +71,9 @@ const COLUMNS: usize = 9;
 /// prior odds for its terms and the search for its break.
 ///
 /// # Formula
-/// `E = L (1 + (k-1)/(n-k)) + c + d ln(n/200)`, L the averaged restricted likelihood with k
-/// columns; the probability of a model is its share of the sum of `e^E`. Twice integrated:
+/// `E = (L + T) (1 + (k-1)/(n-k)) + c + d ln(n/200)`, L the averaged restricted likelihood with k
+/// columns, T what its innovations gain by heavy tails; the probability of a kind is the share of its models in the sum of `e^E`;
+/// within it each has its share at the odds within the kind. Twice integrated:
 /// the likelihood of a random walk with drift, plus how much likelier the changes are with a
 /// unit root than without; a drift that changes: how much likelier they are with a step.
 ///
@@ -71,20 +88,28 @@ const COLUMNS: usize = 9;
 /// About 1,000 filters of nine columns, and as many of two for the changes: linear in n.
 pub fn weigh_candidates(y: &[f64], season: Option<usize>) -> Option<CandidateWeights> {
     let weighing = Weighing::new(y, season)?;
-    let longer = (y.len() as f64 / 200.0).ln();
-    let priced = weighing.evidence().map(|one| {
-        let [price, by_length] = one.model.prior_log_odds();
-        Evidence { value: one.value + price + by_length * longer, ..one }
-    });
-    let candidates = shares(&priced)?;
-    let innovations = candidates.first().and_then(|one| weighing.innovations(one.model)).unwrap_or_default();
-    let best = priced.iter().map(|one| one.value).fold(f64::NEG_INFINITY, f64::max);
+    let longer = (y.len().max(SHORTEST_PRICED) as f64 / 200.0).ln();
+    let evidence = weighing.evidence();
+    let with = |odds: fn(CandidateModel) -> [f64; 2]| {
+        evidence.map(|one| {
+            let [constant, by_length] = odds(one.model);
+            Evidence { value: one.value + constant + by_length * longer, ..one }
+        })
+    };
+    let priced = with(CandidateModel::prior_log_odds);
+    let candidates = shares_in_kinds(&shares(&priced)?, &with(CandidateModel::log_odds_in_kind));
+    let innovations =
+        candidates.first().and_then(|one| weighing.innovations(one.model, true)).unwrap_or_default();
+    // Fractional noise has normal errors.
+    let best = priced.iter().map(|one| one.value - one.tails).fold(f64::NEG_INFINITY, f64::max);
     let long_memory = fractional_noise(y).map(|noise| LongMemory {
         odds: (noise.likelihood + MEMORY_PRICE - best).exp(),
         d: noise.d,
         sd: noise.sd,
     });
-    Some(CandidateWeights { candidates, roots: weighing.roots(longer), innovations, long_memory })
+    let cycle = candidates.first().and_then(|one| weighing.cycle(one.model));
+    let roots = weighing.roots(longer);
+    Some(CandidateWeights { candidates, roots, innovations, long_memory, cycle })
 }
 
 /// The evidence for a model before its prior odds.
@@ -92,8 +117,10 @@ pub fn weigh_candidates(y: &[f64], season: Option<usize>) -> Option<CandidateWei
 pub struct Evidence {
     /// Which model.
     pub model: CandidateModel,
-    /// `L (1 + (k-1)/(n-k))`.
+    /// `(L + T) (1 + (k-1)/(n-k))`.
     pub value: f64,
+    /// What of it is due to heavy tails.
+    pub tails: f64,
     /// Observations before the break, if it has one.
     pub before: Option<usize>,
 }
@@ -151,8 +178,10 @@ impl Weighing {
         TABLE.map(|definition| {
             let k = definition.columns.len() as f64;
             let before = definition.date.and_then(|rule| self.dates.by(rule));
-            let value = self.likelihood(&definition) * (1.0 + (k - 1.0) / (n - k));
-            Evidence { model: definition.model, value, before }
+            let tails = self.innovations(definition.model, false).map_or(0.0, |e| heavy_tails(&e));
+            let stretch = 1.0 + (k - 1.0) / (n - k);
+            let (value, tails) = ((self.likelihood(&definition) + tails) * stretch, tails * stretch);
+            Evidence { model: definition.model, value, tails, before }
         })
     }
 
@@ -179,30 +208,47 @@ impl Weighing {
         self.integrated.models[place] - self.changes_without.models[0]
     }
 
-    fn innovations(&self, model: CandidateModel) -> Option<Vec<f64>> {
+    /// The likelihoods that a model is judged by, their dynamics, and its place among them.
+    fn basis(&self, model: CandidateModel) -> (&Averaged, &[Weighted], usize) {
+        match model.definition().judged {
+            Judged::Stationary => (&self.stationary, &self.inner, place_of(model)),
+            Judged::Integrated => (&self.integrated, &self.outer, place_of(model)),
+            Judged::ByStepInChanges => (&self.changes_without, &self.inner, 1),
+            Judged::ByRootInChanges => (&self.changes_with_root, &self.outer, 0),
+        }
+    }
+
+    /// The innovations of a model under the most probable of the dynamics that were tried, or of those near it.
+    fn innovations(&self, model: CandidateModel, is_refined: bool) -> Option<Vec<f64>> {
         let definition = model.definition();
-        let (place, columns) = (place_of(model), definition.places());
-        let of = |averages: &Averaged, dynamics: &[Weighted], place: usize| {
-            dynamics.get(averages.likeliest(place)?).map(|one| one.mixture.clone())
-        };
+        let (averages, dynamics, place) = self.basis(model);
+        let start = &dynamics.get(averages.likeliest(place)?)?.mixture;
+        let root = matches!(definition.judged, Judged::Integrated | Judged::ByRootInChanges).then_some(UNIT);
         match definition.judged {
-            Judged::Stationary => {
-                let best = of(&self.stationary, &self.inner, place)?;
-                innovations(&self.rows, &columns, &refined(&self.rows, &columns, &best, None))
+            Judged::Stationary | Judged::Integrated => {
+                of_rows(&self.rows, &definition.places(), start, root, is_refined)
             }
-            Judged::Integrated => {
-                let best = of(&self.integrated, &self.outer, place)?;
-                innovations(&self.rows, &columns, &refined(&self.rows, &columns, &best, Some(UNIT)))
-            }
-            Judged::ByStepInChanges => {
-                let best = of(&self.changes_without, &self.inner, 1)?;
-                innovations(&self.changes, &[1, 2], &refined(&self.changes, &[1, 2], &best, None))
-            }
-            Judged::ByRootInChanges => {
-                let best = of(&self.changes_with_root, &self.outer, 0)?;
-                innovations(&self.changes, &[1], &refined(&self.changes, &[1], &best, Some(UNIT)))
+            Judged::ByStepInChanges => of_rows(&self.changes, &[1, 2], start, root, is_refined),
+            Judged::ByRootInChanges => of_rows(&self.changes, &[1], start, root, is_refined),
+        }
+    }
+
+    /// The cycle of a model, over the dynamics that it was judged with.
+    fn cycle(&self, model: CandidateModel) -> Option<Cycle> {
+        let (averages, dynamics, place) = self.basis(model);
+        let values = averages.values.get(place)?;
+        let most = values.iter().map(|(_, value, _)| *value).fold(f64::NEG_INFINITY, f64::max);
+        let (mut all, mut cyclical, mut periods) = (0.0, 0.0, 0.0);
+        for (dynamic, value, weight) in values {
+            let share = weight * (value - most).exp();
+            all += share;
+            if let Some(period) = dynamics.get(*dynamic)?.cycle {
+                cyclical += share;
+                periods += share * period;
             }
         }
+        let cycle = Cycle { period: periods / cyclical, probability: cyclical / all };
+        cycle.period.is_finite().then_some(cycle)
     }
 
     /// The largest root's probabilities over the models without a break.
@@ -240,6 +286,19 @@ impl Weighing {
     }
 }
 
+fn of_rows<const C: usize>(
+    rows: &[[f64; C]],
+    columns: &[usize],
+    start: &Mixture,
+    root: Option<f64>,
+    is_refined: bool,
+) -> Option<Vec<f64>> {
+    if is_refined {
+        return innovations(rows, columns, &refined(rows, columns, start, root));
+    }
+    innovations(rows, columns, start)
+}
+
 /// The columns of the models that are judged in one way, in the order of the table.
 fn columns_of(judged: Judged) -> Vec<Vec<usize>> {
     TABLE.iter().filter(|definition| definition.judged == judged).map(Definition::places).collect()
@@ -252,6 +311,7 @@ fn place_of(model: CandidateModel) -> usize {
     same.take_while(|definition| definition.model != model).count()
 }
 
+/// The share of each model in the sum of `e^E`.
 fn shares(all: &[Evidence]) -> Option<Vec<CandidateProbability>> {
     let most = all.iter().map(|one| one.value).fold(f64::NEG_INFINITY, f64::max);
     if !most.is_finite() {
@@ -266,6 +326,19 @@ fn shares(all: &[Evidence]) -> Option<Vec<CandidateProbability>> {
     let mut candidates: Vec<CandidateProbability> = all.iter().map(probability).collect();
     candidates.sort_by(|a, b| b.probability.total_cmp(&a.probability));
     Some(candidates)
+}
+
+/// The probability of every kind as it is, shared among its models by their own evidence.
+fn shares_in_kinds(all: &[CandidateProbability], evidence: &[Evidence]) -> Vec<CandidateProbability> {
+    let mut shared: Vec<CandidateProbability> = Vec::with_capacity(all.len());
+    for kind in Kind::ALL {
+        let total: f64 = all.iter().filter(|one| one.model.kind() == kind).map(|one| one.probability).sum();
+        let own: Vec<Evidence> = evidence.iter().filter(|one| one.model.kind() == kind).copied().collect();
+        let within = shares(&own).unwrap_or_default().into_iter();
+        shared.extend(within.map(|one| CandidateProbability { probability: total * one.probability, ..one }));
+    }
+    shared.sort_by(|a, b| b.probability.total_cmp(&a.probability));
+    shared
 }
 
 /// Observations before the break, by each rule.

@@ -33,10 +33,19 @@ pub enum Seasonality {
     None,
     /// A fixed pattern.
     Deterministic,
+    /// A fixed pattern that changes once.
+    ChangingPattern,
     /// A stationary seasonal process.
     Stationary,
     /// Seasonal unit roots.
     UnitRoots,
+}
+
+impl Seasonality {
+    /// Whether it is a fixed pattern, or one fixed pattern after another.
+    pub fn is_fixed(self) -> bool {
+        matches!(self, Self::Deterministic | Self::ChangingPattern)
+    }
 }
 
 /// The posterior of differences, seasonality, slope and breaks.
@@ -66,10 +75,9 @@ impl JointPosterior {
         posterior(&summaries)
     }
 
-    /// The place of the first observation of a new pattern, where a pattern that changes once is more probable than not.
+    /// The most probable date at which the pattern changes: the place of the first observation of the new one.
     pub fn pattern_changes_at(&self) -> Option<usize> {
-        let change = self.breaks.iter().find(|(kind, ..)| *kind == BreakType::PatternChange);
-        change.filter(|(_, probability, _)| *probability > 0.5).map(|(.., at)| *at)
+        self.breaks.iter().find(|(kind, ..)| *kind == BreakType::PatternChange).map(|(.., at)| *at)
     }
 
     /// The most probable differences.
@@ -288,13 +296,18 @@ impl Summary {
         if self.orders.seasonal > 0 {
             return vec![(Seasonality::UnitRoots, 1.0)];
         }
-        let none = self.pattern.map_or(0.0, |own| (self.without_pattern(own) - self.evidence()).exp());
-        let stationary =
-            (1.0 - none) * (self.stationary - log_sum([self.without_slope, self.with_slope])).exp();
+        let all = self.evidence();
+        let seasonal = if self.pattern.is_some() { (1.0 - NO_SEASONALITY).ln() } else { 0.0 };
+        let none = self.pattern.map_or(0.0, |own| (self.without_pattern(own) - all).exp());
+        // Breaks are tried with a fixed pattern only.
+        let stationary = (seasonal + self.steady().ln() + self.stationary - all).exp();
+        let change = self.breaks.iter().find(|one| one.kind == BreakType::PatternChange);
+        let changing = change.map_or(0.0, |one| (seasonal + one.log_evidence - all).exp());
         let mut all = vec![
             (Seasonality::None, none),
             (Seasonality::Stationary, stationary),
-            (Seasonality::Deterministic, 1.0 - none - stationary),
+            (Seasonality::ChangingPattern, changing),
+            (Seasonality::Deterministic, 1.0 - none - stationary - changing),
         ];
         all.sort_by(|a, b| b.1.total_cmp(&a.1));
         all

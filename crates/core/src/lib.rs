@@ -21,7 +21,7 @@
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`], [`expr`], [`regressor`],
 //! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`],
-//! [`unitroot`], [`verdict`], [`shape`], [`diagnosis`], [`identify`], [`var`], [`coint`], [`regression`], [`relation`],
+//! [`unitroot`], [`verdict`], [`shape`], [`diagnosis`], [`robustness`], [`power`], [`identify`], [`var`], [`coint`], [`regression`], [`relation`],
 //! [`decomp`], [`outlier`], [`transform`], [`evaluate`], [`screen`].
 //!
 //! # Example
@@ -51,10 +51,12 @@ pub mod num;
 pub mod ols;
 pub mod outlier;
 pub mod outlook;
+pub mod power;
 pub mod randomness;
 pub mod regression;
 pub mod regressor;
 pub mod relation;
+pub mod robustness;
 pub mod screen;
 pub mod series;
 pub mod shape;

@@ -30,7 +30,7 @@ macro_rules! names {
 
 names! {
     Inspect "inspect", Plot "plot", Acf "acf", Relate "relate", Randomness "randomness",
-    Stationarity "stationarity", Decompose "decompose", Outliers "outliers", Lags "lags", Ols "ols",
+    Stationarity "stationarity", Power "power", Decompose "decompose", Outliers "outliers", Lags "lags", Ols "ols",
     Cointegration "cointegration", Orders "orders", Fit "fit", Forecast "forecast", Compare "compare",
     Transform "transform", Screen "screen", Study "study", Tour "tour", Explain "explain",
     Completions "completions", Man "man",

@@ -15,6 +15,7 @@ mod ols;
 mod orders;
 mod outliers;
 mod plot;
+mod power;
 mod randomness;
 mod relate;
 mod screen;
@@ -75,6 +76,7 @@ commands! {
     Relate => relate -> present::relate::RelateResult,
     Randomness => randomness -> present::randomness::RandomnessResult,
     Stationarity => stationarity -> present::stationarity::StationarityOrPanel,
+    Power => power -> present::power::PowerResult,
     Decompose => decompose -> present::decompose::DecomposeResult,
     Outliers => outliers -> present::outliers::OutliersResult,
     Lags => lags -> present::lags::LagsResult,

@@ -14,6 +14,7 @@ pub mod ols;
 pub mod orders;
 pub mod outliers;
 pub mod plot;
+pub mod power;
 pub mod randomness;
 pub mod relate;
 mod sample;

@@ -38,6 +38,7 @@ mod outliers;
 mod output;
 mod panel;
 mod plot;
+mod power;
 mod randomness;
 mod refusals;
 mod registry;

@@ -81,39 +81,75 @@ fn the_search_does_not_depend_on_the_number_of_threads() {
     assert_eq!(one, eight);
 }
 
+/// The diagnosis of every series by a call that takes them all.
+fn diagnoses(folder: &Folder, call: &str) -> Vec<Value> {
+    let results = folder.json(call)["results"].clone();
+    results.as_array().expect("results").iter().map(|one| one["diagnosis"].clone()).collect()
+}
+
+#[test]
+fn every_command_quotes_the_same_diagnosis_of_every_demo_series() {
+    let folder = Folder::new();
+    for file in FILES {
+        let own = diagnoses(&folder, &format!("stationarity demo:{file}"));
+        assert!(own.iter().all(Value::is_object), "{file}");
+        for call in ["acf", "outliers", "plot", "fit --model (0,1,1)", "forecast --model (0,1,1) --ahead 2"] {
+            let (command, options) = call.split_once(' ').unwrap_or((call, ""));
+            assert_eq!(diagnoses(&folder, &format!("{command} demo:{file} {options}")), own, "{file} {call}");
+        }
+        let inspected = folder.json(&format!("inspect demo:{file}"))["results"][0]["columns"].clone();
+        let numeric = inspected.as_array().expect("columns").iter().filter(|one| one["kind"] == "number");
+        assert_eq!(numeric.map(|one| one["diagnosis"].clone()).collect::<Vec<_>>(), own, "{file}");
+    }
+    let own = diagnoses(&folder, "stationarity demo:region");
+    for call in ["lags demo:region", "relate demo:region"] {
+        let several = folder.json(call)["results"][0]["diagnoses"].clone();
+        let several = several.as_array().expect("diagnoses").iter().map(|one| one["diagnosis"].clone());
+        assert_eq!(several.collect::<Vec<_>>(), own, "{call}");
+    }
+}
+
+/// Quarterly series in turn: random walks, stationary, with a fixed pattern, with seasonal unit roots.
+fn simulated(number: u64) -> Vec<f64> {
+    let e = noise(60, 4_000 + number);
+    let mut values = e.clone();
+    for t in 0..60_usize {
+        values[t] += match number % 4 {
+            0 => t.checked_sub(1).map_or(0.0, |before| values[before]),
+            1 => t.checked_sub(1).map_or(0.0, |before| 0.6 * values[before]),
+            2 => [3.0, -1.0, 0.5, -2.5][t % 4],
+            _ => t.checked_sub(4).map_or(0.0, |before| values[before]),
+        };
+    }
+    values.iter().map(|value| 50.0 + value).collect()
+}
+
 #[test]
 fn no_two_commands_contradict_each_other_on_simulated_series() {
+    const COUNT: usize = 200;
     let folder = Folder::new();
-    // Every second column is a random walk, every third has a pattern, the rest is stationary.
-    let columns: Vec<Vec<f64>> = (0..12)
-        .map(|number| {
-            let e = noise(120, 4_000 + number);
-            let mut level = 0.0;
-            let walk = e.iter().map(|e| {
-                level += e;
-                level
-            });
-            let values: Vec<f64> = if number % 2 == 0 { walk.collect() } else { e.clone() };
-            let pattern = |t: usize| [3.0, -1.0, 0.5, -2.5][t % 12 % 4];
-            values
-                .iter()
-                .enumerate()
-                .map(|(t, v)| 50.0 + v + if number % 3 == 0 { pattern(t) } else { 0.0 })
-                .collect()
-        })
-        .collect();
-    let names: Vec<String> = (0..columns.len()).map(|number| format!("x{number}")).collect();
+    let columns: Vec<Vec<f64>> = (0..COUNT as u64).map(simulated).collect();
+    let names: Vec<String> = (0..COUNT).map(|number| format!("x{number}")).collect();
     let row = |t: usize| {
         let cells: Vec<String> = columns.iter().map(|values| values[t].to_string()).collect();
-        format!("{}-{:02},{}\n", 2001 + t / 12, t % 12 + 1, cells.join(","))
+        format!("{}-Q{},{}\n", 2001 + t / 4, t % 4 + 1, cells.join(","))
     };
-    let text = format!("month,{}\n", names.join(",")) + &(0..120).map(row).collect::<String>();
+    let text = format!("quarter,{}\n", names.join(",")) + &(0..60).map(row).collect::<String>();
     folder.write("a.csv", text);
-    let all = |command: &str| folder.json(&format!("{command} a.csv {}", names.join(" ")))["results"].clone();
-    let [stationarity, acf, decompose] = ["stationarity", "acf", "decompose"].map(all);
-    for (place, own) in stationarity.as_array().expect("results").iter().enumerate() {
-        assert_eq!(acf[place]["diagnosis"], own["diagnosis"], "{place}");
-        assert_eq!(decompose[place]["diagnosis"], own["diagnosis"], "{place}");
+    let results = folder.json("stationarity a.csv")["results"].clone();
+    let own: Vec<Value> = results.as_array().expect("results").clone();
+    assert_eq!(own.len(), COUNT);
+    let of_all: Vec<Value> = own.iter().map(|one| one["diagnosis"].clone()).collect();
+    for call in ["acf a.csv", "decompose a.csv", "outliers a.csv", "fit a.csv --model (0,1,1)"] {
+        assert_eq!(diagnoses(&folder, call), of_all, "{call}");
     }
-    assert_eq!(stationarity.as_array().map(Vec::len), Some(12));
+    // What is written once more outside the diagnosis is the same.
+    let rows = folder.json("screen a.csv --quick")["results"].clone();
+    for (row, one) in rows.as_array().expect("rows").iter().zip(&own) {
+        let (verdict, diagnosis) = (&one["verdict"], &one["diagnosis"]);
+        for field in ["integration", "seasonal_integration", "class", "confidence"] {
+            assert_eq!(verdict[field], diagnosis[field], "{field}");
+            assert!(row["transform"] != "none" || row[field] == diagnosis[field], "{field}: {row}");
+        }
+    }
 }

@@ -273,3 +273,31 @@ fn a_smoothed_series_is_warned_of() {
     folder.run("stationarity demo:harbour claims").succeeds();
     folder.run("transform demo:harbour claims:avg3").succeeds();
 }
+
+#[test]
+fn robustness_tabulates_samples_terms_lags_and_bandwidths() {
+    let folder = Folder::new();
+    let call = "stationarity demo:harbour tug_hours --robustness";
+    let found = folder.json(call)["results"][0].clone();
+    let rows = found["rows"].as_array().expect("rows").clone();
+    let count = |varied: &str| rows.iter().filter(|row| row["varied"] == varied).count();
+    // The whole sample, six parts, and before and after the break.
+    assert_eq!([count("sample"), count("terms"), count("lags"), count("bandwidth")], [9, 2, 4, 3]);
+    let whole = folder.json("stationarity demo:harbour tug_hours")["results"][0].clone();
+    assert_eq!(rows[0]["d"], whole["verdict"]["integration"]);
+    assert_eq!(rows[0]["adf"]["statistic"], whole["tests"][0]["statistic"]);
+    let cells = found["cells"].as_u64().expect("a number");
+    assert!(found["agreeing"].as_u64().expect("a number") < cells && cells >= 40);
+    // A part of the sample is what --sample takes.
+    let part = rows.iter().find(|row| row["label"] == "second half").expect("a half");
+    let sample =
+        format!("{}..{}", part["first"].as_str().expect("first"), part["last"].as_str().expect("last"));
+    let half = folder.json(&format!("stationarity demo:harbour tug_hours --sample {sample}"));
+    assert_eq!(half["results"][0]["verdict"]["probability"], part["probability"]);
+    let text = folder.run(call);
+    text.succeeds();
+    assert!(text.running_text().starts_with("The verdict on tug_hours, (d, D) = (0, 0), holds in"));
+    fits_80_columns(&text.stdout).expect("no wide line");
+    assert!(folder.run(&format!("{call} --as latex")).stdout.contains("drop first tenth"));
+    assert_eq!(folder.run(&format!("{call} --panel")).status, 2);
+}

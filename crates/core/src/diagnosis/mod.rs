@@ -13,6 +13,8 @@ use crate::verdict::{AssessOptions, Assessment, OrdersProbability, Seasonality, 
 
 /// Innovations beyond this many robust standard deviations are outliers.
 const OUTLYING: f64 = 4.5;
+/// Where more than this share is outlying, the variance changes or the tails are heavy: none of them is an outlier.
+const MOST_OUTLYING: f64 = 0.05;
 /// The median absolute deviation of a standard normal distribution.
 const MEDIAN_DEVIATION: f64 = 0.674_489_750_196_082;
 /// A cycle is reported from this probability.
@@ -120,8 +122,9 @@ fn outliers(assessment: &Assessment) -> Vec<usize> {
     let e = &assessment.candidates.innovations;
     let size = scale::median(&e.iter().map(|value| value.abs()).collect::<Vec<_>>()) / MEDIAN_DEVIATION;
     let lost = assessment.observations.saturating_sub(e.len());
-    let places = e.iter().enumerate().filter(|(_, value)| value.abs() > OUTLYING * size && size > 0.0);
-    places.map(|(place, _)| place + lost).collect()
+    let outlying = e.iter().enumerate().filter(|(_, value)| value.abs() > OUTLYING * size && size > 0.0);
+    let places: Vec<usize> = outlying.map(|(place, _)| place + lost).collect();
+    if places.len() as f64 > MOST_OUTLYING * e.len() as f64 { Vec::new() } else { places }
 }
 
 #[cfg(test)]

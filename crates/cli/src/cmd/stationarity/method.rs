@@ -4,7 +4,7 @@ use kandrel_core::lag::LagRule;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::{Kernel, TestName, USUAL_TRIM};
-use kandrel_core::verdict::TermsRule;
+use kandrel_core::verdict::{AssessOptions, TermsRule};
 
 use crate::args::{Choices, alpha, one_of};
 use crate::error::CliError;
@@ -60,6 +60,9 @@ pub struct MethodArgs {
     /// Test several series together as a panel
     #[arg(long)]
     pub panel: bool,
+    /// Tabulate the verdict and the main tests over sub-samples, terms, lag rules and bandwidths
+    #[arg(long, conflicts_with_all = ["panel", "tests", "at", "breaks", "break_at", "bootstrap", "regression", "figure"])]
+    pub robustness: bool,
     /// Level of every decision
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha)]
     pub alpha: f64,
@@ -163,6 +166,19 @@ impl MethodArgs {
     /// Whether a test was asked for by its own name.
     pub fn is_named(&self, name: TestName) -> bool {
         self.tests.as_ref().is_some_and(|tests| !tests.is_all && tests.names.contains(&name))
+    }
+
+    /// The options of the assessment.
+    pub fn assessment(&self, season: usize) -> AssessOptions {
+        AssessOptions {
+            terms: self.terms,
+            lags: self.lags,
+            max_lags: self.max_lags,
+            bandwidth: self.bandwidth,
+            kernel: self.kernel,
+            alpha: self.alpha,
+            season,
+        }
     }
 
     /// The terms, where they are given.

@@ -3,13 +3,14 @@
 mod method;
 mod panel;
 mod picture;
+mod robustness;
 mod shown;
 
 use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::num::scale::Unusable;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
-use kandrel_core::verdict::{AssessOptions, Assessment, assess};
+use kandrel_core::verdict::{Assessment, assess};
 use rayon::prelude::*;
 
 use self::method::MethodArgs;
@@ -59,6 +60,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if args.method.panel {
         return panel::run(args, &session, &all, season, context);
     }
+    if args.method.robustness {
+        return robustness::run(args, &session, &all, season, context);
+    }
     let setting = stationarity::Setting {
         call: &context.call,
         alpha: args.method.alpha,
@@ -102,15 +106,7 @@ fn one(
     }
     let method = &args.method;
     let known = method.break_at.as_ref().map(|text| before_break(series, text)).transpose()?;
-    let options = AssessOptions {
-        terms: method.terms,
-        lags: method.lags,
-        max_lags: method.max_lags,
-        bandwidth: method.bandwidth,
-        kernel: method.kernel,
-        alpha: method.alpha,
-        season,
-    };
+    let options = method.assessment(season);
     let refused = |error| refusal(dataset, series, error);
     let assessment = assess(&series.values, &options).map_err(refused)?;
     let request = Request { args: method, season, known, quiet: args.output.quiet };
@@ -126,7 +122,7 @@ fn one(
     Ok((diagnosis.assessment, result))
 }
 
-fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
+pub fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
         UnitRootError::Unusable(Unusable::Constant) => {

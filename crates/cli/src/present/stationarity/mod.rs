@@ -4,6 +4,7 @@
 mod overview;
 pub mod panel;
 mod reasons;
+pub mod robustness;
 mod terms;
 mod test;
 mod text;
@@ -63,6 +64,7 @@ pub struct BootstrapResult {
 pub enum StationarityOrPanel {
     One(Box<StationarityResult>),
     Panel(Box<panel::PanelResult>),
+    Robustness(Box<robustness::RobustnessResult>),
 }
 
 /// Mean, variance and autocovariance by segment.

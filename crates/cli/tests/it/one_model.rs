@@ -91,21 +91,28 @@ fn diagnoses(folder: &Folder, call: &str) -> Vec<Value> {
 fn every_command_quotes_the_same_diagnosis_of_every_demo_series() {
     let folder = Folder::new();
     for file in FILES {
-        let own = diagnoses(&folder, &format!("stationarity demo:{file}"));
-        assert!(own.iter().all(Value::is_object), "{file}");
-        for call in ["acf", "outliers", "plot", "fit --model (0,1,1)", "forecast --model (0,1,1) --ahead 2"] {
-            let (command, options) = call.split_once(' ').unwrap_or((call, ""));
-            assert_eq!(diagnoses(&folder, &format!("{command} demo:{file} {options}")), own, "{file} {call}");
-        }
         let inspected = folder.json(&format!("inspect demo:{file}"))["results"][0]["columns"].clone();
-        let numeric = inspected.as_array().expect("columns").iter().filter(|one| one["kind"] == "number");
-        assert_eq!(numeric.map(|one| one["diagnosis"].clone()).collect::<Vec<_>>(), own, "{file}");
+        let columns = inspected.as_array().expect("columns").iter();
+        let numeric: Vec<&Value> = columns.filter(|one| one["kind"] == "number").collect();
+        let names: Vec<&str> = numeric.iter().filter_map(|one| one["name"].as_str()).collect();
+        let of = |command: &str, options: &str| {
+            diagnoses(&folder, &format!("{command} demo:{file} {} {options}", names.join(" ")))
+        };
+        let own = of("stationarity", "");
+        assert!(own.len() == names.len() && own.iter().all(Value::is_object), "{file}");
+        assert_eq!(numeric.iter().map(|one| one["diagnosis"].clone()).collect::<Vec<_>>(), own, "{file}");
+        for command in ["acf", "outliers", "plot"] {
+            assert_eq!(of(command, ""), own, "{file} {command}");
+        }
+        assert_eq!(of("fit", "--model (0,1,1)"), own, "{file}");
+        assert_eq!(of("forecast", "--model (0,1,1) --ahead 2"), own, "{file}");
     }
-    let own = diagnoses(&folder, "stationarity demo:region");
-    for call in ["lags demo:region", "relate demo:region"] {
-        let several = folder.json(call)["results"][0]["diagnoses"].clone();
+    let own = diagnoses(&folder, "stationarity demo:region wages rents output");
+    for command in ["lags", "relate", "cointegration"] {
+        let call = format!("{command} demo:region wages rents output");
+        let several = folder.json(&call)["results"][0]["diagnoses"].clone();
         let several = several.as_array().expect("diagnoses").iter().map(|one| one["diagnosis"].clone());
-        assert_eq!(several.collect::<Vec<_>>(), own, "{call}");
+        assert_eq!(several.collect::<Vec<_>>(), own, "{command}");
     }
 }
 
@@ -136,12 +143,15 @@ fn no_two_commands_contradict_each_other_on_simulated_series() {
     };
     let text = format!("quarter,{}\n", names.join(",")) + &(0..60).map(row).collect::<String>();
     folder.write("a.csv", text);
-    let results = folder.json("stationarity a.csv")["results"].clone();
+    let series = names.join(" ");
+    let results = folder.json(&format!("stationarity a.csv {series}"))["results"].clone();
     let own: Vec<Value> = results.as_array().expect("results").clone();
     assert_eq!(own.len(), COUNT);
     let of_all: Vec<Value> = own.iter().map(|one| one["diagnosis"].clone()).collect();
-    for call in ["acf a.csv", "decompose a.csv", "outliers a.csv", "fit a.csv --model (0,1,1)"] {
-        assert_eq!(diagnoses(&folder, call), of_all, "{call}");
+    for command in ["acf", "decompose", "outliers", "fit --model (0,1,1)"] {
+        let (command, options) = command.split_once(' ').unwrap_or((command, ""));
+        let call = format!("{command} a.csv {series} {options}");
+        assert_eq!(diagnoses(&folder, &call), of_all, "{command}");
     }
     // What is written once more outside the diagnosis is the same.
     let rows = folder.json("screen a.csv --quick")["results"].clone();

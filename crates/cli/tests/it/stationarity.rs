@@ -298,6 +298,6 @@ fn robustness_tabulates_samples_terms_lags_and_bandwidths() {
     text.succeeds();
     assert!(text.running_text().starts_with("The verdict on tug_hours, (d, D) = (0, 0), holds in"));
     fits_80_columns(&text.stdout).expect("no wide line");
-    assert!(folder.run(&format!("{call} --as latex")).stdout.contains("drop first tenth"));
+    assert!(folder.run(&format!("{call} --as latex")).stdout.contains("drop 1st tenth"));
     assert_eq!(folder.run(&format!("{call} --panel")).status, 2);
 }

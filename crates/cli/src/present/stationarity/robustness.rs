@@ -118,9 +118,9 @@ fn label(variation: Variation) -> (Varied, String) {
 fn sample(part: Subsample) -> &'static str {
     match part {
         Subsample::Whole => "whole sample",
-        Subsample::WithoutFirstTenth => "drop first tenth",
+        Subsample::WithoutFirstTenth => "drop 1st tenth",
         Subsample::WithoutLastTenth => "drop last tenth",
-        Subsample::WithoutFirstQuarter => "drop first quarter",
+        Subsample::WithoutFirstQuarter => "drop 1st quarter",
         Subsample::WithoutLastQuarter => "drop last quarter",
         Subsample::FirstHalf => "first half",
         Subsample::SecondHalf => "second half",

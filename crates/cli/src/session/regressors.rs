@@ -34,11 +34,14 @@ impl Session<'_> {
         if self.dataset.has_column(term) {
             return Ok(None);
         }
-        if let Some((word @ ("step" | "pulse" | "bend"), text)) = term.split_once('=') {
+        if let Some((word @ ("step" | "pulse" | "bend" | "seasons"), text)) = term.split_once('=') {
             let (first, last) = Period::parse_range(text, frame.frequency()).map_err(|error| {
                 CliError::call(format!("{term}: {error}"))
                     .advise(format!("write a period, as {word}={}", frame.last()))
             })?;
+            if word == "seasons" {
+                return seasons(self.season(), frame.start, Some(first)).map(Some);
+            }
             return Ok(Some(vec![match word {
                 "step" => Deterministic::Step { from: first },
                 "pulse" => Deterministic::Pulse { first, last },
@@ -52,7 +55,7 @@ impl Session<'_> {
                     .advise("name the time column with --time"))
             }
             "workdays" => Ok(Some(vec![Deterministic::WorkingDays])),
-            "seasons" => seasons(self.season(), frame.start).map(Some),
+            "seasons" => seasons(self.season(), frame.start, None).map(Some),
             _ => Ok(None),
         }
     }
@@ -66,7 +69,7 @@ impl Session<'_> {
     }
 }
 
-fn seasons(season: usize, start: Period) -> Result<Vec<Deterministic>, CliError> {
+fn seasons(season: usize, start: Period, from: Option<Period>) -> Result<Vec<Deterministic>, CliError> {
     if season < 2 {
         return Err(CliError::call("seasons: the data have no season")
             .advise("give the number of observations in a season with --season N"));
@@ -77,5 +80,8 @@ fn seasons(season: usize, start: Period) -> Result<Vec<Deterministic>, CliError>
         ))
         .advise("take seasonal orders, as (1,0,0)(0,1,1)365, or the step deseason"));
     }
-    Ok(Deterministic::seasons(season, start))
+    Ok(match from {
+        None => Deterministic::seasons(season, start),
+        Some(from) => Deterministic::seasons_from(season, start, from),
+    })
 }

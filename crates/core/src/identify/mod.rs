@@ -176,6 +176,9 @@ fn terms(fixed: &[FixedTerm], series: &SeriesWithGaps, season: usize) -> Regress
         FixedTerm::Step(place) => vec![Deterministic::Step { from: series.period(place) }],
         FixedTerm::Bend(place) => vec![Deterministic::Ramp { after: series.period(place) }],
         FixedTerm::Seasons => Deterministic::seasons(season, series.start),
+        FixedTerm::SeasonsFrom(place) => {
+            Deterministic::seasons_from(season, series.start, series.period(place))
+        }
     };
     Regressors { all: fixed.iter().flat_map(of).map(Regressor::deterministic).collect() }
 }

@@ -37,6 +37,8 @@ pub enum Deterministic {
         place: i64,
         /// Where a cycle begins that the calendar does not know.
         start: Period,
+        /// The first period of a new pattern, before which it is zero.
+        from: Option<Period>,
     },
     /// Mondays to Fridays of the period.
     WorkingDays,
@@ -52,7 +54,8 @@ impl Deterministic {
             Self::Step { from } => Some(f64::from(u8::from(period >= from))),
             Self::Pulse { first, last } => Some(f64::from(u8::from((first..=last).contains(&period)))),
             Self::Ramp { after } => since(after).map(|steps| number(steps.max(0))),
-            Self::Season { length, place, start } => Some(match place_in_cycle(period, length, start)? {
+            Self::Season { from: Some(from), .. } if period < from => Some(0.0),
+            Self::Season { length, place, start, .. } => Some(match place_in_cycle(period, length, start)? {
                 own if own == place => 1.0,
                 0 => -1.0,
                 _ => 0.0,
@@ -64,7 +67,18 @@ impl Deterministic {
     /// The dummies of a whole seasonal cycle, one fewer than it has places.
     pub fn seasons(season: usize, start: Period) -> Vec<Self> {
         let length = i64::try_from(season).unwrap_or(i64::MAX);
-        (1..length).map(|place| Self::Season { length, place, start }).collect()
+        (1..length).map(|place| Self::Season { length, place, start, from: None }).collect()
+    }
+
+    /// The same for a pattern that changes: what it adds to the old one from a period on.
+    pub fn seasons_from(season: usize, start: Period, from: Period) -> Vec<Self> {
+        let of = |one| match one {
+            Self::Season { length, place, start, .. } => {
+                Self::Season { length, place, start, from: Some(from) }
+            }
+            other => other,
+        };
+        Self::seasons(season, start).into_iter().map(of).collect()
     }
 }
 
@@ -77,7 +91,8 @@ impl fmt::Display for Deterministic {
             Self::Pulse { first, last } if first == last => write!(f, "pulse={first}"),
             Self::Pulse { first, last } => write!(f, "pulse={first}..{last}"),
             Self::Ramp { after } => write!(f, "bend={after}"),
-            Self::Season { .. } => f.write_str("seasons"),
+            Self::Season { from: None, .. } => f.write_str("seasons"),
+            Self::Season { from: Some(from), .. } => write!(f, "seasons={from}"),
             Self::WorkingDays => f.write_str("workdays"),
         }
     }
@@ -135,12 +150,26 @@ mod tests {
     }
 
     #[test]
+    fn dummies_of_a_new_pattern_are_those_of_the_season_from_its_first_period_on() {
+        let from = month(2010, 6);
+        let pairs = Deterministic::seasons(12, month(2003, 5)).into_iter();
+        for (old, new) in pairs.zip(Deterministic::seasons_from(12, month(2003, 5), from)) {
+            for t in 0..24 {
+                let period = month(2009, 12).offset(t);
+                assert_eq!(new.at(period), if period < from { Some(0.0) } else { old.at(period) });
+            }
+        }
+    }
+
+    #[test]
     fn terms_are_written_as_they_are_typed() {
         let (first, last) = (month(2003, 1), month(2003, 4));
         let written = |one: Deterministic| one.to_string();
         assert_eq!(written(Deterministic::Pulse { first, last }), "pulse=2003-01..2003-04");
         assert_eq!(written(Deterministic::Pulse { first, last: first }), "pulse=2003-01");
         assert_eq!(written(Deterministic::Ramp { after: last }), "bend=2003-04");
-        assert_eq!(written(Deterministic::Season { length: 4, place: 1, start: first }), "seasons");
+        let season = |from| Deterministic::Season { length: 4, place: 1, start: first, from };
+        assert_eq!(written(season(None)), "seasons");
+        assert_eq!(written(season(Some(last))), "seasons=2003-04");
     }
 }

@@ -88,7 +88,10 @@ impl Regressor {
     pub fn deterministic(value: Deterministic) -> Self {
         let term = value.to_string();
         let name = match value {
-            Deterministic::Season { place, .. } => format!("season_{}", place + 1),
+            Deterministic::Season { place, from: None, .. } => format!("season_{}", place + 1),
+            Deterministic::Season { place, from: Some(from), .. } => {
+                format!("season_{}_from_{from}", place + 1)
+            }
             _ => term.clone(),
         };
         Self { term, name, values: RegressorValues::Deterministic(value) }

@@ -2,7 +2,6 @@
 
 use super::assess::Assessment;
 use super::conclude::Class;
-use super::joint::Seasonality;
 use crate::verdict::candidates::Kind;
 
 /// Seasons with more places are left to seasonal orders.
@@ -19,6 +18,8 @@ pub enum FixedTerm {
     Bend(usize),
     /// The places of the season.
     Seasons,
+    /// What they add from this place on, where the pattern changes.
+    SeasonsFrom(usize),
 }
 
 impl Assessment {
@@ -39,9 +40,10 @@ impl Assessment {
                 all.extend(model.has_ramp().then_some(bend));
             }
         }
-        let repeats = self.season.seasonality == Seasonality::Deterministic;
+        let repeats = self.season.seasonality.is_fixed();
         if seasonal == 0 && repeats && (2..=MOST_PLACES).contains(&season) {
             all.push(FixedTerm::Seasons);
+            all.extend(self.season.changed_at.map(FixedTerm::SeasonsFrom));
         }
         all
     }

@@ -124,3 +124,19 @@ fn the_choice_is_the_same_on_one_thread_and_on_eight() {
     assert_eq!(one.ranked, eight.ranked);
     assert_eq!(one.diagnosis, eight.diagnosis);
 }
+
+#[test]
+fn a_pattern_that_changes_once_has_dummies_of_both_patterns() {
+    let e = NormalStream::new(77, 5).take(192);
+    let patterns = [[3.0, -1.0, 0.0, -2.0, 1.0, -1.0], [-2.0, 1.0, 2.0, 0.0, -2.0, 1.0]];
+    let values = (0..192).map(|t| e[t] + patterns[usize::from(t >= 96)][t % 6]).collect();
+    let series = monthly(values);
+    let own = found(&series, Regressors::default(), IdentifyOptions { season: 6, ..MONTHLY });
+    let terms = own.regressors.terms();
+    let [seasons, new] = terms.as_slice() else { panic!("{terms:?}") };
+    assert_eq!((seasons.as_str(), own.differences), ("seasons", [0, 0]));
+    // The new pattern begins within half a season of its first observation.
+    let near = (93..=99).map(|place| format!("seasons={}", series.period(place)));
+    assert!(near.into_iter().any(|term| term == *new), "{new}");
+    assert_eq!(own.regressors.all.len(), 10);
+}

@@ -161,14 +161,15 @@ impl DiagnosisResult {
 
     /// Differences, deterministic part, seasonality, and what to take first.
     pub fn summary(&self) -> String {
+        // Without seasonality D is not spoken of, unless the rival has one.
         let of = |d: usize, seasonal: usize| match self.seasonal_integration {
-            None => format!("d = {d}"),
-            Some(_) => format!("(d, D) = ({d}, {seasonal})"),
+            None if seasonal == 0 => format!("d = {d}"),
+            _ => format!("(d, D) = ({d}, {seasonal})"),
         };
         let own = of(self.integration, self.seasonal_integration.unwrap_or(0));
         let rival = self.runner_up.filter(|one| one.probability >= RIVAL);
         let rival = rival.map_or(String::new(), |one| {
-            format!(", runner-up ({}, {}) with {:.2}", one.d, one.seasonal, one.probability)
+            format!(", runner-up {} with {:.2}", of(one.d, one.seasonal), one.probability)
         });
         let clauses = [
             Some(format!(

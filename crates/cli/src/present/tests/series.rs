@@ -226,6 +226,13 @@ fn the_line_of_the_assessment_has_differences_probability_and_seasonality() {
     };
     assert!(changing.line().contains("whose pattern changes once"), "{}", changing.line());
     assert!(changing.line().contains("probability above 0.99"), "{}", changing.line());
+    let rival = |seasonal, probability| {
+        let runner_up = Some(DifferencesResult { d: 1, seasonal, probability });
+        DiagnosisResult { runner_up, ..diagnosis(0, None, Seasonality::None) }.summary()
+    };
+    assert!(rival(0, 0.17).contains(", runner-up d = 1 with 0.17)"), "{}", rival(0, 0.17));
+    assert!(rival(1, 0.12).contains(", runner-up (d, D) = (1, 1) with 0.12)"), "{}", rival(1, 0.12));
+    assert!(!rival(1, 0.09).contains("runner-up"), "{}", rival(1, 0.09));
     let unseasonal = DiagnosisResult { season: 1, ..diagnosis(1, None, Seasonality::None) };
     assert!(unseasonal.line().ends_with("confidence moderate)."), "{}", unseasonal.line());
     assert_eq!(diagnosis(2, Some(1), Seasonality::UnitRoots).steps(12), ["d1", "d1", "d12"]);

@@ -26,9 +26,9 @@ fn shares_fall_with_the_root_and_the_sentence_agrees_with_the_table() {
     assert!(share(0, "adf") > 0.9 && share(10, "adf") < 0.2);
     assert!(share(0, "verdict") > 0.8 && share(10, "kpss") > 0.5);
     let root = found["found"].as_f64().expect("a root that is found");
-    for row in 0..11 {
-        let own = rows[row]["root"].as_f64().expect("a root");
-        assert!(own <= root || share(row, "adf") < 0.8, "{own} {root}");
+    for (place, row) in rows.iter().enumerate() {
+        let own = row["root"].as_f64().expect("a root");
+        assert!(own <= root || share(place, "adf") < 0.8, "{own} {root}");
     }
     let text = folder.run(call);
     text.succeeds();

@@ -5,9 +5,16 @@ use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::model::diagnosis;
 use crate::output::Files;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::inspect;
 use crate::session::Session;
+use kandrel_core::series::{Column, Frame, SeriesWithGaps};
+use rayon::prelude::*;
+
+/// A file of more columns is left to `screen`.
+const MOST_ASSESSED: usize = 24;
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
 pub const EXAMPLES: &str = "Example:\n  kandrel inspect demo:harbour";
@@ -25,11 +32,23 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let span = session.span()?;
     session.dataset.restrict(span)?;
     let season = session.season();
-    let result = inspect::inspection(&session.dataset, season);
+    let diagnoses = diagnoses(&session.dataset.frame, season);
+    let result = inspect::inspection(&session.dataset, season, diagnoses);
     let report = Report::of(
         "inspect",
         [&result],
         vec![inspect::document(&session.dataset, &result, season, &context.call)],
     )?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
+}
+
+/// The joint assessment of every column of numbers; none for a file of many.
+fn diagnoses(frame: &Frame, season: usize) -> Vec<Option<DiagnosisResult>> {
+    let is_assessed = frame.columns.len() <= MOST_ASSESSED;
+    let of = |column: &Column| {
+        let dates = frame.dates.as_deref();
+        let whole = SeriesWithGaps::trimmed(&column.name, frame.start, &column.cells, dates).ok();
+        whole.filter(|_| is_assessed).and_then(|series| diagnosis(&series, season))
+    };
+    frame.columns.par_iter().map(of).collect()
 }

@@ -2,11 +2,11 @@
 
 use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
-use crate::cmd::stationarity::refusal;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
+use crate::model::unit_root_refusal;
 use crate::output::{Files, only_one};
 use crate::present::power::{self as text, PowerResult};
 use crate::progress::Progress;
@@ -74,7 +74,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let progress = Progress::new("roots", 0, args.output.quiet);
         let reach = |done: usize, all: usize| progress.reach_of(done as u64, all as u64);
         let own = power(&series.values, &options, reach).map_err(|error| match error {
-            PowerError::Verdict(reason) => refusal(&session.dataset, series, reason),
+            PowerError::Verdict(reason) => unit_root_refusal(&session.dataset, series, reason),
             PowerError::Draws { .. } => CliError::call(format!("--draws: {error}")),
         })?;
         found.push(text::result(series, &own, args.alpha, draws, args.seed));

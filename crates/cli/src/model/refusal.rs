@@ -1,11 +1,13 @@
-//! Why a model cannot be identified, estimated or forecast from, and what to do.
+//! Why a series cannot be tested, or a model identified, estimated or forecast from, and what to do.
 
 use kandrel_core::arima::FitError;
 use kandrel_core::evaluate::{AheadError, TrialError};
 use kandrel_core::identify::IdentifyError;
+use kandrel_core::num::scale::Unusable;
 use kandrel_core::regressor::MissingRegressor;
-use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::series::{Series, SeriesWithGaps};
 use kandrel_core::transform::{Transformed, UndoError};
+use kandrel_core::unitroot::UnitRootError;
 
 use crate::error::CliError;
 use crate::read::Dataset;
@@ -99,5 +101,34 @@ fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
         UndoError::Future { .. } => CliError::data(format!("{at}: {error}"))
             .advise("give future values with --future FILE, or stay on its scale with --keep-scale"),
         UndoError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
+    }
+}
+
+/// Why a series cannot be tested for unit roots.
+pub fn unit_root_refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
+    let at = format!("{}, {}", dataset.source, series.name);
+    match error {
+        UnitRootError::Unusable(Unusable::Constant) => {
+            CliError::data(format!("{at}: the series, or its difference, is constant"))
+                .advise("a series without variation cannot be tested; check the column or the --sample")
+        }
+        UnitRootError::Unusable(reason) => {
+            wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
+        }
+        UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} lags or fewer, or a longer series")),
+        UnitRootError::TooWide { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take {most} or fewer, or leave --bandwidth out")),
+        UnitRootError::TooLong { most, .. } => CliError::call(format!("{at}: {error}"))
+            .advise(format!("take a --sample of at most {most} observations, or fewer lags or breaks")),
+        UnitRootError::BreakTooNear { .. } => CliError::call(format!("{at}: {error}"))
+            .advise("name an earlier or a later period with --break-at"),
+        UnitRootError::Deterministic | UnitRootError::Collinear => {
+            CliError::computation(format!("{at}: {error}"))
+                .advise("the series follows a rule without any error, so there is nothing to test")
+        }
+        UnitRootError::NoDistribution => CliError::call(format!("{at}: {error}"))
+            .advise("leave the test out of --tests, or its rule out of --lags"),
+        UnitRootError::NeedsConstant => CliError::computation(format!("{at}: {error}")),
     }
 }

@@ -77,7 +77,10 @@ fn signs_are_written_out_and_the_sentence_says_whether_it_is_enough() {
     let poor = run("waiting", "(1,0,0)");
     assert!(poor.contains("is not enough: its residuals are autocorrelated (Ljung-Box, p <"), "{poor}");
     let over = run("claims", "(0,1,1)");
-    assert!(over.contains("a moving-average root is near one: it may be differenced too often"), "{over}");
+    assert!(
+        over.contains("but it is overdifferenced: the series has d = 0 (probability above 0.99)"),
+        "{over}"
+    );
     let cancels = run("claims", "(1,0,1)");
     assert!(cancels.contains("all but cancel") || cancels.contains("Not told from nought"), "{cancels}");
     let drift = run("berth_fee", "(0,1,0)+drift");

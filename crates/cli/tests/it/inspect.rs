@@ -65,10 +65,10 @@ fn cells_that_are_no_numbers_are_listed_with_their_places() {
 fn season_spread_and_trend_are_tested_and_said() {
     let text = Folder::new().run("inspect demo:harbour").running_text();
     for wanted in [
-        "freight: season of 12, peaks 12 months apart (9 to 15)",
-        "in proportion to the level (power 0.840, p = 3e-13): take ln",
-        "berth_fee: no season seen; spread does not go with the level (p = 0.0975); linear trend (p = 2e-9;",
-        "claims: no season seen; spread does not go with the level (p = 0.3661); no trend (p = 0.6462)",
+        "freight: (d, D) = (1, 1) (probability above 0.99, confidence moderate); seasonal unit roots; variance grows \
+         with the level: take ln first; season of 12, peaks 12 months apart (9 to 15)",
+        "berth_fee: d = 1 (probability 0.72, confidence low, runner-up d = 0 with 0.28); drift; no seasonality.",
+        "claims: d = 0 (probability above 0.99, confidence high); no seasonality.",
     ] {
         assert!(text.contains(wanted), "{wanted}\n{text}");
     }

@@ -21,13 +21,13 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::document::to_json;
 use crate::error::CliError;
+use crate::model::unit_root_refusal;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::stationarity;
 use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::read::Dataset;
 use crate::session::Session;
-use crate::wording;
 
 pub const ABOUT: &str = "Unit-root and stationarity tests at level and difference, with a joint verdict";
 pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth_fee\n  \
@@ -102,12 +102,12 @@ fn one(
     let observations = series.values.len();
     if observations < FEWEST {
         let error = UnitRootError::Unusable(Unusable::TooShort { observations, needed: FEWEST });
-        return Err(refusal(dataset, series, error));
+        return Err(unit_root_refusal(dataset, series, error));
     }
     let method = &args.method;
     let known = method.break_at.as_ref().map(|text| before_break(series, text)).transpose()?;
     let options = method.assessment(season);
-    let refused = |error| refusal(dataset, series, error);
+    let refused = |error| unit_root_refusal(dataset, series, error);
     let assessment = assess(&series.values, &options).map_err(refused)?;
     let request = Request { args: method, season, known, quiet: args.output.quiet };
     let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
@@ -120,32 +120,4 @@ fn one(
     };
     let result = stationarity::result(series, &found, setting);
     Ok((diagnosis.assessment, result))
-}
-
-pub fn refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
-    let at = format!("{}, {}", dataset.source, series.name);
-    match error {
-        UnitRootError::Unusable(Unusable::Constant) => {
-            CliError::data(format!("{at}: the series, or its difference, is constant"))
-                .advise("a series without variation cannot be tested; check the column or the --sample")
-        }
-        UnitRootError::Unusable(reason) => {
-            wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
-        }
-        UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))
-            .advise(format!("take {most} lags or fewer, or a longer series")),
-        UnitRootError::TooWide { most, .. } => CliError::call(format!("{at}: {error}"))
-            .advise(format!("take {most} or fewer, or leave --bandwidth out")),
-        UnitRootError::TooLong { most, .. } => CliError::call(format!("{at}: {error}"))
-            .advise(format!("take a --sample of at most {most} observations, or fewer lags or breaks")),
-        UnitRootError::BreakTooNear { .. } => CliError::call(format!("{at}: {error}"))
-            .advise("name an earlier or a later period with --break-at"),
-        UnitRootError::Deterministic | UnitRootError::Collinear => {
-            CliError::computation(format!("{at}: {error}"))
-                .advise("the series follows a rule without any error, so there is nothing to test")
-        }
-        UnitRootError::NoDistribution => CliError::call(format!("{at}: {error}"))
-            .advise("leave the test out of --tests, or its rule out of --lags"),
-        UnitRootError::NeedsConstant => CliError::computation(format!("{at}: {error}")),
-    }
 }

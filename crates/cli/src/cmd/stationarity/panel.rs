@@ -3,11 +3,12 @@
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::panel::{PanelError, PanelOptions, panel};
 
-use super::{Args, refusal};
+use super::Args;
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::model::unit_root_refusal;
 use crate::output::Files;
 use crate::present::stationarity::{StationarityOrPanel, panel as present};
 use crate::read::Dataset;
@@ -62,7 +63,7 @@ fn check(args: &Args) -> Result<(), CliError> {
 fn refused(dataset: &Dataset, all: &[Series], error: PanelError) -> CliError {
     match error {
         PanelError::Series { place, reason } => match all.get(place) {
-            Some(series) => refusal(dataset, series, reason),
+            Some(series) => unit_root_refusal(dataset, series, reason),
             None => CliError::data(reason.to_string()),
         },
         PanelError::OneSeries | PanelError::Lengths => CliError::call(format!("--panel: {error}"))

@@ -4,11 +4,12 @@ use kandrel_core::robustness::robustness;
 use kandrel_core::series::Series;
 use rayon::prelude::*;
 
-use super::{Args, refusal};
+use super::Args;
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::model::unit_root_refusal;
 use crate::output::Files;
 use crate::present::stationarity::{StationarityOrPanel, robustness as present};
 use crate::session::Session;
@@ -24,7 +25,8 @@ pub fn run(
     let method = &args.method;
     let options = method.assessment(season);
     let of = |series: &Series| {
-        let found = robustness(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
+        let found = robustness(&series.values, &options)
+            .map_err(|error| unit_root_refusal(dataset, series, error))?;
         Ok(present::result(series, &found, method.alpha))
     };
     let results: Vec<present::RobustnessResult> = all.par_iter().map(of).collect::<Result<_, CliError>>()?;

@@ -2,7 +2,7 @@
 
 mod shape;
 
-use kandrel_core::series::{Column, SeriesWithGaps};
+use kandrel_core::series::Column;
 use kandrel_core::time::Period;
 use rayon::prelude::*;
 use schemars::JsonSchema;
@@ -11,7 +11,6 @@ use shape::Shape;
 
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
-use crate::model::diagnosis;
 use crate::present::diagnosis::DiagnosisResult;
 use crate::read::{Dataset, Kind};
 use crate::wording;
@@ -47,19 +46,13 @@ pub struct ColumnSummary {
     pub shape: Option<Shape>,
 }
 
-/// A file of more columns is left to `screen`.
-const MOST_ASSESSED: usize = 24;
-
-/// Summaries of every column.
-pub fn inspection(dataset: &Dataset, season: usize) -> Inspection {
-    let is_assessed = dataset.frame.columns.len() <= MOST_ASSESSED;
-    let of = |column: &Column| {
-        let (start, dates) = (dataset.frame.start, dataset.frame.dates.as_deref());
-        let whole = SeriesWithGaps::trimmed(&column.name, start, &column.cells, dates).ok();
-        let diagnosis = whole.filter(|_| is_assessed).and_then(|series| diagnosis(&series, season));
-        ColumnSummary { diagnosis, ..summarise(dataset, column, season) }
+/// Summaries of every column, with the joint assessment of each column of numbers.
+pub fn inspection(dataset: &Dataset, season: usize, diagnoses: Vec<Option<DiagnosisResult>>) -> Inspection {
+    let of = |(column, diagnosis): (&Column, Option<DiagnosisResult>)| ColumnSummary {
+        diagnosis,
+        ..summarise(dataset, column, season)
     };
-    let summaries: Vec<ColumnSummary> = dataset.frame.columns.par_iter().map(of).collect();
+    let summaries: Vec<ColumnSummary> = dataset.frame.columns.par_iter().zip(diagnoses).map(of).collect();
     let mut numeric = summaries.into_iter();
     let columns = dataset.columns.iter().map(|info| {
         let own = if info.kind == Kind::Number { numeric.next() } else { None };

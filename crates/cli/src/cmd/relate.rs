@@ -118,7 +118,9 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
     let each = |is: fn(&DiagnosisResult) -> bool| -> Vec<bool> {
         diagnoses.iter().map(|one| one.diagnosis.as_ref().is_some_and(is)).collect()
     };
-    let (wandering, seasonal) = (each(DiagnosisResult::is_trending), each(DiagnosisResult::is_seasonal));
+    let is_level = |is: bool| is && !args.changes;
+    let wandering: Vec<bool> = each(DiagnosisResult::is_trending).into_iter().map(is_level).collect();
+    let seasonal = each(DiagnosisResult::is_seasonal);
     let mut result = RelateResult {
         first: first.map_or(String::new(), |series| series.start.to_string()),
         last: first.map_or(String::new(), |series| series.last().to_string()),

@@ -67,10 +67,10 @@ fn a_matrix_has_levels_with_their_warning_and_changes_beside() {
     text.succeeds();
     fits_80_columns(&text.stdout).expect("no wide line");
     let running = text.running_text();
-    assert!(running.starts_with("The levels of freight, berth_fee trend or wander"), "{running}");
+    assert!(running.starts_with("The levels of freight, berth_fee, ice trend or wander"), "{running}");
     assert!(running.contains("freight, ice have a season of 12"), "{running}");
     let result = folder.json("relate demo:harbour freight berth_fee claims ice")["results"][0].clone();
-    assert_eq!(result["wandering"], serde_json::json!(["freight", "berth_fee"]));
+    assert_eq!(result["wandering"], serde_json::json!(["freight", "berth_fee", "ice"]));
     assert_eq!(result["correlations"]["names"], serde_json::json!(["freight", "berth_fee", "claims", "ice"]));
     let (levels, changes) = (&result["correlations"], &result["changes"]);
     assert_eq!((&levels["observations"], &changes["observations"]), (&288.into(), &287.into()));

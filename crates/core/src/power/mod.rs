@@ -19,7 +19,7 @@ const ROOTS: [f64; 11] = [0.5, 0.6, 0.7, 0.8, 0.85, 0.9, 0.93, 0.95, 0.97, 0.99,
 const FOUND: f64 = 0.8;
 /// Values that are left out until the start is forgotten.
 const BURN: usize = 400;
-/// The verdict is far dearer than a test and is asked of one series in so many.
+/// The verdict costs far more than a test: it is computed for one series in four.
 const VERDICT_EACH: usize = 4;
 /// Lengths at which the estimated root is tried, in halves of the series' own.
 const LONGER: [usize; 8] = [2, 3, 4, 6, 8, 12, 16, 24];

@@ -39,7 +39,7 @@ pub enum Subsample {
 /// What is varied while the rest stays as it is.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Variation {
-    /// The sample; the terms are chosen anew for it.
+    /// The sample; its terms are chosen for it.
     Subsample(Subsample),
     /// The deterministic terms.
     Terms(Terms),

@@ -77,7 +77,7 @@ pub fn sentence(shape: &Shape, diagnosis: Option<&DiagnosisResult>, season: usiz
     text
 }
 
-/// The joint assessment, with the peaks of the season and a variance that changes otherwise than a transformation mends.
+/// The joint assessment, with the peaks of the season and a variance that no transformation stabilises.
 fn assessed(shape: &Shape, own: &DiagnosisResult, season: usize, noun: &str) -> String {
     let peaks = shape.season.as_ref().map(|found| season_words(Some(found), season, noun));
     let odd = |spread: &&Spread| {

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 27] = [
+const ORDER: [&str; 30] = [
     "num",
     "time",
     "series",
@@ -26,11 +26,14 @@ const ORDER: [&str; 27] = [
     "nulldist",
     "unitroot",
     "verdict",
+    "shape",
+    "diagnosis",
+    "robustness",
+    "power",
     "identify",
     "var",
     "coint",
     "regression",
-    "shape",
     "relation",
     "decomp",
     "outlier",

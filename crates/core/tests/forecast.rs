@@ -6,7 +6,7 @@ mod plain;
 
 use kandrel_core::arima::{
     Coefficients, Data, FitError, ForecastError, Grid, Known, Model, Sample, fit, fit_at, forecast,
-    likelihood_with_gaps, search,
+    likelihood_with_gaps, search_in_two_stages,
 };
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlook::steps;
@@ -252,7 +252,7 @@ fn a_search_over_many_gaps_finds_the_model_that_all_estimates_over_them_find() {
     let mut draws = Draws(9);
     let data = Data::with_gaps(&with_gaps(&mut draws, &y, 12));
     let grid = Grid { limit: [2, 2, 0, 0], ..Grid::usual(1, 0, 1) };
-    let found = search(&data, grid, |own| own.aic, |_| {}).expect("a search");
+    let found = search_in_two_stages(&data, grid, |own| own.aic, |_| {}).expect("a search");
     // Models with doubts have likelihoods of several tops.
     for own in found.iter().filter(|own| own.doubts.is_empty()) {
         let exact = fit(&data, own.model).expect("a fit");

@@ -2,7 +2,7 @@
 
 #![allow(clippy::expect_used)]
 
-use kandrel_core::arima::{Criteria, Data, Grid, Model, fit, search};
+use kandrel_core::arima::{Criteria, Data, Grid, Model, fit, search, search_in_two_stages};
 use kandrel_core::nulldist::{Side, draw_null, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlier::{Method, OutlierOptions, find};
@@ -53,8 +53,9 @@ fn searches_over_gaps() {
     }
     let grid = Grid { limit: [1, 1, 0, 0], ..Grid::usual(0, 0, 1) };
     let bic = |criteria: &Criteria| criteria.bic;
-    let [one, eight] =
-        on_one_and_eight(|| search(&Data::with_gaps(&cells), grid, bic, |_| {}).expect("candidates"));
+    let [one, eight] = on_one_and_eight(|| {
+        search_in_two_stages(&Data::with_gaps(&cells), grid, bic, |_| {}).expect("candidates")
+    });
     assert_eq!(one, eight);
 }
 

@@ -6,7 +6,7 @@
 //! steps; the core uses orthogonal factors. `check` holds one against the other.
 
 use kandrel_core::lag::Criterion;
-use kandrel_core::nulldist::{Family, Terms};
+use kandrel_core::nulldist::{Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;
 
 use crate::design;
@@ -49,10 +49,10 @@ impl Simulator for AdfSimulator {
     fn cells(&self) -> Vec<Cell> {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
-            let given = self.kept.iter().map(|p| Cell { family: Family::AdfGiven(terms), lags: *p });
+            let given = self.kept.iter().map(|p| Cell { family: Statistic::Adf(terms).given(), lags: *p });
             cells.extend(given);
             for criterion in Criterion::ALL {
-                let family = Family::AdfSearched(terms, criterion);
+                let family = Statistic::Adf(terms).searched(criterion);
                 cells.extend(self.searches.iter().map(|p| Cell { family, lags: *p }));
             }
         }
@@ -91,6 +91,7 @@ impl Simulator for AdfSimulator {
 mod tests {
     use super::*;
     use kandrel_core::lag::{LagRule, largest_max_lags};
+    use kandrel_core::nulldist::{Family, LagChoice};
     use kandrel_core::unitroot::{AdfOptions, adf};
 
     #[test]
@@ -106,9 +107,12 @@ mod tests {
             let mut drawn = Vec::new();
             simulator.draw(&mut stream, &mut drawn);
             for (cell, ours) in simulator.cells().iter().zip(drawn) {
-                let (terms, lags, max_lags) = match cell.family {
-                    Family::AdfGiven(terms) => (terms, LagRule::Given(cell.lags), None),
-                    Family::AdfSearched(terms, c) => (terms, LagRule::Criterion(c), Some(cell.lags)),
+                let Family { statistic, lags } = cell.family;
+                let (terms, lags, max_lags) = match (statistic, lags) {
+                    (Statistic::Adf(terms), LagChoice::Given) => (terms, LagRule::Given(cell.lags), None),
+                    (Statistic::Adf(terms), LagChoice::Searched(c)) => {
+                        (terms, LagRule::Criterion(c), Some(cell.lags))
+                    }
                     other => panic!("{other:?} is no ADF family"),
                 };
                 if cell.lags <= largest_max_lags(n) {

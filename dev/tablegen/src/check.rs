@@ -3,7 +3,7 @@
 use std::cmp::Reverse;
 use std::collections::HashSet;
 
-use kandrel_core::nulldist::{Family, Side};
+use kandrel_core::nulldist::{Family, LagChoice, Side};
 use kandrel_core::ols::autocovariances_examined;
 
 use crate::adf::AdfSimulator;
@@ -105,7 +105,7 @@ pub fn sizes_at(n: usize, draws: usize) -> Vec<Size> {
 /// Whether a table covers this cell and a test can meet it: the automatic bandwidth looks at one
 /// number of autocovariances for each length.
 fn is_testable(cell: Cell, n: usize) -> bool {
-    let occurs = !matches!(cell.family, Family::KpssAutomatic(_)) || cell.lags == autocovariances_examined(n);
+    let occurs = cell.family.lags != LagChoice::Automatic || cell.lags == autocovariances_examined(n);
     occurs && cell.family.surface().is_some_and(|surface| surface.covers(n, cell.lags))
 }
 

@@ -1,7 +1,7 @@
 //! Simulators that draw the core's bare statistics, which the core's tests hold against
 //! sums and regressions written out.
 
-use kandrel_core::nulldist::{BreakModel, Family, PpStatistic, Terms, random_walk};
+use kandrel_core::nulldist::{BreakModel, PpStatistic, Statistic, Terms, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::statistic::{FirstOrder, break_search};
@@ -40,7 +40,8 @@ impl Simulator for PpSimulator {
         for terms in Terms::ALL {
             for lags in self.bandwidths() {
                 cells.extend(
-                    PpStatistic::ALL.map(|one| Cell { family: Family::PhillipsPerron(one, terms), lags }),
+                    PpStatistic::ALL
+                        .map(|one| Cell { family: Statistic::PhillipsPerron(one, terms).given(), lags }),
                 );
             }
         }
@@ -79,7 +80,7 @@ impl Simulator for BreakSimulator {
         let models = BreakModel::ALL.into_iter();
         models
             .flat_map(|model| self.lags().into_iter().map(move |lags| (model, lags)))
-            .map(|(model, lags)| Cell { family: Family::ZivotAndrews(model), lags })
+            .map(|(model, lags)| Cell { family: Statistic::ZivotAndrews(model).given(), lags })
             .collect()
     }
 

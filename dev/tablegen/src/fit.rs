@@ -1,7 +1,8 @@
 //! Fits a response surface to the simulated quantiles of one family.
 
 use kandrel_core::nulldist::{
-    Family, LEVEL_COUNT, Quantiles, ResidualStatistic, SeasonLength, Side, Steps, Stretch, levels, monomials,
+    Family, LEVEL_COUNT, LagChoice, Quantiles, SeasonLength, Side, Statistic, Steps, Stretch, levels,
+    monomials,
 };
 use nalgebra::{DMatrix, DVector};
 
@@ -11,44 +12,37 @@ use crate::sample::Point;
 /// this degree: what bends more needs more, and what is simulated along a line
 /// only bears less.
 fn degree(family: Family) -> i32 {
-    match family {
-        Family::Lagrange(case) if case.two => 3,
-        Family::AdfTermsByDataGiven
-        | Family::AdfTermsByDataSearched(_)
-        | Family::ZivotAndrews(_)
-        | Family::SeasonStability(..)
-        | Family::SeasonalRoots(SeasonLength::Monthly, ..)
-        | Family::SeasonalRootsByAic(SeasonLength::Monthly, ..) => 3,
-        Family::PhillipsPerron(..)
-        | Family::GlsGiven(..)
-        | Family::AdfJoint(_)
-        | Family::Lagrange(_)
-        | Family::Residual(..)
-        | Family::System(..) => 4,
-        Family::AdfGiven(_)
-        | Family::AdfByMaic(_)
-        | Family::AdfByT(_)
-        | Family::GlsByMaic(..)
-        | Family::ZivotAndrewsByAic(_)
-        | Family::LagrangeByAic(_)
-        | Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => 5,
-        Family::KpssAutomatic(_) | Family::SeasonalRoots(SeasonLength::Quarterly, ..) => 6,
-        Family::AdfSearched(..) | Family::KpssGiven(_) => 7,
+    let is_given = family.lags == LagChoice::Given;
+    match family.statistic {
+        Statistic::Lagrange(case) if case.two => 3,
+        Statistic::AdfTermsByData
+        | Statistic::SeasonStability(..)
+        | Statistic::SeasonalRoots(SeasonLength::Monthly, ..) => 3,
+        Statistic::ZivotAndrews(_) if is_given => 3,
+        Statistic::Gls(..) | Statistic::Lagrange(_) if is_given => 4,
+        Statistic::PhillipsPerron(..)
+        | Statistic::AdfJoint(_)
+        | Statistic::Residual(..)
+        | Statistic::System(..) => 4,
+        Statistic::Adf(_) if matches!(family.lags, LagChoice::Searched(_)) => 7,
+        Statistic::Kpss(_) if is_given => 7,
+        Statistic::Kpss(_) => 6,
+        Statistic::SeasonalRoots(SeasonLength::Quarterly, ..) if is_given => 6,
+        Statistic::Adf(_)
+        | Statistic::Gls(..)
+        | Statistic::ZivotAndrews(_)
+        | Statistic::Lagrange(_)
+        | Statistic::SeasonalRoots(..) => 5,
     }
 }
 
 /// Whether the lags follow from the size, so that only the size varies.
 fn is_along_a_line(family: Family) -> bool {
-    matches!(
-        family,
-        Family::AdfByMaic(_)
-            | Family::AdfByT(_)
-            | Family::GlsByMaic(..)
-            | Family::ZivotAndrewsByAic(_)
-            | Family::LagrangeByAic(_)
-            | Family::SeasonalRootsByAic(..)
-            | Family::Residual(ResidualStatistic::TauByAic, ..)
-    )
+    match family.lags {
+        LagChoice::Given | LagChoice::Automatic => false,
+        LagChoice::Maic | LagChoice::T => true,
+        LagChoice::Searched(_) => !matches!(family.statistic, Statistic::Adf(_) | Statistic::AdfTermsByData),
+    }
 }
 
 /// A fitted surface and how well it fits.
@@ -69,21 +63,22 @@ pub struct Fit {
 
 /// Least squares for each level, weighted by the simulation errors.
 pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
-    let steps = match family {
-        Family::AdfGiven(_) => Steps::Parity,
-        Family::KpssAutomatic(_) => Steps::Quarter,
+    let steps = match (family.statistic, family.lags) {
+        (Statistic::Adf(_), LagChoice::Given) => Steps::Parity,
+        (Statistic::Kpss(_), LagChoice::Automatic) => Steps::Quarter,
         _ => Steps::Smooth,
     };
     let mut powers = powers(degree(family), steps, is_along_a_line(family));
-    if matches!(family, Family::Lagrange(case) if !case.two) {
+    let is_given = family.lags == LagChoice::Given;
+    if is_given && matches!(family.statistic, Statistic::Lagrange(case) if !case.two) {
         // Four numbers of lags determine no more than a parabola.
         powers.retain(|[_, lags, _]| *lags <= 2);
     }
-    if matches!(family, Family::SeasonalRoots(SeasonLength::Monthly, ..)) {
+    if is_given && matches!(family.statistic, Statistic::SeasonalRoots(SeasonLength::Monthly, ..)) {
         // Three numbers of lags determine no more than a straight line between them safely.
         powers.retain(|[_, lags, _]| *lags <= 1);
     }
-    if matches!(family, Family::System(..)) {
+    if matches!(family.statistic, Statistic::System(..)) {
         // Four numbers of lags.
         powers.retain(|[_, lags, _]| *lags <= 2);
     }

@@ -1,7 +1,7 @@
 //! Draws of the statistics of series detrended by generalised least squares, by cross-products.
 
 use kandrel_core::lag::default_max_lags;
-use kandrel_core::nulldist::{Family, GlsStatistic, Terms, random_walk};
+use kandrel_core::nulldist::{GlsStatistic, LagChoice, Statistic, Terms, random_walk};
 use kandrel_core::num::rng::NormalStream;
 
 use crate::extended::lags;
@@ -27,11 +27,15 @@ impl Simulator for GlsSimulator {
         let mut cells = Vec::new();
         for terms in TERMS {
             for lags in lags(self.n) {
-                cells
-                    .extend(GlsStatistic::ALL.map(|one| Cell { family: Family::GlsGiven(one, terms), lags }));
+                cells.extend(
+                    GlsStatistic::ALL.map(|one| Cell { family: Statistic::Gls(one, terms).given(), lags }),
+                );
             }
             cells.extend(
-                GlsStatistic::ALL.map(|one| Cell { family: Family::GlsByMaic(one, terms), lags: most }),
+                GlsStatistic::ALL.map(|one| Cell {
+                    family: Statistic::Gls(one, terms).after(LagChoice::Maic),
+                    lags: most,
+                }),
             );
         }
         cells
@@ -170,6 +174,7 @@ fn solved(products: &Gram) -> Option<(Vec<f64>, f64)> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use kandrel_core::nulldist::Family;
     use kandrel_core::unitroot::statistic::{GlsLags, gls_statistics};
 
     #[test]
@@ -182,9 +187,13 @@ mod tests {
                 let x = random_walk(&mut NormalStream::new(seed, 0), n);
                 assert_eq!(drawn.len(), simulator.cells().len());
                 for (cell, ours) in simulator.cells().into_iter().zip(drawn) {
-                    let (which, terms, rule) = match cell.family {
-                        Family::GlsGiven(which, terms) => (which, terms, GlsLags::Given(cell.lags)),
-                        Family::GlsByMaic(which, terms) => (which, terms, GlsLags::Maic(cell.lags)),
+                    let Family { statistic, lags } = cell.family;
+                    let rule = match lags {
+                        LagChoice::Given => GlsLags::Given(cell.lags),
+                        _ => GlsLags::Maic(cell.lags),
+                    };
+                    let (which, terms) = match statistic {
+                        Statistic::Gls(which, terms) => (which, terms),
                         other => panic!("{other:?} is none of these"),
                     };
                     let core = gls_statistics(&x, terms, rule).expect("well posed");

@@ -1,6 +1,6 @@
 //! Draws of the KPSS η for every bandwidth and both terms.
 
-use kandrel_core::nulldist::{Family, Terms};
+use kandrel_core::nulldist::{LagChoice, Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::num::sum::dot;
 use kandrel_core::ols::{automatic_bandwidth, partial_sums, variance_from_partial_sums};
@@ -31,9 +31,10 @@ impl Simulator for KpssSimulator {
     fn cells(&self) -> Vec<Cell> {
         let mut cells = Vec::new();
         for terms in CASES {
-            let given = self.bandwidths.iter().map(|l| Cell { family: Family::KpssGiven(terms), lags: *l });
+            let given =
+                self.bandwidths.iter().map(|l| Cell { family: Statistic::Kpss(terms).given(), lags: *l });
             cells.extend(given);
-            let family = Family::KpssAutomatic(terms);
+            let family = Statistic::Kpss(terms).after(LagChoice::Automatic);
             cells.extend(self.examined.iter().map(|m| Cell { family, lags: *m }));
         }
         cells
@@ -69,6 +70,7 @@ fn residuals(values: &[f64], terms: Terms) -> Vec<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use kandrel_core::nulldist::Family;
     use kandrel_core::ols::{Bandwidth, autocovariances_examined};
     use kandrel_core::unitroot::{KpssOptions, kpss};
 
@@ -81,12 +83,13 @@ mod tests {
             let mut drawn = Vec::new();
             simulator.draw(&mut stream, &mut drawn);
             for (cell, ours) in simulator.cells().iter().zip(drawn) {
-                let (terms, bandwidth) = match cell.family {
-                    Family::KpssGiven(terms) => (terms, Bandwidth::Given(cell.lags)),
-                    Family::KpssAutomatic(terms) if cell.lags == autocovariances_examined(n) => {
+                let Family { statistic, lags } = cell.family;
+                let (terms, bandwidth) = match (statistic, lags) {
+                    (Statistic::Kpss(terms), LagChoice::Given) => (terms, Bandwidth::Given(cell.lags)),
+                    (Statistic::Kpss(terms), _) if cell.lags == autocovariances_examined(n) => {
                         (terms, Bandwidth::Automatic)
                     }
-                    Family::KpssAutomatic(_) => continue,
+                    (Statistic::Kpss(_), _) => continue,
                     other => panic!("{other:?} is no KPSS family"),
                 };
                 let core = kpss(&values, &KpssOptions { terms, bandwidth, ..KpssOptions::default() })

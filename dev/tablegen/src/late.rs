@@ -1,6 +1,6 @@
 //! Simulators of breaks detrended under the null and of seasonal patterns that stay.
 
-use kandrel_core::nulldist::{Family, LagrangeCase, SeasonLength, StabilityStatistic, random_walk};
+use kandrel_core::nulldist::{LagrangeCase, SeasonLength, StabilityStatistic, Statistic, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{LagrangeModel, lagrange_search, season_stability};
 
@@ -37,7 +37,7 @@ impl Simulator for LagrangeSimulator {
     fn cells(&self) -> Vec<Cell> {
         self.cases()
             .flat_map(|case| self.lags().into_iter().map(move |lags| (case, lags)))
-            .map(|(case, lags)| Cell { family: Family::Lagrange(case), lags })
+            .map(|(case, lags)| Cell { family: Statistic::Lagrange(case).given(), lags })
             .collect()
     }
 
@@ -83,10 +83,10 @@ impl Simulator for StabilitySimulator {
         let mut cells = Vec::new();
         for trend in [false, true] {
             for lags in self.bandwidths() {
-                cells.extend(
-                    StabilityStatistic::ALL
-                        .map(|one| Cell { family: Family::SeasonStability(self.season, one, trend), lags }),
-                );
+                cells.extend(StabilityStatistic::ALL.map(|one| Cell {
+                    family: Statistic::SeasonStability(self.season, one, trend).given(),
+                    lags,
+                }));
             }
         }
         cells

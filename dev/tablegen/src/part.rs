@@ -1,6 +1,6 @@
 //! What is simulated together.
 
-use kandrel_core::nulldist::{Family, SeasonLength};
+use kandrel_core::nulldist::{Family, LagChoice, SeasonLength, Statistic};
 
 use crate::adf::AdfSimulator;
 use crate::design;
@@ -71,23 +71,25 @@ pub type Run = (Box<dyn Simulator>, usize, u64);
 impl Part {
     /// The part of a family.
     pub fn of(family: Family) -> Self {
-        match family {
-            Family::PhillipsPerron(..) => Self::Pp,
-            Family::AdfByMaic(_) | Family::AdfByT(_) | Family::AdfJoint(_) => Self::Rules,
-            Family::GlsGiven(..) | Family::GlsByMaic(..) => Self::Gls,
-            Family::ZivotAndrews(_) => Self::Breaks,
-            Family::Lagrange(case) if case.two => Self::TwoBreaks,
-            Family::LagrangeByAic(case) if case.two => Self::TwoBreaksByAic,
-            Family::Lagrange(_) => Self::OneBreak,
-            Family::ZivotAndrewsByAic(_) | Family::LagrangeByAic(_) => Self::BreaksByAic,
-            Family::SeasonalRootsByAic(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
-            Family::SeasonalRootsByAic(SeasonLength::Monthly, ..) => Self::MonthlyByAic,
-            Family::SeasonStability(..) => Self::Stability,
-            Family::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::Quarterly,
-            Family::SeasonalRoots(SeasonLength::Monthly, ..) => Self::Monthly,
-            Family::Residual(..) => Self::Residual,
-            Family::System(..) => Self::System,
-            _ => Self::Classic,
+        let is_given = family.lags == LagChoice::Given;
+        match family.statistic {
+            Statistic::PhillipsPerron(..) => Self::Pp,
+            Statistic::AdfJoint(_) => Self::Rules,
+            Statistic::Adf(_) if matches!(family.lags, LagChoice::Maic | LagChoice::T) => Self::Rules,
+            Statistic::Gls(..) => Self::Gls,
+            Statistic::ZivotAndrews(_) if is_given => Self::Breaks,
+            Statistic::Lagrange(case) if case.two && is_given => Self::TwoBreaks,
+            Statistic::Lagrange(case) if case.two => Self::TwoBreaksByAic,
+            Statistic::Lagrange(_) if is_given => Self::OneBreak,
+            Statistic::ZivotAndrews(_) | Statistic::Lagrange(_) => Self::BreaksByAic,
+            Statistic::SeasonStability(..) => Self::Stability,
+            Statistic::SeasonalRoots(SeasonLength::Quarterly, ..) if is_given => Self::Quarterly,
+            Statistic::SeasonalRoots(SeasonLength::Quarterly, ..) => Self::QuarterlyByAic,
+            Statistic::SeasonalRoots(SeasonLength::Monthly, ..) if is_given => Self::Monthly,
+            Statistic::SeasonalRoots(SeasonLength::Monthly, ..) => Self::MonthlyByAic,
+            Statistic::Residual(..) => Self::Residual,
+            Statistic::System(..) => Self::System,
+            Statistic::Adf(_) | Statistic::AdfTermsByData | Statistic::Kpss(_) => Self::Classic,
         }
     }
 
@@ -141,14 +143,12 @@ impl Part {
 
     /// Draws of a family, in words.
     pub fn draws_in_words(family: Family, draws: usize) -> String {
-        match family {
-            Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
-                (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS).to_string()
-            }
-            Family::AdfGiven(_) | Family::AdfSearched(..) => {
+        match family.statistic {
+            Statistic::AdfTermsByData => (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS).to_string(),
+            Statistic::Adf(_) if !matches!(family.lags, LagChoice::Maic | LagChoice::T) => {
                 format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
             }
-            Family::LagrangeByAic(case) if case.two => {
+            Statistic::Lagrange(case) if case.two && family.lags != LagChoice::Given => {
                 let usual = Self::TwoBreaksByAic.share(draws);
                 format!("{usual} ({LONGEST_FOR_TWO_BREAKS} observations: {FEWEST_DRAWS})")
             }

@@ -2,7 +2,7 @@
 
 use kandrel_core::nulldist::{
     BreakModel, Family, GlsStatistic, LagrangeCase, PpStatistic, ResidualStatistic, SeasonLength,
-    SeasonalStatistic, StabilityStatistic, SystemStatistic, SystemTerms, Terms,
+    SeasonalStatistic, StabilityStatistic, Statistic, SystemStatistic, SystemTerms, Terms,
 };
 
 /// Published values of one statistic at one size.
@@ -78,14 +78,16 @@ pub fn all() -> Vec<Published> {
     let mut all = Vec::new();
     for (terms, surface) in ADF {
         let at = |observations| surface.map(|row| evaluate(row, observations));
-        let family = Family::AdfGiven(terms);
+        let family = Statistic::Adf(terms).given();
         all.extend(SIZES.map(|n| one("ADF τ, no lags", "MacKinnon (2010)", family, n, at(n))));
     }
     let kpss = [(Terms::Constant, [0.739, 0.463, 0.347]), (Terms::Trend, [0.216, 0.146, 0.119])];
     let source = "Kwiatkowski et al. (1992)";
-    all.extend(kpss.map(|(terms, values)| one("KPSS η", source, Family::KpssGiven(terms), None, values)));
     all.extend(
-        EXACT_KPSS.map(|(terms, values)| one("KPSS η", EXACT, Family::KpssGiven(terms), None, values)),
+        kpss.map(|(terms, values)| one("KPSS η", source, Statistic::Kpss(terms).given(), None, values)),
+    );
+    all.extend(
+        EXACT_KPSS.map(|(terms, values)| one("KPSS η", EXACT, Statistic::Kpss(terms).given(), None, values)),
     );
     all.extend(
         further()
@@ -96,7 +98,7 @@ pub fn all() -> Vec<Published> {
         values.into_iter().zip(1..).map(move |(value, apart)| Published {
             statistic: "likelihood ratio of a system",
             source: "MacKinnon, Haug and Michelis (1999)",
-            family: Family::System(statistic, terms, apart),
+            family: Statistic::System(statistic, terms, apart).given(),
             observations: None,
             levels: &FIVE_PERCENT,
             values: vec![value],
@@ -115,12 +117,12 @@ fn further() -> Vec<Row> {
     use StabilityStatistic::{Pair, Seasonal, Shortest};
     use Terms::{Constant, Trend};
     let (quarterly, monthly) = (SeasonLength::Quarterly, SeasonLength::Monthly);
-    let gls = |which, terms| Family::GlsGiven(which, terms);
-    let pp = |terms| Family::PhillipsPerron(PpStatistic::Tau, terms);
-    let roots = Family::SeasonalRoots(quarterly, SeasonalStatistic::Zero, true);
-    let lagrange = |slope, two| Family::Lagrange(LagrangeCase { slope, two });
-    let stays = |season, which| Family::SeasonStability(season, which, false);
-    let residual = |variables, terms| Family::Residual(ResidualStatistic::Tau, variables, terms);
+    let gls = |which, terms| Statistic::Gls(which, terms).given();
+    let pp = |terms| Statistic::PhillipsPerron(PpStatistic::Tau, terms).given();
+    let roots = Statistic::SeasonalRoots(quarterly, SeasonalStatistic::Zero, true).given();
+    let lagrange = |slope, two| Statistic::Lagrange(LagrangeCase { slope, two }).given();
+    let stays = |season, which| Statistic::SeasonStability(season, which, false).given();
+    let residual = |variables, terms| Statistic::Residual(ResidualStatistic::Tau, variables, terms).given();
     let elliott = "Elliott et al. (1996)";
     let zivot = "Zivot and Andrews (1992)";
     let canova = "Canova and Hansen (1995)";
@@ -130,9 +132,21 @@ fn further() -> Vec<Row> {
         ("ADF-GLS", gls(Tau, Trend), None, [-3.48, -2.89, -2.57], elliott),
         ("point optimal", gls(PointOptimal, Constant), None, [1.99, 3.26, 4.48], elliott),
         ("point optimal", gls(PointOptimal, Trend), None, [3.96, 5.62, 6.89], elliott),
-        ("Zivot-Andrews, level", Family::ZivotAndrews(Intercept), None, [-5.34, -4.80, -4.58], zivot),
-        ("Zivot-Andrews, slope", Family::ZivotAndrews(BreakModel::Trend), None, [-4.93, -4.42, -4.11], zivot),
-        ("Zivot-Andrews, both", Family::ZivotAndrews(Both), None, [-5.57, -5.08, -4.82], zivot),
+        (
+            "Zivot-Andrews, level",
+            Statistic::ZivotAndrews(Intercept).given(),
+            None,
+            [-5.34, -4.80, -4.58],
+            zivot,
+        ),
+        (
+            "Zivot-Andrews, slope",
+            Statistic::ZivotAndrews(BreakModel::Trend).given(),
+            None,
+            [-4.93, -4.42, -4.11],
+            zivot,
+        ),
+        ("Zivot-Andrews, both", Statistic::ZivotAndrews(Both).given(), None, [-5.57, -5.08, -4.82], zivot),
         ("Phillips-Perron τ", pp(Constant), None, [-3.43, -2.86, -2.57], "that of ADF"),
         ("Phillips-Perron τ", pp(Trend), None, [-3.96, -3.41, -3.13], "that of ADF"),
         ("HEGY, long run, s = 4", roots, None, [-3.96, -3.41, -3.13], "that of ADF in the limit"),
@@ -198,15 +212,15 @@ mod tests {
     /// How far the published values may be from exact ones: those of their day rest on a few thousand draws, those of
     /// Lee and Strazicich on searches nearer to the ends.
     fn precision(published: &Published) -> f64 {
-        match (published.family, published.observations) {
-            (Family::KpssGiven(Terms::Trend), _) => 0.002,
-            (Family::KpssGiven(_), _) => 0.004,
-            (Family::AdfGiven(_), None) => 0.01,
-            (Family::AdfGiven(_) | Family::Residual(..) | Family::SeasonalRoots(..), _) => 0.02,
-            (Family::PhillipsPerron(..), _) => 0.03,
-            (Family::SeasonStability(..), _) => 0.016,
-            (Family::System(..), _) => 0.08,
-            (Family::Lagrange(_), _) => 0.21,
+        match (published.family.statistic, published.observations) {
+            (Statistic::Kpss(Terms::Trend), _) => 0.002,
+            (Statistic::Kpss(_), _) => 0.004,
+            (Statistic::Adf(_), None) => 0.01,
+            (Statistic::Adf(_) | Statistic::Residual(..) | Statistic::SeasonalRoots(..), _) => 0.02,
+            (Statistic::PhillipsPerron(..), _) => 0.03,
+            (Statistic::SeasonStability(..), _) => 0.016,
+            (Statistic::System(..), _) => 0.08,
+            (Statistic::Lagrange(_), _) => 0.21,
             _ => 0.12,
         }
     }
@@ -221,13 +235,14 @@ mod tests {
             }
             // The exact level of the published 5 % point 0.146 is 0.0523
             // (`crates/core/tests/exact.rs`).
-            let true_levels: &[f64] = match published.family {
-                Family::KpssGiven(Terms::Trend) if published.source != EXACT => &[0.01, 0.0523, 0.10],
+            let statistic = published.family.statistic;
+            let true_levels: &[f64] = match statistic {
+                Statistic::Kpss(Terms::Trend) if published.source != EXACT => &[0.01, 0.0523, 0.10],
                 _ => published.levels,
             };
             let exact = matches!(
-                published.family,
-                Family::AdfGiven(_) | Family::KpssGiven(_) | Family::Residual(..) | Family::System(..)
+                statistic,
+                Statistic::Adf(_) | Statistic::Kpss(_) | Statistic::Residual(..) | Statistic::System(..)
             );
             for (p, level) in p_values.iter().zip(true_levels).filter(|_| exact) {
                 assert!((p - level).abs() <= 0.002, "{what}: p = {p} at the published {level}");

@@ -2,7 +2,7 @@
 //! others.
 
 use kandrel_core::lag::{Criterion, default_max_lags};
-use kandrel_core::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Terms, random_walk};
+use kandrel_core::nulldist::{MOST_TOGETHER, ResidualStatistic, Statistic, Terms, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::{Bandwidth, bartlett_variance};
 
@@ -41,12 +41,13 @@ impl Simulator for ResidualSimulator {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
             for variables in 2..=self.most() {
-                let cell = |one, lags| Cell { family: Family::Residual(one, variables, terms), lags };
-                cells.extend(self.lags().into_iter().map(|lags| cell(ResidualStatistic::Tau, lags)));
-                cells.push(cell(ResidualStatistic::TauByAic, default_max_lags(self.n)));
-                for bandwidth in self.bandwidths() {
-                    cells.push(cell(ResidualStatistic::ZRho, bandwidth));
-                    cells.push(cell(ResidualStatistic::ZTau, bandwidth));
+                let null = |one| Statistic::Residual(one, variables, terms);
+                let tau = null(ResidualStatistic::Tau);
+                cells.extend(self.lags().into_iter().map(|lags| Cell { family: tau.given(), lags }));
+                cells.push(Cell { family: tau.searched(Criterion::Aic), lags: default_max_lags(self.n) });
+                for lags in self.bandwidths() {
+                    let of = |one| Cell { family: null(one).given(), lags };
+                    cells.extend([ResidualStatistic::ZRho, ResidualStatistic::ZTau].map(of));
                 }
             }
         }

@@ -6,7 +6,7 @@
 use std::f64::consts::PI;
 
 use kandrel_core::lag::Criterion;
-use kandrel_core::nulldist::{Family, SeasonLength, SeasonalStatistic};
+use kandrel_core::nulldist::{SeasonLength, SeasonalStatistic, Statistic};
 use kandrel_core::num::rng::NormalStream;
 
 use crate::gram::Gram;
@@ -43,10 +43,10 @@ impl Simulator for SeasonSimulator {
         let mut cells = Vec::new();
         for trend in [false, true] {
             for lags in self.lags() {
-                cells.extend(
-                    SeasonalStatistic::ALL
-                        .map(|one| Cell { family: Family::SeasonalRoots(self.season, one, trend), lags }),
-                );
+                cells.extend(SeasonalStatistic::ALL.map(|one| Cell {
+                    family: Statistic::SeasonalRoots(self.season, one, trend).given(),
+                    lags,
+                }));
             }
         }
         cells
@@ -91,8 +91,10 @@ impl Simulator for SearchedSeasonSimulator {
     fn cells(&self) -> Vec<Cell> {
         let lags = self.season.observations();
         let of = |trend: bool| {
-            SeasonalStatistic::ALL
-                .map(|one| Cell { family: Family::SeasonalRootsByAic(self.season, one, trend), lags })
+            SeasonalStatistic::ALL.map(|one| Cell {
+                family: Statistic::SeasonalRoots(self.season, one, trend).searched(Criterion::Aic),
+                lags,
+            })
         };
         [false, true].into_iter().flat_map(of).collect()
     }
@@ -279,8 +281,8 @@ mod tests {
             let cells = simulator.cells();
             assert_eq!(drawn.len(), cells.len());
             for (own, cells) in drawn.chunks(5).zip(cells.chunks(5)) {
-                let trend = match cells[0].family {
-                    Family::SeasonalRoots(_, _, trend) | Family::SeasonalRootsByAic(_, _, trend) => trend,
+                let trend = match cells[0].family.statistic {
+                    Statistic::SeasonalRoots(_, _, trend) => trend,
                     other => panic!("{other:?} is none of these"),
                 };
                 for (ours, core) in own.iter().zip(core(&x, trend, cells[0].lags)) {

@@ -2,7 +2,7 @@
 //! hypotheses: all read off the stages of one elimination.
 
 use kandrel_core::lag::default_max_lags;
-use kandrel_core::nulldist::{Family, JointTest, Terms};
+use kandrel_core::nulldist::{JointTest, LagChoice, Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;
 
 use crate::extended::lags;
@@ -29,11 +29,14 @@ impl Simulator for RulesSimulator {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
             cells.extend(
-                [Family::AdfByMaic(terms), Family::AdfByT(terms)].map(|family| Cell { family, lags: most }),
+                [Statistic::Adf(terms).after(LagChoice::Maic), Statistic::Adf(terms).after(LagChoice::T)]
+                    .map(|family| Cell { family, lags: most }),
             );
         }
         for test in JOINT {
-            cells.extend(lags(self.n).into_iter().map(|lags| Cell { family: Family::AdfJoint(test), lags }));
+            cells.extend(
+                lags(self.n).into_iter().map(|lags| Cell { family: Statistic::AdfJoint(test).given(), lags }),
+            );
         }
         cells
     }
@@ -133,16 +136,16 @@ mod tests {
             let level = terms.count();
             fit.coefficients[level] / fit.covariance[(level, level)].sqrt()
         };
-        match cell.family {
-            Family::AdfByMaic(terms) => {
+        match (cell.family.statistic, cell.family.lags) {
+            (Statistic::Adf(terms), LagChoice::Maic) => {
                 let (rungs, rows) = ladder(x, terms, cell.lags).expect("well posed");
                 let squares = level_squares(x, terms, cell.lags).expect("well posed");
                 tau(terms, chosen_by_maic(&rungs, rows, squares))
             }
-            Family::AdfByT(terms) => {
+            (Statistic::Adf(terms), LagChoice::T) => {
                 tau(terms, chosen_by_t(&ladder(x, terms, cell.lags).expect("well posed").0))
             }
-            Family::AdfJoint(test) => {
+            (Statistic::AdfJoint(test), _) => {
                 let (terms, which): (Terms, &[usize]) = match test {
                     JointTest::Phi1 => (Terms::Constant, &[0, 1]),
                     JointTest::Phi2 => (Terms::Trend, &[0, 1, 2]),

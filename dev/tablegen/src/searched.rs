@@ -2,7 +2,7 @@
 //! by default.
 
 use kandrel_core::lag::{Criterion, default_max_lags};
-use kandrel_core::nulldist::{BreakModel, Family, LagrangeCase, random_walk};
+use kandrel_core::nulldist::{BreakModel, LagrangeCase, Statistic, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{LagrangeModel, break_search_with_lags, lagrange_search_with_lags};
 
@@ -45,7 +45,9 @@ impl Simulator for SearchedPairSimulator {
 
     fn cells(&self) -> Vec<Cell> {
         let lags = default_max_lags(self.n);
-        cases(true).map(|case| Cell { family: Family::LagrangeByAic(case), lags }).collect()
+        cases(true)
+            .map(|case| Cell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags })
+            .collect()
     }
 
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>) {
@@ -60,8 +62,10 @@ impl Simulator for SearchedBreakSimulator {
 
     fn cells(&self) -> Vec<Cell> {
         let lags = default_max_lags(self.n);
-        let breaks = BreakModel::ALL.map(|model| Cell { family: Family::ZivotAndrewsByAic(model), lags });
-        let lagrange = cases(false).map(|case| Cell { family: Family::LagrangeByAic(case), lags });
+        let breaks = BreakModel::ALL
+            .map(|model| Cell { family: Statistic::ZivotAndrews(model).searched(Criterion::Aic), lags });
+        let lagrange = cases(false)
+            .map(|case| Cell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags });
         breaks.into_iter().chain(lagrange).collect()
     }
 

@@ -54,11 +54,11 @@ fn parse(line: &str, families: &[Family]) -> Option<Point> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use kandrel_core::nulldist::Terms;
+    use kandrel_core::nulldist::{Statistic, Terms};
 
     #[test]
     fn what_is_saved_comes_back() {
-        let cell = Cell { family: Family::AdfGiven(Terms::Trend), lags: 4 };
+        let cell = Cell { family: Statistic::Adf(Terms::Trend).given(), lags: 4 };
         let rising = |step: f64| (0..LEVEL_COUNT).map(|k| step * k as f64 / 7.0).collect::<Vec<_>>();
         let point = Point { cell, observations: 55, quantiles: rising(-1.0), errors: rising(1e-4) };
         let file = std::env::temp_dir().join(format!("kandrel-null-quantiles-{}.csv", std::process::id()));

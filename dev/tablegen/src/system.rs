@@ -1,6 +1,6 @@
 //! Simulates likelihood ratios of the number of relations in a system of random walks.
 
-use kandrel_core::nulldist::{Family, MOST_APART, SystemStatistic, SystemTerms};
+use kandrel_core::nulldist::{MOST_APART, Statistic, SystemStatistic, SystemTerms};
 use kandrel_core::num::rng::NormalStream;
 use nalgebra::DMatrix;
 
@@ -45,10 +45,10 @@ impl Simulator for SystemSimulator {
         let mut cells = Vec::new();
         for (walks, lags) in self.designs() {
             for terms in SystemTerms::ALL {
-                cells.extend(
-                    SystemStatistic::ALL
-                        .map(|one| Cell { family: Family::System(one, terms, walks), lags: walks * lags }),
-                );
+                cells.extend(SystemStatistic::ALL.map(|one| Cell {
+                    family: Statistic::System(one, terms, walks).given(),
+                    lags: walks * lags,
+                }));
             }
         }
         cells

@@ -1,7 +1,7 @@
 //! Draws of the p-value that an ADF test gets for terms the data chose.
 
 use kandrel_core::lag::{Criterion, LagRule};
-use kandrel_core::nulldist::Family;
+use kandrel_core::nulldist::{LagChoice, Statistic};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::{adf_with_chosen_terms, normal_score};
 
@@ -17,10 +17,10 @@ pub struct TermsByDataSimulator {
 
 impl TermsByDataSimulator {
     pub fn new(n: usize) -> Self {
-        let given = |lags| Cell { family: Family::AdfTermsByDataGiven, lags };
+        let given = |lags| Cell { family: Statistic::AdfTermsByData.given(), lags };
         let mut cells: Vec<Cell> = design::chosen_terms_lags(n).into_iter().map(given).collect();
         for criterion in Criterion::ALL {
-            let family = Family::AdfTermsByDataSearched(criterion);
+            let family = Statistic::AdfTermsByData.searched(criterion);
             cells.extend(design::chosen_terms_searches(n).into_iter().map(|lags| Cell { family, lags }));
         }
         Self { n, cells }
@@ -42,8 +42,8 @@ impl Simulator for TermsByDataSimulator {
             walk[t] += walk[t - 1];
         }
         out.extend(self.cells.iter().map(|cell| {
-            let (rule, max_lags) = match cell.family {
-                Family::AdfTermsByDataSearched(criterion) => (LagRule::Criterion(criterion), Some(cell.lags)),
+            let (rule, max_lags) = match cell.family.lags {
+                LagChoice::Searched(criterion) => (LagRule::Criterion(criterion), Some(cell.lags)),
                 _ => (LagRule::Given(cell.lags), None),
             };
             // A walk of normal steps is never collinear; were it, the draw would

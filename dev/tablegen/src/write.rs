@@ -5,7 +5,7 @@ use std::fs;
 use std::path::Path;
 
 use clap::ValueEnum;
-use kandrel_core::nulldist::{Family, ResidualStatistic};
+use kandrel_core::nulldist::{Family, LagChoice, Statistic};
 
 use crate::archive;
 use crate::fit::{Fit, fit};
@@ -69,42 +69,54 @@ fn save(file: &Path, bytes: &[u8]) -> Result<(), String> {
     fs::write(file, bytes).map_err(|e| format!("{}: {e}", file.display()))
 }
 
+fn how(choice: LagChoice, what: &str) -> String {
+    match choice {
+        LagChoice::Given => format!("given {what}"),
+        LagChoice::Automatic => format!("automatic {what}"),
+        LagChoice::Searched(_) | LagChoice::Maic | LagChoice::T => {
+            "lags searched up to the default largest number".to_owned()
+        }
+    }
+}
+
 fn table(family: Family, fit: &Fit, draws: usize, seed: u64) -> String {
-    let null = match family {
-        Family::AdfSearched(..) => {
+    let null = match family.statistic {
+        Statistic::AdfTermsByData => {
+            "random walk without drift; normal score of the p-value for terms that the data chose".to_owned()
+        }
+        Statistic::Kpss(_) | Statistic::SeasonStability(..) => {
+            format!("independent standard normal values; {}", how(family.lags, "bandwidth"))
+        }
+        Statistic::SeasonalRoots(..) => match family.lags {
+            LagChoice::Given => "a walk in steps of a season, independent standard normal steps".to_owned(),
+            _ => {
+                "a walk in steps of a season, independent standard normal steps; lags by AIC among a season's"
+                    .to_owned()
+            }
+        },
+        Statistic::Residual(..) => {
+            format!(
+                "independent random walks, standard normal steps; {}",
+                how(family.lags, "lags or bandwidth")
+            )
+        }
+        Statistic::System(..) => {
+            "independent random walks, standard normal steps; given lagged changes".to_owned()
+        }
+        Statistic::PhillipsPerron(..) => {
+            "random walk from zero, independent standard normal steps; given bandwidth".to_owned()
+        }
+        Statistic::Adf(_) if matches!(family.lags, LagChoice::Searched(_)) => {
             "random walk from zero, independent standard normal steps; lags searched up to a largest number"
+                .to_owned()
         }
-        Family::AdfTermsByDataGiven | Family::AdfTermsByDataSearched(_) => {
-            "random walk without drift; normal score of the p-value for terms that the data chose"
+        Statistic::Adf(_)
+        | Statistic::AdfJoint(_)
+        | Statistic::Gls(..)
+        | Statistic::ZivotAndrews(_)
+        | Statistic::Lagrange(_) => {
+            format!("random walk from zero, independent standard normal steps; {}", how(family.lags, "lags"))
         }
-        Family::KpssGiven(_) | Family::SeasonStability(..) => {
-            "independent standard normal values; given bandwidth"
-        }
-        Family::KpssAutomatic(_) => "independent standard normal values; automatic bandwidth",
-        Family::SeasonalRootsByAic(..) => {
-            "a walk in steps of a season, independent standard normal steps; lags by AIC among a season's"
-        }
-        Family::SeasonalRoots(..) => "a walk in steps of a season, independent standard normal steps",
-        Family::PhillipsPerron(..) => {
-            "random walk from zero, independent standard normal steps; given bandwidth"
-        }
-        Family::AdfByMaic(_)
-        | Family::AdfByT(_)
-        | Family::GlsByMaic(..)
-        | Family::ZivotAndrewsByAic(_)
-        | Family::LagrangeByAic(_) => {
-            "random walk from zero, independent standard normal steps; lags searched up to the default largest number"
-        }
-        Family::Residual(ResidualStatistic::TauByAic, ..) => {
-            "independent random walks, standard normal steps; lags searched up to the default largest number"
-        }
-        Family::Residual(..) => "independent random walks, standard normal steps; given lags or bandwidth",
-        Family::System(..) => "independent random walks, standard normal steps; given lagged changes",
-        Family::AdfGiven(_)
-        | Family::AdfJoint(_)
-        | Family::GlsGiven(..)
-        | Family::ZivotAndrews(_)
-        | Family::Lagrange(_) => "random walk from zero, independent standard normal steps; given lags",
     };
     let powers: Vec<String> = fit.powers.iter().map(|[i, j, k]| format!("{i},{j},{k}")).collect();
     let (most, observations) = fit.most_lags;

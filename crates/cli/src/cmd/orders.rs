@@ -40,7 +40,7 @@ pub struct Args {
     /// Largest p, q, P, Q (default: 3,3,2,2; seasonal ones 1 for seasons above 52)
     #[arg(long, value_name = "p,q,P,Q", value_parser = limit, help_heading = "Method")]
     limit: Option<[usize; 4]>,
-    /// Every model of the grid, also for more than 20,000 observations (else a walk through it)
+    /// Every model with all its own estimates, also where missing values, regressors or more than 20,000 observations call for a shorter search
     #[arg(long, help_heading = "Method")]
     exhaustive: bool,
     /// So many candidates are shown

@@ -185,6 +185,11 @@ pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize
 }
 
 impl Light {
+    /// Beside so many coefficients that were estimated before.
+    pub fn with_parameters(self, more: usize) -> Self {
+        Self { parameters: self.parameters + more, ..self }
+    }
+
     pub fn criteria(&self) -> Criteria {
         Criteria::of(self.log_likelihood, self.used, self.parameters)
     }

@@ -73,6 +73,7 @@ mod model;
 mod roots;
 mod search;
 mod transform;
+mod two_stages;
 mod walk;
 
 pub use coefficients::Coefficients;
@@ -83,5 +84,6 @@ pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_near};
 pub use forecast::{ForecastError, Known, forecast};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
-pub use search::{Candidate, Doubt, FEW_GAPS, Grid, OVER_GAPS, chosen, doubts, search};
+pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};
+pub use two_stages::{SECOND_STAGE, has_many_columns, search_in_two_stages};
 pub use walk::walk;

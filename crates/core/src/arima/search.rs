@@ -9,7 +9,7 @@ use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
-use super::fit::{Criteria, Fit, FitError, Light, fit, fit_near, light};
+use super::fit::{Criteria, Fit, FitError, Light, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
@@ -125,9 +125,7 @@ pub(super) const FOLLOWED: usize = 2;
 /// # Method
 /// Models are taken in order of their number of coefficients; each starts from all its simpler
 /// neighbours with the new coefficient near nought, and the two best starts are followed to the
-/// end. `progress` is called with the models done so far. With many gaps the search takes the
-/// values that a middling model, estimated over the gaps, puts into them; the twenty best are then
-/// estimated over the gaps and ranked again, and only these are given.
+/// end. `progress` is called with the models done so far.
 ///
 /// # Errors
 /// [`FitError`] where not even the simplest model can be estimated.
@@ -137,15 +135,11 @@ pub fn search(
     criterion: impl Fn(&Criteria) -> f64,
     progress: impl Fn(usize),
 ) -> Result<Vec<Candidate>, FitError> {
-    if data.missing.len() > FEW_GAPS {
-        search_over_gaps(data, grid, criterion, progress)
-    } else {
-        let all = whole_grid(data, grid, progress)?;
-        Ok(ranked(all.into_iter().map(candidate).collect(), criterion))
-    }
+    let all = whole_grid(data, grid, progress)?;
+    Ok(ranked(all.into_iter().map(candidate).collect(), criterion))
 }
 
-fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<Light>, FitError> {
+pub(super) fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<Light>, FitError> {
     let mut all: Vec<Light> = Vec::new();
     for level in grid.levels() {
         let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
@@ -173,35 +167,6 @@ fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<L
         all.extend(known.into_values());
     }
     Ok(all)
-}
-
-/// With so many gaps every model is still estimated over them.
-pub const FEW_GAPS: usize = 4;
-/// So many of the best are otherwise.
-pub const OVER_GAPS: usize = 20;
-
-fn search_over_gaps(
-    data: &Data,
-    grid: Grid,
-    criterion: impl Fn(&Criteria) -> f64,
-    progress: impl Fn(usize),
-) -> Result<Vec<Candidate>, FitError> {
-    let level = grid.levels().first().copied().unwrap_or_default();
-    let mut middling = [1; 4];
-    middling.iter_mut().zip(grid.limit).for_each(|(order, most)| *order = (*order).min(most));
-    let between = fit(data, grid.model(middling, level))?;
-    let mut filled = Data { missing: Vec::new(), ..data.clone() };
-    for (place, estimate, _) in &between.missing {
-        filled.values[*place] = *estimate;
-    }
-    let mut best = whole_grid(&filled, grid, progress)?;
-    best.sort_by(|a, b| criterion(&a.criteria()).total_cmp(&criterion(&b.criteria())));
-    best.truncate(OVER_GAPS);
-    let again: Vec<Candidate> = best
-        .into_par_iter()
-        .filter_map(|own| light(data, own.model, &[own.end], 1).ok().map(candidate))
-        .collect();
-    if again.is_empty() { Err(FitError::NoConvergence) } else { Ok(ranked(again, criterion)) }
 }
 
 /// The best by a criterion first.

@@ -2,7 +2,7 @@
 
 use super::error::CointError;
 use crate::lag::{Criterion, LagRule, default_max_lags};
-use crate::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Side, Terms};
+use crate::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Side, Statistic, Terms};
 use crate::num::scale::{self, Scale};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Bandwidth, OlsError};
@@ -111,29 +111,30 @@ struct Against {
 }
 
 impl Against {
-    fn family(&self, statistic: ResidualStatistic) -> Family {
-        Family::Residual(statistic, self.count, self.terms)
+    fn null(&self, statistic: ResidualStatistic) -> Statistic {
+        Statistic::Residual(statistic, self.count, self.terms)
     }
 
     fn adf(&self, mut test: UnitRootTest, rule: LagRule) -> Result<UnitRootTest, CointError> {
         let n = self.observations;
-        let (statistic, size, note) = match rule {
+        let tau = self.null(ResidualStatistic::Tau);
+        let (null, size, note) = match rule {
             LagRule::Criterion(Criterion::Aic) if default_max_lags(n) > 0 => {
-                (ResidualStatistic::TauByAic, default_max_lags(n), None)
+                (tau.searched(Criterion::Aic), default_max_lags(n), None)
             }
-            LagRule::Given(lags) => (ResidualStatistic::Tau, lags, None),
-            _ => (ResidualStatistic::Tau, test.lags.unwrap_or(0), Some(Note::LagsAsIfGiven)),
+            LagRule::Given(lags) => (tau.given(), lags, None),
+            _ => (tau.given(), test.lags.unwrap_or(0), Some(Note::LagsAsIfGiven)),
         };
-        self.hold(&mut test, statistic, size)?;
+        self.hold(&mut test, null, size)?;
         test.notes.extend(note);
         Ok(test)
     }
 
     fn pp(&self, mut test: UnitRootTest, bandwidth: usize) -> Result<UnitRootTest, CointError> {
-        self.hold(&mut test, ResidualStatistic::ZTau, bandwidth)?;
+        self.hold(&mut test, self.null(ResidualStatistic::ZTau).given(), bandwidth)?;
         if let Detail::PhillipsPerron { z_rho, z_rho_p_value, .. } = &mut test.detail {
-            let family = self.family(ResidualStatistic::ZRho);
-            let surface = family.surface().ok_or(CointError::NoDistribution)?;
+            let null = self.null(ResidualStatistic::ZRho).given();
+            let surface = null.surface().ok_or(CointError::NoDistribution)?;
             let covered = surface.covers(self.observations, bandwidth);
             let p_value = surface.at(self.observations, bandwidth).p_value(*z_rho, Side::Lower);
             *z_rho_p_value = covered.then_some(p_value);
@@ -142,8 +143,8 @@ impl Against {
     }
 
     /// Puts the test's own distribution in the place of that of an observed series.
-    fn hold(&self, test: &mut UnitRootTest, which: ResidualStatistic, size: usize) -> Result<(), CointError> {
-        let surface = self.family(which).surface().ok_or(CointError::NoDistribution)?;
+    fn hold(&self, test: &mut UnitRootTest, null: Family, size: usize) -> Result<(), CointError> {
+        let surface = null.surface().ok_or(CointError::NoDistribution)?;
         let distribution = surface.at(self.observations, size);
         test.terms = self.terms;
         let p_value = distribution.p_value(test.statistic, Side::Lower);

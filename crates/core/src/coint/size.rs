@@ -1,7 +1,7 @@
 //! The length of the simulated system that a statistic is compared with.
 
 use super::error::CointError;
-use crate::nulldist::{Family, Quantiles, SystemStatistic, SystemTerms};
+use crate::nulldist::{Quantiles, Statistic, SystemStatistic, SystemTerms};
 
 /// Lags of the changes that were simulated, at most.
 const SIMULATED_LAGS: usize = 4;
@@ -34,7 +34,7 @@ impl Size {
         statistic: SystemStatistic,
         terms: SystemTerms,
     ) -> Result<(Quantiles, bool), CointError> {
-        let surface = Family::System(statistic, terms, self.apart).surface();
+        let surface = Statistic::System(statistic, terms, self.apart).given().surface();
         let surface = surface.ok_or(CointError::NoDistribution)?;
         Ok((surface.at(self.rows, self.own), surface.covers(self.rows, self.own)))
     }

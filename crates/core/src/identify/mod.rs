@@ -16,9 +16,13 @@
 
 mod criterion;
 
+use schemars::JsonSchema;
+use serde::Serialize;
 use thiserror::Error;
 
-use crate::arima::{Candidate, Criteria, Data, FitError, Grid, chosen, search, walk};
+use crate::arima::{
+    Candidate, Criteria, Data, FitError, Grid, chosen, has_many_columns, search, search_in_two_stages, walk,
+};
 use crate::diagnosis::Diagnosis;
 use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
 use crate::series::SeriesWithGaps;
@@ -72,10 +76,48 @@ pub struct Identified {
     pub data: Data,
     /// Best first.
     pub ranked: Vec<Candidate>,
-    /// Whether every model of the grid was estimated.
-    pub whole: bool,
+    /// How the grid was searched.
+    pub search: SearchMethod,
     /// What they are ranked by.
     pub criterion: RankingCriterion,
+}
+
+/// How a grid of orders is searched.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum SearchMethod {
+    /// Every model by exact maximum likelihood.
+    Whole,
+    /// Every model with missing values and regressors' coefficients held at those of one model, the best again
+    /// beside their own.
+    TwoStages,
+    /// From model to better model.
+    Stepwise,
+}
+
+impl SearchMethod {
+    fn of(data: &Data, exhaustive: bool) -> Self {
+        match data.len() {
+            _ if exhaustive => Self::Whole,
+            n if n > LONG => Self::Stepwise,
+            _ if has_many_columns(data) => Self::TwoStages,
+            _ => Self::Whole,
+        }
+    }
+
+    fn search(
+        self,
+        data: &Data,
+        grid: Grid,
+        criterion: impl Fn(&Criteria) -> f64 + Sync,
+        progress: impl Fn(usize),
+    ) -> Result<Vec<Candidate>, FitError> {
+        match self {
+            Self::Whole => search(data, grid, criterion, progress),
+            Self::TwoStages => search_in_two_stages(data, grid, criterion, progress),
+            Self::Stepwise => walk(data, grid, criterion, progress),
+        }
+    }
 }
 
 /// Why no model can be identified.
@@ -105,7 +147,8 @@ pub enum IdentifyError {
 /// # Method
 /// Differences that are not given are the verdict's ([`Diagnosis::of`], or `diagnosis` where it is at hand).
 /// Without given regressors the terms that the verdict calls deterministic are the regressors. Every model of the
-/// grid is estimated by exact maximum likelihood; beyond 20,000 observations a stepwise search takes its place.
+/// grid is estimated by exact maximum likelihood, in two stages where there are many missing values and regressors
+/// ([`search_in_two_stages`]); beyond 20,000 observations a stepwise search takes its place.
 /// `progress` gets the models done and those there are.
 ///
 /// # Errors
@@ -134,14 +177,15 @@ pub fn identify(
     };
     let grid = grid(differences, season, options.limit);
     let data = data(series, &regressors)?;
-    let whole = options.exhaustive || data.len() <= LONG;
+    let method = SearchMethod::of(&data, options.exhaustive);
     let by = |criteria: &Criteria| options.criterion.value(criteria);
     let count = grid.count();
     let reach = |done: usize| progress(done, count);
-    let ranked = if whole { search(&data, grid, by, reach) } else { walk(&data, grid, by, reach) }
+    let ranked = method
+        .search(&data, grid, by, reach)
         .map_err(|error| IdentifyError::Fit { error, regressors: regressors.names() })?;
     let criterion = options.criterion;
-    Ok(Identified { differences, diagnosis, regressors, grid, data, ranked, whole, criterion })
+    Ok(Identified { differences, diagnosis, regressors, grid, data, ranked, search: method, criterion })
 }
 
 fn differences(given: [Option<usize>; 2], diagnosis: Option<&Diagnosis>) -> [usize; 2] {
@@ -186,7 +230,7 @@ fn terms(fixed: &[FixedTerm], series: &SeriesWithGaps, season: usize) -> Regress
 impl Identified {
     /// Models that were estimated.
     pub fn searched(&self) -> usize {
-        if self.whole { self.grid.count() } else { self.ranked.len() }
+        if self.search == SearchMethod::Stepwise { self.ranked.len() } else { self.grid.count() }
     }
 
     /// The best without a warning, unless it is far behind the best of all.

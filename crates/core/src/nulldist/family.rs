@@ -55,65 +55,62 @@ impl Terms {
     }
 }
 
-/// One null distribution.
-///
-/// A statistic computed after a search (for the lag, for the bandwidth) has a
-/// distribution of its own, so the search is part of the family's name.
+/// One null distribution: of a statistic, and of the way its lags or its bandwidth came about, since after a search it
+/// is another one.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Family {
-    /// Augmented Dickey-Fuller τ with a given number of lags; null: a random
-    /// walk from zero with independent normal steps, `lags` as used.
-    AdfGiven(Terms),
-    /// The same after a search by a criterion; `lags` is the largest searched.
-    AdfSearched(Terms, Criterion),
-    /// Normal score of the p-value of an ADF test with a given number of lags
-    /// whose terms, constant or trend, the data chose; null: a random walk without
-    /// drift, the worst case, since with a drift the choice is soon certain.
-    AdfTermsByDataGiven,
-    /// The same after a search by a criterion.
-    AdfTermsByDataSearched(Criterion),
-    /// KPSS η with a given bandwidth; null: independent normal values around
-    /// the terms, `lags` is the bandwidth.
-    KpssGiven(Terms),
-    /// KPSS η with the automatic bandwidth; `lags` is the number of
-    /// autocovariances that its formula looks at.
-    KpssAutomatic(Terms),
-    /// ADF τ after a search by the modified AIC among the default number of lags.
-    AdfByMaic(Terms),
-    /// The same by the general-to-specific t rule.
-    AdfByT(Terms),
-    /// F statistics of Dickey and Fuller with a given number of lags.
+pub struct Family {
+    /// Of what.
+    pub statistic: Statistic,
+    /// After what.
+    pub lags: LagChoice,
+}
+
+/// How the number of lags, or the bandwidth, of a statistic came about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum LagChoice {
+    /// It was given; the size of a table is the number itself.
+    Given,
+    /// The automatic bandwidth; the size is the number of autocovariances that its formula looks at.
+    Automatic,
+    /// A search by a criterion; the size is the largest number searched.
+    Searched(Criterion),
+    /// A search by the modified AIC among the default number of lags.
+    Maic,
+    /// The general-to-specific t rule among the default number of lags.
+    T,
+}
+
+/// A statistic, with the deterministic terms it allows for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Statistic {
+    /// Augmented Dickey-Fuller τ; null: a random walk from zero with independent normal steps.
+    Adf(Terms),
+    /// Normal score of the p-value of an ADF test whose terms, constant or trend, the data chose; null: a random walk
+    /// without drift, the worst case, since with a drift the choice is soon certain.
+    AdfTermsByData,
+    /// F statistics of Dickey and Fuller.
     AdfJoint(JointTest),
-    /// A statistic of Phillips and Perron; `lags` is the bandwidth.
+    /// KPSS η; null: independent normal values around the terms.
+    Kpss(Terms),
+    /// A statistic of Phillips and Perron.
     PhillipsPerron(PpStatistic, Terms),
-    /// A statistic of the series detrended by generalised least squares, with a given
-    /// number of lags.
-    GlsGiven(GlsStatistic, Terms),
-    /// The same after a search by the modified AIC among the default number of lags.
-    GlsByMaic(GlsStatistic, Terms),
-    /// The smallest t-ratio over all break dates, with a given number of lags.
+    /// A statistic of the series detrended by generalised least squares.
+    Gls(GlsStatistic, Terms),
+    /// The smallest t-ratio over all break dates.
     ZivotAndrews(BreakModel),
-    /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and
-    /// perhaps a trend; `lags` of the seasonal difference.
-    SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
-    /// The same after a search for lags by AIC among the default number.
-    ZivotAndrewsByAic(BreakModel),
-    /// Seasonal unit roots after a search for lags by AIC among a season's.
-    SeasonalRootsByAic(SeasonLength, SeasonalStatistic, bool),
     /// The smallest t-ratio over all dates of one break or two, detrended under the null.
     Lagrange(LagrangeCase),
-    /// The same after a search for lags by AIC among the default number.
-    LagrangeByAic(LagrangeCase),
-    /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and
-    /// perhaps a trend; `lags` is the bandwidth.
+    /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and perhaps a trend; lags of the
+    /// seasonal difference.
+    SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
+    /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and perhaps a trend.
     SeasonStability(SeasonLength, StabilityStatistic, bool),
-    /// A unit root in what is left of one series after least squares on others and terms:
-    /// the number of series, the regressand among them, from 2 to [`MOST_TOGETHER`]; null:
-    /// as many independent random walks. `lags` is the number of lags or the bandwidth.
+    /// A unit root in what is left of one series after least squares on others and terms: the number of series, the
+    /// regressand among them, from 2 to [`MOST_TOGETHER`]; null: as many independent random walks.
     Residual(ResidualStatistic, usize, Terms),
-    /// Likelihood ratio of the number of cointegrating relations among series of which so
-    /// many, from 1 to [`MOST_APART`], wander apart under the null; the observations are the
-    /// rows of the system, `lags` the lagged changes in an equation.
+    /// Likelihood ratio of the number of cointegrating relations among series of which as many, from 1 to
+    /// [`MOST_APART`], have no relation under the null; the observations are the rows of the system, the lags those of
+    /// the changes in an equation.
     System(SystemStatistic, SystemTerms, usize),
 }
 
@@ -126,10 +123,8 @@ named! {
     /// Statistics of a unit root in residuals.
     #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
     pub enum ResidualStatistic {
-        /// Dickey-Fuller τ with a given number of lags.
-        Tau => "tau_given",
-        /// The same after a search for lags by AIC among the default number.
-        TauByAic => "tau_aic",
+        /// Dickey-Fuller τ.
+        Tau => "tau",
         /// `Z_ρ` of Phillips and Ouliaris.
         ZRho => "z_rho",
         /// `Z_τ` of Phillips and Ouliaris.
@@ -314,86 +309,101 @@ impl SeasonalStatistic {
     }
 }
 
-impl Family {
-    /// The tail that speaks against the null.
-    pub fn side(self) -> Side {
+impl LagChoice {
+    /// That of a rule for lags.
+    pub fn of(rule: LagRule) -> Self {
+        match rule {
+            LagRule::Given(_) => Self::Given,
+            LagRule::Criterion(criterion) => Self::Searched(criterion),
+            LagRule::Maic => Self::Maic,
+            LagRule::T => Self::T,
+        }
+    }
+
+    /// The word for it in the names of tables.
+    fn name(self) -> &'static str {
         match self {
-            Self::KpssGiven(_)
-            | Self::KpssAutomatic(_)
-            | Self::AdfJoint(_)
+            Self::Given => "given",
+            Self::Automatic => "automatic",
+            Self::Searched(criterion) => LagRule::Criterion(criterion).name(),
+            Self::Maic => LagRule::Maic.name(),
+            Self::T => LagRule::T.name(),
+        }
+    }
+}
+
+impl Statistic {
+    /// With its lags or bandwidth given.
+    pub fn given(self) -> Family {
+        self.after(LagChoice::Given)
+    }
+
+    /// After a search of its lags by a criterion.
+    pub fn searched(self, criterion: Criterion) -> Family {
+        self.after(LagChoice::Searched(criterion))
+    }
+
+    /// After a choice of its lags or bandwidth.
+    pub fn after(self, lags: LagChoice) -> Family {
+        Family { statistic: self, lags }
+    }
+
+    /// The choices it was simulated after.
+    fn choices(self) -> Vec<LagChoice> {
+        use LagChoice::{Automatic, Given, Maic, Searched, T};
+        let mut all = vec![Given];
+        match self {
+            Self::Adf(_) => all.extend(Criterion::ALL.map(Searched).into_iter().chain([Maic, T])),
+            Self::AdfTermsByData => all.extend(Criterion::ALL.map(Searched)),
+            Self::Kpss(_) => all.push(Automatic),
+            Self::Gls(..) => all.push(Maic),
+            Self::ZivotAndrews(_)
+            | Self::Lagrange(_)
+            | Self::SeasonalRoots(..)
+            | Self::Residual(ResidualStatistic::Tau, ..) => all.push(Searched(Criterion::Aic)),
+            Self::AdfJoint(_)
+            | Self::PhillipsPerron(..)
             | Self::SeasonStability(..)
-            | Self::System(..) => Side::Upper,
-            Self::SeasonalRoots(_, statistic, _) | Self::SeasonalRootsByAic(_, statistic, _) => {
-                statistic.side()
-            }
+            | Self::Residual(..)
+            | Self::System(..) => {}
+        }
+        all
+    }
+
+    /// The tail that speaks against the null.
+    fn side(self) -> Side {
+        match self {
+            Self::Kpss(_) | Self::AdfJoint(_) | Self::SeasonStability(..) | Self::System(..) => Side::Upper,
+            Self::SeasonalRoots(_, statistic, _) => statistic.side(),
             _ => Side::Lower,
         }
     }
 
-    /// The scale on which its tails run straight.
-    pub fn stretch(self) -> Stretch {
-        use GlsStatistic as G;
-        match self {
-            Self::GlsGiven(G::PointOptimal, _) | Self::GlsByMaic(G::PointOptimal, _) => Stretch::SquareRoot,
-            family if family.side() == Side::Upper => Stretch::SquareRoot,
-            _ => Stretch::Plain,
-        }
-    }
-
-    /// The response surface, or `None` where the statistic does not exist
-    /// (KPSS without a constant).
-    pub fn surface(self) -> Option<&'static Surface> {
-        match self {
-            // With one common trend any larger number of relations is one more.
-            Self::System(SystemStatistic::LargestEigenvalue, terms, 1) => {
-                table::find(&Self::System(SystemStatistic::Trace, terms, 1).name())
-            }
-            own => table::find(&own.name()),
-        }
-    }
-
-    /// Every family that has a surface.
-    pub fn all() -> Vec<Self> {
-        let mut all = Vec::new();
-        for terms in Terms::ALL {
-            all.push(Self::AdfGiven(terms));
-            all.extend(Criterion::ALL.map(|c| Self::AdfSearched(terms, c)));
-        }
-        all.push(Self::AdfTermsByDataGiven);
-        all.extend(Criterion::ALL.map(Self::AdfTermsByDataSearched));
-        for terms in [Terms::Constant, Terms::Trend] {
-            all.push(Self::KpssGiven(terms));
-            all.push(Self::KpssAutomatic(terms));
-        }
-        all.extend(Terms::ALL.map(Self::AdfByMaic));
-        all.extend(Terms::ALL.map(Self::AdfByT));
+    /// All of them.
+    fn all() -> Vec<Self> {
+        let mut all = vec![Self::AdfTermsByData];
+        all.extend(Terms::ALL.map(Self::Adf));
+        all.extend([Terms::Constant, Terms::Trend].map(Self::Kpss));
         all.extend(JointTest::ALL.map(Self::AdfJoint));
         for statistic in PpStatistic::ALL {
             all.extend(Terms::ALL.map(|terms| Self::PhillipsPerron(statistic, terms)));
         }
         for statistic in GlsStatistic::ALL {
-            for terms in [Terms::Constant, Terms::Trend] {
-                all.extend([Self::GlsGiven(statistic, terms), Self::GlsByMaic(statistic, terms)]);
-            }
+            all.extend([Terms::Constant, Terms::Trend].map(|terms| Self::Gls(statistic, terms)));
         }
         all.extend(BreakModel::ALL.map(Self::ZivotAndrews));
-        all.extend(BreakModel::ALL.map(Self::ZivotAndrewsByAic));
         all.extend(LagrangeCase::ALL.map(Self::Lagrange));
-        all.extend(LagrangeCase::ALL.map(Self::LagrangeByAic));
         for season in SeasonLength::ALL {
-            for statistic in SeasonalStatistic::ALL {
-                all.extend([false, true].map(|trend| Self::SeasonalRoots(season, statistic, trend)));
-                all.extend([false, true].map(|trend| Self::SeasonalRootsByAic(season, statistic, trend)));
-            }
-            for statistic in StabilityStatistic::ALL {
-                all.extend([false, true].map(|trend| Self::SeasonStability(season, statistic, trend)));
+            for trend in [false, true] {
+                all.extend(SeasonalStatistic::ALL.map(|one| Self::SeasonalRoots(season, one, trend)));
+                all.extend(StabilityStatistic::ALL.map(|one| Self::SeasonStability(season, one, trend)));
             }
         }
         all.extend(Self::of_several());
         all
     }
 
-    /// Every family of tests on several series.
+    /// Those of tests on several series.
     fn of_several() -> Vec<Self> {
         let mut all = Vec::new();
         for variables in 2..=MOST_TOGETHER {
@@ -406,45 +416,73 @@ impl Family {
                 all.extend(SystemStatistic::ALL.map(|one| Self::System(one, terms, trends)));
             }
         }
-        all.retain(|family| !matches!(family, Self::System(SystemStatistic::LargestEigenvalue, _, 1)));
+        all.retain(|own| !matches!(own, Self::System(SystemStatistic::LargestEigenvalue, _, 1)));
         all
     }
+}
 
-    /// Its plain name, also the name of its table: what follows a search for lags adds its rule.
+impl Family {
+    /// The tail that speaks against the null.
+    pub fn side(self) -> Side {
+        self.statistic.side()
+    }
+
+    /// The scale on which its tails run straight.
+    pub fn stretch(self) -> Stretch {
+        match self.statistic {
+            Statistic::Gls(GlsStatistic::PointOptimal, _) => Stretch::SquareRoot,
+            own if own.side() == Side::Upper => Stretch::SquareRoot,
+            _ => Stretch::Plain,
+        }
+    }
+
+    /// The response surface, or `None` where the statistic does not exist
+    /// (KPSS without a constant).
+    pub fn surface(self) -> Option<&'static Surface> {
+        match self.statistic {
+            // With one common trend any larger number of relations is one more.
+            Statistic::System(SystemStatistic::LargestEigenvalue, terms, 1) => {
+                table::find(&Statistic::System(SystemStatistic::Trace, terms, 1).given().name())
+            }
+            _ => table::find(&self.name()),
+        }
+    }
+
+    /// Every family that has a surface.
+    pub fn all() -> Vec<Self> {
+        let of = |own: Statistic| own.choices().into_iter().map(move |lags| own.after(lags));
+        Statistic::all().into_iter().flat_map(of).collect()
+    }
+
+    /// Its plain name, also the name of its table.
     pub fn name(self) -> String {
-        let rule = |criterion: Criterion| LagRule::Criterion(criterion).name();
         let around = |trend: bool, else_word: &'static str| if trend { "trend" } else { else_word };
-        match self {
-            Self::AdfGiven(t) => format!("adf_{}_given", t.name()),
-            Self::AdfSearched(t, c) => format!("adf_{}_{}", t.name(), rule(c)),
-            Self::AdfTermsByDataGiven => "adf_terms_by_data_given".to_owned(),
-            Self::AdfTermsByDataSearched(c) => format!("adf_terms_by_data_{}", rule(c)),
-            Self::KpssGiven(t) => format!("kpss_{}_given", t.name()),
-            Self::KpssAutomatic(t) => format!("kpss_{}_automatic", t.name()),
-            Self::AdfByMaic(t) => format!("adf_{}_maic", t.name()),
-            Self::AdfByT(t) => format!("adf_{}_t", t.name()),
-            Self::AdfJoint(test) => format!("adf_{}", test.name()),
-            Self::PhillipsPerron(one, t) => format!("pp_{}_{}", one.name(), t.name()),
-            Self::GlsGiven(one, t) => format!("{}_{}_given", one.name(), t.name()),
-            Self::GlsByMaic(one, t) => format!("{}_{}_maic", one.name(), t.name()),
-            Self::ZivotAndrews(model) => format!("zivot_andrews_{}", model.name()),
-            Self::SeasonalRoots(season, one, trend) => {
-                format!("roots_{}_{}_{}", season.name(), one.name(), around(trend, "dummies"))
-            }
-            Self::Lagrange(LagrangeCase { slope, two }) => {
+        let rule = format!("_{}", self.lags.name());
+        // Where nothing but given lags was simulated first, the word is left out.
+        let but_given = if self.lags == LagChoice::Given { "" } else { rule.as_str() };
+        match self.statistic {
+            Statistic::Adf(t) => format!("adf_{}{rule}", t.name()),
+            Statistic::AdfTermsByData => format!("adf_terms_by_data{rule}"),
+            Statistic::AdfJoint(test) => format!("adf_{}", test.name()),
+            Statistic::Kpss(t) => format!("kpss_{}{rule}", t.name()),
+            Statistic::PhillipsPerron(one, t) => format!("pp_{}_{}", one.name(), t.name()),
+            Statistic::Gls(one, t) => format!("{}_{}{rule}", one.name(), t.name()),
+            Statistic::ZivotAndrews(model) => format!("zivot_andrews_{}{but_given}", model.name()),
+            Statistic::Lagrange(LagrangeCase { slope, two }) => {
                 let what = if slope { "both" } else { "intercept" };
-                format!("lagrange_{what}_{}", if two { "two" } else { "one" })
+                format!("lagrange_{what}_{}{but_given}", if two { "two" } else { "one" })
             }
-            Self::ZivotAndrewsByAic(model) => format!("{}_aic", Self::ZivotAndrews(model).name()),
-            Self::LagrangeByAic(case) => format!("{}_aic", Self::Lagrange(case).name()),
-            Self::SeasonalRootsByAic(season, one, trend) => {
-                format!("{}_aic", Self::SeasonalRoots(season, one, trend).name())
+            Statistic::SeasonalRoots(season, one, trend) => {
+                format!("roots_{}_{}_{}{but_given}", season.name(), one.name(), around(trend, "dummies"))
             }
-            Self::SeasonStability(season, one, trend) => {
+            Statistic::SeasonStability(season, one, trend) => {
                 format!("stability_{}_{}_{}", season.name(), one.name(), around(trend, "constant"))
             }
-            Self::Residual(one, variables, t) => format!("residual_{}_{variables}_{}", one.name(), t.name()),
-            Self::System(one, t, trends) => format!("system_{}_{trends}_{}", one.name(), t.name()),
+            Statistic::Residual(one, variables, t) => {
+                let rule = if one == ResidualStatistic::Tau { rule.as_str() } else { "" };
+                format!("residual_{}{rule}_{variables}_{}", one.name(), t.name())
+            }
+            Statistic::System(one, t, trends) => format!("system_{}_{trends}_{}", one.name(), t.name()),
         }
     }
 }

@@ -23,9 +23,9 @@ mod tables;
 pub use archive::Archive;
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};
 pub use family::{
-    BreakModel, Family, GlsStatistic, JointTest, LagrangeCase, MOST_APART, MOST_TOGETHER, PpStatistic,
-    ResidualStatistic, SeasonLength, SeasonalStatistic, StabilityStatistic, SystemStatistic, SystemTerms,
-    Terms,
+    BreakModel, Family, GlsStatistic, JointTest, LagChoice, LagrangeCase, MOST_APART, MOST_TOGETHER,
+    PpStatistic, ResidualStatistic, SeasonLength, SeasonalStatistic, StabilityStatistic, Statistic,
+    SystemStatistic, SystemTerms, Terms,
 };
 pub use levels::{LEVEL_COUNT, levels};
 pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};

@@ -90,11 +90,11 @@ pub fn monomials(powers: &[[i32; 3]], steps: Steps, n: usize, lags: usize) -> Ve
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::nulldist::{Family, Terms};
+    use crate::nulldist::{Statistic, Terms};
 
     #[test]
     fn what_was_not_simulated_is_not_claimed() {
-        let surface = Family::AdfGiven(Terms::Constant).surface().expect("a table");
+        let surface = Statistic::Adf(Terms::Constant).given().surface().expect("a table");
         for (n, lags) in [(15, 0), (20, 3), (100, 30), (1_000_000, 120), (2200, 150)] {
             assert!(surface.covers(n, lags), "{n}, {lags}");
         }

@@ -9,7 +9,7 @@ use super::outcome::{
 };
 use super::statistic::{chosen_by_maic, chosen_by_t, ladder, level_squares, wald_f};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{Family, JointTest, Side, Terms};
+use crate::nulldist::{JointTest, LagChoice, Side, Statistic, Terms};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Estimates};
@@ -84,14 +84,15 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
         return Err(UnitRootError::Collinear);
     }
     let usual = default_max_lags(n);
-    let (family, size) = match (options.lags, searched(options.lags, max_lags)) {
-        (LagRule::Maic, _) => (Family::AdfByMaic(options.terms), usual),
-        (LagRule::T, _) => (Family::AdfByT(options.terms), usual),
-        (_, Some(criterion)) => (Family::AdfSearched(options.terms, criterion), max_lags),
-        (_, None) => (Family::AdfGiven(options.terms), lags),
+    let choice = lag_choice(options.lags, max_lags);
+    let size = match choice {
+        LagChoice::Maic | LagChoice::T => usual,
+        LagChoice::Searched(_) => max_lags,
+        LagChoice::Given | LagChoice::Automatic => lags,
     };
     let other_search = matches!(options.lags, LagRule::Maic | LagRule::T) && max_lags != usual;
-    let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
+    let surface =
+        Statistic::Adf(options.terms).after(choice).surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Lower);
     let other = other_search.then_some(Note::OtherSearch);
@@ -115,11 +116,11 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     Ok(test.where_simulated(surface.covers(n, size)))
 }
 
-/// The criterion of a search; one among no lags is none.
-pub(super) fn searched(rule: LagRule, max_lags: usize) -> Option<Criterion> {
-    match rule {
-        LagRule::Criterion(criterion) if max_lags > 0 => Some(criterion),
-        _ => None,
+/// What a null distribution is after: a search by a criterion among no lags is none.
+pub(super) fn lag_choice(rule: LagRule, max_lags: usize) -> LagChoice {
+    match LagChoice::of(rule) {
+        LagChoice::Searched(_) if max_lags == 0 => LagChoice::Given,
+        choice => choice,
     }
 }
 
@@ -155,7 +156,7 @@ fn joint(fit: &Estimates, terms: Terms, n: usize, lags: usize) -> Vec<JointResul
     };
     let result = |(test, name, which): &(JointTest, &'static str, &[usize])| {
         let statistic = wald_f(fit, which).ok()?;
-        let surface = Family::AdfJoint(*test).surface()?;
+        let surface = Statistic::AdfJoint(*test).given().surface()?;
         let p_value = surface.covers(n, lags).then(|| surface.at(n, lags).p_value(statistic, Side::Upper));
         Some(JointResult { name, statistic, p_value })
     };

@@ -5,7 +5,7 @@ use super::outcome::{
     Detail, FrequencyResult, JointResult, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value,
 };
 use super::statistic::{SeasonStability, season_stability};
-use crate::nulldist::{CriticalValues, Family, SeasonLength, Side, StabilityStatistic, Terms, draw_null};
+use crate::nulldist::{CriticalValues, SeasonLength, Side, StabilityStatistic, Statistic, Terms, draw_null};
 use crate::num::scale;
 use crate::num::scale::Unusable;
 use crate::ols::Bandwidth;
@@ -110,8 +110,12 @@ fn from_tables(
     bandwidth: usize,
     found: &SeasonStability,
 ) -> Result<Against, UnitRootError> {
-    let surface =
-        |which| Family::SeasonStability(length, which, trend).surface().ok_or(UnitRootError::NoDistribution);
+    let surface = |which| {
+        Statistic::SeasonStability(length, which, trend)
+            .given()
+            .surface()
+            .ok_or(UnitRootError::NoDistribution)
+    };
     let last = found.cycles.len().saturating_sub(1);
     let of_cycle = |(place, statistic): (usize, &f64)| {
         let which = if place == last { StabilityStatistic::Shortest } else { StabilityStatistic::Pair };

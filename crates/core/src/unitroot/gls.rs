@@ -4,7 +4,7 @@ use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{GlsLags, gls_statistics};
 use crate::lag::{LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{CriticalValues, Family, GlsStatistic, Side, Terms};
+use crate::nulldist::{CriticalValues, GlsStatistic, LagChoice, Side, Statistic, Terms};
 use crate::num::scale;
 use crate::num::scale::Unusable;
 
@@ -76,12 +76,10 @@ fn result(
     (test, statistic, which, detail): (TestName, f64, GlsStatistic, Detail),
 ) -> Result<UnitRootTest, UnitRootError> {
     let searched = options.lags.is_none();
-    let (family, size) = if searched {
-        (Family::GlsByMaic(which, options.terms), default_max_lags(n))
-    } else {
-        (Family::GlsGiven(which, options.terms), lags)
-    };
-    let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
+    let (choice, size) =
+        if searched { (LagChoice::Maic, default_max_lags(n)) } else { (LagChoice::Given, lags) };
+    let surface =
+        Statistic::Gls(which, options.terms).after(choice).surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, size);
     // The long lower tail of MZ_t is tabulated as its inverse hyperbolic sine.
     let is_long = which == GlsStatistic::MzT;

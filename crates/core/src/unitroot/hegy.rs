@@ -7,7 +7,8 @@ use super::outcome::{
 use super::statistic::{SeasonalRoots, chosen_seasonal_lags, seasonal_roots};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::{
-    CriticalValues, Drawn, Family, SeasonLength, SeasonalStatistic, Side, Terms, draw_null,
+    CriticalValues, Drawn, Family, LagChoice, SeasonLength, SeasonalStatistic, Side, Statistic, Terms,
+    draw_null,
 };
 use crate::num::scale;
 use crate::num::scale::Unusable;
@@ -108,7 +109,7 @@ enum Against {
 impl Against {
     fn of(n: usize, season: usize, trend: bool, lags: usize, usual: bool) -> Self {
         if let Some(length) = SeasonLength::of(season) {
-            let first = Family::SeasonalRootsByAic(length, SeasonalStatistic::Seasonal, trend);
+            let first = roots(length, SeasonalStatistic::Seasonal, trend, true);
             let usual = usual && first.surface().is_some();
             let lags = if usual { season } else { lags };
             return Self::Tables { n, lags, length, trend, usual };
@@ -173,11 +174,8 @@ impl Against {
 }
 
 fn roots(length: SeasonLength, which: SeasonalStatistic, trend: bool, usual: bool) -> Family {
-    if usual {
-        Family::SeasonalRootsByAic(length, which, trend)
-    } else {
-        Family::SeasonalRoots(length, which, trend)
-    }
+    let choice = if usual { LagChoice::Searched(Criterion::Aic) } else { LagChoice::Given };
+    Statistic::SeasonalRoots(length, which, trend).after(choice)
 }
 
 fn frequencies(

@@ -3,7 +3,7 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{quadratic_bandwidth, quadratic_variance};
-use crate::nulldist::{Family, Side, Terms, draw_null};
+use crate::nulldist::{LagChoice, Side, Statistic, Terms, draw_null};
 use crate::num::scale;
 use crate::num::scale::Unusable;
 use crate::num::sum::dot;
@@ -83,11 +83,12 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
     let bandwidth = options.bandwidth.resolve(&residuals);
     let sums = partial_sums(&residuals);
     let statistic = dot(&sums, &sums) / (n as f64).powi(2) / variance_from_partial_sums(&sums, bandwidth);
-    let (family, size) = match options.bandwidth {
-        Bandwidth::Automatic => (Family::KpssAutomatic(options.terms), autocovariances_examined(n)),
-        _ => (Family::KpssGiven(options.terms), bandwidth),
+    let (choice, size) = match options.bandwidth {
+        Bandwidth::Automatic => (LagChoice::Automatic, autocovariances_examined(n)),
+        _ => (LagChoice::Given, bandwidth),
     };
-    let surface = family.surface().ok_or(UnitRootError::NeedsConstant)?;
+    let surface =
+        Statistic::Kpss(options.terms).after(choice).surface().ok_or(UnitRootError::NeedsConstant)?;
     let distribution = surface.at(n, size);
     let p_value = distribution.p_value(statistic, Side::Upper);
     let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);

@@ -8,7 +8,7 @@ use super::statistic::{
 use super::zivot_andrews::{BreakLags, USUAL_TRIM, by_table, fewest_outside};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{
-    BreakModel, CriticalValues, Family, LagrangeCase, Side, Terms, draw_null, random_walk,
+    BreakModel, CriticalValues, LagrangeCase, Side, Statistic, Terms, draw_null, random_walk,
 };
 use crate::num::scale;
 use crate::num::scale::Unusable;
@@ -130,7 +130,7 @@ fn against(
         let case = LagrangeCase { slope: model.slope, two: model.breaks > 1 };
         let is_usual = rule == BreakLagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
         return by_table(
-            [Family::LagrangeByAic(case), Family::Lagrange(case)],
+            Statistic::Lagrange(case),
             n,
             BreakLags { lags: model.lags, is_searched, is_usual },
             statistic,

@@ -3,7 +3,7 @@
 use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};
-use crate::nulldist::{CriticalValues, Family, PpStatistic, Side, Terms, draw_null, random_walk};
+use crate::nulldist::{CriticalValues, PpStatistic, Side, Statistic, Terms, draw_null, random_walk};
 use crate::num::scale;
 use crate::num::scale::Unusable;
 use crate::ols::Bandwidth;
@@ -89,7 +89,7 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
         return Ok(shared.result(&found, p_values, critical, vec![Note::Drawn(tau.draws())]));
     }
     let found = phillips_perron(&x, options.terms, rule)?;
-    let family = |which| Family::PhillipsPerron(which, options.terms);
+    let family = |which| Statistic::PhillipsPerron(which, options.terms).given();
     let surface = family(PpStatistic::Tau).surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, found.bandwidth);
     let p_value = distribution.p_value(found.z_tau, Side::Lower);

@@ -1,10 +1,10 @@
 //! The choice of deterministic terms by the data.
 
-use super::adf::{AdfOptions, adf, searched};
+use super::adf::{AdfOptions, adf, lag_choice};
 use super::error::UnitRootError;
 use super::outcome::{Note, UnitRootTest, note_on_p_value};
 use crate::lag::LagRule;
-use crate::nulldist::{CriticalValues, Family, Side, Terms};
+use crate::nulldist::{CriticalValues, LagChoice, Side, Statistic, Terms};
 use crate::num::{normal, scale};
 use crate::ols::{Bandwidth, bartlett_variance};
 
@@ -94,11 +94,14 @@ pub fn adf_with_terms_by_data(
 ) -> Result<TestWithChosenTerms, UnitRootError> {
     let TestWithChosenTerms { choice, mut test } = adf_with_chosen_terms(y, lags, max_lags)?;
     let most = test.max_lags.unwrap_or(0);
-    let (given, chosen, size) = match searched(lags, most) {
-        Some(c) => (Family::AdfSearched(choice.terms, c), Family::AdfTermsByDataSearched(c), most),
-        None => (Family::AdfGiven(choice.terms), Family::AdfTermsByDataGiven, test.lags.unwrap_or(0)),
+    // Of the other rules only the search by a criterion was simulated with chosen terms.
+    let after = match lag_choice(lags, most) {
+        searched @ LagChoice::Searched(_) => searched,
+        _ => LagChoice::Given,
     };
-    let surfaces = given.surface().zip(chosen.surface());
+    let size = if after == LagChoice::Given { test.lags.unwrap_or(0) } else { most };
+    let of = |statistic: Statistic| statistic.after(after).surface();
+    let surfaces = of(Statistic::Adf(choice.terms)).zip(of(Statistic::AdfTermsByData));
     let (given, chosen) = surfaces.ok_or(UnitRootError::NeedsConstant)?;
     let n = test.observations;
     let choosing = chosen.at(n, size);

@@ -4,7 +4,7 @@ use super::error::{FEWEST, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{BreakLagRule, BreakSearch, break_search, break_search_with_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, CriticalValues, Family, Side, Terms, draw_null, random_walk};
+use crate::nulldist::{BreakModel, CriticalValues, Side, Statistic, Terms, draw_null, random_walk};
 use crate::num::scale;
 use crate::num::scale::Unusable;
 
@@ -105,7 +105,7 @@ fn against(
     if (options.trim - USUAL_TRIM).abs() < 1e-9 {
         let usual = rule == BreakLagRule::Criterion(Criterion::Aic) && options.max_lags.is_none();
         return by_table(
-            [Family::ZivotAndrewsByAic(options.model), Family::ZivotAndrews(options.model)],
+            Statistic::ZivotAndrews(options.model),
             n,
             BreakLags { lags, is_searched: rule.is_search(), is_usual: usual },
             statistic,
@@ -136,15 +136,16 @@ pub(super) struct BreakLags {
     pub is_usual: bool,
 }
 
-/// p-value, critical values and notes by the first table if the lags were searched for as
-/// usual, else by the second, for given lags.
+/// p-value, critical values and notes: by the table of a search by AIC if the lags were searched for as
+/// usual, else by that of given lags.
 pub(super) fn by_table(
-    [searched, given]: [Family; 2],
+    null: Statistic,
     n: usize,
     how: BreakLags,
     statistic: f64,
 ) -> Result<(f64, CriticalValues, Vec<Note>), UnitRootError> {
-    let own = searched.surface().filter(|_| how.is_usual);
+    let given = null.given();
+    let own = null.searched(Criterion::Aic).surface().filter(|_| how.is_usual);
     let (surface, size) = match own {
         Some(surface) => (surface, default_max_lags(n)),
         None => (given.surface().ok_or(UnitRootError::NoDistribution)?, how.lags),

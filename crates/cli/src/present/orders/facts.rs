@@ -4,7 +4,7 @@ use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Level, Model};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::diagnosis::filled;
 use kandrel_core::expr;
-use kandrel_core::identify::Identified;
+use kandrel_core::identify::{Identified, SearchMethod};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -36,8 +36,8 @@ pub struct OrdersResult {
     pub chosen: String,
     /// By which they are ranked.
     pub criterion: &'static str,
-    /// Whether every model of the grid was estimated; else a walk through it for a long series.
-    pub exhaustive: bool,
+    /// How the grid was searched.
+    pub search: SearchMethod,
     /// Models estimated.
     pub searched: usize,
     pub seconds: f64,
@@ -65,7 +65,7 @@ pub struct NearModel {
 #[derive(JsonSchema, Serialize)]
 pub struct SuggestedModel {
     pub model: String,
-    /// Its place in the ranking, from 1; none outside the grid.
+    /// Its place in the ranking, from 1; none where it is not among the models ranked.
     pub place: Option<usize>,
 }
 
@@ -137,7 +137,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: criterion.name(),
-        exhaustive: found.choice.whole,
+        search: found.choice.search,
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: Sample::with_gaps(series),

@@ -1,6 +1,7 @@
 //! Orders of a model in words and a table.
 
-use kandrel_core::arima::{FEW_GAPS, OVER_GAPS};
+use kandrel_core::arima::SECOND_STAGE;
+use kandrel_core::identify::SearchMethod;
 
 use super::facts::{CandidateResult, NearModel, OrdersResult, SuggestedModel};
 use crate::call::{Call, Name};
@@ -41,13 +42,13 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
         0 | 1 => ", no season".to_owned(),
         season => format!(", D = {}, season of {season}", result.seasonal),
     };
-    let how = match (result.exhaustive, result.sample.missing > FEW_GAPS) {
-        (true, false) => "every model by exact maximum likelihood".to_owned(),
-        (true, true) => format!(
-            "every model by exact maximum likelihood on values that a model puts into the gaps, the {OVER_GAPS} best \
-             again over the gaps"
+    let how = match result.search {
+        SearchMethod::Whole => "every model by exact maximum likelihood".to_owned(),
+        SearchMethod::TwoStages => format!(
+            "every model by exact maximum likelihood with missing values and regressors held at the estimates of one \
+             model, the {SECOND_STAGE} best again with their own"
         ),
-        (false, _) => "a walk through the grid, each model by exact maximum likelihood".to_owned(),
+        SearchMethod::Stepwise => "a stepwise search, each model by exact maximum likelihood".to_owned(),
     };
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
@@ -88,7 +89,7 @@ fn reading(result: &OrdersResult) -> Vec<String> {
         .iter()
         .map(|SuggestedModel { model, place }| match place {
             Some(place) => format!("{model} (place {place})"),
-            None => format!("{model} (outside the grid)"),
+            None => format!("{model} (not ranked)"),
         })
         .collect();
     if result.with.is_empty() {

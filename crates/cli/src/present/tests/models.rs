@@ -1,7 +1,7 @@
 //! Models: orders, estimates, forecasts, comparisons.
 
 use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
-use kandrel_core::identify::data;
+use kandrel_core::identify::{SearchMethod, data};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
@@ -48,7 +48,7 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
         candidates,
         chosen: chosen.to_owned(),
         criterion: "AICc",
-        exhaustive: true,
+        search: SearchMethod::Whole,
         searched: 144,
         seconds: 0.1,
         sample: sample(),
@@ -68,7 +68,7 @@ fn the_best_model_is_named_with_how_far_the_next_is_behind() {
     let document = orders::document(&result, &typed(Name::Orders));
     says(&document, &["d = 1, D = 1, season of 12", "every model by exact maximum likelihood"]);
     says(&document, &["Next: kandrel fit a.csv x --model '(0,1,1)' --sample 2001.."]);
-    says(&document, &["(0,1,1) (outside the grid)", "look like white noise"]);
+    says(&document, &["(0,1,1) (not ranked)", "look like white noise"]);
     assert_eq!(column(&document, "")[0], "Text(\"→\")");
 }
 
@@ -110,14 +110,11 @@ fn what_stands_beside_the_models_is_carried_into_every_call() {
 #[test]
 fn a_search_that_was_no_whole_grid_says_how_it_went() {
     let base = || ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
-    let walked = OrdersResult { exhaustive: false, season: 1, ..base() };
-    says(&orders::document(&walked, &typed(Name::Orders)), &["a walk through the grid", "d = 1, no season"]);
+    let walked = OrdersResult { search: SearchMethod::Stepwise, season: 1, ..base() };
+    says(&orders::document(&walked, &typed(Name::Orders)), &["a stepwise search", "d = 1, no season"]);
     let gappy = Sample { missing: 100, ..sample() };
-    let over = OrdersResult { sample: gappy, ..base() };
-    says(
-        &orders::document(&over, &typed(Name::Orders)),
-        &["puts into the gaps", "100 values missing inside"],
-    );
+    let over = OrdersResult { sample: gappy, search: SearchMethod::TwoStages, ..base() };
+    says(&orders::document(&over, &typed(Name::Orders)), &["the 20 best again", "100 values missing inside"]);
     let simplest = NearModel { model: "(0,0,0)".to_owned(), delta: 1.4 };
     let near = OrdersResult { simplest: Some(simplest), ..base() };
     says(&orders::document(&near, &typed(Name::Orders)), &["simplest model within two of it is (0,0,0)"]);

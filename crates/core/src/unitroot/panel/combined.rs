@@ -1,8 +1,7 @@
 //! Panel tests that combine the tests of the members.
 
 use super::{Member, PanelTest, PanelTestName};
-use crate::lag::LagRule;
-use crate::nulldist::{Drawn, Family, Quantiles, Side, draw_null};
+use crate::nulldist::{Drawn, LagChoice, Quantiles, Side, Statistic, draw_null};
 use crate::num::{chi_squared, scale};
 use crate::ols::{Bandwidth, autocovariances_examined};
 use crate::unitroot::error::UnitRootError;
@@ -90,22 +89,18 @@ fn mean_of(values: impl Iterator<Item = f64>) -> f64 {
 fn null_of_root(test: &UnitRootTest) -> Option<Quantiles> {
     let (terms, lags) = (test.terms, test.lags?);
     let most = test.max_lags.unwrap_or(lags);
-    let (family, lags) = match test.lag_rule? {
-        LagRule::Given(_) => (Family::AdfGiven(terms), lags),
-        LagRule::Criterion(criterion) => (Family::AdfSearched(terms, criterion), most),
-        LagRule::Maic => (Family::AdfByMaic(terms), most),
-        LagRule::T => (Family::AdfByT(terms), most),
-    };
-    Some(family.surface()?.at(test.observations, lags))
+    let choice = LagChoice::of(test.lag_rule?);
+    let size = if choice == LagChoice::Given { lags } else { most };
+    Some(Statistic::Adf(terms).after(choice).surface()?.at(test.observations, size))
 }
 
 fn null_of_stationarity(test: &UnitRootTest) -> Option<Quantiles> {
     let n = test.observations;
-    let (family, size) = match test.bandwidth_rule? {
-        Bandwidth::Automatic => (Family::KpssAutomatic(test.terms), autocovariances_examined(n)),
-        _ => (Family::KpssGiven(test.terms), test.bandwidth?),
+    let (choice, size) = match test.bandwidth_rule? {
+        Bandwidth::Automatic => (LagChoice::Automatic, autocovariances_examined(n)),
+        _ => (LagChoice::Given, test.bandwidth?),
     };
-    Some(family.surface()?.at(n, size))
+    Some(Statistic::Kpss(test.terms).after(choice).surface()?.at(n, size))
 }
 
 /// The mean less its expectation in units of its spread, its p-value, and the draws.
@@ -121,6 +116,7 @@ fn standardised(nulls: &[Quantiles], mean: f64, side: Side) -> Result<(f64, f64,
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::lag::LagRule;
     use crate::nulldist::Terms;
     use crate::num::rng::NormalStream;
     use crate::unitroot::{AdfOptions, KpssOptions, adf, kpss};
@@ -148,7 +144,7 @@ mod tests {
     fn moments_of_the_mean_are_those_of_the_paper() {
         // Im, Pesaran and Shin (2003), table 3: no lags, T = 100: E = -1.532, Var = 0.735 (T counts
         // the rows of the regression there).
-        let null = Family::AdfGiven(Terms::Constant).surface().expect("a table").at(101, 0);
+        let null = Statistic::Adf(Terms::Constant).given().surface().expect("a table").at(101, 0);
         let one = draw_null(40_000, 1, |stream| Some(vec![null.at_score(stream.draw())]));
         let (mean, sd) = one[0].mean_and_sd();
         assert!((mean + 1.532).abs() < 0.015 && (sd * sd - 0.735).abs() < 0.02, "{mean} {}", sd * sd);

@@ -1,0 +1,64 @@
+//! Tests of the search in two stages against the whole grid.
+
+#![allow(clippy::expect_used)]
+
+use super::*;
+use crate::num::rng::NormalStream;
+
+/// A pattern of twelve months around a random walk whose changes have a moving average.
+fn pattern_and_walk(seed: u64, n: usize) -> Data {
+    let (mut level, mut last) = (0.0, 0.0);
+    let values: Vec<f64> = NormalStream::new(seed, 0)
+        .take(n)
+        .into_iter()
+        .enumerate()
+        .map(|(t, shock)| {
+            level += shock - 0.5 * last;
+            last = shock;
+            level + 3.0 * ((t % 12) as f64).sin()
+        })
+        .collect();
+    let dummy = |month: usize| (0..n).map(|t| f64::from(u8::from(t % 12 == month))).collect();
+    Data::complete(&values).beside((1..12).map(dummy).collect())
+}
+
+fn aicc(criteria: &Criteria) -> f64 {
+    criteria.aicc.unwrap_or(f64::INFINITY)
+}
+
+#[test]
+fn two_stages_choose_what_the_whole_grid_chooses() {
+    let grid = Grid { limit: [2, 2, 1, 1], ..Grid::usual(1, 0, 12) };
+    for seed in 1..=4 {
+        let data = pattern_and_walk(seed, 144);
+        assert!(has_many_columns(&data));
+        let whole = search(&data, grid, aicc, |_| {}).expect("the whole grid");
+        let found = search_in_two_stages(&data, grid, aicc, |_| {}).expect("two stages");
+        assert_eq!(found.len(), SECOND_STAGE);
+        let gap = aicc(&found[0].criteria) - aicc(&whole[0].criteria);
+        assert!((-1e-3..0.1).contains(&gap), "{seed}: {} {} {gap}", found[0].model, whole[0].model);
+        for own in &found {
+            let same = whole.iter().find(|one| one.model == own.model).expect("in the grid");
+            assert!(own.log_likelihood - same.log_likelihood < 1e-2, "{seed}: {}", own.model);
+        }
+    }
+}
+
+#[test]
+fn the_first_stage_counts_the_coefficients_it_has_taken_out() {
+    let data = pattern_and_walk(5, 60);
+    let grid = Grid { limit: [1, 1, 0, 0], ..Grid::usual(1, 0, 12) };
+    let found = search_in_two_stages(&data, grid, aicc, |_| {}).expect("two stages");
+    // The model, eleven dummies and the variance.
+    let best = &found[0];
+    let level = usize::from(best.model.level != crate::arima::Level::None);
+    let k = (best.model.coefficients() + level + 12) as f64;
+    assert!((best.criteria.aic + 2.0 * best.log_likelihood - 2.0 * k).abs() < 1e-9);
+}
+
+#[test]
+fn few_columns_are_estimated_with_every_model() {
+    let data = Data::complete(&NormalStream::new(6, 0).take(60));
+    assert!(!has_many_columns(&data));
+    assert!(!has_many_columns(&data.beside(vec![vec![1.0; 60]; 4])));
+}

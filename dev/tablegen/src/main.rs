@@ -109,6 +109,12 @@ enum Job {
         #[arg(long, default_value = "")]
         only: String,
     },
+    /// How often the differences of seasonal series are both right, in the cells whose rates are promised
+    Promised {
+        /// Series of each cell
+        #[arg(long, default_value_t = 400)]
+        draws: u64,
+    },
     /// Write the validation report, or sections of it
     Validate {
         /// A section (all if not given; repeatable)
@@ -140,6 +146,10 @@ fn main() -> ExitCode {
         }
         Job::Verdicts { draws, only } => {
             println!("{}", verdicts::table(draws, &only));
+            Ok(())
+        }
+        Job::Promised { draws } => {
+            println!("{}", seasons::promised(draws));
             Ok(())
         }
         Job::Check { part, draws, sizes } => {

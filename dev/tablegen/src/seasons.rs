@@ -259,34 +259,74 @@ fn hits(draws: u64, season: usize, n: usize, process: impl Fn(u64) -> (Process, 
 /// Seasonal periods and lengths of the tables.
 const CELLS: [(usize, usize); 6] = [(12, 72), (12, 144), (12, 240), (4, 60), (4, 100), (4, 200)];
 
-/// The table.
+/// Cells whose rates are promised, by name, period and length.
+const PROMISED: [(&str, usize, &[usize]); 8] = [
+    ("(0,1,1)(0,1,1) −0.4, −0.56", 12, &[72, 144, 240]),
+    ("(0,1,1)(0,1,1) −0.8, −0.6", 12, &[144, 240]),
+    ("(1,0,0)(1,0,0) 0.5, 0.5", 12, &[144, 240]),
+    ("pattern, random walk", 12, &[144, 240]),
+    ("(0,2,2)(0,1,1)", 12, &[144, 240]),
+    ("cycle near the season", 12, &[144, 240]),
+    ("cycle near the season", 4, &[60, 100, 200]),
+    ("(0,1,1)(0,1,1) −0.3, −0.5", 4, &[100]),
+];
+
+/// The hits of a process, each number of series a part of any larger one.
+fn of_process(process: &Process, number: usize, [season, n]: [usize; 2], draws: u64) -> Hits {
+    let stream = 1_000_000 * (number as u64 + 1) + 10_000 * season as u64;
+    hits(draws, season, n, |draw| (process.clone(), stream + draw))
+}
+
+/// The table of the promised cells.
+pub fn promised(draws: u64) -> String {
+    let mut out = PROMISED_HEAD.replace("DRAWS", &draws.to_string());
+    for (name, season, lengths) in PROMISED {
+        let all = processes(season);
+        let Some((number, process)) = all.iter().enumerate().find(|(_, own)| own.name == name) else {
+            continue;
+        };
+        for n in lengths {
+            let own = of_process(process, number, [season, *n], draws);
+            let _ = writeln!(out, "| {name} | {season} | {n} | {} |", own.cells());
+        }
+    }
+    out
+}
+
+/// Both tables.
 pub fn section(draws: u64) -> String {
     let mut out = HEAD.replace("DRAWS", &draws.to_string());
     for (season, n) in CELLS {
         let mut pooled = Hits::default();
         for (number, process) in processes(season).into_iter().enumerate() {
-            let stream = 1_000_000 * (number as u64 + 1) + 10_000 * season as u64;
-            let own = hits(draws, season, n, |draw| (process.clone(), stream + draw));
+            let own = of_process(&process, number, [season, n], draws);
             pooled = pooled.plus(own);
             // Writing to a string cannot fail, here and below.
             let _ = writeln!(out, "| {} | {season} | {n} | {} |", process.name, own.cells());
         }
         let _ = writeln!(out, "| all of these | {season} | {n} | {} |", pooled.cells());
-        let fresh = hits(2 * draws, season, n, |draw| {
+        let fresh = hits(4 * draws, season, n, |draw| {
             let number = 100_000 * (n as u64) + draw;
             (random(number), 77_000_000 + number)
         });
         let _ = writeln!(out, "| random parameters | {season} | {n} | {} |", fresh.cells());
     }
-    out
+    out + &promised(4 * draws)
 }
 
 const HEAD: &str = "\
 ## Differences of seasonal series
 
-DRAWS series of each process and length, innovations of variance one, twice as many of random parameters: per cent whose
+DRAWS series of each process and length, innovations of variance one, four times as many of random parameters: per cent whose
 ordinary and seasonal differences (d, D) are both right; and of the verdicts with high and with moderate confidence how many
 there are and how many of these are right, per cent. The priors of the rule (`verdict/joint/prior.rs`) were set before.
+
+| process | s | n | right | high: share, right | moderate: share, right |
+| --- | ---: | ---: | ---: | --- | --- |
+";
+
+const PROMISED_HEAD: &str = "
+The cells whose rates are promised, DRAWS series each:
 
 | process | s | n | right | high: share, right | moderate: share, right |
 | --- | ---: | ---: | ---: | --- | --- |
@@ -295,6 +335,14 @@ there are and how many of these are right, per cent. The priors of the rule (`ve
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn every_promised_cell_is_one_of_the_processes() {
+        for (name, season, lengths) in PROMISED {
+            assert!(processes(season).iter().any(|process| process.name == name), "{name}");
+            assert!(lengths.iter().all(|n| CELLS.contains(&(season, *n))), "{name}");
+        }
+    }
 
     #[test]
     fn seasonal_differences_leave_the_moving_average() {

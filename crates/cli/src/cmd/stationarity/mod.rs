@@ -8,6 +8,7 @@ mod shown;
 
 use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::num::scale::Unusable;
+use kandrel_core::power::{PowerOptions, root_found_by_adf};
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
 use kandrel_core::verdict::{Assessment, assess};
@@ -36,6 +37,11 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth
 
 /// Observations a series needs so that its differences can be tested too.
 const FEWEST: usize = 20;
+/// The power of ADF is quoted up to this length: longer series find any root that is worth finding.
+const LONGEST_FOR_POWER: usize = 1_000;
+/// Series drawn for it at each root, and their seed.
+const DRAWS: usize = 100;
+const SEED: u64 = 1;
 
 #[derive(clap::Args)]
 pub struct Args {
@@ -117,6 +123,14 @@ fn one(
         shown,
         left_out,
         moments: moments(&series.values, SEGMENTS),
+        root_found_by_adf: (observations <= LONGEST_FOR_POWER)
+            .then(|| {
+                root_found_by_adf(
+                    &diagnosis.assessment,
+                    &PowerOptions { assess: options, draws: DRAWS, seed: SEED },
+                )
+            })
+            .flatten(),
     };
     let result = stationarity::result(series, &found, setting);
     Ok((diagnosis.assessment, result))

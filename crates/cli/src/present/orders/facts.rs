@@ -38,6 +38,8 @@ pub struct OrdersResult {
     pub criterion: &'static str,
     /// How the grid was searched.
     pub search: SearchMethod,
+    /// Whether every model of the grid was estimated, in whichever way.
+    pub exhaustive: bool,
     /// Models estimated.
     pub searched: usize,
     pub seconds: f64,
@@ -138,6 +140,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: criterion.name(),
         search: found.choice.search,
+        exhaustive: found.choice.search != SearchMethod::Stepwise,
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: Sample::with_gaps(series),

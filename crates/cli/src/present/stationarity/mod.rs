@@ -160,6 +160,8 @@ pub struct Found<'a> {
     /// Tests that the series does not bear, and why.
     pub left_out: Vec<(TestName, UnitRootError)>,
     pub moments: Option<Moments>,
+    /// The largest root that ADF finds in 80 % of series like this one.
+    pub root_found_by_adf: Option<f64>,
 }
 
 /// Puts a result together.

@@ -171,7 +171,7 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
         reasons.extend(doubts(&stage.stationarity, stage.differenced));
     }
     reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
-    reasons.push(largest_root(assessment));
+    reasons.push(largest_root(assessment, found.root_found_by_adf));
     reasons.extend(long_memory(assessment));
     reasons.push(confidence(assessment));
     reasons
@@ -388,23 +388,24 @@ fn parts(moments: &Moments, alpha: f64) -> Option<String> {
     }
 }
 
-fn largest_root(assessment: &Assessment) -> String {
+/// The interval of the largest root, and which root ADF would find in a series like this one.
+fn largest_root(assessment: &Assessment, found_by_adf: Option<f64>) -> String {
     let (low, high) = assessment.largest_root;
-    let end = if high >= 1.0 { "1".to_owned() } else { number(high, 2) };
-    if low >= 1.0 {
-        return "Without a break, the largest root is 1 in more than nine cases of ten; one of 0.97 might look the \
-                same."
-            .to_owned();
-    }
-    let caution = if high >= 1.0 {
-        format!("; a root of {} would look the same", number(low, 2))
-    } else {
-        String::new()
+    let interval = match (low >= 1.0, high >= 1.0) {
+        (true, _) => "is 1 with a probability above 90 %".to_owned(),
+        (false, true) => format!("lies between {} and 1 (90 % credible interval)", number(low, 2)),
+        (false, false) => {
+            format!("lies between {} and {} (90 % credible interval)", number(low, 2), number(high, 2))
+        }
     };
-    format!(
-        "Without a break, the largest root lies between {} and {end} in nine cases of ten{caution}.",
-        number(low, 2)
-    )
+    let power = found_by_adf.map_or(String::new(), |root| {
+        format!(
+            " With {} observations and these dynamics ADF rejects a unit root in 80 % of series whose largest root is {}.",
+            assessment.judged.len(),
+            number(root, 2)
+        )
+    });
+    format!("Without a break, the largest root {interval}.{power}")
 }
 
 /// Long memory, where it explains the series about as well as the stories do.

@@ -49,6 +49,7 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
         chosen: chosen.to_owned(),
         criterion: "AICc",
         search: SearchMethod::Whole,
+        exhaustive: true,
         searched: 144,
         seconds: 0.1,
         sample: sample(),
@@ -110,7 +111,7 @@ fn what_stands_beside_the_models_is_carried_into_every_call() {
 #[test]
 fn a_search_that_was_no_whole_grid_says_how_it_went() {
     let base = || ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
-    let walked = OrdersResult { search: SearchMethod::Stepwise, season: 1, ..base() };
+    let walked = OrdersResult { search: SearchMethod::Stepwise, exhaustive: false, season: 1, ..base() };
     says(&orders::document(&walked, &typed(Name::Orders)), &["a stepwise search", "d = 1, no season"]);
     let gappy = Sample { missing: 100, ..sample() };
     let over = OrdersResult { sample: gappy, search: SearchMethod::TwoStages, ..base() };

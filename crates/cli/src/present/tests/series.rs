@@ -21,7 +21,13 @@ fn judged(values: Vec<f64>, season: usize) -> StationarityResult {
     let options = AssessOptions { season, ..AssessOptions::default() };
     let assessment = assess(&series.values, &options).expect("a verdict");
     let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
-    let found = Found { diagnosis: &diagnosis, shown: Vec::new(), left_out: Vec::new(), moments: None };
+    let found = Found {
+        diagnosis: &diagnosis,
+        shown: Vec::new(),
+        left_out: Vec::new(),
+        moments: None,
+        root_found_by_adf: None,
+    };
     let call = typed(Name::Stationarity);
     stationarity::result(&series, &found, Setting { call: &call, alpha: 0.05, bootstrap: None })
 }

@@ -29,6 +29,16 @@ fn power_falls_to_the_level_as_the_root_rises_to_one() {
 }
 
 #[test]
+fn bisection_finds_the_root_of_the_whole_table() {
+    let y = autoregression(150, 0.8, 1);
+    let whole = power(&y, &options(100), |_, _| {}).expect("a table");
+    let assessment = assess(&y, &AssessOptions::default()).expect("an assessment");
+    let found = root_found_by_adf(&assessment, &options(100)).expect("a root that is found");
+    // The same draws at the same roots, so the same line between the same neighbours.
+    assert!((found - whole.found.expect("a root that is found")).abs() < 1e-12, "{found} {:?}", whole.found);
+}
+
+#[test]
 fn drawn_series_have_the_root_and_the_short_run_dynamics() {
     let drawn =
         Drawn { short_run: vec![0.5], terms: Terms::Constant, lags: LagRule::Given(1), options: options(50) };

@@ -305,7 +305,7 @@ pub fn section(draws: u64) -> String {
             let _ = writeln!(out, "| {} | {season} | {n} | {} |", process.name, own.cells());
         }
         let _ = writeln!(out, "| all of these | {season} | {n} | {} |", pooled.cells());
-        let fresh = hits(4 * draws, season, n, |draw| {
+        let fresh = hits(2 * draws, season, n, |draw| {
             let number = 100_000 * (n as u64) + draw;
             (random(number), 77_000_000 + number)
         });
@@ -317,7 +317,7 @@ pub fn section(draws: u64) -> String {
 const HEAD: &str = "\
 ## Differences of seasonal series
 
-DRAWS series of each process and length, innovations of variance one, four times as many of random parameters: per cent whose
+DRAWS series of each process and length, innovations of variance one, twice as many of random parameters: per cent whose
 ordinary and seasonal differences (d, D) are both right; and of the verdicts with high and with moderate confidence how many
 there are and how many of these are right, per cent. The priors of the rule (`verdict/joint/prior.rs`) were set before.
 

@@ -93,12 +93,16 @@ fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> Strin
     let Some(found) = found else {
         return "no season seen".to_owned();
     };
-    let peaks = match found.spacing {
+    // Peaks that are not a season apart are those of something else.
+    let regular = |[middle, ..]: &[usize; 3]| 4 * middle.abs_diff(found.length) <= found.length;
+    let spacing = found.spacing.filter(regular);
+    let peaks = match spacing {
         Some([_, least, most]) if least == most => format!(", peaks {most} {noun}s apart"),
         Some([middle, least, most]) => format!(", peaks {middle} {noun}s apart ({least} to {most})"),
         None => String::new(),
     };
-    let last = found.peaks.last().map(|last| format!(", the last in {last}")).unwrap_or_default();
+    let last = found.peaks.last().filter(|_| spacing.is_some());
+    let last = last.map(|last| format!(", the last in {last}")).unwrap_or_default();
     let unlike = if season > 1 && season != found.length {
         format!(" (not {season}: see --season)")
     } else if season <= 1 {
@@ -146,5 +150,26 @@ fn trend_words(trend: &TrendVerdict) -> String {
         TrendShape::Other => {
             format!("trend whose pace changes ({p}; amounts change: {changing}, shares: {share})")
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn peaks_are_told_where_they_are_a_season_apart() {
+        let of = |spacing: Option<[usize; 3]>| {
+            let peaks = vec!["2018-12".to_owned()];
+            let found = SeasonFound { length: 12, autocorrelation: 0.5, p_value: 0.001, peaks, spacing };
+            season_words(Some(&found), 12, "month")
+        };
+        assert_eq!(of(Some([12, 12, 12])), "season of 12, peaks 12 months apart, the last in 2018-12");
+        assert_eq!(
+            of(Some([13, 9, 15])),
+            "season of 12, peaks 13 months apart (9 to 15), the last in 2018-12"
+        );
+        assert_eq!(of(Some([70, 13, 152])), "season of 12");
+        assert_eq!(of(None), "season of 12");
     }
 }

@@ -20,14 +20,15 @@ use crate::wording::number;
 /// The answer in one sentence, with what disagrees.
 pub fn answer(series: &Series, assessment: &Assessment) -> String {
     let (name, verdict) = (&series.name, &assessment.verdict);
-    let times = if verdict.integration == 1 { "once" } else { "twice" };
+    let (roots, times) =
+        if verdict.integration == 1 { ("a unit root", "once") } else { ("two unit roots", "twice") };
     let d = verdict.integration;
     let season = assessment.season.season;
     let with = seasonality(series, assessment);
     let disagreement = disagreement(assessment);
     let answer = match verdict.class {
         Class::DifferenceStationary => {
-            format!("{name} has a unit root{with}: difference {times} (I({d}))")
+            format!("{name} has {roots}{with}: difference {times} (I({d}))")
         }
         Class::SeasonalUnitRoot if d == 0 => {
             format!(
@@ -35,7 +36,7 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
             )
         }
         Class::SeasonalUnitRoot => format!(
-            "{name} has a unit root and seasonal unit roots (period {season}): difference {times} and at lag {season} \
+            "{name} has {roots} and seasonal unit roots (period {season}): difference {times} and at lag {season} \
              (d = {d}, D = 1)"
         ),
         Class::Stationary if with.is_empty() => {

@@ -59,8 +59,8 @@ fn each_kind_of_series_has_its_own_sentence_and_its_own_next_call() {
             "model the trend, do not difference",
             "x:detrend",
         ),
-        (walk(300, 25), Class::DifferenceStationary, 1, "I(1)", "x:d1"),
-        (twice, Class::DifferenceStationary, 2, "I(2)", "x:d1,d1"),
+        (walk(300, 25), Class::DifferenceStationary, 1, "has a unit root: difference once (I(1))", "x:d1"),
+        (twice, Class::DifferenceStationary, 2, "has two unit roots: difference twice (I(2))", "x:d1,d1"),
         (shifted.collect(), Class::BrokenTrend, 0, "allow for the break", "--sample 2011-"),
     ] {
         let verdict = judged(values, 1).verdict;

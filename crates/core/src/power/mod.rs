@@ -1,6 +1,8 @@
 //! What a series of this length and these dynamics could have told: how often tests and verdict find its root.
 
 use rayon::prelude::*;
+use schemars::JsonSchema;
+use serde::Serialize;
 use thiserror::Error;
 
 use crate::arma::{Mixture, Whitening};
@@ -38,7 +40,7 @@ pub struct PowerOptions {
 }
 
 /// Shares of rejections and verdicts at one root.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct PowerRow {
     /// The largest autoregressive root.
     pub root: f64,

@@ -19,7 +19,7 @@ pub struct PowerResult {
     /// Coefficients of the lagged differences that series are drawn with.
     pub short_run: Vec<f64>,
     /// From the smallest root up; the last is a unit root.
-    pub rows: Vec<PowerRowResult>,
+    pub rows: Vec<PowerRow>,
     /// The largest root that ADF finds in 80 % of series.
     pub found: Option<f64>,
     /// Posterior median of the largest root.
@@ -31,26 +31,6 @@ pub struct PowerResult {
     pub seed: u64,
 }
 
-/// Shares of rejections and verdicts at one root.
-#[derive(Debug, Clone, Copy, JsonSchema, Serialize)]
-pub struct PowerRowResult {
-    pub root: f64,
-    pub adf: f64,
-    pub pp: f64,
-    pub adf_gls: Option<f64>,
-    /// Rejections of stationarity.
-    pub kpss: f64,
-    /// Verdicts without a unit root.
-    pub verdict: f64,
-}
-
-impl From<&PowerRow> for PowerRowResult {
-    fn from(row: &PowerRow) -> Self {
-        let PowerRow { root, adf, pp, adf_gls, kpss, verdict } = *row;
-        Self { root, adf, pp, adf_gls, kpss, verdict }
-    }
-}
-
 /// Puts a result together.
 pub fn result(series: &Series, found: &Power, alpha: f64, draws: usize, seed: u64) -> PowerResult {
     PowerResult {
@@ -59,7 +39,7 @@ pub fn result(series: &Series, found: &Power, alpha: f64, draws: usize, seed: u6
         observations: found.observations,
         terms: found.terms,
         short_run: found.short_run.clone(),
-        rows: found.rows.iter().map(PowerRowResult::from).collect(),
+        rows: found.rows.clone(),
         found: found.found,
         estimated: found.estimated,
         needed: found.needed,

@@ -1,6 +1,8 @@
 //! Power of the tests in words, as a table and as a figure.
 
-use super::facts::{PowerResult, PowerRowResult};
+use kandrel_core::power::PowerRow;
+
+use super::facts::PowerResult;
 use crate::call::{Call, Name};
 use crate::document::{Along, Document, Ink, Line, Panel, Plot, Table};
 use crate::wording;
@@ -82,7 +84,7 @@ fn table(result: &PowerResult) -> Table {
 
 /// Power against the largest root.
 pub fn plot(result: &PowerResult, source: &str) -> Plot {
-    let line = |place: usize, name: &str, of: &dyn Fn(&PowerRowResult) -> Option<f64>| Line {
+    let line = |place: usize, name: &str, of: &dyn Fn(&PowerRow) -> Option<f64>| Line {
         name: name.to_owned(),
         ink: Ink::Series(place),
         pieces: vec![
@@ -121,7 +123,7 @@ mod tests {
     use kandrel_core::series::Series;
 
     fn of(found: Option<f64>, estimated: f64, needed: Option<usize>) -> PowerResult {
-        let row = |root, adf| PowerRowResult { root, adf, pp: 0.4, adf_gls: None, kpss: 0.2, verdict: 0.9 };
+        let row = |root, adf| PowerRow { root, adf, pp: 0.4, adf_gls: None, kpss: 0.2, verdict: 0.9 };
         PowerResult {
             series: "x".to_owned(),
             sample: Sample::of(&Series::undated("x", vec![0.0; 120])),

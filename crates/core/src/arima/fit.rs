@@ -185,7 +185,7 @@ pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize
 }
 
 impl Light {
-    /// Beside so many coefficients that were estimated before.
+    /// Beside coefficients that were estimated before.
     pub fn with_parameters(self, more: usize) -> Self {
         Self { parameters: self.parameters + more, ..self }
     }

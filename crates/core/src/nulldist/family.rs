@@ -300,7 +300,7 @@ impl SystemTerms {
 }
 
 impl SeasonalStatistic {
-    /// The tail that speaks against the null.
+    /// The tail of the alternative.
     pub fn side(self) -> Side {
         match self {
             Self::Zero | Self::Shortest => Side::Lower,
@@ -370,7 +370,7 @@ impl Statistic {
         all
     }
 
-    /// The tail that speaks against the null.
+    /// The tail of the alternative.
     fn side(self) -> Side {
         match self {
             Self::Kpss(_) | Self::AdfJoint(_) | Self::SeasonStability(..) | Self::System(..) => Side::Upper,
@@ -422,7 +422,7 @@ impl Statistic {
 }
 
 impl Family {
-    /// The tail that speaks against the null.
+    /// The tail of the alternative.
     pub fn side(self) -> Side {
         self.statistic.side()
     }

@@ -6,12 +6,12 @@ use super::data::Data;
 use super::fit::{Criteria, FitError, Light, fit, light};
 use super::search::{Candidate, Grid, candidate, ranked, search, whole_grid};
 
-/// Up to so many columns (missing values and regressors) every model is estimated beside them.
+/// Up to this number of columns (missing values and regressors) every model is estimated beside them.
 const FEW_COLUMNS: usize = 4;
 /// Models of the second stage.
 pub const SECOND_STAGE: usize = 20;
 
-/// Whether a series has so many missing values and regressors that two stages take less time than the whole grid.
+/// Whether two stages take less time than the whole grid: there are many missing values and regressors.
 pub fn has_many_columns(data: &Data) -> bool {
     data.missing.len() + data.regressors.len() > FEW_COLUMNS
 }

@@ -39,10 +39,14 @@ pub fn answer(result: &AcfResult) -> String {
             format!("{subject} repeats every {s} lags with little decay{}.", assessed(result))
         }
         (_, None, Some(pattern)) => {
-            format!("{subject} dies out{season}; it looks like {}{average}.", short(pattern))
+            format!(
+                "{subject} dies out{season}; it looks like {}{average}{}.",
+                short(pattern),
+                although(result)
+            )
         }
-        (_, None, None) if average.is_empty() => format!("{subject} dies out{season}."),
-        (_, None, None) => format!("{subject} dies out; it looks like noise{average}."),
+        (_, None, None) if average.is_empty() => format!("{subject} dies out{season}{}.", although(result)),
+        (_, None, None) => format!("{subject} dies out; it looks like noise{average}{}.", although(result)),
     }
 }
 
@@ -53,12 +57,22 @@ fn assessed(result: &AcfResult) -> String {
         Some(found) if found.is_differenced() => {
             format!(", consistent with {}", wording::joined(&roots(found)))
         }
-        Some(found) => format!(
-            "; the joint assessment finds no unit root (probability {}, confidence {})",
-            found.probability(),
-            found.confidence.word()
-        ),
+        Some(found) => finds(found, "no unit root"),
     }
+}
+
+/// What the joint assessment says against autocorrelations that die out.
+fn although(result: &AcfResult) -> String {
+    let differenced = result.diagnosis.as_ref().filter(|found| found.is_differenced());
+    differenced.map_or(String::new(), |found| finds(found, &wording::joined(&roots(found))))
+}
+
+fn finds(found: &DiagnosisResult, what: &str) -> String {
+    format!(
+        "; the joint assessment finds {what} (probability {}, confidence {})",
+        found.probability(),
+        found.confidence.word()
+    )
 }
 
 fn roots(found: &DiagnosisResult) -> Vec<&'static str> {

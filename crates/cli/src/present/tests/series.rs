@@ -202,6 +202,16 @@ fn the_assessment_decides_what_the_autocorrelation_is_called_and_which_differenc
     let (answer, text) = of(vec![lasts], diagnosis(0, Some(0), Seasonality::Deterministic));
     assert!(answer.contains("finds no unit root (probability 0.83, confidence moderate)"), "{answer}");
     assert!(!text.contains("kandrel acf"), "{text}");
+    // Nor does a fast one hide the unit root that the assessment finds.
+    let (answer, _) = of(vec![Finding::DiesOut], diagnosis(1, None, Seasonality::None));
+    assert!(
+        answer.ends_with(
+            "dies out; the joint assessment finds a unit root (probability 0.83, confidence moderate)."
+        ),
+        "{answer}"
+    );
+    let (answer, _) = of(vec![Finding::DiesOut], diagnosis(0, None, Seasonality::None));
+    assert!(answer.ends_with("dies out."), "{answer}");
     let alone = acf_result(noise(100, 31), vec![lasts], 12);
     assert!(!said(&acf::document(&alone, &typed(Name::Acf))).contains("kandrel acf"));
 }

@@ -48,12 +48,14 @@ fn two_stages_choose_what_the_whole_grid_chooses() {
 fn the_first_stage_counts_the_coefficients_it_has_taken_out() {
     let data = pattern_and_walk(5, 60);
     let grid = Grid { limit: [1, 1, 0, 0], ..Grid::usual(1, 0, 12) };
-    let found = search_in_two_stages(&data, grid, aicc, |_| {}).expect("two stages");
-    // The model, eleven dummies and the variance.
-    let best = &found[0];
-    let level = usize::from(best.model.level != crate::arima::Level::None);
-    let k = (best.model.coefficients() + level + 12) as f64;
-    assert!((best.criteria.aic + 2.0 * best.log_likelihood - 2.0 * k).abs() < 1e-9);
+    let reduced = reduced(&data, grid).expect("an estimate of the columns");
+    for own in whole_grid(&reduced, grid, |_| {}).expect("the grid") {
+        // The model, eleven dummies and the variance.
+        let level = usize::from(own.model.level != crate::arima::Level::None);
+        let k = (own.model.coefficients() + level + 12) as f64;
+        let beside = own.with_parameters(data.regressors.len());
+        assert!((beside.criteria().aic + 2.0 * beside.log_likelihood - 2.0 * k).abs() < 1e-9);
+    }
 }
 
 #[test]

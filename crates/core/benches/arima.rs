@@ -92,7 +92,7 @@ fn whole_searches() {
             return;
         };
         let base = each(3, || fit(&data, model));
-        let grid = Grid { differences: 1, seasonal_differences: 1, season, limit };
+        let grid = Grid { limit, ..Grid::usual(1, 1, season) };
         let start = Instant::now();
         let found = search(&data, grid, |criteria| criteria.aic, |_| {}).map_or(0, |all| all.len());
         let time = start.elapsed();

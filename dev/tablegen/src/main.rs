@@ -3,6 +3,7 @@
 //!
 //! `cargo run --release -p kandrel-nulls -- make` writes the tables of the core.
 
+mod accuracy;
 mod adf;
 mod archive;
 mod check;
@@ -115,6 +116,11 @@ enum Job {
         #[arg(long, default_value_t = 400)]
         draws: u64,
     },
+    /// Errors of automatic forecasts of the series in a folder of CSV files (time, value)
+    Accuracy {
+        /// The folder
+        folder: PathBuf,
+    },
     /// Write the validation report, or sections of it
     Validate {
         /// A section (all if not given; repeatable)
@@ -143,6 +149,9 @@ fn main() -> ExitCode {
         Job::Memory { draws } => {
             print!("{}", prices::memory(draws));
             Ok(())
+        }
+        Job::Accuracy { folder } => {
+            accuracy::folder(&folder).map(|cases| print!("{}", accuracy::table(&cases)))
         }
         Job::Verdicts { draws, only } => {
             println!("{}", verdicts::table(draws, &only));

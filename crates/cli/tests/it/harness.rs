@@ -1,18 +1,28 @@
 //! A temporary folder, the program run inside it, and what came back.
 
+use std::collections::HashMap;
 use std::fmt::Display;
 use std::fs;
 use std::path::PathBuf;
+use std::sync::{Arc, LazyLock, Mutex, OnceLock};
 
 use assert_cmd::Command;
 pub use kandrel_fixtures::golden::shell_words;
 use serde_json::Value;
 use tempfile::TempDir;
 
+/// Words of calls that read or write files of the folder they run in.
+const LEAVE_FILES: [&str; 8] =
+    ["--figure", "--future", "--into", "--out", "--save", "man", "study", "tour"];
+
+/// What calls on demo data gave: the demo data are the same for all tests.
+static KEPT: LazyLock<Mutex<HashMap<Vec<String>, Arc<OnceLock<Outcome>>>>> = LazyLock::new(Mutex::default);
+
 /// A folder of its own for each test.
 pub struct Folder(TempDir);
 
 /// What a call left behind.
+#[derive(Clone)]
 pub struct Outcome {
     pub status: i32,
     pub stdout: String,
@@ -64,7 +74,20 @@ impl Folder {
         self.run_words(&words.iter().map(String::as_str).collect::<Vec<_>>(), "")
     }
 
+    /// Runs it, or gives what the same call on demo data gave another test.
     pub fn run_words(&self, words: &[&str], stdin: &str) -> Outcome {
+        let leaves_files = |word: &&str| LEAVE_FILES.contains(word) || self.path(word).exists();
+        let is_of_demo = words.iter().any(|word| word.starts_with("demo:"));
+        if !is_of_demo || !stdin.is_empty() || words.iter().any(leaves_files) {
+            return self.run_anew(words, stdin);
+        }
+        let key: Vec<String> = words.iter().map(|word| (*word).to_owned()).collect();
+        let kept = Arc::clone(KEPT.lock().expect("no test panics here").entry(key).or_default());
+        kept.get_or_init(|| self.run_anew(words, stdin)).clone()
+    }
+
+    /// Runs it, whatever ran before.
+    pub fn run_anew(&self, words: &[&str], stdin: &str) -> Outcome {
         let mut command = Command::cargo_bin("kandrel").expect("the built program");
         let output =
             command.current_dir(self.0.path()).args(words).write_stdin(stdin).output().expect("a run");

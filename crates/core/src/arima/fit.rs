@@ -156,6 +156,9 @@ pub fn fit_at(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, Fi
 }
 
 /// Estimates without errors and residuals, as a search needs them.
+///
+/// Beside regressors they are those of the restricted likelihood, that of all combinations of the values which do not
+/// depend on mean, drift and regressors: the ordinary likelihood draws moving averages beside them towards one.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Light {
     pub model: Model,
@@ -169,27 +172,18 @@ pub(super) struct Light {
 
 /// The estimates from the best `followed` of the starts; from the usual ones if there are none.
 pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize) -> Result<Light, FitError> {
-    let prepared = Prepared::new(data, model)?;
+    let prepared = Prepared::restricted(data, model)?;
     let usual = usual_starts(&prepared.like);
-    let found = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
-    let coefficients = transform::coefficients(&found.at, &prepared.like);
-    let top = prepared.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
-    Ok(Light {
-        model,
-        log_likelihood: log_likelihood(&top, prepared.used()),
-        used: prepared.used(),
-        parameters: prepared.parameters(),
-        coefficients,
-        end: found.into(),
-    })
+    let end = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
+    prepared.light(end.into())
+}
+
+/// What the (restricted) likelihood of these values and regressors is at an end that was found without them.
+pub(super) fn light_at(data: &Data, model: Model, end: Start) -> Result<Light, FitError> {
+    Prepared::restricted(data, model)?.light(end)
 }
 
 impl Light {
-    /// Beside coefficients that were estimated before.
-    pub fn with_parameters(self, more: usize) -> Self {
-        Self { parameters: self.parameters + more, ..self }
-    }
-
     pub fn criteria(&self) -> Criteria {
         Criteria::of(self.log_likelihood, self.used, self.parameters)
     }
@@ -208,6 +202,8 @@ pub(super) struct Prepared<'a> {
     w: Vec<f64>,
     /// Of missing values, then mean or drift, then regressors.
     columns: Vec<Vec<f64>>,
+    /// So many columns, the first ones, are integrated out: those of missing values, or all.
+    integrated: usize,
 }
 
 impl<'a> Prepared<'a> {
@@ -219,20 +215,44 @@ impl<'a> Prepared<'a> {
             seasonal_ar: vec![0.0; model.seasonal_ar],
             seasonal_ma: vec![0.0; model.seasonal_ma],
         };
-        Ok(Self { data, model, like, w, columns })
+        Ok(Self { data, model, like, w, columns, integrated: data.missing.len() })
+    }
+
+    /// With mean, drift and regressors integrated out, where there are regressors.
+    ///
+    /// # Source
+    /// Harville, D. A. (1974), Biometrika 61, 383-385: the restricted likelihood is the ordinary one averaged over the
+    /// coefficients of the columns with a flat prior.
+    fn restricted(data: &'a Data, model: Model) -> Result<Self, FitError> {
+        let own = Self::new(data, model)?;
+        let integrated = if data.regressors.is_empty() { own.integrated } else { own.columns.len() };
+        Ok(Self { integrated, ..own })
     }
 
     fn parameters(&self) -> usize {
-        self.model.coefficients() + self.columns.len() - self.data.missing.len() + 1
+        self.model.coefficients() + self.columns.len() - self.integrated + 1
     }
 
-    /// Values there are after the differences.
+    /// Values there are after the differences, less those that the columns integrated out take.
     fn used(&self) -> usize {
-        self.w.len() - self.data.missing.len()
+        self.w.len() - self.integrated
+    }
+
+    fn light(&self, end: Start) -> Result<Light, FitError> {
+        let coefficients = transform::coefficients(&end.at, &self.like);
+        let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
+        Ok(Light {
+            model: self.model,
+            log_likelihood: log_likelihood(&top, self.used()),
+            used: self.used(),
+            parameters: self.parameters(),
+            coefficients,
+            end,
+        })
     }
 
     pub fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
-        let sample = Sample { w: &self.w, columns: &self.columns, missing: self.data.missing.len() };
+        let sample = Sample { w: &self.w, columns: &self.columns, missing: self.integrated };
         likelihood_with_gaps(sample, coefficients, self.model.season.max(2), with_slope)
     }
 

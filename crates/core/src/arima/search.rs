@@ -26,32 +26,38 @@ pub struct Grid {
     pub season: usize,
     /// The largest p, q, P, Q.
     pub limit: [usize; 4],
+    /// What every model stands about.
+    pub level: Level,
 }
 
 /// Seasons longer than this get one seasonal term of each kind.
 const LONG_SEASON: usize = 52;
 
 impl Grid {
-    /// p and q to three, P and Q to two, or one for long seasons.
+    /// p and q to three, P and Q to two, or one for long seasons; about a mean where nothing is differenced, without a
+    /// drift otherwise.
     pub fn usual(differences: usize, seasonal_differences: usize, season: usize) -> Self {
         let seasonal = match season {
             0 | 1 => 0,
             long if long > LONG_SEASON => 1,
             _ => 2,
         };
-        Self { differences, seasonal_differences, season: season.max(1), limit: [3, 3, seasonal, seasonal] }
+        let level = if differences + seasonal_differences == 0 { Level::Mean } else { Level::None };
+        let limit = [3, 3, seasonal, seasonal];
+        Self { differences, seasonal_differences, season: season.max(1), limit, level }
     }
 
-    /// What a series with these differences can stand about: nothing or a drift, or a mean.
-    pub(super) fn levels(self) -> Vec<Level> {
-        match self.differences + self.seasonal_differences {
-            0 => vec![Level::Mean],
-            1 => vec![Level::None, Level::Drift],
-            _ => vec![Level::None],
-        }
+    /// Whether its models may have a drift: a series that is differenced once.
+    pub fn may_drift(self) -> bool {
+        self.differences + self.seasonal_differences == 1
     }
 
-    pub(super) fn model(self, [ar, ma, seasonal_ar, seasonal_ma]: [usize; 4], level: Level) -> Model {
+    /// The model with the smallest of these orders and its own limits.
+    pub fn within(self, orders: [usize; 4]) -> Model {
+        self.model(smaller(orders, self.limit))
+    }
+
+    pub(super) fn model(self, [ar, ma, seasonal_ar, seasonal_ma]: [usize; 4]) -> Model {
         let seasonal = seasonal_ar + self.seasonal_differences + seasonal_ma > 0;
         Model {
             ar,
@@ -61,13 +67,13 @@ impl Grid {
             seasonal_differences: self.seasonal_differences,
             seasonal_ma,
             season: if seasonal { self.season } else { 1 },
-            level,
+            level: self.level,
         }
     }
 
     /// Models of the grid.
     pub fn count(self) -> usize {
-        self.limit.iter().map(|most| most + 1).product::<usize>() * self.levels().len()
+        self.limit.iter().map(|most| most + 1).product()
     }
 }
 
@@ -140,33 +146,27 @@ pub fn search(
 }
 
 pub(super) fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<Light>, FitError> {
-    let mut all: Vec<Light> = Vec::new();
-    for level in grid.levels() {
-        let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
-        let largest: usize = grid.limit.iter().sum();
-        for size in 0..=largest {
-            let orders = of_size(grid.limit, size);
-            let fits: Vec<([usize; 4], Result<Light, FitError>)> = orders
-                .into_par_iter()
-                .map(|orders| {
-                    (orders, light(data, grid.model(orders, level), &starts(orders, &known), FOLLOWED))
-                })
-                .collect();
-            for (orders, fit) in fits {
-                match fit {
-                    Ok(fit) => {
-                        known.insert(orders, fit);
-                    }
-                    Err(error) if size == 0 => return Err(error),
-                    // Larger models may need more values than there are.
-                    Err(_) => {}
+    let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
+    let largest: usize = grid.limit.iter().sum();
+    for size in 0..=largest {
+        let orders = of_size(grid.limit, size);
+        let fits: Vec<([usize; 4], Result<Light, FitError>)> = orders
+            .into_par_iter()
+            .map(|orders| (orders, light(data, grid.model(orders), &starts(orders, &known), FOLLOWED)))
+            .collect();
+        for (orders, fit) in fits {
+            match fit {
+                Ok(fit) => {
+                    known.insert(orders, fit);
                 }
+                Err(error) if size == 0 => return Err(error),
+                // Larger models may need more values than there are.
+                Err(_) => {}
             }
-            progress(all.len() + known.len());
         }
-        all.extend(known.into_values());
+        progress(known.len());
     }
-    Ok(all)
+    Ok(known.into_values().collect())
 }
 
 /// The best by a criterion first.
@@ -185,6 +185,12 @@ pub fn chosen(ranked: &[Candidate], criterion: impl Fn(&Criteria) -> f64) -> Opt
     let sound = ranked.iter().find(|candidate| candidate.doubts.is_empty());
     let near = |own: &&Candidate| criterion(&own.criteria) - criterion(&first.criteria) <= HOPELESS;
     Some(sound.filter(near).unwrap_or(first))
+}
+
+/// The smaller of each two orders.
+pub(super) fn smaller(mut orders: [usize; 4], limit: [usize; 4]) -> [usize; 4] {
+    orders.iter_mut().zip(limit).for_each(|(order, most)| *order = (*order).min(most));
+    orders
 }
 
 /// Orders within the limit that sum to a size.
@@ -256,7 +262,7 @@ mod tests {
         let grid = Grid::usual(1, 1, 12);
         let count: usize = (0..=10).map(|size| of_size(grid.limit, size).len()).sum();
         assert_eq!((count, grid.count()), (144, 144));
-        assert_eq!(Grid::usual(1, 0, 365).count(), 2 * 64);
+        assert_eq!(Grid::usual(1, 0, 365).count(), 64);
         assert_eq!(Grid::usual(0, 0, 1).count(), 16);
     }
 

@@ -6,21 +6,17 @@ use rayon::prelude::*;
 
 use super::data::Data;
 use super::fit::{Criteria, FitError, Light, light};
-use super::model::Level;
-use super::search::{Candidate, FOLLOWED, Grid, candidate, ranked, starts};
+use super::search::{Candidate, FOLLOWED, Grid, candidate, ranked, smaller, starts};
 
 /// Where a walk begins: p, q, P, Q.
 const BEGINNINGS: [[usize; 4]; 4] = [[2, 2, 1, 1], [0, 0, 0, 0], [1, 0, 1, 0], [0, 1, 0, 1]];
-
-type Place = ([usize; 4], Level);
 
 /// The models of a grid that a walk meets, the best by `criterion` first: for series so long that
 /// the whole grid would take too long.
 ///
 /// # Method
 /// From the best of four beginnings it goes to the best neighbour, one order or both short or both
-/// seasonal orders up or down by one, or the level changed, as long as that is better. It may end on
-/// a hill that is not the highest.
+/// seasonal orders up or down by one, as long as that is better. It may end on a hill that is not the highest.
 ///
 /// # Source
 /// Hyndman, R. J. and Khandakar, Y. (2008), Journal of Statistical Software 27(3), section 3.2,
@@ -34,78 +30,62 @@ pub fn walk(
     criterion: impl Fn(&Criteria) -> f64 + Sync,
     progress: impl Fn(usize),
 ) -> Result<Vec<Candidate>, FitError> {
-    let mut met: BTreeMap<Level, BTreeMap<[usize; 4], Light>> = BTreeMap::new();
-    let mut failed: Vec<Place> = Vec::new();
+    let mut met: BTreeMap<[usize; 4], Light> = BTreeMap::new();
+    let mut failed: Vec<[usize; 4]> = Vec::new();
     let value = |fit: &Light| criterion(&fit.criteria());
-    let levels = grid.levels();
-    let first = levels.first().copied().unwrap_or_default();
-    let within = |orders: [usize; 4]| {
-        let mut orders = orders;
-        orders.iter_mut().zip(grid.limit).for_each(|(order, most)| *order = (*order).min(most));
-        orders
-    };
-    let mut next: Vec<Place> = BEGINNINGS.iter().map(|orders| (within(*orders), first)).collect();
-    let mut best: Option<(f64, Place)> = None;
+    let mut next: Vec<[usize; 4]> = BEGINNINGS.iter().map(|orders| smaller(*orders, grid.limit)).collect();
+    let mut best: Option<(f64, [usize; 4])> = None;
     let mut trouble = FitError::NoConvergence;
     loop {
         next.sort_unstable();
         next.dedup();
-        next.retain(|(orders, level)| {
-            !failed.contains(&(*orders, *level))
-                && met.get(level).is_none_or(|known| !known.contains_key(orders))
-        });
-        let none = BTreeMap::new();
-        let fits: Vec<(Place, Result<Light, FitError>)> = next
+        next.retain(|orders| !failed.contains(orders) && !met.contains_key(orders));
+        let fits: Vec<([usize; 4], Result<Light, FitError>)> = next
             .par_iter()
-            .map(|(orders, level)| {
-                let from = starts(*orders, met.get(level).unwrap_or(&none));
-                ((*orders, *level), light(data, grid.model(*orders, *level), &from, FOLLOWED))
-            })
+            .map(|orders| (*orders, light(data, grid.model(*orders), &starts(*orders, &met), FOLLOWED)))
             .collect();
         let before = best;
-        for ((orders, level), fit) in fits {
+        for (orders, fit) in fits {
             match fit {
                 Ok(fit) => {
                     if best.is_none_or(|(least, _)| value(&fit) < least) {
-                        best = Some((value(&fit), (orders, level)));
+                        best = Some((value(&fit), orders));
                     }
-                    met.entry(level).or_default().insert(orders, fit);
+                    met.insert(orders, fit);
                 }
                 Err(error) => {
                     trouble = error;
-                    failed.push((orders, level));
+                    failed.push(orders);
                 }
             }
         }
-        progress(met.values().map(BTreeMap::len).sum());
-        let Some((_, place)) = best else {
+        progress(met.len());
+        let Some((_, orders)) = best else {
             return Err(trouble);
         };
-        if before.is_some_and(|(_, earlier)| earlier == place) {
+        if before.is_some_and(|(_, earlier)| earlier == orders) {
             break;
         }
-        next = neighbours(place, grid, &levels);
+        next = neighbours(orders, grid.limit);
     }
-    let all = met.into_values().flat_map(BTreeMap::into_values).map(candidate).collect();
-    Ok(ranked(all, criterion))
+    Ok(ranked(met.into_values().map(candidate).collect(), criterion))
 }
 
-/// Places one move away, within the limits of the grid.
-fn neighbours((orders, level): Place, grid: Grid, levels: &[Level]) -> Vec<Place> {
+/// Orders one move away, within the limits of the grid.
+fn neighbours(orders: [usize; 4], limit: [usize; 4]) -> Vec<[usize; 4]> {
     let moves: [&[usize]; 6] = [&[0], &[1], &[2], &[3], &[0, 1], &[2, 3]];
-    let mut all: Vec<Place> =
-        levels.iter().filter(|other| **other != level).map(|other| (orders, *other)).collect();
+    let mut all = Vec::new();
     for places in moves {
         for up in [true, false] {
             let mut moved = orders;
             let possible = places.iter().all(|place| {
                 let to = if up { Some(moved[*place] + 1) } else { moved[*place].checked_sub(1) };
-                let inside = to.filter(|to| *to <= grid.limit[*place]);
+                let inside = to.filter(|to| *to <= limit[*place]);
                 moved[*place] = inside.unwrap_or(moved[*place]);
                 inside.is_some()
             });
             if possible {
-                all.push((moved, level));
+                all.push(moved);
             }
         }
     }
@@ -121,12 +101,10 @@ mod tests {
     #[test]
     fn neighbours_stay_within_the_grid() {
         let grid = Grid::usual(1, 1, 12);
-        let all = neighbours(([0, 3, 0, 1], Level::None), grid, &[Level::None]);
-        assert!(all.contains(&([1, 3, 0, 1], Level::None)) && all.contains(&([0, 2, 0, 1], Level::None)));
-        assert!(all.contains(&([0, 3, 1, 2], Level::None)));
-        assert!(
-            all.iter().all(|(orders, _)| orders.iter().zip(grid.limit).all(|(order, most)| *order <= most))
-        );
+        let all = neighbours([0, 3, 0, 1], grid.limit);
+        assert!(all.contains(&[1, 3, 0, 1]) && all.contains(&[0, 2, 0, 1]));
+        assert!(all.contains(&[0, 3, 1, 2]));
+        assert!(all.iter().all(|orders| orders.iter().zip(grid.limit).all(|(order, most)| *order <= most)));
         assert_eq!(all.len(), 6);
     }
 

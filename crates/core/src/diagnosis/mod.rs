@@ -76,10 +76,26 @@ impl Diagnosis {
         }
     }
 
+    /// d and D of the verdict.
+    pub fn chosen_differences(&self) -> [usize; 2] {
+        let verdict = &self.assessment.verdict;
+        [verdict.integration, verdict.seasonal_integration.unwrap_or(0)]
+    }
+
+    /// Whether the differences of the verdict have a mean, more probably than not.
+    pub fn has_drift(&self) -> bool {
+        let drifts = |one: &&DeterministicProbability| {
+            !matches!(
+                one.part,
+                DeterministicPart::None | DeterministicPart::Mean | DeterministicPart::LevelShift
+            )
+        };
+        self.deterministic.iter().filter(drifts).map(|one| one.probability).sum::<f64>() > 0.5
+    }
+
     /// The most probable differences other than those of the verdict.
     pub fn runner_up(&self) -> Option<OrdersProbability> {
-        let verdict = &self.assessment.verdict;
-        let own = [verdict.integration, verdict.seasonal_integration.unwrap_or(0)];
+        let own = self.chosen_differences();
         self.differences.iter().find(|one| one.differences != own).copied()
     }
 }

@@ -21,7 +21,8 @@ use serde::Serialize;
 use thiserror::Error;
 
 use crate::arima::{
-    Candidate, Criteria, Data, FitError, Grid, chosen, has_many_columns, search, search_in_two_stages, walk,
+    Candidate, Criteria, Data, FitError, Grid, Level, chosen, fit, has_many_columns, search,
+    search_in_two_stages, walk,
 };
 use crate::diagnosis::Diagnosis;
 use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
@@ -33,6 +34,9 @@ pub use criterion::RankingCriterion;
 
 /// From this length on a stepwise search takes the place of the whole grid.
 const LONG: usize = 20_000;
+
+/// A ratio of an estimate to its standard error beyond this is significant at five per cent.
+const SIGNIFICANT: f64 = 1.96;
 
 /// Options of the identification.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -146,7 +150,9 @@ pub enum IdentifyError {
 ///
 /// # Method
 /// Differences that are not given are the verdict's ([`Diagnosis::of`], or `diagnosis` where it is at hand).
-/// Without given regressors the terms that the verdict calls deterministic are the regressors. Every model of the
+/// Without given regressors the terms that the verdict calls deterministic are the regressors. Where the series is
+/// differenced once, every model has a drift if the diagnosis finds one, or if its ratio to its standard error is beyond
+/// 1.96 in the model with one coefficient of each kind. Every model of the
 /// grid is estimated by exact maximum likelihood, in two stages where there are many missing values and regressors
 /// ([`search_in_two_stages`]); beyond 20,000 observations a stepwise search takes its place.
 /// `progress` gets the models done and those there are.
@@ -175,8 +181,8 @@ pub fn identify(
         Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
         None => given,
     };
-    let grid = grid(differences, season, options.limit);
     let data = data(series, &regressors)?;
+    let grid = with_drift(grid(differences, season, options.limit), &data, diagnosis.as_ref());
     let method = SearchMethod::of(&data, options.exhaustive);
     let by = |criteria: &Criteria| options.criterion.value(criteria);
     let count = grid.count();
@@ -202,6 +208,22 @@ fn grid([d, seasonal]: [usize; 2], season: usize, limit: Option<[usize; 4]>) -> 
         grid.limit = [p, q, seasonal[0], seasonal[1]];
     }
     grid
+}
+
+/// The grid about a drift, where the diagnosis finds one, or a test does where the diagnosis does not.
+fn with_drift(grid: Grid, data: &Data, diagnosis: Option<&Diagnosis>) -> Grid {
+    let drifting = Grid { level: Level::Drift, ..grid };
+    if !grid.may_drift() {
+        return grid;
+    }
+    // Beside some regressors a drift cannot be told from them.
+    let Ok(fit) = fit(data, drifting.within([1; 4])) else {
+        return grid;
+    };
+    let own = [grid.differences, grid.seasonal_differences];
+    let found = diagnosis.is_some_and(|found| found.chosen_differences() == own && found.has_drift());
+    let ratio = fit.beta.first().zip(fit.beta_errors.first()).map_or(0.0, |(drift, error)| drift / error);
+    if found || ratio.abs() > SIGNIFICANT { drifting } else { grid }
 }
 
 /// The values of a series and the regressors in its periods.

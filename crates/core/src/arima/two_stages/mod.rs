@@ -3,7 +3,7 @@
 use rayon::prelude::*;
 
 use super::data::Data;
-use super::fit::{Criteria, FitError, Light, fit, light};
+use super::fit::{Criteria, FitError, Light, fit, light, light_at};
 use super::search::{Candidate, Grid, candidate, ranked, search, whole_grid};
 
 /// Up to this number of columns (missing values and regressors) every model is estimated beside them.
@@ -23,7 +23,8 @@ pub fn has_many_columns(data: &Data) -> bool {
 /// coefficient of each kind is estimated beside all of them; its estimates of the missing values and of the
 /// regressors' coefficients make a series without either, on which every model of the grid is estimated. The twenty
 /// best of these are then estimated beside the columns and ranked again, and only they are given. The profile
-/// likelihood is flat in the columns' coefficients to second order, so the first stage loses little.
+/// likelihood is flat in the columns' coefficients to second order, so the first stage loses little. Beside regressors
+/// both stages rank by the restricted likelihood.
 /// The whole grid is searched where the first model cannot be estimated.
 ///
 /// # Errors
@@ -37,10 +38,12 @@ pub fn search_in_two_stages(
     let Ok(reduced) = reduced(data, grid) else {
         return search(data, grid, criterion, progress);
     };
-    let mut best: Vec<Light> = whole_grid(&reduced, grid, progress)?
-        .into_iter()
-        .map(|own| own.with_parameters(data.regressors.len()))
-        .collect();
+    let mut best = whole_grid(&reduced, grid, progress)?;
+    if !data.regressors.is_empty() {
+        // What was taken out with the regressors made room for moving averages near one: they pay for it here.
+        let beside = |own: Light| light_at(data, own.model, own.end).ok();
+        best = best.into_par_iter().filter_map(beside).collect();
+    }
     best.sort_by(|a, b| criterion(&a.criteria()).total_cmp(&criterion(&b.criteria())));
     best.truncate(SECOND_STAGE);
     let again: Vec<Candidate> = best
@@ -52,9 +55,7 @@ pub fn search_in_two_stages(
 
 /// The series without missing values and regressors, by the estimates of one model.
 fn reduced(data: &Data, grid: Grid) -> Result<Data, FitError> {
-    let level = grid.levels().last().copied().unwrap_or_default();
-    let orders = grid.limit.map(|most| most.min(1));
-    let own = fit(data, grid.model(orders, level))?;
+    let own = fit(data, grid.within([1; 4]))?;
     let mut values = data.values.clone();
     for (place, estimate, _) in &own.missing {
         values[*place] = *estimate;

@@ -4,8 +4,7 @@ use std::fmt::Write as _;
 use std::fs;
 use std::path::Path;
 
-use kandrel_core::arima::Known;
-use kandrel_core::evaluate::{AheadOptions, Benchmark, ahead};
+use kandrel_core::evaluate::{AheadOptions, Benchmark, Estimates, ahead};
 use kandrel_core::expr;
 use kandrel_core::identify::{IdentifyOptions, identify};
 use kandrel_core::outlook::{Step, mean_change};
@@ -41,7 +40,7 @@ fn horizon(season: usize) -> usize {
     }
 }
 
-fn transformed(values: &[f64], season: usize) -> Option<Transformed> {
+fn transformed(values: &[f64], season: usize, text: &str) -> Option<Transformed> {
     let cells = values.iter().copied().map(Some).collect();
     let columns = vec![Column { name: "x".to_owned(), cells }];
     let start = match season {
@@ -50,20 +49,96 @@ fn transformed(values: &[f64], season: usize) -> Option<Transformed> {
         _ => Period::year(1700),
     };
     let frame = Frame { start, length: values.len(), columns, dates: None };
-    let typed = expr::parse("x").ok()?;
+    let typed = expr::parse(text).ok()?;
     let series = evaluate_with_gaps(&typed, &frame, Span::default()).ok()?;
     Some(Transformed { expression: typed.clone(), typed, frame, span: Span::default(), season, series })
 }
 
-fn automatic(values: &[f64], season: usize, count: usize) -> Option<(Vec<Step>, String)> {
-    let target = transformed(values, season)?;
-    let options = IdentifyOptions { season, ..IdentifyOptions::default() };
-    let found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
+struct Made {
+    steps: Vec<Step>,
+    model: String,
+    rival: Option<Vec<f64>>,
+}
+
+fn medians(steps: &[Step]) -> Vec<f64> {
+    steps.iter().map(|step| step.median).collect()
+}
+
+fn made(target: &Transformed, season: usize, count: usize, limit: bool, evolve: bool) -> Option<Made> {
+    let n = target.series.cells.len();
+    let mut options = IdentifyOptions { season, ..IdentifyOptions::default() };
+    if limit && season == 12 && n < 200 {
+        options.limit = Some([1, 1, 1, 1]);
+    }
+    let mut found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
+    if evolve && found.regressors.names().len() >= season - 1 && season > 1 {
+        options.differences = [Some(1), Some(1)];
+        found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
+    }
     let fit = found.chosen()?.fit(&found.data).ok()?;
     let options = AheadOptions { ahead: count, keep_scale: false };
-    let next = ahead(&target, &found.data, &Known::from(&fit), &found.regressors, options).ok()?;
+    let next = ahead(target, &found.data, Estimates::Uncertain(&fit), &found.regressors, options).ok()?;
     let names = found.regressors.names().len();
-    Some((next.steps, format!("{} {names}", fit.model).replace(',', ".")))
+    let rival = found.rivals.get(1).and_then(|rival| {
+        let fit = rival.model.fit(&rival.data).ok()?;
+        Some(medians(
+            &ahead(target, &rival.data, Estimates::Uncertain(&fit), &rival.regressors, options).ok()?.steps,
+        ))
+    });
+    Some(Made { steps: next.steps, model: format!("{} {names}", fit.model).replace(',', "."), rival })
+}
+
+fn reference(target: &Transformed, season: usize, count: usize) -> Option<Vec<f64>> {
+    let name = if season > 1 { format!("(0,1,1)(0,1,1){season}") } else { "(1,1,2)".to_owned() };
+    let model = kandrel_core::arima::Model::parse(&name).ok()?;
+    let data = kandrel_core::identify::data(&target.series, &Regressors::default()).ok()?;
+    let fit = kandrel_core::arima::fit(&data, model).ok()?;
+    let options = AheadOptions { ahead: count, keep_scale: false };
+    Some(medians(
+        &ahead(target, &data, Estimates::Uncertain(&fit), &Regressors::default(), options).ok()?.steps,
+    ))
+}
+
+fn averaged(steps: &[Step], others: &[Vec<f64>]) -> Vec<Step> {
+    let mut out = steps.to_vec();
+    for (h, step) in out.iter_mut().enumerate() {
+        let sum: f64 = others.iter().map(|own| own[h]).sum();
+        step.median = (step.median + sum) / (1.0 + others.len() as f64);
+    }
+    out
+}
+
+fn methods(values: &[f64], season: usize, count: usize) -> Vec<(&'static str, Vec<Step>, String)> {
+    let mut all = Vec::new();
+    let Some(target) = transformed(values, season, "x") else { return all };
+    let mut add = |name: &'static str, made: &Option<Made>| {
+        if let Some(made) = made {
+            all.push((name, made.steps.clone(), made.model.clone()));
+        }
+    };
+    let auto = made(&target, season, count, false, false);
+    add("auto", &auto);
+    add("lim", &made(&target, season, count, true, false));
+    add("ev", &made(&target, season, count, false, true));
+    let step = kandrel_core::shape::advised_transformation(values, season).transformation.step();
+    let other = step.and_then(|step| transformed(values, season, &format!("x:{step}")));
+    let scale = other.as_ref().unwrap_or(&target);
+    let trans = made(scale, season, count, true, false);
+    add("trans", &trans);
+    let own = reference(&target, season, count);
+    if let (Some(auto), Some(own)) = (&auto, &own) {
+        all.push(("avg2", averaged(&auto.steps, &[own.clone()]), auto.model.clone()));
+        let mut others = vec![own.clone()];
+        others.extend(auto.rival.clone());
+        all.push(("avg3", averaged(&auto.steps, &others), auto.model.clone()));
+    }
+    if let (Some(trans), Some(own)) = (&trans, reference(scale, season, count)) {
+        let mut others = vec![own.clone()];
+        others.extend(trans.rival.clone());
+        all.push(("tavg2", averaged(&trans.steps, &[own]), trans.model.clone()));
+        all.push(("tavg3", averaged(&trans.steps, &others), trans.model.clone()));
+    }
+    all
 }
 
 fn score(steps: &[Step], actual: &[f64], scale: f64, model: String) -> Score {
@@ -93,8 +168,8 @@ fn scores(case: &Case, origin: usize) -> Vec<(&'static str, Score)> {
     let error = naive.iter().zip(actual).map(|(own, actual)| (own - actual).abs()).sum::<f64>();
     let naive = Score { mase: error / count as f64 / scale, inside: [0.0; 2], model: String::new() };
     let mut all = vec![("naive", naive)];
-    if let Some((steps, model)) = automatic(past, case.season, count) {
-        all.push(("auto", score(&steps, actual, scale, model)));
+    for (name, steps, model) in methods(past, case.season, count) {
+        all.push((name, score(&steps, actual, scale, model)));
     }
     all
 }
@@ -156,4 +231,18 @@ fn case(path: &Path) -> Result<Case, String> {
     };
     let name = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
     Ok(Case { name, season, values: rows.into_iter().map(|(_, value)| value).collect() })
+}
+
+/// Simulated series of random differences and parameters.
+pub fn simulated(draws: u64) -> Vec<Case> {
+    let sizes =
+        [(12, 72), (12, 120), (12, 180), (12, 300), (4, 60), (4, 120), (4, 240), (1, 40), (1, 80), (1, 200)];
+    let of = |(place, (season, n)): (usize, (usize, usize))| {
+        (0..draws).map(move |draw| Case {
+            name: format!("s{season}-{n}-{draw}"),
+            season,
+            values: crate::seasons::random_path(season, n + horizon(season), 1_000_000 * place as u64 + draw),
+        })
+    };
+    sizes.into_iter().enumerate().flat_map(of).collect()
 }

@@ -206,6 +206,11 @@ fn random(number: u64) -> Process {
     }
 }
 
+/// A path of random differences and parameters, without any of the deterministic changes.
+pub fn random_path(season: usize, n: usize, number: u64) -> Vec<f64> {
+    random(number).path(season, n, 90_000_000 + number)
+}
+
 /// How many verdicts are right, by confidence from high to low: counts and right ones.
 #[derive(Debug, Clone, Copy, Default)]
 struct Hits([[f64; 2]; 3]);

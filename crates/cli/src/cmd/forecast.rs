@@ -16,8 +16,8 @@ use crate::present::orders::why_differences;
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
-use kandrel_core::arima::{Known, diagnose};
-use kandrel_core::evaluate::{AheadOptions, ahead};
+use kandrel_core::arima::diagnose;
+use kandrel_core::evaluate::{AheadOptions, Estimates, ahead};
 use kandrel_core::expr;
 use kandrel_core::outlook::mean_change;
 use kandrel_core::regressor::Regressors;
@@ -131,7 +131,7 @@ fn one(
         ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
         keep_scale: args.keep_scale,
     };
-    let next = ahead(target, &made.data, &Known::from(&made.fit), &made.regressors, options)
+    let next = ahead(target, &made.data, Estimates::Uncertain(&made.fit), &made.regressors, options)
         .map_err(|error| ahead_refusal(&target.series, error))?;
     let past: Vec<Option<f64>> =
         history(target, args.keep_scale, usize::MAX).into_iter().map(|past| past.value).collect();

@@ -12,8 +12,7 @@ use serde_json::Value;
 use tempfile::TempDir;
 
 /// Words of calls that read or write files of the folder they run in.
-const LEAVE_FILES: [&str; 8] =
-    ["--figure", "--future", "--into", "--out", "--save", "man", "study", "tour"];
+const LEAVE_FILES: [&str; 8] = ["--figure", "--future", "--into", "--out", "--save", "man", "study", "tour"];
 
 /// What calls on demo data gave: the demo data are the same for all tests.
 static KEPT: LazyLock<Mutex<HashMap<Vec<String>, Arc<OnceLock<Outcome>>>>> = LazyLock::new(Mutex::default);

@@ -41,6 +41,28 @@ impl Data {
         Self { regressors, ..self }
     }
 
+    /// As it was known before a place.
+    #[must_use]
+    pub fn until(&self, place: usize) -> Self {
+        let head = |list: &Vec<f64>| list.iter().take(place).copied().collect();
+        Self {
+            values: head(&self.values),
+            missing: self.missing.iter().copied().filter(|missing| *missing < place).collect(),
+            regressors: self.regressors.iter().map(head).collect(),
+        }
+    }
+
+    /// The values from a place on; none for missing ones.
+    pub fn known_from(&self, place: usize) -> impl Iterator<Item = Option<f64>> + '_ {
+        let known = |(at, value): (usize, &f64)| self.missing.binary_search(&at).is_err().then_some(*value);
+        self.values.iter().enumerate().skip(place).map(known)
+    }
+
+    /// So many values of each regressor from a place on.
+    pub fn regressors_from(&self, place: usize, count: usize) -> Vec<Vec<f64>> {
+        self.regressors.iter().map(|own| own.iter().skip(place).take(count).copied().collect()).collect()
+    }
+
     /// Values, missing ones among them.
     pub fn len(&self) -> usize {
         self.values.len()

@@ -61,6 +61,8 @@ pub struct Fit {
     pub coefficients: Coefficients,
     /// Their standard errors in turn; none where the likelihood has no proper top.
     pub errors: Option<Vec<f64>>,
+    /// Their covariances in that order; none where the likelihood has no proper top.
+    pub covariance: Option<DMatrix<f64>>,
     /// Mean or drift, then the regressors' coefficients.
     pub beta: Vec<f64>,
     /// Their standard errors.
@@ -402,8 +404,10 @@ fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, 
     // The number in a missing value's place less the column's share.
     let estimates = top.beta.iter().zip(&data.missing).map(|(share, place)| data.values[*place] - share);
     let missing = data.missing.iter().zip(estimates).zip(&errors_of_beta);
+    let covariance = covariance(prepared, &coefficients);
     Fit {
-        errors: errors(prepared, &coefficients),
+        errors: covariance.as_ref().map(|own| own.diagonal().iter().map(|own| own.sqrt()).collect()),
+        covariance,
         places: innovations.iter().map(|one| model.lost() + one.place).collect(),
         residuals: innovations.iter().map(|one| one.error / one.variance.sqrt()).collect(),
         one_step_errors: innovations.iter().map(|one| one.error).collect(),
@@ -420,8 +424,8 @@ fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, 
     }
 }
 
-/// Standard errors from the curvature of the deviance: twice its inverse.
-fn errors(prepared: &Prepared, coefficients: &Coefficients) -> Option<Vec<f64>> {
+/// Covariances from the curvature of the deviance: twice its inverse.
+fn covariance(prepared: &Prepared, coefficients: &Coefficients) -> Option<DMatrix<f64>> {
     let flat = coefficients.flat();
     let count = flat.len();
     let mut curvature: DMatrix<f64> = DMatrix::zeros(count, count);
@@ -438,8 +442,7 @@ fn errors(prepared: &Prepared, coefficients: &Coefficients) -> Option<Vec<f64>> 
             curvature[(other, place)] += 0.25 * (a - b) / step;
         }
     }
-    let inverse = curvature.cholesky()?.inverse();
-    Some((0..count).map(|k| (2.0 * inverse[(k, k)]).sqrt()).collect())
+    Some(2.0 * curvature.cholesky()?.inverse())
 }
 
 impl Criteria {
@@ -468,6 +471,32 @@ impl Fit {
 mod tests {
     use super::*;
     use crate::num::rng::NormalStream;
+
+    #[test]
+    fn the_restricted_likelihood_is_that_of_dense_matrices() {
+        let n = 40;
+        let y = NormalStream::new(62, 0).take(n);
+        let trend: Vec<f64> = (0..n).map(|t| t as f64).collect();
+        let data = Data::complete(&y).beside(vec![trend.clone()]);
+        let model = Model::parse("(1,0,0)").expect("a model");
+        let light = light(&data, model, &[], 4).expect("an estimate");
+        let phi = light.coefficients.ar[0];
+        let far = |i: usize, j: usize| i32::try_from(i.abs_diff(j)).expect("small");
+        let sigma = DMatrix::from_fn(n, n, |i, j| phi.powi(far(i, j)) / (1.0 - phi * phi));
+        let x = DMatrix::from_fn(n, 2, |t, k| if k == 0 { 1.0 } else { trend[t] });
+        let v = DMatrix::from_column_slice(n, 1, &y);
+        let inverse = sigma.clone().try_inverse().expect("regular");
+        let gram = x.transpose() * &inverse * &x;
+        let beta = gram.clone().try_inverse().expect("regular") * x.transpose() * &inverse * &v;
+        let rest = &v - &x * beta;
+        let sum = (rest.transpose() * &inverse * &rest)[(0, 0)];
+        let left = (n - 2) as f64;
+        let constant = left * ((2.0 * std::f64::consts::PI * sum / left).ln() + 1.0);
+        let expected = -0.5 * (constant + sigma.determinant().ln() + gram.determinant().ln());
+        assert!((light.log_likelihood - expected).abs() < 1e-8, "{} {expected}", light.log_likelihood);
+        // The coefficient and the variance are counted, not what stands beside them.
+        assert_eq!((light.used, light.parameters), (n - 2, 2));
+    }
 
     #[test]
     fn over_many_gaps_one_start_finds_what_all_starts_find() {

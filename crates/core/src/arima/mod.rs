@@ -74,6 +74,7 @@ mod roots;
 mod search;
 mod transform;
 mod two_stages;
+mod uncertain;
 mod walk;
 
 pub use coefficients::Coefficients;
@@ -86,4 +87,5 @@ pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
 pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};
 pub use two_stages::{SECOND_STAGE, has_many_columns, search_in_two_stages};
+pub use uncertain::forecast_with_estimates;
 pub use walk::walk;

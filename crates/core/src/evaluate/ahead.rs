@@ -2,7 +2,7 @@
 
 use thiserror::Error;
 
-use crate::arima::{Data, ForecastError, Known, forecast};
+use crate::arima::{Data, Fit, ForecastError, Known, forecast, forecast_with_estimates};
 use crate::outlook::{Joint, Stage, Step, paths, steps};
 use crate::regressor::{MissingRegressor, Regressors};
 use crate::series::{Frame, Span};
@@ -20,6 +20,15 @@ pub struct Ahead {
     pub actual: Vec<Option<f64>>,
     joint: Joint,
     stages: Vec<Stage>,
+}
+
+/// What is forecast from.
+#[derive(Debug, Clone, Copy)]
+pub enum Estimates<'a> {
+    /// Coefficients and variance count as known.
+    Known(&'a Known),
+    /// Their uncertainty widens the intervals ([`forecast_with_estimates`]).
+    Uncertain(&'a Fit),
 }
 
 /// Options of a forecast.
@@ -63,7 +72,7 @@ impl Ahead {
 pub fn ahead(
     target: &Transformed,
     data: &Data,
-    known: &Known,
+    estimates: Estimates<'_>,
     regressors: &Regressors,
     options: AheadOptions,
 ) -> Result<Ahead, AheadError> {
@@ -72,7 +81,10 @@ pub fn ahead(
     let (frame, origin) = extended(&target.frame, last, ahead);
     let periods: Vec<Period> = (1..=ahead).map(|h| frame.period(origin + h)).collect();
     let future = regressors.over(&periods)?;
-    let joint = forecast(known, data, &future, ahead)?;
+    let joint = match estimates {
+        Estimates::Known(known) => forecast(known, data, &future, ahead),
+        Estimates::Uncertain(fit) => forecast_with_estimates(fit, data, &future, ahead),
+    }?;
     let sample = Span { to: Some(last), ..target.span };
     let undoing = Undoing::new(&target.expression, &frame, sample)?;
     let stages = if options.keep_scale { Vec::new() } else { undoing.stages(origin, ahead)? };

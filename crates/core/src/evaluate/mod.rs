@@ -6,6 +6,6 @@ mod benchmark;
 mod tests;
 mod trial;
 
-pub use ahead::{Ahead, AheadError, AheadOptions, ahead};
+pub use ahead::{Ahead, AheadError, AheadOptions, Estimates, ahead};
 pub use benchmark::Benchmark;
 pub use trial::{Actual, Forecaster, Modelled, Parameters, Path, Trial, TrialError};

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use thiserror::Error;
 
-use super::ahead::{AheadError, AheadOptions, ahead};
+use super::ahead::{AheadError, AheadOptions, Estimates, ahead};
 use super::benchmark::Benchmark;
 use crate::arima::{Coefficients, Fit, FitError, Known, fit, fit_at, fit_near};
 use crate::identify;
@@ -108,7 +108,7 @@ impl Modelled {
             Parameters::Fixed => fit_at(&data, &self.first, model),
         }?;
         let options = AheadOptions { ahead: ahead_by, keep_scale: false };
-        let next = ahead(&target, &data, &Known::from(&fit), &self.regressors, options)?;
+        let next = ahead(&target, &data, Estimates::Known(&Known::from(&fit)), &self.regressors, options)?;
         Ok(next.steps.iter().map(|step| Some(step.median)).collect())
     }
 

@@ -15,6 +15,8 @@
 //! ```
 
 mod criterion;
+mod rolling;
+mod treatment;
 
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -30,7 +32,11 @@ use crate::series::SeriesWithGaps;
 use crate::unitroot::UnitRootError;
 use crate::verdict::FixedTerm;
 
+use rolling::{Origins, rolling_error};
+use treatment::treatments;
+
 pub use criterion::RankingCriterion;
+pub use treatment::Treatment;
 
 /// From this length on a stepwise search takes the place of the whole grid.
 const LONG: usize = 20_000;
@@ -68,6 +74,8 @@ impl Default for IdentifyOptions {
 /// The candidate models, best first, and what they rest on.
 #[derive(Debug, Clone)]
 pub struct Identified {
+    /// The treatments that the diagnosis left open, the chosen one first; empty where nothing was open.
+    pub rivals: Vec<Rival>,
     /// d and D.
     pub differences: [usize; 2],
     /// The verdict; none where both differences were given and no verdict was at hand.
@@ -84,6 +92,31 @@ pub struct Identified {
     pub search: SearchMethod,
     /// What they are ranked by.
     pub criterion: RankingCriterion,
+}
+
+/// A treatment of the series with its best model.
+#[derive(Debug, Clone)]
+pub struct Rival {
+    /// d and D.
+    pub differences: [usize; 2],
+    /// Of these differences, by the diagnosis.
+    pub probability: f64,
+    /// Beside the model.
+    pub regressors: Regressors,
+    /// What it is estimated from.
+    pub data: Data,
+    /// The best model.
+    pub model: Candidate,
+    /// Mean absolute error of its forecasts from rolling origins; none where they could not be made.
+    pub error: Option<f64>,
+}
+
+impl Rival {
+    /// The logarithm of its errors, and what its probability says against it.
+    fn burden(&self) -> f64 {
+        let weight: f64 = std::env::var("KW").ok().and_then(|v| v.parse().ok()).unwrap_or(0.05);
+        self.error.map_or(f64::INFINITY, f64::ln) - weight * self.probability.max(0.1).ln()
+    }
 }
 
 /// How a grid of orders is searched.
@@ -175,14 +208,53 @@ pub fn identify(
         None if !known => Some(Diagnosis::of(series, season)?),
         at_hand => at_hand,
     };
-    let differences = differences(options.differences, diagnosis.as_ref());
-    let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
-    let regressors = match called {
-        Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
-        None => given,
+    let free = options.differences.iter().all(Option::is_none) && given.is_empty();
+    let treatments = match &diagnosis {
+        Some(found) if free => treatments(found, season),
+        _ => Vec::new(),
     };
+    if treatments.len() < 2 {
+        let differences = differences(options.differences, diagnosis.as_ref());
+        let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
+        let regressors = match called {
+            Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
+            None => given,
+        };
+        let own = searched(series, differences, regressors, diagnosis.as_ref(), options, progress)?;
+        return Ok(Identified { diagnosis, ..own });
+    }
+    let count = treatments.len();
+    let mut all: Vec<(Identified, Rival)> = Vec::new();
+    let mut trouble = None;
+    for (place, treatment) in treatments.iter().enumerate() {
+        let regressors = terms(&treatment.terms, series, season);
+        let reach = |done: usize, of: usize| progress(place * of + done, count * of);
+        match searched(series, treatment.differences, regressors, diagnosis.as_ref(), options, reach) {
+            Ok(own) => all.extend(own.as_rival(treatment.probability, season).map(|rival| (own, rival))),
+            Err(error) => trouble = trouble.or(Some(error)),
+        }
+    }
+    // The verdict's own treatment comes first: another takes its place where its errors are smaller by more than what
+    // the probabilities say against it.
+    all.sort_by(|(_, a), (_, b)| a.burden().total_cmp(&b.burden()));
+    let rivals = all.iter().map(|(_, rival)| rival.clone()).collect();
+    match (all.into_iter().next(), trouble) {
+        (Some((own, _)), _) => Ok(Identified { diagnosis, rivals, ..own }),
+        (None, trouble) => Err(trouble.unwrap_or(IdentifyError::NoSeason)),
+    }
+}
+
+/// The grid of one treatment.
+fn searched(
+    series: &SeriesWithGaps,
+    differences: [usize; 2],
+    regressors: Regressors,
+    diagnosis: Option<&Diagnosis>,
+    options: &IdentifyOptions,
+    progress: impl Fn(usize, usize) + Sync,
+) -> Result<Identified, IdentifyError> {
     let data = data(series, &regressors)?;
-    let grid = with_drift(grid(differences, season, options.limit), &data, diagnosis.as_ref());
+    let grid = with_drift(grid(differences, options.season.max(1), options.limit), &data, diagnosis);
     let method = SearchMethod::of(&data, options.exhaustive);
     let by = |criteria: &Criteria| options.criterion.value(criteria);
     let count = grid.count();
@@ -191,13 +263,22 @@ pub fn identify(
         .search(&data, grid, by, reach)
         .map_err(|error| IdentifyError::Fit { error, regressors: regressors.names() })?;
     let criterion = options.criterion;
-    Ok(Identified { differences, diagnosis, regressors, grid, data, ranked, search: method, criterion })
+    let (rivals, diagnosis) = (Vec::new(), None);
+    Ok(Identified {
+        rivals,
+        differences,
+        diagnosis,
+        regressors,
+        grid,
+        data,
+        ranked,
+        search: method,
+        criterion,
+    })
 }
 
 fn differences(given: [Option<usize>; 2], diagnosis: Option<&Diagnosis>) -> [usize; 2] {
-    let verdict = diagnosis.map(|found| &found.assessment.verdict);
-    let [d, seasonal] =
-        verdict.map_or([0, 0], |own| [own.integration, own.seasonal_integration.unwrap_or(0)]);
+    let [d, seasonal] = diagnosis.map_or([0, 0], Diagnosis::chosen_differences);
     [given[0].unwrap_or(d), given[1].unwrap_or(seasonal)]
 }
 
@@ -253,6 +334,20 @@ impl Identified {
     /// Models that were estimated.
     pub fn searched(&self) -> usize {
         if self.search == SearchMethod::Stepwise { self.ranked.len() } else { self.grid.count() }
+    }
+
+    fn as_rival(&self, probability: f64, season: usize) -> Option<Rival> {
+        let model = self.chosen()?.clone();
+        let error = Origins::of(self.data.len(), season)
+            .and_then(|origins| rolling_error(&self.data, model.model, origins));
+        Some(Rival {
+            differences: self.differences,
+            probability,
+            regressors: self.regressors.clone(),
+            data: self.data.clone(),
+            model,
+            error,
+        })
     }
 
     /// The best without a warning, unless it is far behind the best of all.

@@ -44,7 +44,7 @@ fn next(
 ) -> Result<Ahead, AheadError> {
     let data = identify::data(&target.series, regressors).expect("values in the sample");
     let fit = fit(&data, Model::parse(model).expect("a model")).expect("an estimate");
-    ahead(target, &data, &Known::from(&fit), regressors, options)
+    ahead(target, &data, Estimates::Known(&Known::from(&fit)), regressors, options)
 }
 
 const SIX: AheadOptions = AheadOptions { ahead: 6, keep_scale: false };

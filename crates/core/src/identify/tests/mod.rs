@@ -85,8 +85,8 @@ fn seasonal_dummies_by_calendar_and_by_place_give_the_same_model() {
         .collect();
     let other = Data::with_gaps(&series.cells).beside(by_place);
     let model = own.chosen().expect("a model").model;
-    let here = crate::arima::fit(&own.data, model).expect("an estimate");
-    let there = crate::arima::fit(&other, model).expect("an estimate");
+    let here = fit(&own.data, model).expect("an estimate");
+    let there = fit(&other, model).expect("an estimate");
     assert!((here.log_likelihood - there.log_likelihood).abs() < 1e-6);
 }
 

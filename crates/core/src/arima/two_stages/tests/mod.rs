@@ -45,17 +45,35 @@ fn two_stages_choose_what_the_whole_grid_chooses() {
 }
 
 #[test]
-fn the_first_stage_counts_the_coefficients_it_has_taken_out() {
+fn the_first_stage_ranks_by_the_restricted_likelihood_of_all_columns() {
     let data = pattern_and_walk(5, 60);
     let grid = Grid { limit: [1, 1, 0, 0], ..Grid::usual(1, 0, 12) };
     let reduced = reduced(&data, grid).expect("an estimate of the columns");
     for own in whole_grid(&reduced, grid, |_| {}).expect("the grid") {
-        // The model, eleven dummies and the variance.
-        let level = usize::from(own.model.level != crate::arima::Level::None);
-        let k = (own.model.coefficients() + level + 12) as f64;
-        let beside = own.with_parameters(data.regressors.len());
+        let beside = light_at(&data, own.model, own.end.clone()).expect("a likelihood");
+        let best = light(&data, own.model, &[own.end], 1).expect("an estimate");
+        // The model's coefficients and the variance: the dummies are integrated out.
+        let k = (own.model.coefficients() + 1) as f64;
         assert!((beside.criteria().aic + 2.0 * beside.log_likelihood - 2.0 * k).abs() < 1e-9);
+        let lost = best.log_likelihood - beside.log_likelihood;
+        assert!((-1e-6..1.0).contains(&lost), "{}: {lost}", own.model);
     }
+}
+
+#[test]
+fn a_fixed_pattern_makes_no_seasonal_models() {
+    // The ordinary likelihood would choose a seasonal factor in most of these.
+    let grid = Grid { limit: [1, 1, 1, 1], ..Grid::usual(0, 0, 12) };
+    let seasonal = (1..=20).filter(|seed| {
+        let e = NormalStream::new(88, *seed).take(96);
+        let y: Vec<f64> = e.iter().enumerate().map(|(t, e)| e + 3.0 * ((t % 12) as f64).sin()).collect();
+        let dummies = (0..11).map(|place| (0..96).map(|t| f64::from(u8::from(t % 12 == place))).collect());
+        let data = Data::complete(&y).beside(dummies.collect());
+        let found = search_in_two_stages(&data, grid, aicc, |_| {}).expect("two stages");
+        found[0].model.seasonal_ar + found[0].model.seasonal_ma > 0
+    });
+    let count = seasonal.count();
+    assert!(count <= 4, "{count} of 20");
 }
 
 #[test]

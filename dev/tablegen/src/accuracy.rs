@@ -178,7 +178,7 @@ fn scores(case: &Case, origin: usize) -> Vec<(&'static str, Score)> {
 fn origins(case: &Case) -> Vec<usize> {
     let count = horizon(case.season);
     let least = (3 * case.season).max(30);
-    [1, 2]
+    [1, 2, 3, 4, 5]
         .iter()
         .filter_map(|times| case.values.len().checked_sub(times * count))
         .filter(|n| *n >= least)

@@ -8,19 +8,22 @@ use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
-use crate::model::{ModelOrAuto, ahead_refusal, estimated, model_or_auto};
+use crate::model::{Estimated, ModelOrAuto, ahead_refusal, estimated, model_or_auto};
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, PastValue};
-use crate::present::orders::why_differences;
+use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, MemberResult, PastValue};
+use crate::present::orders::{rivals, why_differences};
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
-use kandrel_core::arima::diagnose;
-use kandrel_core::evaluate::{AheadOptions, Estimates, ahead};
+use kandrel_core::arima::{Data, Fit, diagnose, fit};
+use kandrel_core::diagnosis::filled;
+use kandrel_core::evaluate::{Ahead, AheadOptions, Estimates, ahead, averaged};
 use kandrel_core::expr;
-use kandrel_core::outlook::mean_change;
+use kandrel_core::identify::{Rival, reference_model};
+use kandrel_core::outlook::{Step, mean_change};
 use kandrel_core::regressor::Regressors;
+use kandrel_core::shape::advised_transformation;
 use kandrel_core::transform::Transformed;
 
 pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
@@ -38,6 +41,12 @@ pub struct Args {
     /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; auto searches as orders does
     #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = model_or_auto, help_heading = "Method")]
     model: ModelOrAuto,
+    /// Whether a column without steps is modelled on the scale that the diagnosis advises
+    #[arg(long, value_enum, value_name = "WHEN", default_value = "auto", help_heading = "Method")]
+    transform: TransformChoice,
+    /// The mean of three forecasts: of the chosen model, of its strongest rival and of a reference model
+    #[arg(long, conflicts_with = "paths", help_heading = "Method")]
+    average: bool,
     /// Periods ahead (default: two seasons, 10 without a season)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=5000), help_heading = "Method")]
     ahead: Option<u16>,
@@ -70,7 +79,20 @@ pub struct Args {
     output: OutputArgs,
 }
 
+/// When the transformation of the diagnosis is taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+enum TransformChoice {
+    /// Where the column has no steps and the model is searched for
+    Auto,
+    /// Never
+    None,
+}
+
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    if args.average && matches!(args.model, ModelOrAuto::Named(_)) {
+        return Err(CliError::call("--average combines the models of a search, and --model names one")
+            .advise("leave --model out, or --average"));
+    }
     let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let known = session.dataset.frame.clone();
@@ -84,7 +106,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         session.dataset.continue_with(&other, &own)?;
     }
     let season = session.season();
-    let targets = session.transformed(&args.series)?;
+    let typed = session.transformed(&args.series)?;
+    let targets: Vec<Target> =
+        typed.into_iter().map(|own| args.target(&mut session, own)).collect::<Result<_, _>>()?;
     let regressors = session.regressors(args.with.terms.as_deref())?;
     let mut found = Vec::new();
     for target in &targets {
@@ -119,20 +143,48 @@ fn base_columns(text: &str) -> Vec<String> {
         .unwrap_or_default()
 }
 
+/// A series as it is forecast.
+struct Target {
+    own: Transformed,
+    /// Whether its step is the one that the diagnosis advises.
+    advised: bool,
+}
+
+impl Args {
+    /// The series on the scale that the diagnosis advises, where that is left to it.
+    fn target(&self, session: &mut Session<'_>, typed: Transformed) -> Result<Target, CliError> {
+        let asked = self.transform == TransformChoice::Auto && matches!(self.model, ModelOrAuto::Auto);
+        let is_bare = expr::steps_of(&typed.typed.text).is_none();
+        let advised = (asked && is_bare && !self.keep_scale)
+            .then(|| filled(&typed.series, session.season()).values)
+            .and_then(|values| advised_transformation(&values, session.season()).transformation.step());
+        let Some(step) = advised else {
+            return Ok(Target { own: typed, advised: false });
+        };
+        let text = expr::with_steps(&typed.typed, &[step]);
+        let own = session.transformed(&[text])?.into_iter().next();
+        Ok(own.map_or(Target { own: typed, advised: false }, |own| Target { own, advised: true }))
+    }
+}
+
 fn one(
     dataset: &Dataset,
-    target: &Transformed,
+    target: &Target,
     regressors: &Regressors,
     args: &Args,
     season: usize,
 ) -> Result<ForecastResult, CliError> {
+    let Target { own: target, advised } = target;
     let made = estimated(dataset, &target.series, args.model, regressors, season, args.output.quiet)?;
     let options = AheadOptions {
         ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
         keep_scale: args.keep_scale,
     };
+    let refused = |error| ahead_refusal(&target.series, error);
     let next = ahead(target, &made.data, Estimates::Uncertain(&made.fit), &made.regressors, options)
-        .map_err(|error| ahead_refusal(&target.series, error))?;
+        .map_err(refused)?;
+    let members = if args.average { members(target, &made, &next, options) } else { Vec::new() };
+    let steps = if args.average { combined(&members) } else { next.steps.clone() };
     let past: Vec<Option<f64>> =
         history(target, args.keep_scale, usize::MAX).into_iter().map(|past| past.value).collect();
     let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
@@ -151,15 +203,54 @@ fn one(
             searched: search.found.searched(),
             why: why_differences(&search.found, &search.series),
         }),
+        rivals: made.search.as_ref().map_or_else(Vec::new, |search| rivals(&search.found)),
+        advised: *advised,
+        average: members.into_iter().map(|member| member.name).collect(),
         diagnosis: made.diagnosis(&target.series, season),
         periods: &next.periods,
-        steps: &next.steps,
+        steps: &steps,
         actual: &next.actual,
         scale: mean_change(&past, season.max(1)),
         paths: args.paths.map(|count| next.paths(usize::try_from(count).unwrap_or(0), args.seed)),
         seed: args.seed,
         mean: args.mean,
     }))
+}
+
+/// A forecast of an average.
+struct Member {
+    name: MemberResult,
+    steps: Vec<Step>,
+}
+
+fn combined(members: &[Member]) -> Vec<Step> {
+    averaged(&members.iter().map(|member| member.steps.clone()).collect::<Vec<_>>())
+}
+
+/// The chosen model, its strongest rival if there is one, and the reference model where it is another.
+fn members(target: &Transformed, made: &Estimated, chosen: &Ahead, options: AheadOptions) -> Vec<Member> {
+    let member = |fit: &Fit, regressors: &Regressors, steps: Vec<Step>| Member {
+        name: MemberResult { model: fit.model.to_string(), with: regressors.terms() },
+        steps,
+    };
+    let mut all = vec![member(&made.fit, &made.regressors, chosen.steps.clone())];
+    let mut add = |fit: Option<Fit>, data: &Data, regressors: &Regressors| {
+        let next = fit.and_then(|fit| {
+            let next = ahead(target, data, Estimates::Uncertain(&fit), regressors, options).ok()?;
+            Some(member(&fit, regressors, next.steps))
+        });
+        all.extend(next);
+    };
+    let strongest = made.search.as_ref().and_then(|search| search.found.rivals.get(1));
+    if let Some(Rival { model, data, regressors, .. }) = strongest {
+        add(model.fit(data).ok(), data, regressors);
+    }
+    let reference = reference_model(target.season);
+    if reference != made.fit.model || !made.regressors.is_empty() {
+        let data = Data::with_gaps(&target.series.cells);
+        add(fit(&data, reference).ok(), &data, &Regressors::default());
+    }
+    all
 }
 
 /// Two seasons; ten where there is none.

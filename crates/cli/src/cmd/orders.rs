@@ -10,10 +10,10 @@ use crate::document::to_json;
 use crate::error::CliError;
 use crate::model::identified;
 use crate::output::Files;
-use crate::present::orders::{self, Found, OrdersResult};
+use crate::present::orders::{self, Checked, Found, OrdersResult};
 use crate::read::Dataset;
 use crate::session::Session;
-use kandrel_core::arima::{Candidate, Data, Diagnosis, Grid, Model, diagnose};
+use kandrel_core::arima::{Candidate, Data, Grid, Model, diagnose};
 use kandrel_core::corr::{self, AcfOptions, Finding, extended_acf};
 use kandrel_core::identify::{IdentifyOptions, RankingCriterion};
 use kandrel_core::regressor::Regressors;
@@ -119,7 +119,7 @@ fn one(
     };
     let choice = identified(dataset, series, regressors, &options, args.output.quiet)?;
     let shown = orders::shown(&choice, usize::from(args.top));
-    let checked: Vec<Option<Diagnosis>> =
+    let checked: Vec<Option<Checked>> =
         shown.par_iter().map(|candidate| checked(&choice.data, candidate, season)).collect();
     let differenced = differenced(series, choice.grid);
     let found = Found {
@@ -133,9 +133,9 @@ fn one(
     Ok(orders::result(series, &found))
 }
 
-fn checked(data: &Data, candidate: &Candidate, season: usize) -> Option<Diagnosis> {
-    let found = candidate.fit(data).ok()?;
-    Some(diagnose(&found, season))
+fn checked(data: &Data, candidate: &Candidate, season: usize) -> Option<Checked> {
+    let fit = candidate.fit(data).ok()?;
+    Some(Checked { residuals: diagnose(&fit, season), fit })
 }
 
 /// The series after its differences; none of one with gaps.

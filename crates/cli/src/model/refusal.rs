@@ -32,6 +32,9 @@ pub fn identify_refusal(dataset: &Dataset, series: &SeriesWithGaps, error: Ident
             CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
                 .advise("give the differences yourself, as --differences 1,0")
         }
+        IdentifyError::NoModel => {
+            CliError::computation(format!("{}, {}: {error}", dataset.source, series.name))
+        }
         IdentifyError::Regressor(missing) => missing_regressor(&missing),
         IdentifyError::Fit { error, regressors } => fit_refusal(dataset, series, &regressors, error),
     }

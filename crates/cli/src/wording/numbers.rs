@@ -33,6 +33,14 @@ pub fn p_equals(p: f64) -> String {
     }
 }
 
+/// A posterior probability in whole per cent.
+pub fn probability(probability: f64) -> String {
+    match 100.0 * probability {
+        p if p > 99.5 => "above\u{a0}99\u{a0}%".to_owned(),
+        p => format!("{p:.0}\u{a0}%"),
+    }
+}
+
 /// A share as a percentage without needless noughts.
 pub fn percent(share: f64) -> String {
     let rounded = (share * 1e6).round() / 1e4;

@@ -113,12 +113,15 @@ const CHEAP: usize = 20_000;
 const FILLINGS: usize = 2;
 /// The deviance is known to about this.
 const TOLERANCE: f64 = 1e-7;
+/// And to about this where estimates are to be told.
+const FINE: f64 = 1e-13;
 
 /// Exact maximum likelihood of a model, with regressors concentrated out.
 ///
 /// # Formula
 /// `φ(B) Φ(B^s) (1-B)^d (1-B^s)^D (y_t - β'x_t) = θ(B) Θ(B^s) e_t`; the mean and the drift are
-/// regressors (ones, time). Criteria and errors are those of the differenced series; errors are from
+/// regressors (ones, time). It descends from usual starts and from where the nested models lead
+/// one after the other. Criteria and errors are those of the differenced series; errors are from
 /// the curvature of the deviance, those of β from generalised least squares.
 ///
 /// # Source
@@ -128,8 +131,9 @@ const TOLERANCE: f64 = 1e-7;
 /// [`FitError`].
 pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
     let prepared = Prepared::new(data, model)?;
-    let usual = usual_starts(&prepared.like);
+    let mut usual = usual_starts(&prepared.like);
     if data.missing.len() * data.len() <= CHEAP {
+        usual.extend(super::search::nested(data, model));
         return prepared.fit(&usual);
     }
     // Each likelihood is dear: from one start, where the values filled in have their best.
@@ -137,6 +141,15 @@ pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
         .start_over_gaps(&usual)
         .and_then(|start| prepared.fit(&[start]))
         .or_else(|_| prepared.fit(&usual))
+}
+
+/// The same from the usual starts alone: for a model of few coefficients that is a means to something else.
+///
+/// # Errors
+/// [`FitError`].
+pub fn fit_simply(data: &Data, model: Model) -> Result<Fit, FitError> {
+    let prepared = Prepared::new(data, model)?;
+    prepared.fit(&usual_starts(&prepared.like))
 }
 
 /// The same from estimates at hand.
@@ -172,11 +185,11 @@ pub(super) struct Light {
     parameters: usize,
 }
 
-/// The estimates from the best `followed` of the starts; from the usual ones if there are none.
+/// The estimates from the best `followed` of the starts and the usual ones.
 pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize) -> Result<Light, FitError> {
     let prepared = Prepared::restricted(data, model)?;
-    let usual = usual_starts(&prepared.like);
-    let end = prepared.least(if starts.is_empty() { &usual } else { starts }, followed)?;
+    let all = [starts, &usual_starts(&prepared.like)].concat();
+    let end = prepared.least(&all, followed)?;
     prepared.light(end.into())
 }
 
@@ -260,6 +273,9 @@ impl<'a> Prepared<'a> {
 
     fn fit(&self, starts: &[Start]) -> Result<Fit, FitError> {
         let found = self.least(starts, starts.len())?;
+        // Whatever the start, the estimates are to be the same to a millionth.
+        let at = descent::least(&found.clone().into(), FINE, |free| self.deviance(free));
+        let found = Least { settled: found.settled, ..at.unwrap_or(found) };
         let coefficients = transform::coefficients(&found.at, &self.like);
         let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
         Ok(assembled(self, coefficients, &top, found.settled))
@@ -268,9 +284,9 @@ impl<'a> Prepared<'a> {
     /// The best of the series with its gaps filled, by what this says of the gaps in turn.
     fn start_over_gaps(&self, usual: &[Start]) -> Result<Start, FitError> {
         let mut filled = Data { missing: Vec::new(), ..self.data.clone() };
-        let mut starts = usual.to_vec();
-        for _ in 0..FILLINGS {
-            let found = light(&filled, self.model, &starts, starts.len())?;
+        let mut starts = Vec::new();
+        for round in 0..FILLINGS {
+            let found = light(&filled, self.model, &starts, if round == 0 { usual.len() } else { 1 })?;
             let top = self.likelihood(&found.coefficients, false).ok_or(FitError::NoConvergence)?;
             for (place, share) in self.data.missing.iter().zip(&top.beta) {
                 filled.values[*place] = self.data.values[*place] - share;
@@ -280,12 +296,14 @@ impl<'a> Prepared<'a> {
         Ok(light(&filled, self.model, &starts, 1)?.end)
     }
 
+    /// The deviance at free numbers, and its slope.
+    fn deviance(&self, free: &[f64]) -> Option<(f64, Vec<f64>)> {
+        let found = self.likelihood(&transform::coefficients(free, &self.like), true)?;
+        Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
+    }
+
     /// The least deviance that is reached from the best `followed` of the starts.
     fn least(&self, starts: &[Start], followed: usize) -> Result<Least, FitError> {
-        let deviance = |free: &[f64]| {
-            let found = self.likelihood(&transform::coefficients(free, &self.like), true)?;
-            Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
-        };
         let mut from: Vec<(f64, &Start)> = starts.iter().map(|start| (0.0, start)).collect();
         if starts.len() > followed {
             for (value, start) in &mut from {
@@ -296,7 +314,7 @@ impl<'a> Prepared<'a> {
         }
         from.into_iter()
             .take(followed.max(1))
-            .filter_map(|(_, start)| descent::least(start, TOLERANCE, deviance))
+            .filter_map(|(_, start)| descent::least(start, TOLERANCE, |free| self.deviance(free)))
             .min_by(|a, b| a.value.total_cmp(&b.value))
             .ok_or(FitError::NoConvergence)
     }

@@ -9,7 +9,7 @@ use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
-use super::fit::{Criteria, Fit, FitError, Light, fit_near, light};
+use super::fit::{Criteria, Fit, FitError, Light, fit, fit_near, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
@@ -93,12 +93,18 @@ pub struct Candidate {
 }
 
 impl Candidate {
-    /// The whole estimate, with errors and residuals, from the search's own.
+    /// The whole estimate by ordinary maximum likelihood, with errors and residuals: that of [`fit`], or from the
+    /// search's own end where that is better.
     ///
     /// # Errors
     /// [`FitError`].
     pub fn fit(&self, data: &Data) -> Result<Fit, FitError> {
-        fit_near(data, &self.coefficients, self.model)
+        let near = fit_near(data, &self.coefficients, self.model);
+        match (fit(data, self.model), near) {
+            (Ok(own), Ok(near)) if near.log_likelihood > own.log_likelihood + BETTER => Ok(near),
+            (Ok(own), _) => Ok(own),
+            (Err(_), near) => near,
+        }
     }
 }
 
@@ -173,6 +179,33 @@ pub(super) fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> R
 pub(super) fn ranked(mut all: Vec<Candidate>, criterion: impl Fn(&Criteria) -> f64) -> Vec<Candidate> {
     all.sort_by(|a, b| criterion(&a.criteria).total_cmp(&criterion(&b.criteria)).then(a.model.cmp(&b.model)));
     all
+}
+
+/// A likelihood is better by more than rounding.
+const BETTER: f64 = 1e-6;
+
+/// Models of a nested search, at most.
+const MOST_NESTED: usize = 36;
+
+/// Where a model's own nested models lead, each from its simpler neighbours as in a whole grid; none where they are
+/// many.
+pub(super) fn nested(data: &Data, model: Model) -> Option<Start> {
+    let limit = [model.ar, model.ma, model.seasonal_ar, model.seasonal_ma];
+    let count: usize = limit.iter().map(|most| most + 1).product();
+    if count > MOST_NESTED || count * data.regressors.len() > MOST_NESTED {
+        return None;
+    }
+    let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
+    for size in 0..=limit.iter().sum() {
+        for orders in of_size(limit, size) {
+            let [ar, ma, seasonal_ar, seasonal_ma] = orders;
+            let own = Model { ar, ma, seasonal_ar, seasonal_ma, ..model };
+            if let Ok(found) = light(data, own, &starts(orders, &known), FOLLOWED) {
+                known.insert(orders, found);
+            }
+        }
+    }
+    known.remove(&limit).map(|own| own.end)
 }
 
 /// So far behind, a model has next to nothing for it beside the best.

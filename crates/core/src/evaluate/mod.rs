@@ -1,11 +1,13 @@
 //! Forecasts in original units, and how good they would have been: origins, benchmark rules, errors.
 
 mod ahead;
+mod average;
 mod benchmark;
 #[cfg(test)]
 mod tests;
 mod trial;
 
 pub use ahead::{Ahead, AheadError, AheadOptions, Estimates, ahead};
+pub use average::averaged;
 pub use benchmark::Benchmark;
 pub use trial::{Actual, Forecaster, Modelled, Parameters, Path, Trial, TrialError};

@@ -23,7 +23,7 @@ use serde::Serialize;
 use thiserror::Error;
 
 use crate::arima::{
-    Candidate, Criteria, Data, FitError, Grid, Level, chosen, fit, has_many_columns, search,
+    Candidate, Criteria, Data, FitError, Grid, Level, Model, chosen, fit_simply, has_many_columns, search,
     search_in_two_stages, walk,
 };
 use crate::diagnosis::Diagnosis;
@@ -43,6 +43,12 @@ const LONG: usize = 20_000;
 
 /// A ratio of an estimate to its standard error beyond this is significant at five per cent.
 const SIGNIFICANT: f64 = 1.96;
+
+/// So much of the logarithm of a probability counts beside the logarithm of forecast errors: twice the probability makes
+/// up for errors two per cent larger.
+const SAY: f64 = 0.03;
+/// Less probable ones count as much as this.
+const IMPROBABLE: f64 = 0.01;
 
 /// Options of the identification.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -114,8 +120,7 @@ pub struct Rival {
 impl Rival {
     /// The logarithm of its errors, and what its probability says against it.
     fn burden(&self) -> f64 {
-        let weight: f64 = std::env::var("KW").ok().and_then(|v| v.parse().ok()).unwrap_or(0.05);
-        self.error.map_or(f64::INFINITY, f64::ln) - weight * self.probability.max(0.1).ln()
+        self.error.map_or(f64::INFINITY, f64::ln) - SAY * self.probability.max(IMPROBABLE).ln()
     }
 }
 
@@ -163,6 +168,9 @@ pub enum IdentifyError {
     /// A seasonal difference was asked for, and there is no season.
     #[error("there is no season to be differenced over")]
     NoSeason,
+    /// The grid has no model.
+    #[error("no model was found")]
+    NoModel,
     /// The verdict has no answer.
     #[error(transparent)]
     Verdict(#[from] UnitRootError),
@@ -183,7 +191,9 @@ pub enum IdentifyError {
 ///
 /// # Method
 /// Differences that are not given are the verdict's ([`Diagnosis::of`], or `diagnosis` where it is at hand).
-/// Without given regressors the terms that the verdict calls deterministic are the regressors. Where the series is
+/// Without given regressors the terms that the verdict calls deterministic are the regressors. Where the diagnosis leaves
+/// other differences open, and wherever a fixed pattern would stand beside the models, the best models of two to four
+/// treatments are compared by their errors from rolling origins. Where the series is
 /// differenced once, every model has a drift if the diagnosis finds one, or if its ratio to its standard error is beyond
 /// 1.96 in the model with one coefficient of each kind. Every model of the
 /// grid is estimated by exact maximum likelihood, in two stages where there are many missing values and regressors
@@ -208,40 +218,49 @@ pub fn identify(
         None if !known => Some(Diagnosis::of(series, season)?),
         at_hand => at_hand,
     };
-    let free = options.differences.iter().all(Option::is_none) && given.is_empty();
-    let treatments = match &diagnosis {
-        Some(found) if free => treatments(found, season),
-        _ => Vec::new(),
-    };
-    if treatments.len() < 2 {
-        let differences = differences(options.differences, diagnosis.as_ref());
-        let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
-        let regressors = match called {
-            Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
-            None => given,
-        };
-        let own = searched(series, differences, regressors, diagnosis.as_ref(), options, progress)?;
-        return Ok(Identified { diagnosis, ..own });
+    let open = options.differences.iter().all(Option::is_none) && given.is_empty();
+    let open = diagnosis.as_ref().filter(|_| open).map_or_else(Vec::new, |found| treatments(found, season));
+    if open.len() > 1 {
+        let (own, rivals) = compared(series, &open, diagnosis.as_ref(), options, progress)?;
+        return Ok(Identified { diagnosis, rivals, ..own });
     }
-    let count = treatments.len();
+    let differences = differences(options.differences, diagnosis.as_ref());
+    let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
+    let regressors = match called {
+        Some(found) => terms(&found.assessment.fixed_terms(differences, season), series, season),
+        None => given,
+    };
+    let own = searched(series, differences, regressors, diagnosis.as_ref(), options, progress)?;
+    Ok(Identified { diagnosis, ..own })
+}
+
+/// The best model of each treatment, and which treatment forecasts best.
+fn compared(
+    series: &SeriesWithGaps,
+    open: &[Treatment],
+    diagnosis: Option<&Diagnosis>,
+    options: &IdentifyOptions,
+    progress: impl Fn(usize, usize) + Sync,
+) -> Result<(Identified, Vec<Rival>), IdentifyError> {
+    let season = options.season.max(1);
     let mut all: Vec<(Identified, Rival)> = Vec::new();
-    let mut trouble = None;
-    for (place, treatment) in treatments.iter().enumerate() {
+    for (place, treatment) in open.iter().enumerate() {
         let regressors = terms(&treatment.terms, series, season);
-        let reach = |done: usize, of: usize| progress(place * of + done, count * of);
-        match searched(series, treatment.differences, regressors, diagnosis.as_ref(), options, reach) {
+        let reach = |done: usize, of: usize| progress(place * of + done, open.len() * of);
+        match searched(series, treatment.differences, regressors, diagnosis, options, reach) {
             Ok(own) => all.extend(own.as_rival(treatment.probability, season).map(|rival| (own, rival))),
-            Err(error) => trouble = trouble.or(Some(error)),
+            // What the verdict calls for must have its models; a rival may be beyond the data.
+            Err(error) if place == 0 => return Err(error),
+            Err(_) => {}
         }
     }
-    // The verdict's own treatment comes first: another takes its place where its errors are smaller by more than what
-    // the probabilities say against it.
-    all.sort_by(|(_, a), (_, b)| a.burden().total_cmp(&b.burden()));
-    let rivals = all.iter().map(|(_, rival)| rival.clone()).collect();
-    match (all.into_iter().next(), trouble) {
-        (Some((own, _)), _) => Ok(Identified { diagnosis, rivals, ..own }),
-        (None, trouble) => Err(trouble.unwrap_or(IdentifyError::NoSeason)),
+    // Where the verdict's own treatment has no errors there is nothing to compare with.
+    if all.first().is_some_and(|(_, own)| own.error.is_some()) {
+        all.sort_by(|(_, a), (_, b)| a.burden().total_cmp(&b.burden()));
     }
+    let rivals = all.iter().map(|(_, rival)| rival.clone()).collect();
+    let own = all.into_iter().next().map(|(own, _)| own).ok_or(IdentifyError::NoModel)?;
+    Ok((own, rivals))
 }
 
 /// The grid of one treatment.
@@ -254,7 +273,8 @@ fn searched(
     progress: impl Fn(usize, usize) + Sync,
 ) -> Result<Identified, IdentifyError> {
     let data = data(series, &regressors)?;
-    let grid = with_drift(grid(differences, options.season.max(1), options.limit), &data, diagnosis);
+    let grid =
+        with_drift(grid(differences, options.season.max(1), data.len(), options.limit), &data, diagnosis);
     let method = SearchMethod::of(&data, options.exhaustive);
     let by = |criteria: &Criteria| options.criterion.value(criteria);
     let count = grid.count();
@@ -282,8 +302,16 @@ fn differences(given: [Option<usize>; 2], diagnosis: Option<&Diagnosis>) -> [usi
     [given[0].unwrap_or(d), given[1].unwrap_or(seasonal)]
 }
 
-fn grid([d, seasonal]: [usize; 2], season: usize, limit: Option<[usize; 4]>) -> Grid {
+/// Series of long seasons that are shorter than so many of them get one order of each kind:
+const SHORT: usize = 17;
+/// their larger models fit better and forecast worse.
+const LONG_SEASON: usize = 7;
+
+fn grid([d, seasonal]: [usize; 2], season: usize, length: usize, limit: Option<[usize; 4]>) -> Grid {
     let mut grid = Grid::usual(d, seasonal, season);
+    if season >= LONG_SEASON && length < SHORT * season {
+        grid.limit = [1; 4];
+    }
     if let Some([p, q, seasonal_p, seasonal_q]) = limit {
         let seasonal = if season > 1 { [seasonal_p, seasonal_q] } else { [0, 0] };
         grid.limit = [p, q, seasonal[0], seasonal[1]];
@@ -298,13 +326,27 @@ fn with_drift(grid: Grid, data: &Data, diagnosis: Option<&Diagnosis>) -> Grid {
         return grid;
     }
     // Beside some regressors a drift cannot be told from them.
-    let Ok(fit) = fit(data, drifting.within([1; 4])) else {
+    let Ok(fit) = fit_simply(data, drifting.within([1; 4])) else {
         return grid;
     };
     let own = [grid.differences, grid.seasonal_differences];
     let found = diagnosis.is_some_and(|found| found.chosen_differences() == own && found.has_drift());
     let ratio = fit.beta.first().zip(fit.beta_errors.first()).map_or(0.0, |(drift, error)| drift / error);
     if found || ratio.abs() > SIGNIFICANT { drifting } else { grid }
+}
+
+/// The model that stands for exponential smoothing beside an automatic one: (0,1,1)(0,1,1) with a season, which smooths
+/// level and pattern, (1,1,2) without, which smooths level and a slope that dies out.
+///
+/// # Source
+/// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis, chapter 9; Gardner, E. S. and McKenzie, E. (1985),
+/// Management Science 31, 1237-1246.
+pub fn reference_model(season: usize) -> Model {
+    if season > 1 {
+        Model { differences: 1, ma: 1, seasonal_differences: 1, seasonal_ma: 1, season, ..Model::default() }
+    } else {
+        Model { ar: 1, differences: 1, ma: 2, ..Model::default() }
+    }
 }
 
 /// The values of a series and the regressors in its periods.
@@ -339,7 +381,7 @@ impl Identified {
     fn as_rival(&self, probability: f64, season: usize) -> Option<Rival> {
         let model = self.chosen()?.clone();
         let error = Origins::of(self.data.len(), season)
-            .and_then(|origins| rolling_error(&self.data, model.model, origins));
+            .and_then(|origins| rolling_error(&self.data, &model, origins));
         Some(Rival {
             differences: self.differences,
             probability,

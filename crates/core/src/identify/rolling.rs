@@ -1,6 +1,6 @@
 //! Forecast errors of a model from rolling origins near the end of its series.
 
-use crate::arima::{Data, Known, Model, fit, forecast};
+use crate::arima::{Candidate, Data, Known, fit_near, forecast};
 
 /// A season ahead; so many periods where there is none.
 const AHEAD: usize = 4;
@@ -36,8 +36,9 @@ impl Origins {
 
 /// The mean absolute error over all origins and steps ahead, φ, θ, Φ, Θ estimated at the first origin, everything else
 /// again at each; none where the model cannot be estimated there.
-pub fn rolling_error(data: &Data, model: Model, origins: Origins) -> Option<f64> {
-    let known = Known::from(&fit(&data.until(origins.first), model).ok()?);
+pub fn rolling_error(data: &Data, candidate: &Candidate, origins: Origins) -> Option<f64> {
+    let early = fit_near(&data.until(origins.first), &candidate.coefficients, candidate.model);
+    let known = Known::from(&early.ok()?);
     let mut sum = 0.0;
     let mut count = 0_usize;
     for origin in origins.each() {

@@ -9,6 +9,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::present::diagnosis::DiagnosisResult;
+use crate::present::orders::RivalResult;
 use crate::present::sample::Sample;
 
 /// The contract's result of `forecast`.
@@ -39,6 +40,12 @@ pub struct ForecastResult {
     pub sample: Sample,
     /// How the model was found, where it was not named.
     pub search: Option<Chosen>,
+    /// Whether the transformation is the one that the diagnosis advises, not one that was typed.
+    pub transform_advised: bool,
+    /// The treatments that were compared, the chosen one first; empty where the diagnosis left nothing open.
+    pub rivals: Vec<RivalResult>,
+    /// The models whose forecasts these are the mean of; empty without --average.
+    pub average: Vec<MemberResult>,
     /// Whether the variance of the residuals changes over time (McLeod-Li at 5 %).
     pub heteroskedastic: bool,
     /// The joint assessment of the series.
@@ -81,6 +88,14 @@ pub struct Outcome {
     pub errors: Accuracy,
 }
 
+/// A model of an average.
+#[derive(Debug, Clone, JsonSchema, Serialize)]
+pub struct MemberResult {
+    pub model: String,
+    /// Beside it.
+    pub with: Vec<String>,
+}
+
 /// How a model was found.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct Chosen {
@@ -99,6 +114,9 @@ pub struct Made<'a> {
     pub checked: Diagnosis,
     pub regressors: &'a Regressors,
     pub chosen: Option<Chosen>,
+    pub rivals: Vec<RivalResult>,
+    pub advised: bool,
+    pub average: Vec<MemberResult>,
     pub diagnosis: Option<DiagnosisResult>,
     pub periods: &'a [Period],
     pub steps: &'a [Step],
@@ -140,6 +158,9 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
             .then(|| name.strip_prefix(made.units).unwrap_or(name).trim_start_matches(':').to_owned()),
         sample: Sample::with_gaps(series),
         search: made.chosen.clone(),
+        transform_advised: made.advised,
+        rivals: made.rivals.clone(),
+        average: made.average.clone(),
         diagnosis: made.diagnosis.clone(),
         heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
         warnings: doubts(&made.fit.coefficients),

@@ -6,6 +6,7 @@ use super::facts::{ALPHA, ForecastResult, Outcome, StepResult};
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
 use crate::present::diagnosis::DiagnosisResult;
+use crate::present::orders::compared;
 use crate::wording;
 
 /// An end of an interval in words.
@@ -22,7 +23,13 @@ fn by(result: &ForecastResult) -> String {
         1..=3 => format!(" beside {}", result.with.join(", ")),
         many => format!(" beside {many} regressors"),
     };
-    format!("{}{of}{beside}", result.model)
+    match result.average.len() {
+        0 | 1 => format!("{}{of}{beside}", result.model),
+        many => {
+            let names: Vec<String> = result.average.iter().map(|own| own.model.clone()).collect();
+            format!("the mean of {many} models{of}: {}", wording::list(&names))
+        }
+    }
 }
 
 /// The finding in one sentence.
@@ -90,6 +97,14 @@ fn reading(result: &ForecastResult) -> Vec<String> {
             chosen.why, result.model, chosen.searched
         ));
     }
+    lines.extend(compared(&result.rivals));
+    if let Some(steps) = result.transform.as_ref().filter(|_| result.transform_advised) {
+        lines.push(format!(
+            "The spread of {} changes with its level, so the model is of {}:{steps} and carried back (--transform none \
+             stays on its own scale).",
+            result.units, result.units
+        ));
+    }
     lines.push(width(result));
     lines.push(match result.point {
         "mean" => "Points are expected values, which lie above the medians where the scale bends upwards."
@@ -105,8 +120,7 @@ fn reading(result: &ForecastResult) -> Vec<String> {
     }
     lines.extend(cautions(result));
     lines.push(
-        "The intervals count the innovations yet to come and the errors of mean, drift and regressors; φ, θ and the \
-         variance count as known."
+        "The intervals count the innovations yet to come and the errors of all estimates, not the choice of the model."
             .to_owned(),
     );
     lines

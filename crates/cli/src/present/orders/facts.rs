@@ -1,10 +1,10 @@
 //! Orders of a model as facts: the contract's result.
 
-use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Level, Model};
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Fit, Level, Model};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::diagnosis::filled;
 use kandrel_core::expr;
-use kandrel_core::identify::{Identified, SearchMethod};
+use kandrel_core::identify::{Identified, RankingCriterion, Rival, SearchMethod};
 use kandrel_core::series::SeriesWithGaps;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -35,7 +35,7 @@ pub struct OrdersResult {
     /// The best without anything that speaks against it.
     pub chosen: String,
     /// By which they are ranked.
-    pub criterion: &'static str,
+    pub criterion: RankingCriterion,
     /// How the grid was searched.
     pub search: SearchMethod,
     /// Whether every model of the grid was estimated, in whichever way.
@@ -53,6 +53,36 @@ pub struct OrdersResult {
     pub suggested: Vec<SuggestedModel>,
     /// The joint assessment; none where the differences are given.
     pub diagnosis: Option<DiagnosisResult>,
+    /// The treatments that were compared, the chosen one first; empty where the diagnosis left nothing open.
+    pub rivals: Vec<RivalResult>,
+}
+
+/// A treatment of the series with its best model.
+#[derive(Debug, Clone, JsonSchema, Serialize)]
+pub struct RivalResult {
+    pub d: usize,
+    #[serde(rename = "D")]
+    pub seasonal: usize,
+    pub model: String,
+    /// Beside it.
+    pub with: Vec<String>,
+    /// Of these differences, by the assessment.
+    pub probability: f64,
+    /// Mean absolute error of its forecasts from rolling origins; none where they could not be made.
+    pub rolling_mae: Option<f64>,
+}
+
+/// The treatments that a search compared.
+pub fn rivals(found: &Identified) -> Vec<RivalResult> {
+    let of = |own: &Rival| RivalResult {
+        d: own.differences[0],
+        seasonal: own.differences[1],
+        model: own.model.model.to_string(),
+        with: own.regressors.terms(),
+        probability: own.probability,
+        rolling_mae: own.error,
+    };
+    found.rivals.iter().map(of).collect()
 }
 
 /// A model near to another.
@@ -80,7 +110,7 @@ pub struct CandidateResult {
     pub log_likelihood: f64,
     #[serde(flatten)]
     pub criteria: Criteria,
-    /// Above the best by the criterion in force.
+    /// Above the best by the criterion in force; beside regressors by that of the restricted likelihood.
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
@@ -94,19 +124,42 @@ pub struct Found<'a> {
     pub extended: Option<ExtendedAcf>,
     /// Those of [`shown`].
     pub shown: &'a [&'a Candidate],
-    pub checked: &'a [Option<Diagnosis>],
+    pub checked: &'a [Option<Checked>],
     pub seconds: f64,
+}
+
+/// A candidate with its whole estimate.
+pub struct Checked {
+    pub fit: Fit,
+    pub residuals: Diagnosis,
 }
 
 /// Candidates this near to the best are about as good.
 const NEAR: f64 = 2.0;
 
-/// The first few, and the chosen one if it stands behind them.
+/// The first few, the chosen one, and the simplest within two of it: those without a warning first.
 pub fn shown(choice: &Identified, count: usize) -> Vec<&Candidate> {
     let mut shown: Vec<&Candidate> = choice.ranked.iter().take(count).collect();
-    let missing = choice.chosen().filter(|own| shown.iter().all(|one| one.model != own.model));
-    shown.extend(missing);
+    for own in choice.chosen().into_iter().chain(simplest(choice)) {
+        if shown.iter().all(|one| one.model != own.model) {
+            shown.push(own);
+        }
+    }
+    // The sort keeps the order of the criterion within both.
+    shown.sort_by(|a, b| {
+        let value = |one: &Candidate| choice.criterion.value(&one.criteria);
+        let is_doubtful = |one: &Candidate| !one.doubts.is_empty();
+        is_doubtful(a).cmp(&is_doubtful(b)).then(value(a).total_cmp(&value(b)))
+    });
     shown
+}
+
+/// The model with the fewest coefficients within two of the chosen one and without a warning.
+fn simplest(choice: &Identified) -> Option<&Candidate> {
+    let value = |candidate: &Candidate| choice.criterion.value(&candidate.criteria);
+    let own = choice.chosen().map_or(0.0, value);
+    let near = |one: &&Candidate| one.doubts.is_empty() && value(one) - own <= NEAR;
+    choice.ranked.iter().filter(near).min_by_key(|candidate| candidate.model.coefficients())
 }
 
 /// Puts a result together.
@@ -115,9 +168,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
     let value = |candidate: &Candidate| criterion.value(&candidate.criteria);
     let best = ranked.first().map_or(0.0, value);
     let chosen = found.choice.chosen();
-    let sound = ranked.iter().filter(|candidate| candidate.doubts.is_empty());
-    let near = sound.filter(|candidate| value(candidate) - chosen.map_or(0.0, value) <= NEAR);
-    let simplest = near.min_by_key(|candidate| candidate.model.coefficients());
+    let simplest = simplest(found.choice);
     let suggested = suggested(&found.patterns, found);
     let mut evidence = vec![why_differences(found.choice, series)];
     evidence.extend(found.patterns.iter().map(acf::sentence));
@@ -138,7 +189,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
             .collect(),
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
-        criterion: criterion.name(),
+        criterion: *criterion,
         search: found.choice.search,
         exhaustive: found.choice.search != SearchMethod::Stepwise,
         searched: found.choice.searched(),
@@ -153,6 +204,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
             }),
         suggested,
         diagnosis: found.choice.diagnosis.as_ref().map(|own| DiagnosisResult::of(series, own)),
+        rivals: rivals(found.choice),
     }
 }
 
@@ -174,15 +226,19 @@ fn extended(found: &ExtendedAcf) -> String {
     }
 }
 
-fn candidate(one: &Candidate, checked: Option<&Diagnosis>, delta: f64, beside: usize) -> CandidateResult {
+fn candidate(one: &Candidate, checked: Option<&Checked>, delta: f64, beside: usize) -> CandidateResult {
+    // What is told of it is what `fit` tells; where that fails, what the search knows.
+    let known = (one.log_likelihood, one.criteria);
+    let (log_likelihood, criteria) =
+        checked.map_or(known, |own| (own.fit.log_likelihood, own.fit.criteria()));
     CandidateResult {
         model: one.model.to_string(),
         drift: one.model.level == Level::Drift,
         parameters: one.model.coefficients() + usize::from(one.model.level != Level::None) + beside + 1,
-        log_likelihood: one.log_likelihood,
-        criteria: one.criteria,
+        log_likelihood,
+        criteria,
         delta,
-        white_noise_p: checked.and_then(|checked| checked.ljung_box).map(|outcome| outcome.p_value),
+        white_noise_p: checked.and_then(|own| own.residuals.ljung_box).map(|outcome| outcome.p_value),
         warnings: one.doubts.clone(),
     }
 }

@@ -3,5 +3,5 @@
 pub mod facts;
 pub mod text;
 
-pub use facts::{Found, OrdersResult, chosen, result, shown, why_differences};
-pub use text::document;
+pub use facts::{Checked, Found, OrdersResult, RivalResult, chosen, result, rivals, shown, why_differences};
+pub use text::{compared, document};

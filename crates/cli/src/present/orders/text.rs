@@ -1,9 +1,9 @@
 //! Orders of a model in words and a table.
 
-use kandrel_core::arima::SECOND_STAGE;
+use kandrel_core::arima::{Level, Model, SECOND_STAGE};
 use kandrel_core::identify::SearchMethod;
 
-use super::facts::{CandidateResult, NearModel, OrdersResult, SuggestedModel};
+use super::facts::{CandidateResult, NearModel, OrdersResult, RivalResult, SuggestedModel};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::present::warning::letter;
@@ -11,27 +11,40 @@ use crate::wording;
 
 /// The finding in one sentence.
 pub fn answer(result: &OrdersResult) -> String {
-    let first = result.candidates.first();
-    let next = result.candidates.iter().find(|one| one.model != result.chosen);
-    let Some(first) = first else {
+    let Some(chosen) = result.candidates.iter().find(|one| one.model == result.chosen) else {
         return format!("{} has no model.", result.series);
     };
-    let many = format!("{} models by {}", result.searched, result.criterion);
-    if first.model != result.chosen {
-        let why = first.warnings.first().map_or("it has doubts".to_owned(), ToString::to_string);
+    let many = format!("{} models by {}", result.searched, result.criterion.name());
+    let named = format!("{}{}", result.chosen, nickname(&result.chosen));
+    if let (Some(warning), Some(sound)) = (chosen.warnings.first(), result.sound_delta) {
         return format!(
-            "{}: {} is the best of {many} that nothing speaks against; {} stands before it, but {why}.",
-            result.series, result.chosen, first.model
+            "{}: {named} is the best of {many}, though {warning}: the best without a warning is {sound:.1} behind.",
+            result.series
         );
     }
-    if let (Some(warning), Some(sound)) = (first.warnings.first(), result.sound_delta) {
+    let first = result.candidates.iter().min_by(|a, b| a.delta.total_cmp(&b.delta));
+    if let Some(first) = first.filter(|first| first.model != result.chosen) {
+        let why = first.warnings.first().map_or("it has warnings".to_owned(), ToString::to_string);
         return format!(
-            "{}: {} is the best of {many}, though {}: the best that nothing speaks against is {sound:.1} behind.",
-            result.series, result.chosen, warning
+            "{}: {named} is the best of {many} without a warning; {} has a smaller one, but {why}.",
+            result.series, first.model
         );
     }
+    let others = result.candidates.iter().filter(|one| one.model != result.chosen);
+    let next = others.min_by(|a, b| a.delta.total_cmp(&b.delta));
     let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
-    format!("{}: {} is the best of {many}{behind}.", result.series, result.chosen)
+    format!("{}: {named} is the best of {many}{behind}.", result.series)
+}
+
+/// What a model is called in words.
+fn nickname(model: &str) -> &'static str {
+    let plain = |ma: usize, level: Level| Model { differences: 1, ma, level, ..Model::default() };
+    match Model::parse(model) {
+        Ok(own) if own == plain(0, Level::None) => ", a random walk,",
+        Ok(own) if own == plain(0, Level::Drift) => ", a random walk with drift,",
+        Ok(own) if own == plain(1, Level::None) => ", the model of simple exponential smoothing,",
+        _ => "",
+    }
 }
 
 /// The result as a document.
@@ -52,15 +65,24 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     };
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
-    document.paragraph(format!(
-        "Above best: {} less that of the best (two or less: about as good). White noise: p of Ljung-Box for the \
-         residuals. Against: C factors all but cancel, A an autoregressive root near one, M a moving-average root near \
-         one; such models are not chosen unless all others are more than 10 behind.",
-        result.criterion
-    ));
+    document.paragraph(legend(result));
     document.list("Reading", reading(result));
     document.commands("Next", next(result, call));
     document
+}
+
+fn legend(result: &OrdersResult) -> String {
+    let restricted = if result.with.is_empty() {
+        ""
+    } else {
+        ", of the restricted likelihood, which does not favour moving averages beside estimated regressors"
+    };
+    format!(
+        "Δ{}: above the best{restricted} (two or less: about as good). White noise: p-value of Ljung-Box for the \
+         residuals. Warnings: C factors all but cancel, A an autoregressive root near one, M a moving-average root near \
+         one; such models come last and are not chosen unless all others are more than 10 behind.",
+        result.criterion.name()
+    )
 }
 
 fn table(result: &OrdersResult) -> Table {
@@ -69,15 +91,39 @@ fn table(result: &OrdersResult) -> Table {
     Table::of(&result.candidates)
         .text("", |one| if one.model == result.chosen { "→" } else { "" })
         .text("Model", |one| one.model.clone())
-        .number("Above best", 2, |one| one.delta)
+        .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
+        .number(&format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number("log L", 2, |one| one.log_likelihood)
         .column("White noise", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
-        .text("Against", |one| letters(one))
+        .text("Warnings", |one| letters(one))
         .table()
+}
+
+/// Which treatments were compared, and what decided.
+pub fn compared(rivals: &[RivalResult]) -> Option<String> {
+    let (first, others) = rivals.split_first().filter(|(_, others)| !others.is_empty())?;
+    let beside = |own: &RivalResult| match own.with.len() {
+        0 => String::new(),
+        1..=2 => format!(" beside {}", own.with.join(", ")),
+        many => format!(" beside {many} regressors"),
+    };
+    let told = |own: &RivalResult| {
+        let error = own.rolling_mae.map_or("none".to_owned(), wording::short);
+        let probability = wording::probability(own.probability);
+        format!("{}{} {error} (probability {probability})", own.model, beside(own))
+    };
+    let others: Vec<String> = others.iter().map(told).collect();
+    Some(format!(
+        "The assessment leaves other differences open, so their best models were compared by their mean absolute errors \
+         from rolling origins: {}; {}.",
+        told(first),
+        others.join("; ")
+    ))
 }
 
 fn reading(result: &OrdersResult) -> Vec<String> {
     let mut lines = result.evidence.clone();
+    lines.extend(compared(&result.rivals));
     if !result.with.is_empty() {
         lines.push(format!(
             "Beside every model stand {}; forecasts carry them on.",

@@ -58,7 +58,7 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
         Class::Inconclusive if without_root(assessment) >= SETTLED && verdict.integration == 0 => format!(
             "{name} has no unit root (probability {}){with}; whether it is stationary around a mean, a trend or a \
              break is not settled (I(0))",
-            share(without_root(assessment))
+            wording::probability(without_root(assessment))
         ),
         Class::Inconclusive => {
             format!("The evidence on {name} is inconclusive{with}; {}", most_probable(assessment))
@@ -89,7 +89,7 @@ fn most_probable(assessment: &Assessment) -> String {
         (_, Some(seasonal)) => format!("(d, D) = ({}, {seasonal})", verdict.integration),
         _ => format!("I({})", verdict.integration),
     };
-    format!("{reading} is the most probable (probability {})", share(verdict.probability))
+    format!("{reading} is the most probable (probability {})", wording::probability(verdict.probability))
 }
 
 /// Where a displayed test contradicts the model comparison: the test, and what it says.
@@ -108,7 +108,11 @@ fn disagreement(assessment: &Assessment) -> String {
         }));
     match clauses.as_slice() {
         [] => String::new(),
-        some => format!(", although {}; probability {}", some.join(" and "), share(verdict.probability)),
+        some => format!(
+            ", although {}; probability {}",
+            some.join(" and "),
+            wording::probability(verdict.probability)
+        ),
     }
 }
 
@@ -224,7 +228,7 @@ fn season(assessment: &Assessment) -> Option<String> {
 fn orders(posterior: &JointPosterior) -> String {
     let of = |one: &OrdersProbability| {
         let [d, seasonal] = one.differences;
-        format!("(d, D) = ({d}, {seasonal}) {}", share(one.probability))
+        format!("(d, D) = ({d}, {seasonal}) {}", wording::probability(one.probability))
     };
     let rivals = posterior.orders.iter().skip(1).filter(|one| one.probability >= RIVAL);
     let all: Vec<String> = posterior.orders.iter().take(1).chain(rivals).map(of).collect();
@@ -250,7 +254,11 @@ fn hegy(season: &SeasonFinding) -> String {
 fn no_season(season: &SeasonFinding) -> Option<String> {
     let posterior = season.posterior.as_ref()?;
     let (_, probability) = posterior.seasonality.first()?;
-    Some(format!("No seasonality is found (probability {}). {}.", share(*probability), orders(posterior)))
+    Some(format!(
+        "No seasonality is found (probability {}). {}.",
+        wording::probability(*probability),
+        orders(posterior)
+    ))
 }
 
 /// The stories that matter, with their probabilities.
@@ -259,7 +267,7 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
     let of = |one: &CandidateProbability| {
         let at =
             one.before.map_or(String::new(), |before| format!(" after {}", series.period(before + lost - 1)));
-        format!("{}{at} {}", story(one.model), share(one.probability))
+        format!("{}{at} {}", story(one.model), wording::probability(one.probability))
     };
     let told: Vec<String> = assessment
         .candidates
@@ -273,13 +281,6 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
         "Of twelve stories, fitted by exact likelihood and averaged over short-run dynamics, the most probable are: {}.",
         told.join(", ")
     )
-}
-
-fn share(probability: f64) -> String {
-    match 100.0 * probability {
-        p if p > 99.5 => "above\u{a0}99\u{a0}%".to_owned(),
-        p => format!("{p:.0}\u{a0}%"),
-    }
 }
 
 fn story(story: CandidateModel) -> &'static str {
@@ -449,7 +450,7 @@ fn confidence(assessment: &Assessment) -> String {
     };
     format!(
         "Together the stories of this kind ({kind}) have {}: from 90 % confidence is high, from 75 % moderate.{notches}",
-        share(verdict.probability)
+        wording::probability(verdict.probability)
     )
 }
 

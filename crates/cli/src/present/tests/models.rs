@@ -1,7 +1,7 @@
 //! Models: orders, estimates, forecasts, comparisons.
 
 use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
-use kandrel_core::identify::{SearchMethod, data};
+use kandrel_core::identify::{RankingCriterion, SearchMethod, data};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
@@ -47,7 +47,8 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
         extended_acf: None,
         candidates,
         chosen: chosen.to_owned(),
-        criterion: "AICc",
+        criterion: RankingCriterion::Aicc,
+        rivals: Vec::new(),
         search: SearchMethod::Whole,
         exhaustive: true,
         searched: 144,
@@ -221,6 +222,9 @@ fn forecasts(points: &[f64], half: f64) -> ForecastResult {
         transform: None,
         sample: sample(),
         search: None,
+        transform_advised: false,
+        rivals: Vec::new(),
+        average: Vec::new(),
         heteroskedastic: false,
         warnings: Vec::new(),
         history,

@@ -3,7 +3,7 @@
 use rayon::prelude::*;
 
 use super::data::Data;
-use super::fit::{Criteria, FitError, Light, fit, light, light_at};
+use super::fit::{Criteria, FitError, Light, fit_simply, light, light_at};
 use super::search::{Candidate, Grid, candidate, ranked, search, whole_grid};
 
 /// Up to this number of columns (missing values and regressors) every model is estimated beside them.
@@ -55,7 +55,7 @@ pub fn search_in_two_stages(
 
 /// The series without missing values and regressors, by the estimates of one model.
 fn reduced(data: &Data, grid: Grid) -> Result<Data, FitError> {
-    let own = fit(data, grid.within([1; 4]))?;
+    let own = fit_simply(data, grid.within([1; 4]))?;
     let mut values = data.values.clone();
     for (place, estimate, _) in &own.missing {
         values[*place] = *estimate;

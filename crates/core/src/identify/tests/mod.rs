@@ -1,6 +1,7 @@
 //! The choice on simulated series of known orders, and deterministic terms in both of their former definitions.
 
 use super::*;
+use crate::arima::fit;
 use crate::diagnosis::filled;
 use crate::num::rng::NormalStream;
 use crate::series::Series;

@@ -118,11 +118,8 @@ enum Job {
     },
     /// Errors of automatic forecasts of the series in a folder of CSV files (time, value)
     Accuracy {
-        /// The folder; simulated series without it
-        folder: Option<PathBuf>,
-        /// Simulated series of each period and length
-        #[arg(long, default_value_t = 20)]
-        draws: u64,
+        /// The folder
+        folder: PathBuf,
     },
     /// Write the validation report, or sections of it
     Validate {
@@ -153,9 +150,9 @@ fn main() -> ExitCode {
             print!("{}", prices::memory(draws));
             Ok(())
         }
-        Job::Accuracy { folder, draws } => folder
-            .map_or_else(|| Ok(accuracy::simulated(draws)), |folder| accuracy::folder(&folder))
-            .map(|cases| print!("{}", accuracy::table(&cases))),
+        Job::Accuracy { folder } => {
+            accuracy::folder(&folder).map(|cases| print!("{}", accuracy::table(&cases)))
+        }
         Job::Verdicts { draws, only } => {
             println!("{}", verdicts::table(draws, &only));
             Ok(())

@@ -3,7 +3,9 @@
 use std::fs;
 use std::path::Path;
 
-use crate::{further, later, long_memory, models, odd, randomness, seasons, several, validate, verdicts};
+use crate::{
+    accuracy, further, later, long_memory, models, odd, randomness, seasons, several, validate, verdicts,
+};
 
 /// A section of the report, or several that one function writes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
@@ -36,10 +38,12 @@ pub enum Section {
     Orders,
     /// Differences of seasonal series
     Seasons,
+    /// Automatic forecasts of simulated series
+    Forecasts,
 }
 
 /// Every section, in the order of the report.
-pub const ALL: [Section; 14] = [
+pub const ALL: [Section; 15] = [
     Section::Published,
     Section::Sizes,
     Section::Tables,
@@ -54,6 +58,7 @@ pub const ALL: [Section; 14] = [
     Section::Coverage,
     Section::Orders,
     Section::Seasons,
+    Section::Forecasts,
 ];
 
 impl Section {
@@ -63,7 +68,7 @@ impl Section {
             Self::Published | Self::LeastSquares => 0,
             Self::Sizes | Self::Randomness | Self::Further | Self::Later | Self::Several => 20_000,
             Self::Tables => 400_000,
-            Self::Memory => 100,
+            Self::Memory | Self::Forecasts => 100,
             Self::Verdicts | Self::Outliers | Self::Seasons => 1_000,
             Self::Coverage => 5_000,
             Self::Orders => 500,
@@ -88,6 +93,7 @@ impl Section {
             Self::Coverage => models::coverage(draws),
             Self::Orders => models::section(draws),
             Self::Seasons => seasons::section(draws),
+            Self::Forecasts => accuracy::section(draws),
         })
     }
 }
@@ -183,7 +189,9 @@ mod tests {
         let sections = kept.lines().filter(|line| line.starts_with("## ")).count();
         assert!(sections > ALL.len(), "{sections}");
         // Small runs of the quick ones: a heading and a table.
-        for (section, draws) in [(Section::Outliers, 2), (Section::Seasons, 1), (Section::Memory, 1)] {
+        for (section, draws) in
+            [(Section::Outliers, 2), (Section::Seasons, 1), (Section::Memory, 1), (Section::Forecasts, 1)]
+        {
             let text = section.text(Some(draws)).expect("a section");
             assert!(text.starts_with("## ") && text.contains("| --- |"), "{text}");
         }

@@ -35,7 +35,8 @@ fn a_walk_with_drift_is_carried_on_as_by_hand() {
     let (first, last) = (values[0], values[79]);
     let drift = (last - first) / 79.0;
     let changes: Vec<f64> = values.windows(2).map(|pair| pair[1] - pair[0] - drift).collect();
-    let sigma2 = changes.iter().map(|change| change * change).sum::<f64>() / 79.0;
+    // Student's variance of 78 degrees of freedom: 79 changes less the drift, and two more.
+    let sigma2 = changes.iter().map(|change| change * change).sum::<f64>() / 76.0;
     for (step, h) in steps(&result).iter().zip([1.0, 2.0, 3.0, 4.0]) {
         assert!((number(&step["point"]) - (last + h * drift)).abs() < 1e-9);
         // The drift is the mean of 79 changes.

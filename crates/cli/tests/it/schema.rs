@@ -10,7 +10,7 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 59] = [
+const CALLS: [&str; 60] = [
     "stationarity demo:harbour waiting",
     "stationarity demo:harbour tug_hours --robustness",
     "power demo:harbour waiting --draws 50 --lags 1 --sample ..2008-12",
@@ -25,6 +25,7 @@ const CALLS: [&str; 59] = [
     "acf demo:harbour claims --sample 2001-01..2001-06",
     "orders demo:harbour ice --limit 2,2,1,1",
     "forecast demo:timber cut",
+    "forecast demo:harbour berth_fee --average --ahead 3",
     "inspect demo:harbour",
     "inspect demo:messy.xlsx",
     "plot demo:harbour freight ice:d12",

@@ -11,6 +11,7 @@ use super::engine::likelihood::{Likelihood, Sample, likelihood_with_gaps};
 use super::engine::predictor::Predictor;
 use super::engine::recursive::{Innovation, innovations};
 use super::model::{Level, Model};
+use super::search::nested;
 use super::transform;
 use crate::num::descent::{self, Least, Start};
 use crate::num::scale::{self, is_squarable};
@@ -131,16 +132,26 @@ const FINE: f64 = 1e-13;
 /// [`FitError`].
 pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
     let prepared = Prepared::new(data, model)?;
-    let mut usual = usual_starts(&prepared.like);
     if data.missing.len() * data.len() <= CHEAP {
-        usual.extend(super::search::nested(data, model));
-        return prepared.fit(&usual);
+        return prepared.fit_from(nested(data, model).as_ref());
     }
+    let usual = usual_starts(&prepared.like);
     // Each likelihood is dear: from one start, where the values filled in have their best.
     prepared
         .start_over_gaps(&usual)
         .and_then(|start| prepared.fit(&[start]))
         .or_else(|_| prepared.fit(&usual))
+}
+
+/// The same with estimates at hand in the place of those of nested models.
+///
+/// # Errors
+/// [`FitError`].
+pub(super) fn fit_from(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
+    if data.missing.len() * data.len() > CHEAP {
+        return fit_near(data, known, model);
+    }
+    Prepared::new(data, model)?.fit_from(Some(known))
 }
 
 /// The same from the usual starts alone: for a model of few coefficients that is a means to something else.
@@ -269,6 +280,13 @@ impl<'a> Prepared<'a> {
     pub fn likelihood(&self, coefficients: &Coefficients, with_slope: bool) -> Option<Likelihood> {
         let sample = Sample { w: &self.w, columns: &self.columns, missing: self.integrated };
         likelihood_with_gaps(sample, coefficients, self.model.season.max(2), with_slope)
+    }
+
+    /// From the usual starts, and from coefficients that are known.
+    fn fit_from(&self, known: Option<&Coefficients>) -> Result<Fit, FitError> {
+        let mut starts = usual_starts(&self.like);
+        starts.extend(known.map(|own| transform::frees(own).into()));
+        self.fit(&starts)
     }
 
     fn fit(&self, starts: &[Start]) -> Result<Fit, FitError> {

@@ -9,7 +9,7 @@ use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
 use super::data::Data;
-use super::fit::{Criteria, Fit, FitError, Light, fit, fit_near, light};
+use super::fit::{Criteria, Fit, FitError, Light, fit_from, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
@@ -93,18 +93,13 @@ pub struct Candidate {
 }
 
 impl Candidate {
-    /// The whole estimate by ordinary maximum likelihood, with errors and residuals: that of [`fit`], or from the
-    /// search's own end where that is better.
+    /// The whole estimate by ordinary maximum likelihood, with errors and residuals: that of [`fit()`], whose nested
+    /// models lead to where the search ended.
     ///
     /// # Errors
     /// [`FitError`].
     pub fn fit(&self, data: &Data) -> Result<Fit, FitError> {
-        let near = fit_near(data, &self.coefficients, self.model);
-        match (fit(data, self.model), near) {
-            (Ok(own), Ok(near)) if near.log_likelihood > own.log_likelihood + BETTER => Ok(near),
-            (Ok(own), _) => Ok(own),
-            (Err(_), near) => near,
-        }
+        fit_from(data, &self.coefficients, self.model)
     }
 }
 
@@ -181,18 +176,16 @@ pub(super) fn ranked(mut all: Vec<Candidate>, criterion: impl Fn(&Criteria) -> f
     all
 }
 
-/// A likelihood is better by more than rounding.
-const BETTER: f64 = 1e-6;
-
-/// Models of a nested search, at most.
-const MOST_NESTED: usize = 36;
+/// Models of a nested search, at most, and with the regressors of each so many.
+const MOST_NESTED: usize = 144;
+const MOST_BESIDE: usize = 300;
 
 /// Where a model's own nested models lead, each from its simpler neighbours as in a whole grid; none where they are
 /// many.
-pub(super) fn nested(data: &Data, model: Model) -> Option<Start> {
+pub(super) fn nested(data: &Data, model: Model) -> Option<Coefficients> {
     let limit = [model.ar, model.ma, model.seasonal_ar, model.seasonal_ma];
     let count: usize = limit.iter().map(|most| most + 1).product();
-    if count > MOST_NESTED || count * data.regressors.len() > MOST_NESTED {
+    if count > MOST_NESTED || count * data.regressors.len() > MOST_BESIDE {
         return None;
     }
     let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
@@ -205,7 +198,7 @@ pub(super) fn nested(data: &Data, model: Model) -> Option<Start> {
             }
         }
     }
-    known.remove(&limit).map(|own| own.end)
+    known.remove(&limit).map(|own| own.coefficients)
 }
 
 /// So far behind, a model has next to nothing for it beside the best.

@@ -222,7 +222,7 @@ pub fn identify(
     let open = diagnosis.as_ref().filter(|_| open).map_or_else(Vec::new, |found| treatments(found, season));
     if open.len() > 1 {
         let (own, rivals) = compared(series, &open, diagnosis.as_ref(), options, progress)?;
-        return Ok(Identified { diagnosis, rivals, ..own });
+        return Ok(Identified { rivals, diagnosis, ..own });
     }
     let differences = differences(options.differences, diagnosis.as_ref());
     let called = diagnosis.as_ref().filter(|_| !known && given.is_empty());
@@ -339,7 +339,7 @@ fn with_drift(grid: Grid, data: &Data, diagnosis: Option<&Diagnosis>) -> Grid {
 /// level and pattern, (1,1,2) without, which smooths level and a slope that dies out.
 ///
 /// # Source
-/// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis, chapter 9; Gardner, E. S. and McKenzie, E. (1985),
+/// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis, chapter 9; Gardner, E. S. and `McKenzie`, E. (1985),
 /// Management Science 31, 1237-1246.
 pub fn reference_model(season: usize) -> Model {
     if season > 1 {

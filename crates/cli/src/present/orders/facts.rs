@@ -270,7 +270,6 @@ fn suggested(patterns: &[Finding], found: &Found<'_>) -> Vec<SuggestedModel> {
         short.iter().flat_map(|(ar, ma)| seasonal.iter().map(move |(sar, sma)| (*ar, *ma, *sar, *sma)));
     each.map(|(ar, ma, seasonal_ar, seasonal_ma)| {
         let has_season = seasonal_ar + seasonal_d + seasonal_ma > 0;
-        let level = if d + seasonal_d == 0 { Level::Mean } else { Level::None };
         let season = if has_season { grid.season } else { 1 };
         let model = Model {
             ar,
@@ -280,7 +279,7 @@ fn suggested(patterns: &[Finding], found: &Found<'_>) -> Vec<SuggestedModel> {
             seasonal_differences: seasonal_d,
             seasonal_ma,
             season,
-            level,
+            level: grid.level,
         };
         let place = ranked.iter().position(|one| one.model == model).map(|place| place + 1);
         SuggestedModel { model: model.to_string(), place }

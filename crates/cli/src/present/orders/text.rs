@@ -92,7 +92,7 @@ fn table(result: &OrdersResult) -> Table {
         .text("", |one| if one.model == result.chosen { "→" } else { "" })
         .text("Model", |one| one.model.clone())
         .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
-        .number(&format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
+        .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number("log L", 2, |one| one.log_likelihood)
         .column("White noise", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
         .text("Warnings", |one| letters(one))

@@ -1,6 +1,6 @@
 //! The joint distribution of the next values with the uncertainty of every estimate.
 
-use nalgebra::{DMatrix, DVector};
+use nalgebra::{Cholesky, DMatrix, DVector};
 use rayon::prelude::*;
 
 use super::coefficients::Coefficients;
@@ -17,6 +17,8 @@ const PAIRS: usize = 40;
 const FEW_PAIRS: usize = 5;
 /// Observations times steps from which on there are few.
 const LONG: usize = 200_000;
+/// Up to so many steps ahead covariances are averaged as a whole.
+const MOST_TOGETHER: usize = 120;
 /// Their seed.
 const SEED: u64 = 20_261_129;
 /// A draw that leaves the stationary or invertible coefficients is halved so often before the estimate stands for it.
@@ -26,8 +28,9 @@ const HALVINGS: usize = 4;
 ///
 /// # Formula
 /// Coefficients φ, θ, Φ, Θ are drawn from the normal distribution of their estimates, 40 with their mirror images, and
-/// each draw forecasts by [`forecast`]. The deviations of its means from those of the estimates become responses to
-/// further shocks; the responses of the estimates are scaled, step by step, to the mean variance over the draws. The
+/// each draw forecasts by [`forecast`]. The covariances of the steps are the mean of those of the draws, and of the
+/// products of the deviations of their means from those of the estimates. Beyond 120 steps the responses of the estimates
+/// are scaled to the mean variances instead. The
 /// variance of the innovations is `S / (n - k - 2)`, k coefficients of all kinds: the variance of Student's
 /// distribution, which an estimated variance makes of the normal one.
 ///
@@ -45,15 +48,16 @@ pub fn forecast_with_estimates(
 ) -> Result<Joint, ForecastError> {
     let known = Known { sigma2: predictive_variance(fit), ..Known::from(fit) };
     let own = forecast(&known, data, future, ahead)?;
-    let Some(root) = fit.covariance.as_ref().and_then(|of| of.clone().cholesky()).map(|own| own.unpack())
+    let Some(root) = fit.covariance.as_ref().and_then(|of| of.clone().cholesky()).map(Cholesky::unpack)
     else {
         return Ok(own);
     };
     let pairs = if data.len() * ahead > LONG { FEW_PAIRS } else { PAIRS };
+    let shocks = shocks(root.nrows(), pairs);
     let drawn: Vec<Joint> = (0..2 * pairs)
         .into_par_iter()
         .filter_map(|draw| {
-            let coefficients = drawn(fit, &root, draw);
+            let coefficients = drawn(fit, &root, &shocks[draw / 2], draw % 2 == 0);
             forecast(&Known { coefficients, ..known.clone() }, data, future, ahead).ok()
         })
         .collect();
@@ -67,11 +71,23 @@ fn predictive_variance(fit: &Fit) -> f64 {
     fit.sigma2 * if left > 0.5 * n { n / left } else { 2.0 }
 }
 
-/// Coefficients near the estimates: draw 2k + 1 is the mirror image of draw 2k.
-fn drawn(fit: &Fit, root: &DMatrix<f64>, draw: usize) -> Coefficients {
+/// Standard normal draws of so many coefficients, scaled so that the mean of their squares is one.
+fn shocks(coefficients: usize, pairs: usize) -> Vec<Vec<f64>> {
+    let mut all: Vec<Vec<f64>> =
+        (0..pairs as u64).map(|pair| NormalStream::new(SEED, pair).take(coefficients)).collect();
+    for k in 0..coefficients {
+        let square = all.iter().map(|one| one[k] * one[k]).sum::<f64>() / pairs as f64;
+        for one in &mut all {
+            one[k] /= square.sqrt();
+        }
+    }
+    all
+}
+
+/// Coefficients near the estimates, or their mirror image.
+fn drawn(fit: &Fit, root: &DMatrix<f64>, shock: &[f64], forward: bool) -> Coefficients {
     let flat = fit.coefficients.flat();
-    let z = DVector::from_vec(NormalStream::new(SEED, draw as u64 / 2).take(flat.len()));
-    let mut moved = root * z * if draw % 2 == 0 { 1.0 } else { -1.0 };
+    let mut moved = root * DVector::from_column_slice(shock) * if forward { 1.0 } else { -1.0 };
     for _ in 0..HALVINGS {
         let values: Vec<f64> = flat.iter().zip(moved.iter()).map(|(own, by)| own + by).collect();
         let coefficients = fit.coefficients.shaped(&values);
@@ -95,6 +111,36 @@ fn combined(own: Joint, drawn: &[Joint]) -> Joint {
     if drawn.is_empty() {
         return own;
     }
+    match (own.ahead() <= MOST_TOGETHER).then(|| together(&own, drawn)).flatten() {
+        Some(responses) => Joint { responses, ..own },
+        None => step_by_step(own, drawn),
+    }
+}
+
+/// The covariances of all steps as responses: a triangular factor of them.
+fn together(own: &Joint, drawn: &[Joint]) -> Option<Vec<Vec<f64>>> {
+    let ahead = own.ahead();
+    let mut sum: DMatrix<f64> = DMatrix::zeros(ahead, ahead);
+    for one in drawn {
+        for i in 0..ahead {
+            let off = one.mean[i] - own.mean[i];
+            for j in 0..=i {
+                sum[(i, j)] +=
+                    dot_of_shorter(&one.responses[i], &one.responses[j]) + off * (one.mean[j] - own.mean[j]);
+            }
+        }
+    }
+    // The factor reads the lower triangle alone.
+    let factor = (sum / drawn.len() as f64).cholesky()?.unpack();
+    Some((0..ahead).map(|h| factor.row(h).iter().take(h + 1).copied().collect()).collect())
+}
+
+fn dot_of_shorter(a: &[f64], b: &[f64]) -> f64 {
+    a.iter().zip(b).map(|(x, y)| x * y).sum()
+}
+
+/// Variances alone, where the steps are many: the responses of the estimates scaled to them.
+fn step_by_step(own: Joint, drawn: &[Joint]) -> Joint {
     let count = drawn.len() as f64;
     let mut responses = own.responses.clone();
     let width = responses.iter().map(Vec::len).max().unwrap_or(0);
@@ -102,7 +148,9 @@ fn combined(own: Joint, drawn: &[Joint]) -> Joint {
         let variance = drawn.iter().map(|one| one.variance(h)).sum::<f64>() / count;
         let scale = (variance / own.variance(h)).sqrt();
         if scale.is_finite() {
-            row.iter_mut().for_each(|response| *response *= scale);
+            for response in row.iter_mut() {
+                *response *= scale;
+            }
         }
         row.resize(width, 0.0);
         row.extend(drawn.iter().map(|one| (one.mean[h] - own.mean[h]) / count.sqrt()));

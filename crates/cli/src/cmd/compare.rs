@@ -32,9 +32,10 @@ pub struct Args {
     data: DataArgs,
     /// One column, as it is or with steps; several transformations of it are set side by side
     series: Vec<String>,
-    /// A model, or auto for the best of a search (repeatable)
-    #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = model_or_auto, help_heading = "Method")]
-    model: Vec<ModelOrAuto>,
+    /// A model, or auto for the best of a search, with regressors of its own if need be: '(1,0,0) with seasons'
+    /// (repeatable)
+    #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = asked, help_heading = "Method")]
+    model: Vec<Asked>,
     /// Fit without the last N and foretell them from there
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     hold: Option<u16>,
@@ -56,11 +57,32 @@ pub struct Args {
     output: OutputArgs,
 }
 
+/// A model that is asked for, with regressors of its own where they are written beside it.
+#[derive(Debug, Clone)]
+struct Asked {
+    model: ModelOrAuto,
+    terms: Option<String>,
+}
+
+fn asked(text: &str) -> Result<Asked, String> {
+    match text.split_once(" with ") {
+        Some((model, terms)) => {
+            Ok(Asked { model: model_or_auto(model.trim())?, terms: Some(terms.trim().to_owned()) })
+        }
+        None => Ok(Asked { model: model_or_auto(text)?, terms: None }),
+    }
+}
+
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let targets = args.targets(&mut session)?;
-    let regressors = session.regressors(args.with.terms.as_deref())?;
+    let common = args.with.terms.as_deref();
+    let regressors: Vec<Regressors> = args
+        .model
+        .iter()
+        .map(|asked| session.regressors(asked.terms.as_deref().or(common)))
+        .collect::<Result<_, _>>()?;
     let truth = truth(&targets)?;
     let plan = args.plan(&truth, season)?;
     let rivals = args.rivals(&session.dataset, &targets, &regressors, &truth, &plan)?;
@@ -149,14 +171,14 @@ impl Args {
         &self,
         dataset: &Dataset,
         targets: &[Compared],
-        regressors: &Regressors,
+        regressors: &[Regressors],
         truth: &Actual,
         plan: &Plan,
     ) -> Result<Vec<Forecaster>, CliError> {
         let mut all = Vec::new();
         for compared in targets {
-            for asked in &self.model {
-                all.push(self.rival(dataset, compared, *asked, regressors, truth, plan)?);
+            for (asked, regressors) in self.model.iter().zip(regressors) {
+                all.push(self.rival(dataset, compared, asked.model, regressors, truth, plan)?);
             }
         }
         all.extend(Benchmark::usual(truth.season).into_iter().map(Forecaster::Benchmark));

@@ -35,12 +35,13 @@ pub const TOPICS: &[Topic] = &[
     Topic {
         name: "forecast_interval",
         title: "Forecasts and their intervals",
-        what: "The exact distribution of the next values given all there are: innovations yet to come with their exact \
-               variance, and the errors of mean, drift and regressors; carried back through the steps of the series.",
+        what: "The distribution of the next values given all there are: innovations yet to come with their exact variance, \
+               and the errors of all estimates (coefficients by draws from their distribution, the variance by Student's); \
+               carried back through the steps of the series.",
         reading: "Half of what may come lies above a median; 80 or 95 cases of 100 lie inside an interval. On a logarithm the \
                   interval reaches farther up than down, and the expected value (--mean) lies above the median.",
-        misleads: "φ, θ and the variance count as known, so in short series intervals are a little narrow: 94 instead of 95 \
-                   of 100 at 200 observations. A break ahead is in no interval.",
+        misleads: "That the model was chosen is in no interval, nor is a break ahead. --average narrows the risk of a wrong \
+                   choice: the mean of the chosen model, its strongest rival and a reference model.",
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 5; Goldberger (1962), JASA 57, \
                  369-375.",
         example: "kandrel forecast demo:harbour waiting --model '(2,0,0)' --ahead 6",

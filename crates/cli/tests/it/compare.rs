@@ -221,3 +221,28 @@ fn steps_at_an_origin_take_nothing_from_later_values() {
         }
     }
 }
+
+#[test]
+fn a_fixed_and_an_evolving_pattern_meet_in_one_table() {
+    let pattern = [4.0, -2.0, 0.0, 1.0, -3.0, 2.0, 5.0, -4.0, 0.5, -1.5, 3.0, -5.0];
+    let values: Vec<f64> =
+        noise(96, 31).iter().enumerate().map(|(t, e)| 50.0 + pattern[t % 12] + 0.5 * e).collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    let fixed = "(0,0,0) with seasons";
+    let words = ["compare", "a.csv", "x", "--model", fixed, "--model", "(0,0,0)", "--rolling", "24"];
+    let result = run(&folder, &words);
+    let with = |name: &str| of(&result, name)["with"].clone();
+    assert_eq!(with("x (0,0,0) with seasons"), serde_json::json!(["seasons"]));
+    assert_eq!(with("x (0,0,0)"), serde_json::json!([]));
+    // The pattern is all there is: its model errs by the noise alone, the other by the pattern too.
+    assert_eq!(result["best"]["candidate"], "x (0,0,0) with seasons");
+    let rmse = |name: &str| number(&of(&result, name)["rolling"]["mean_rmse"]);
+    let (own, other) = (rmse("x (0,0,0) with seasons"), rmse("x (0,0,0)"));
+    assert!(own < 0.25 * other, "{own} {other}");
+    // The next calls carry the regressors of the best.
+    let text = folder.run_words(&words, "");
+    assert!(text.stdout.contains("kandrel fit a.csv x --model '(0,0,0)' --with seasons"), "{}", text.stdout);
+    folder
+        .run_words(&["compare", "a.csv", "x", "--model", "(0,0,0) with nothing"], "")
+        .fails(2, &["nothing"]);
+}

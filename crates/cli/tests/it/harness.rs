@@ -15,7 +15,10 @@ use tempfile::TempDir;
 const LEAVE_FILES: [&str; 8] = ["--figure", "--future", "--into", "--out", "--save", "man", "study", "tour"];
 
 /// What calls on demo data gave: the demo data are the same for all tests.
-static KEPT: LazyLock<Mutex<HashMap<Vec<String>, Arc<OnceLock<Outcome>>>>> = LazyLock::new(Mutex::default);
+static KEPT: LazyLock<Mutex<Kept>> = LazyLock::new(Mutex::default);
+
+/// What calls gave, by their words; one that runs is waited for.
+type Kept = HashMap<Vec<String>, Arc<OnceLock<Outcome>>>;
 
 /// A folder of its own for each test.
 pub struct Folder(TempDir);

@@ -345,7 +345,7 @@ pub fn reference_model(season: usize) -> Model {
     if season > 1 {
         Model { differences: 1, ma: 1, seasonal_differences: 1, seasonal_ma: 1, season, ..Model::default() }
     } else {
-        Model { ar: 1, differences: 1, ma: 2, ..Model::default() }
+        Model { ar: 1, differences: 1, ma: 2, season: 1, ..Model::default() }
     }
 }
 

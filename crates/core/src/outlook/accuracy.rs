@@ -14,9 +14,9 @@ pub struct Accuracy {
     pub rmse: f64,
     /// Mean absolute error.
     pub mae: f64,
-    /// Mean error in per cent of the actual values; none where one is nought.
+    /// Mean error in per cent of the actual values; none where one is nought, or they have both signs.
     pub mpe: Option<f64>,
-    /// Mean absolute error in per cent of the actual values; none where one is nought.
+    /// Mean absolute error in per cent of the actual values; none where one is nought, or they have both signs.
     pub mape: Option<f64>,
     /// Mean of `200 |error| / (|actual| + |forecast|)`; none where both are nought.
     pub smape: Option<f64>,
@@ -37,7 +37,8 @@ pub fn accuracy(pairs: &[(f64, f64)], scale: Option<f64>) -> Option<Accuracy> {
     let mean =
         |of: &dyn Fn(f64, f64) -> f64| pairs.iter().map(|(actual, own)| of(*actual, *own)).sum::<f64>() / n;
     let mae = mean(&|actual, own| (actual - own).abs());
-    let shares = pairs.iter().all(|(actual, _)| actual.abs() > 0.0);
+    let shares =
+        pairs.iter().all(|(actual, _)| *actual > 0.0) || pairs.iter().all(|(actual, _)| *actual < 0.0);
     let sums = pairs.iter().all(|(actual, own)| actual.abs() + own.abs() > 0.0);
     Some(Accuracy {
         count: pairs.len(),
@@ -70,6 +71,8 @@ mod tests {
         assert_eq!((found.mpe, found.mape), (Some(0.0), Some(20.0)));
         let smape = 0.5 * (400.0 / 18.0 + 800.0 / 44.0);
         assert!((found.smape.expect("sums") - smape).abs() < 1e-12);
+        let both = accuracy(&[(1.0, 2.0), (-1.0, 0.0)], None).expect("pairs");
+        assert_eq!((both.mpe, both.mape), (None, None), "a share of what has both signs says nothing");
         let nought = accuracy(&[(0.0, 1.0)], Some(0.0)).expect("a pair");
         assert_eq!((nought.mape, nought.mase, nought.smape), (None, None, Some(200.0)));
         assert_eq!(accuracy(&[], None), None);

@@ -152,10 +152,17 @@ pub struct Described {
     pub in_sample: Option<Accuracy>,
 }
 
-impl Described {
-    fn name(&self) -> String {
-        if self.series.is_empty() { self.label.clone() } else { format!("{} {}", self.series, self.label) }
+/// Series and model, and what stands beside it where the same model is there with other regressors.
+fn full_name(all: &[Described], own: &Described) -> String {
+    if own.series.is_empty() {
+        return own.label.clone();
     }
+    let bare = format!("{} {}", own.series, own.label);
+    let is_same = |other: &&Described| other.series == own.series && other.label == own.label;
+    if all.iter().filter(is_same).all(|other| other.with == own.with) || own.with.is_empty() {
+        return bare;
+    }
+    format!("{bare} with {}", own.with.join(","))
 }
 
 /// What a forecaster did in the trials.
@@ -225,7 +232,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
     let groups = groups(made.described);
     let candidates: Vec<CandidateResult> =
         places.clone().map(|place| candidate(made, place, best, &groups)).collect();
-    let named = |place: usize| made.described.get(place).map_or_else(String::new, Described::name);
+    let named = |place: usize| candidates.get(place).map_or_else(String::new, |one| one.candidate.clone());
     CompareResult {
         series: made.units.clone(),
         observations: made.known,
@@ -255,7 +262,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
     let criteria = one.criteria;
     let judge = made.rolling;
     CandidateResult {
-        candidate: one.name(),
+        candidate: full_name(made.described, one),
         series: one.model.map(|_| one.series.clone()),
         model: one.model.map(|_| one.label.clone()),
         with: one.with.clone(),
@@ -324,8 +331,8 @@ fn group(made: &Made<'_>, name: String, places: &[usize]) -> GroupResult {
     let best = places.iter().min_by(|a, b| value(a).total_cmp(&value(b)));
     GroupResult {
         name,
-        candidates: places.iter().map(|place| made.described[*place].name()).collect(),
-        best: best.map_or_else(String::new, |place| made.described[*place].name()),
+        candidates: places.iter().map(|place| full_name(made.described, &made.described[*place])).collect(),
+        best: best.map_or_else(String::new, |place| full_name(made.described, &made.described[*place])),
     }
 }
 
@@ -347,9 +354,14 @@ fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEf
     let effect = |place: usize| {
         let own = made.described.get(place)?;
         let series = own.plain.as_ref()?;
-        let is_plain = |other: &Described| other.series == *series && other.label == own.label;
+        let is_plain =
+            |other: &Described| other.series == *series && other.label == own.label && other.with == own.with;
         let plain = made.described.iter().position(is_plain)?;
-        Some(RepairEffect { candidate: own.name(), before: error(plain)?, after: error(place)? })
+        Some(RepairEffect {
+            candidate: full_name(made.described, own),
+            before: error(plain)?,
+            after: error(place)?,
+        })
     };
     (0..made.described.len()).filter_map(effect).collect()
 }
@@ -359,11 +371,13 @@ fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEf
 pub struct Best {
     pub series: String,
     pub model: String,
+    /// Beside it.
+    pub with: Vec<String>,
 }
 
 /// The best model: of the best candidate, or of the first that is one.
 fn best_model(made: &Made<'_>, best: usize) -> Option<Best> {
     let own = made.described.get(best).filter(|one| one.model.is_some());
     let one = own.or_else(|| made.described.iter().find(|one| one.model.is_some()))?;
-    Some(Best { series: one.series.clone(), model: one.label.clone() })
+    Some(Best { series: one.series.clone(), model: one.label.clone(), with: one.with.clone() })
 }

@@ -37,6 +37,9 @@ fn effect_sentence(effect: &RepairEffect) -> String {
     )
 }
 
+/// A difference with a p-value up to this is more than chance makes.
+const SIGNIFICANT: f64 = 0.05;
+
 /// The finding in one sentence.
 pub fn answer(result: &CompareResult) -> String {
     let best = &result.best;
@@ -51,6 +54,16 @@ pub fn answer(result: &CompareResult) -> String {
             runner_up(result)
         );
     }
+    if let Some((rule, p)) = indistinguishable(result) {
+        return format!(
+            "{} has the smallest error of {} (RMSE {}), but is indistinguishable from the {rule} forecast ({}){}.",
+            best.candidate,
+            result.series,
+            wording::short(best.value),
+            wording::p_equals(p),
+            runner_up(result)
+        );
+    }
     let gain = best.best_rule.filter(|rule| *rule > 0.0).map_or_else(String::new, |rule| {
         format!(", {:.0} % less than the best simple rule", 100.0 * (1.0 - best.value / rule))
     });
@@ -61,6 +74,15 @@ pub fn answer(result: &CompareResult) -> String {
         wording::short(best.value),
         runner_up(result)
     )
+}
+
+/// The best rule, where its errors are larger than those of the best model by no more than chance.
+fn indistinguishable(result: &CompareResult) -> Option<(&str, f64)> {
+    let rules = result.candidates.iter().filter(|one| one.model.is_none());
+    let errors = rules.filter_map(|one| Some((one, error_of(one)?)));
+    let (rule, _) = errors.min_by(|a, b| a.1.total_cmp(&b.1))?;
+    let p = rule.against_best?.p_value;
+    (p > SIGNIFICANT).then_some((rule.candidate.as_str(), p))
 }
 
 fn error_of(one: &CandidateResult) -> Option<f64> {
@@ -79,7 +101,7 @@ fn runner_up(result: &CompareResult) -> String {
     };
     let behind = format!("; {} is {:.1} % behind", next.candidate, 100.0 * (error / result.best.value - 1.0));
     match &next.against_best {
-        Some(test) if test.p_value <= 0.05 => {
+        Some(test) if test.p_value <= SIGNIFICANT => {
             format!("{behind}, more than chance makes ({})", wording::p_equals(test.p_value))
         }
         Some(test) => format!("{behind}, which chance may make ({})", wording::p_equals(test.p_value)),
@@ -265,9 +287,10 @@ fn optimism(result: &CompareResult) -> Option<String> {
 }
 
 fn next(result: &CompareResult, typed: &Call) -> Vec<Call> {
-    let Some(Best { series, model }) = &result.next else {
+    let Some(Best { series, model, with }) = &result.next else {
         return Vec::new();
     };
-    let of_model = |name| typed.next(name, [series]).with("model", model).keeping(typed, &["with"]);
+    let terms = wording::term_list(with);
+    let of_model = |name| typed.next(name, [series]).with("model", model).with_some("with", terms.clone());
     vec![of_model(Name::Forecast), of_model(Name::Fit)]
 }

@@ -136,16 +136,19 @@ fn reading(result: &FitResult) -> Vec<String> {
         ));
     }
     let nearest = |list: &[RootResult]| list.iter().map(|root| root.modulus).fold(f64::INFINITY, f64::min);
-    for (name, list, near) in [
-        ("autoregressive", &result.roots.ar, "stationary"),
-        ("moving-average", &result.roots.ma, "invertible"),
+    for (name, list, regular, doubt) in [
+        ("autoregressive", &result.roots.ar, "stationary", Doubt::UnitRoot),
+        ("moving-average", &result.roots.ma, "invertible", Doubt::Overdifferenced),
     ] {
-        if !list.is_empty() {
-            lines.push(format!(
-                "The {name} root nearest to nought has a modulus of {:.3}: above one, so the model is {near}.",
-                nearest(list)
-            ));
+        if list.is_empty() {
+            continue;
         }
+        let reading = if result.warnings.contains(&doubt) {
+            format!("one for all practical purposes, so the model is hardly {regular}")
+        } else {
+            format!("above one, so the model is {regular}")
+        };
+        lines.push(format!("The smallest {name} root has a modulus of {:.3}: {reading}.", nearest(list)));
     }
     if result.parameters.iter().any(|one| one.std_error.is_none()) {
         lines.push("The likelihood has no proper top here, so there are no standard errors.".to_owned());

@@ -26,8 +26,10 @@ pub fn answer(result: &OrdersResult) -> String {
     if let Some(first) = first.filter(|first| first.model != result.chosen) {
         let why = first.warnings.first().map_or("it has warnings".to_owned(), ToString::to_string);
         return format!(
-            "{}: {named} is the best of {many} without a warning; {} has a smaller one, but {why}.",
-            result.series, first.model
+            "{}: {named} is the best of {many} without a warning; {} has a smaller {}, but {why}.",
+            result.series,
+            first.model,
+            result.criterion.name()
         );
     }
     let others = result.candidates.iter().filter(|one| one.model != result.chosen);
@@ -38,7 +40,7 @@ pub fn answer(result: &OrdersResult) -> String {
 
 /// What a model is called in words.
 fn nickname(model: &str) -> &'static str {
-    let plain = |ma: usize, level: Level| Model { differences: 1, ma, level, ..Model::default() };
+    let plain = |ma: usize, level: Level| Model { differences: 1, ma, season: 1, level, ..Model::default() };
     match Model::parse(model) {
         Ok(own) if own == plain(0, Level::None) => ", a random walk,",
         Ok(own) if own == plain(0, Level::Drift) => ", a random walk with drift,",

@@ -2,6 +2,7 @@
 
 use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
 use kandrel_core::identify::{RankingCriterion, SearchMethod, data};
+use kandrel_core::outlook::Comparison;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
@@ -66,7 +67,10 @@ fn the_best_model_is_named_with_how_far_the_next_is_behind() {
     let result =
         ranking("(0,1,1)", vec![candidate("(0,1,1)", 0.0, vec![]), candidate("(1,1,0)", 1.25, vec![])]);
     let answer = orders::text::answer(&result);
-    assert_eq!(answer, "x: (0,1,1) is the best of 144 models by AICc; (1,1,0) is 1.2 behind.");
+    assert_eq!(
+        answer,
+        "x: (0,1,1), the model of simple exponential smoothing, is the best of 144 models by AICc; (1,1,0) is 1.2 behind."
+    );
     let document = orders::document(&result, &typed(Name::Orders));
     says(&document, &["d = 1, D = 1, season of 12", "every model by exact maximum likelihood"]);
     says(&document, &["Next: kandrel fit a.csv x --model '(0,1,1)' --sample 2001.."]);
@@ -79,13 +83,11 @@ fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::Cancelling]);
     let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
     let answer = orders::text::answer(&result);
-    assert!(
-        answer.contains("(0,1,1) is the best") && answer.contains("(2,1,2) stands before it"),
-        "{answer}"
-    );
+    assert!(answer.contains("(0,1,1), the model of simple exponential smoothing, is the best"), "{answer}");
+    assert!(answer.contains("(2,1,2) has a smaller AICc, but"), "{answer}");
     assert!(answer.contains(&Doubt::Cancelling.to_string()), "{answer}");
     let document = orders::document(&result, &typed(Name::Orders));
-    assert_eq!(column(&document, "Against")[0], "Text(\"C\")");
+    assert_eq!(column(&document, "Warnings")[0], "Text(\"C\")");
 }
 
 #[test]
@@ -337,7 +339,11 @@ fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f
         candidates: members,
     };
     let next = candidates.iter().find_map(|one| {
-        Some(compare::facts::Best { series: one.series.clone()?, model: one.model.clone()? })
+        Some(compare::facts::Best {
+            series: one.series.clone()?,
+            model: one.model.clone()?,
+            with: one.with.clone(),
+        })
     });
     CompareResult {
         diagnoses: Vec::new(),
@@ -366,6 +372,19 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
     assert_eq!(column(&document, "Held out").len(), 3);
     says(&document, &["Group a: x, d = 1", "By AICc it is the best of its group as well"]);
     says(&document, &["Next: kandrel forecast a.csv x --model '(0,1,1)'"]);
+}
+
+#[test]
+fn a_model_that_is_ahead_by_chance_is_said_to_be_no_better_than_the_rule() {
+    let against = |p_value: f64| Comparison { difference: 0.2, statistic: 1.0, p_value };
+    let of = |p_value: f64| {
+        let rule = CandidateResult { against_best: Some(against(p_value)), ..rival("naive", None, 2.1) };
+        compare::text::answer(&comparison(vec![rival("x", Some("(0,1,1)"), 2.0), rule], 0, Some(2.1)))
+    };
+    let chance = of(0.31);
+    assert!(chance.starts_with("x (0,1,1) has the smallest error of x (RMSE 2.000)"), "{chance}");
+    assert!(chance.contains("indistinguishable from the naive forecast (p = 0.31"), "{chance}");
+    assert!(of(0.01).contains("foretells x best"), "{}", of(0.01));
 }
 
 #[test]

@@ -7,7 +7,7 @@ use std::path::Path;
 use kandrel_core::arima::{Data, Fit, fit};
 use kandrel_core::evaluate::{AheadOptions, Benchmark, Estimates, ahead, averaged};
 use kandrel_core::expr;
-use kandrel_core::identify::{self, IdentifyOptions, identify, reference_model};
+use kandrel_core::identify::{self, Identified, IdentifyOptions, identify, reference_model};
 use kandrel_core::outlook::{Step, mean_change};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::{Column, Frame, Span};
@@ -64,32 +64,63 @@ struct Made {
     model: String,
 }
 
-/// What `forecast` does, and what it does with `--average`: on the scale that the diagnosis advises.
-fn made(values: &[f64], season: usize, count: usize) -> Option<[Made; 2]> {
-    let step = advised_transformation(values, season).transformation.step();
-    let target = step
-        .and_then(|step| transformed(values, season, &format!("x:{step}")))
-        .or_else(|| transformed(values, season, "x"))?;
-    let options = IdentifyOptions { season, ..IdentifyOptions::default() };
-    let found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
-    let fitted = found.chosen()?.fit(&found.data).ok()?;
-    let next = |fit: &Fit, data: &Data, regressors: &Regressors| {
+/// A series with the models of its search.
+struct Searched {
+    target: Transformed,
+    found: Identified,
+}
+
+impl Searched {
+    fn of(target: Transformed) -> Option<Self> {
+        let options = IdentifyOptions { season: target.season, ..IdentifyOptions::default() };
+        let found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
+        Some(Self { target, found })
+    }
+
+    fn next(&self, fit: &Fit, data: &Data, regressors: &Regressors, count: usize) -> Option<Vec<Step>> {
         let options = AheadOptions { ahead: count, keep_scale: false };
-        ahead(&target, data, Estimates::Uncertain(fit), regressors, options).ok().map(|next| next.steps)
+        ahead(&self.target, data, Estimates::Uncertain(fit), regressors, options).ok().map(|next| next.steps)
+    }
+
+    fn chosen(&self, count: usize) -> Option<Made> {
+        let fit = self.found.chosen()?.fit(&self.found.data).ok()?;
+        let steps = self.next(&fit, &self.found.data, &self.found.regressors, count)?;
+        let beside = self.found.regressors.names().len();
+        let text = &self.target.typed.text;
+        Some(Made { steps, model: format!("{} of {text} beside {beside}", fit.model).replace(',', ".") })
+    }
+
+    fn rival(&self, count: usize) -> Option<Vec<Step>> {
+        let rival = self.found.rivals.get(1)?;
+        self.next(&rival.model.fit(&rival.data).ok()?, &rival.data, &rival.regressors, count)
+    }
+
+    fn reference(&self, count: usize) -> Option<Vec<Step>> {
+        let data = identify::data(&self.target.series, &Regressors::default()).ok()?;
+        let fit = fit(&data, reference_model(self.target.season)).ok()?;
+        self.next(&fit, &data, &Regressors::default(), count)
+    }
+}
+
+/// What `forecast` does, and what it does with `--average`: on the scale that the diagnosis advises, the mean with the
+/// column's own scale as the rival.
+fn made(values: &[f64], season: usize, count: usize) -> Option<[Made; 2]> {
+    let plain = transformed(values, season, "x")?;
+    let step = advised_transformation(values, season).transformation.step();
+    let other = step.and_then(|step| transformed(values, season, &format!("x:{step}")));
+    let (own, plain) = match other {
+        Some(own) => (Searched::of(own)?, Searched::of(plain)),
+        None => (Searched::of(plain)?, None),
     };
-    let own = next(&fitted, &found.data, &found.regressors)?;
-    let mut all = vec![own.clone()];
-    let rival = found
-        .rivals
-        .get(1)
-        .and_then(|rival| next(&rival.model.fit(&rival.data).ok()?, &rival.data, &rival.regressors));
-    all.extend(rival);
-    let data = identify::data(&target.series, &Regressors::default()).ok()?;
-    let reference = fit(&data, reference_model(season)).ok();
-    all.extend(reference.and_then(|fit| next(&fit, &data, &Regressors::default())));
-    let beside = found.regressors.names().len();
-    let model = format!("{} of {} beside {beside}", fitted.model, target.typed.text).replace(',', ".");
-    Some([Made { steps: own, model: model.clone() }, Made { steps: averaged(&all), model }])
+    let chosen = own.chosen(count)?;
+    let rival = match &plain {
+        Some(plain) => plain.chosen(count).map(|made| made.steps),
+        None => own.rival(count),
+    };
+    let all: Vec<Vec<Step>> =
+        [Some(chosen.steps.clone()), rival, own.reference(count)].into_iter().flatten().collect();
+    let average = Made { steps: averaged(&all), model: chosen.model.clone() };
+    Some([chosen, average])
 }
 
 fn score(steps: &[Step], actual: &[f64], scale: f64, model: String) -> Score {

@@ -146,8 +146,8 @@ fn base_columns(text: &str) -> Vec<String> {
 /// A series as it is forecast.
 struct Target {
     own: Transformed,
-    /// Whether its step is the one that the diagnosis advises.
-    advised: bool,
+    /// As it was typed, where its step is the one that the diagnosis advises.
+    plain: Option<Transformed>,
 }
 
 impl Args {
@@ -159,11 +159,13 @@ impl Args {
             .then(|| filled(&typed.series, session.season()).values)
             .and_then(|values| advised_transformation(&values, session.season()).transformation.step());
         let Some(step) = advised else {
-            return Ok(Target { own: typed, advised: false });
+            return Ok(Target { own: typed, plain: None });
         };
         let text = expr::with_steps(&typed.typed, &[step]);
-        let own = session.transformed(&[text])?.into_iter().next();
-        Ok(own.map_or(Target { own: typed, advised: false }, |own| Target { own, advised: true }))
+        match session.transformed(&[text])?.into_iter().next() {
+            Some(own) => Ok(Target { own, plain: Some(typed) }),
+            None => Ok(Target { own: typed, plain: None }),
+        }
     }
 }
 
@@ -174,8 +176,10 @@ fn one(
     args: &Args,
     season: usize,
 ) -> Result<ForecastResult, CliError> {
-    let Target { own: target, advised } = target;
-    let made = estimated(dataset, &target.series, args.model, regressors, season, args.output.quiet)?;
+    let Target { own: target, plain } = target;
+    let searched =
+        |of: &Transformed| estimated(dataset, &of.series, args.model, regressors, season, args.output.quiet);
+    let made = searched(target)?;
     let options = AheadOptions {
         ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
         keep_scale: args.keep_scale,
@@ -183,7 +187,12 @@ fn one(
     let refused = |error| ahead_refusal(&target.series, error);
     let next = ahead(target, &made.data, Estimates::Uncertain(&made.fit), &made.regressors, options)
         .map_err(refused)?;
-    let members = if args.average { members(target, &made, &next, options) } else { Vec::new() };
+    let members = if args.average {
+        let of_plain = plain.as_ref().map(|own| searched(own).map(|made| (own, made))).transpose()?;
+        members(target, &made, &next, of_plain, options)
+    } else {
+        Vec::new()
+    };
     let steps = if args.average { combined(&members) } else { next.steps.clone() };
     let past: Vec<Option<f64>> =
         history(target, args.keep_scale, usize::MAX).into_iter().map(|past| past.value).collect();
@@ -204,7 +213,7 @@ fn one(
             why: why_differences(&search.found, &search.series),
         }),
         rivals: made.search.as_ref().map_or_else(Vec::new, |search| rivals(&search.found)),
-        advised: *advised,
+        advised: plain.is_some(),
         average: members.into_iter().map(|member| member.name).collect(),
         diagnosis: made.diagnosis(&target.series, season),
         periods: &next.periods,
@@ -227,30 +236,43 @@ fn combined(members: &[Member]) -> Vec<Step> {
     averaged(&members.iter().map(|member| member.steps.clone()).collect::<Vec<_>>())
 }
 
-/// The chosen model, its strongest rival if there is one, and the reference model where it is another.
-fn members(target: &Transformed, made: &Estimated, chosen: &Ahead, options: AheadOptions) -> Vec<Member> {
-    let member = |fit: &Fit, regressors: &Regressors, steps: Vec<Step>| Member {
-        name: MemberResult { model: fit.model.to_string(), with: regressors.terms() },
+/// The chosen model, its strongest rival (on the column's own scale where the diagnosis advises another, otherwise the
+/// next treatment if there is one), and the reference model where it is another.
+fn members(
+    target: &Transformed,
+    made: &Estimated,
+    chosen: &Ahead,
+    plain: Option<(&Transformed, Estimated)>,
+    options: AheadOptions,
+) -> Vec<Member> {
+    let member = |of: &Transformed, fit: &Fit, regressors: &Regressors, steps: Vec<Step>| Member {
+        name: MemberResult {
+            series: of.typed.text.clone(),
+            model: fit.model.to_string(),
+            with: regressors.terms(),
+        },
         steps,
     };
-    let mut all = vec![member(&made.fit, &made.regressors, chosen.steps.clone())];
-    let mut add = |fit: Option<Fit>, data: &Data, regressors: &Regressors| {
-        let next = fit.and_then(|fit| {
-            let next = ahead(target, data, Estimates::Uncertain(&fit), regressors, options).ok()?;
-            Some(member(&fit, regressors, next.steps))
-        });
-        all.extend(next);
+    let next = |of: &Transformed, fit: Option<Fit>, data: &Data, regressors: &Regressors| {
+        let fit = fit?;
+        let next = ahead(of, data, Estimates::Uncertain(&fit), regressors, options).ok()?;
+        Some(member(of, &fit, regressors, next.steps))
     };
     let strongest = made.search.as_ref().and_then(|search| search.found.rivals.get(1));
-    if let Some(Rival { model, data, regressors, .. }) = strongest {
-        add(model.fit(data).ok(), data, regressors);
-    }
-    let reference = reference_model(target.season);
-    if reference != made.fit.model || !made.regressors.is_empty() {
-        let data = Data::with_gaps(&target.series.cells);
-        add(fit(&data, reference).ok(), &data, &Regressors::default());
-    }
-    all
+    let rival = match (plain, strongest) {
+        (Some((of, own)), _) => next(of, Some(own.fit), &own.data, &own.regressors),
+        (None, Some(Rival { model, data, regressors, .. })) => {
+            next(target, model.fit(data).ok(), data, regressors)
+        }
+        (None, None) => None,
+    };
+    let model = reference_model(target.season);
+    let is_another = model != made.fit.model || !made.regressors.is_empty();
+    let reference = is_another
+        .then(|| Data::with_gaps(&target.series.cells))
+        .and_then(|data| next(target, fit(&data, model).ok(), &data, &Regressors::default()));
+    let own = member(target, &made.fit, &made.regressors, chosen.steps.clone());
+    [Some(own), rival, reference].into_iter().flatten().collect()
 }
 
 /// Two seasons; ten where there is none.

@@ -280,3 +280,40 @@ fn paths_are_drawn_on_request_in_own_units() {
     let said = folder.run("forecast demo:harbour waiting --model (2,0,0) --paths 20 --seed 4").running_text();
     assert!(said.contains("20 paths drawn with seed 4"), "{said}");
 }
+
+#[test]
+fn an_average_is_the_mean_of_its_members_forecasts() {
+    let folder = Folder::new();
+    // The spread of freight follows its level: the model is of its logarithm, the rival of the column itself.
+    let average = run(&folder, &["forecast", "demo:harbour", "freight", "--average", "--ahead", "3"]);
+    assert_eq!(
+        (average["transform"].clone(), average["transform_advised"].clone()),
+        ("ln".into(), true.into())
+    );
+    let members = average["average"].as_array().expect("members");
+    assert_eq!(members.len(), 2, "the chosen model is the reference model: {members:?}");
+    let each: Vec<Value> = members
+        .iter()
+        .map(|one| {
+            let text = |field: &str| one[field].as_str().expect("text").to_owned();
+            assert_eq!(one["with"], serde_json::json!([]));
+            let (series, model) = (text("series"), text("model"));
+            run(&folder, &["forecast", "demo:harbour", &series, "--model", &model, "--ahead", "3"])
+        })
+        .collect();
+    for h in 0..3 {
+        for field in ["point", "low80", "high95"] {
+            let mean = each.iter().map(|one| number(&steps(one)[h][field])).sum::<f64>() / 2.0;
+            let own = number(&steps(&average)[h][field]);
+            assert!((own / mean - 1.0).abs() < 1e-5, "{h} {field}: {own} {mean}");
+        }
+    }
+    let plain = run(&folder, &["forecast", "demo:harbour", "freight", "--transform", "none", "--ahead", "3"]);
+    assert_eq!((plain["transform"].clone(), plain["transform_advised"].clone()), (Value::Null, false.into()));
+    let named = ["forecast", "demo:harbour", "freight", "--average", "--model", "(0,1,1)"];
+    folder
+        .run_words(&named, "")
+        .fails(2, &["--average combines the models of a search", "leave --model out"]);
+    let keeps = run(&folder, &["forecast", "demo:harbour", "freight", "--keep-scale", "--ahead", "3"]);
+    assert_eq!(keeps["transform_advised"], false);
+}

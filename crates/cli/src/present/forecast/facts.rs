@@ -91,6 +91,8 @@ pub struct Outcome {
 /// A model of an average.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct MemberResult {
+    /// The series with its steps.
+    pub series: String,
     pub model: String,
     /// Beside it.
     pub with: Vec<String>,

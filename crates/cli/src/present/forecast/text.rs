@@ -26,8 +26,9 @@ fn by(result: &ForecastResult) -> String {
     match result.average.len() {
         0 | 1 => format!("{}{of}{beside}", result.model),
         many => {
-            let names: Vec<&str> = result.average.iter().map(|own| own.model.as_str()).collect();
-            format!("the mean of {many} models{of}: {}", wording::joined(&names))
+            let names: Vec<String> =
+                result.average.iter().map(|own| format!("{} of {}", own.model, own.series)).collect();
+            format!("the mean of {many} models: {}", wording::joined(&names))
         }
     }
 }

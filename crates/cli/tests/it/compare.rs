@@ -244,5 +244,5 @@ fn a_fixed_and_an_evolving_pattern_meet_in_one_table() {
     assert!(text.stdout.contains("kandrel fit a.csv x --model '(0,0,0)' --with seasons"), "{}", text.stdout);
     folder
         .run_words(&["compare", "a.csv", "x", "--model", "(0,0,0) with nothing"], "")
-        .fails(2, &["nothing"]);
+        .fails(3, &["no column `nothing`"]);
 }

@@ -54,3 +54,64 @@ pub fn rolling_error(data: &Data, candidate: &Candidate, origins: Origins) -> Op
     let error = sum / count as f64;
     error.is_finite().then_some(error)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::arima::{Grid, search};
+    use crate::num::rng::NormalStream;
+
+    fn walk(n: usize) -> Vec<f64> {
+        let add = |level: &mut f64, e: f64| {
+            *level += e;
+            Some(*level)
+        };
+        NormalStream::new(90, 3).take(n).into_iter().scan(0.0, add).collect()
+    }
+
+    fn best(data: &Data, limit: [usize; 4]) -> Candidate {
+        let grid = Grid { limit, ..Grid::usual(1, 0, 1) };
+        search(data, grid, |own| own.aic, |_| {}).expect("a search").remove(0)
+    }
+
+    #[test]
+    fn errors_of_a_random_walk_are_those_by_hand() {
+        let y = walk(60);
+        let data = Data::complete(&y);
+        let origins = Origins::of(60, 1).expect("origins");
+        // The last 16 of 60 values, four steps ahead, every second origin.
+        let places: Vec<usize> = origins.each().collect();
+        assert_eq!(places, [44, 46, 48, 50, 52, 54, 56]);
+        let sum: f64 = places
+            .iter()
+            .flat_map(|at| (0..4).map(|h| (y[at + h] - y[at - 1]).abs()).collect::<Vec<_>>())
+            .sum();
+        let error = rolling_error(&data, &best(&data, [0; 4]), origins).expect("an error");
+        assert!((error - sum / 28.0).abs() < 1e-12, "{error} {}", sum / 28.0);
+    }
+
+    #[test]
+    fn what_comes_after_the_first_origin_does_not_move_the_coefficients() {
+        let mut y = walk(80);
+        let origins = Origins::of(80, 1).expect("origins");
+        let candidate = best(&Data::complete(&y), [1, 0, 0, 0]);
+        let early = |y: &[f64]| {
+            let data = Data::complete(y).until(origins.first);
+            fit_near(&data, &candidate.coefficients, candidate.model).expect("an estimate").coefficients
+        };
+        let before = (early(&y), rolling_error(&Data::complete(&y), &candidate, origins).expect("an error"));
+        y[origins.first] += 50.0;
+        let after = rolling_error(&Data::complete(&y), &candidate, origins).expect("an error");
+        assert_eq!(early(&y), before.0);
+        assert!(after > before.1 + 1.0, "{after} {}", before.1);
+    }
+
+    #[test]
+    fn short_series_have_no_origins() {
+        assert_eq!(Origins::of(24, 1), None);
+        assert_eq!(Origins::of(36, 12), None);
+        let monthly = Origins::of(144, 12).expect("origins");
+        assert_eq!((monthly.first, monthly.ahead), (108, 12));
+        assert!(monthly.each().count() <= MOST_ORIGINS + 1);
+    }
+}

@@ -152,17 +152,14 @@ pub struct Described {
     pub in_sample: Option<Accuracy>,
 }
 
-/// Series and model, and what stands beside it where the same model is there with other regressors.
+/// Series and model, and what stands beside it where other models have other regressors.
 fn full_name(all: &[Described], own: &Described) -> String {
     if own.series.is_empty() {
         return own.label.clone();
     }
     let bare = format!("{} {}", own.series, own.label);
-    let is_same = |other: &&Described| other.series == own.series && other.label == own.label;
-    if all.iter().filter(is_same).all(|other| other.with == own.with) || own.with.is_empty() {
-        return bare;
-    }
-    format!("{bare} with {}", own.with.join(","))
+    let alike = all.iter().filter(|other| other.model.is_some()).all(|other| other.with == own.with);
+    if alike || own.with.is_empty() { bare } else { format!("{bare} with {}", own.with.join(",")) }
 }
 
 /// What a forecaster did in the trials.

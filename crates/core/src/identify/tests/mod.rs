@@ -141,3 +141,36 @@ fn a_pattern_that_changes_once_has_dummies_of_both_patterns() {
     assert!(near.into_iter().any(|term| term == *new), "{new}");
     assert_eq!(own.regressors.all.len(), 10);
 }
+
+#[test]
+fn a_fixed_pattern_has_an_evolving_one_as_its_rival() {
+    let series = monthly(with_pattern(144));
+    let own = found(&series, Regressors::default(), MONTHLY);
+    let of = |differences: [usize; 2]| own.rivals.iter().find(|rival| rival.differences == differences);
+    let (fixed, evolving) = (of([0, 0]).expect("the verdict's"), of([1, 1]).expect("the evolving one"));
+    assert_eq!((fixed.regressors.terms(), evolving.regressors.terms()), (vec!["seasons".into()], vec![]));
+    assert!(fixed.probability > evolving.probability);
+    // The pattern is fixed, and forecasts show it.
+    assert!(fixed.error.expect("errors") < evolving.error.expect("errors"));
+    assert_eq!((own.differences, &own.rivals[0].model), ([0, 0], own.chosen().expect("a model")));
+}
+
+#[test]
+fn nothing_is_compared_where_the_differences_are_given() {
+    let series = monthly(with_pattern(144));
+    let given = IdentifyOptions { differences: [Some(1), Some(1)], ..MONTHLY };
+    assert!(found(&series, Regressors::default(), given).rivals.is_empty());
+    let noise = monthly(NormalStream::new(5, 0).take(150));
+    let free = found(&noise, Regressors::default(), IdentifyOptions { season: 1, ..MONTHLY });
+    assert!(free.rivals.is_empty(), "noise of 150 values is stationary with high confidence");
+}
+
+#[test]
+fn short_series_of_long_seasons_get_one_order_of_each_kind() {
+    let usual = |n: usize, season: usize| {
+        let options = IdentifyOptions { season, limit: None, differences: [Some(0), Some(0)], ..MONTHLY };
+        let series = monthly(NormalStream::new(7, 0).take(n));
+        found(&series, Regressors::default(), options).grid.limit
+    };
+    assert_eq!((usual(96, 12), usual(96, 4), usual(120, 1)), ([1; 4], [3, 3, 2, 2], [3, 3, 0, 0]));
+}

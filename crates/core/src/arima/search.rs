@@ -93,7 +93,7 @@ pub struct Candidate {
 }
 
 impl Candidate {
-    /// The whole estimate by ordinary maximum likelihood, with errors and residuals: that of [`fit()`], whose nested
+    /// The whole estimate by ordinary maximum likelihood, with errors and residuals: that of `fit`, whose nested
     /// models lead to where the search ended.
     ///
     /// # Errors

@@ -178,7 +178,7 @@ pub(super) fn ranked(mut all: Vec<Candidate>, criterion: impl Fn(&Criteria) -> f
 
 /// Models of a nested search, at most, and with the regressors of each so many.
 const MOST_NESTED: usize = 144;
-const MOST_BESIDE: usize = 300;
+const MOST_BESIDE: usize = 450;
 
 /// Where a model's own nested models lead, each from its simpler neighbours as in a whole grid; none where they are
 /// many.

@@ -258,11 +258,16 @@ pub(super) fn candidate(fit: Light) -> Candidate {
     }
 }
 
+/// The roots of φ and Φ, and those of θ and Θ.
+pub(super) fn factor_roots(coefficients: &Coefficients) -> [[Vec<Root>; 2]; 2] {
+    let negative = |list: &[f64]| list.iter().map(|c| -c).collect::<Vec<f64>>();
+    let Coefficients { ar, ma, seasonal_ar, seasonal_ma } = coefficients;
+    [[roots(&negative(ar)), roots(&negative(seasonal_ar))], [roots(ma), roots(seasonal_ma)]]
+}
+
 /// What speaks against a model by its roots.
 pub fn doubts(coefficients: &Coefficients) -> Vec<Doubt> {
-    let negative = |list: &[f64]| list.iter().map(|c| -c).collect::<Vec<f64>>();
-    let ar = [roots(&negative(&coefficients.ar)), roots(&negative(&coefficients.seasonal_ar))];
-    let ma = [roots(&coefficients.ma), roots(&coefficients.seasonal_ma)];
+    let [ar, ma] = factor_roots(coefficients);
     let cancels =
         |(ar, ma): (&Vec<Root>, &Vec<Root>)| ar.iter().any(|a| ma.iter().any(|m| a.is_near(*m, CANCELS)));
     let near_one = |list: &[Vec<Root>; 2]| list.iter().flatten().any(|root| root.modulus() < NEAR_ONE);

@@ -14,9 +14,9 @@ pub struct Accuracy {
     pub rmse: f64,
     /// Mean absolute error.
     pub mae: f64,
-    /// Mean error in per cent of the actual values; none where one is nought, or they have both signs.
+    /// Mean error in per cent of the actual values; none where one is zero, or they have both signs.
     pub mpe: Option<f64>,
-    /// Mean absolute error in per cent of the actual values; none where one is nought, or they have both signs.
+    /// Mean absolute error in per cent of the actual values; none where one is zero, or they have both signs.
     pub mape: Option<f64>,
     /// Mean of `200 |error| / (|actual| + |forecast|)`; none where both are nought.
     pub smape: Option<f64>,

@@ -114,10 +114,17 @@ pub fn compared(rivals: &[RivalResult]) -> Option<String> {
         let probability = wording::probability(own.probability);
         format!("{}{} {error} (probability {probability})", own.model, beside(own))
     };
+    let likely = others.iter().max_by(|a, b| a.probability.total_cmp(&b.probability));
+    let against = likely.filter(|own| own.probability > first.probability).map_or_else(String::new, |own| {
+        format!(
+            ". The first forecasts better, so d = {}, D = {} is taken, although d = {}, D = {} is more probable",
+            first.d, first.seasonal, own.d, own.seasonal
+        )
+    });
     let others: Vec<String> = others.iter().map(told).collect();
     Some(format!(
         "The assessment leaves other differences open, so their best models were compared by their mean absolute errors \
-         from rolling origins: {}; {}.",
+         from rolling origins: {}; {}{against}.",
         told(first),
         others.join("; ")
     ))

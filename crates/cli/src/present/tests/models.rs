@@ -16,7 +16,7 @@ use crate::present::fit as estimates;
 use crate::present::forecast;
 use crate::present::forecast::facts::{ForecastResult, PastValue, StepResult};
 use crate::present::orders;
-use crate::present::orders::facts::{NearModel, OrdersResult, SuggestedModel};
+use crate::present::orders::facts::{NearModel, OrdersResult, RivalResult, SuggestedModel};
 
 fn criteria(value: f64) -> Criteria {
     Criteria { aic: value, aicc: Some(value), bic: value, hq: value }
@@ -98,6 +98,26 @@ fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
     assert!(answer.contains("though an autoregressive root is near one"), "{answer}");
     assert!(answer.contains("14.0 behind"), "{answer}");
     assert_eq!(orders::text::answer(&ranking("", Vec::new())), "x has no model.");
+}
+
+#[test]
+fn a_rival_that_is_less_probable_and_forecasts_better_is_said_to_be_taken() {
+    let rival = |d: usize, probability: f64| RivalResult {
+        d,
+        seasonal: 0,
+        model: format!("(1,{d},0)"),
+        with: Vec::new(),
+        probability,
+        rolling_mae: Some(2.0 + d as f64),
+    };
+    let told = |all: &[RivalResult]| orders::compared(all).unwrap_or_default();
+    let against = told(&[rival(0, 0.2), rival(1, 0.8)]);
+    assert!(
+        against.contains("so d = 0, D = 0 is taken, although d = 1, D = 0 is more probable"),
+        "{against}"
+    );
+    assert!(!told(&[rival(0, 0.8), rival(1, 0.2)]).contains("although"));
+    assert_eq!(told(&[rival(0, 0.8)]), "", "one alone is compared with nothing");
 }
 
 #[test]

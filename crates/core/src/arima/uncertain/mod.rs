@@ -7,8 +7,9 @@ use super::coefficients::Coefficients;
 use super::data::Data;
 use super::fit::Fit;
 use super::forecast::{ForecastError, Known, forecast};
-use super::roots::roots;
+use super::search::factor_roots;
 use crate::num::rng::NormalStream;
+use crate::num::sum::dot;
 use crate::outlook::Joint;
 
 /// Draws of the coefficients, each with its mirror image.
@@ -101,10 +102,8 @@ fn drawn(fit: &Fit, root: &DMatrix<f64>, shock: &[f64], forward: bool) -> Coeffi
 
 /// Whether all roots lie outside the unit circle.
 fn is_regular(coefficients: &Coefficients) -> bool {
-    let negative = |list: &[f64]| list.iter().map(|c| -c).collect::<Vec<f64>>();
-    let Coefficients { ar, ma, seasonal_ar, seasonal_ma } = coefficients;
-    let all = [negative(ar), ma.clone(), negative(seasonal_ar), seasonal_ma.clone()];
-    all.iter().all(|list| roots(list).iter().all(|root| root.modulus() > 1.0))
+    let [ar, ma] = factor_roots(coefficients);
+    ar.iter().chain(&ma).flatten().all(|root| root.modulus() > 1.0)
 }
 
 fn combined(own: Joint, drawn: &[Joint]) -> Joint {
@@ -125,18 +124,13 @@ fn together(own: &Joint, drawn: &[Joint]) -> Option<Vec<Vec<f64>>> {
         for i in 0..ahead {
             let off = one.mean[i] - own.mean[i];
             for j in 0..=i {
-                sum[(i, j)] +=
-                    dot_of_shorter(&one.responses[i], &one.responses[j]) + off * (one.mean[j] - own.mean[j]);
+                sum[(i, j)] += dot(&one.responses[i], &one.responses[j]) + off * (one.mean[j] - own.mean[j]);
             }
         }
     }
     // The factor reads the lower triangle alone.
     let factor = (sum / drawn.len() as f64).cholesky()?.unpack();
     Some((0..ahead).map(|h| factor.row(h).iter().take(h + 1).copied().collect()).collect())
-}
-
-fn dot_of_shorter(a: &[f64], b: &[f64]) -> f64 {
-    a.iter().zip(b).map(|(x, y)| x * y).sum()
 }
 
 /// Variances alone, where the steps are many: the responses of the estimates scaled to them.

@@ -174,3 +174,23 @@ fn short_series_of_long_seasons_get_one_order_of_each_kind() {
     };
     assert_eq!((usual(96, 12), usual(96, 4), usual(120, 1)), ([1; 4], [3, 3, 2, 2], [3, 3, 0, 0]));
 }
+
+#[test]
+fn a_drift_is_in_every_model_or_in_none() {
+    let walk = |drift: f64| {
+        let e = NormalStream::new(9, 1).take(240);
+        let level = e.iter().scan(100.0, |level, e| {
+            *level += drift + e;
+            Some(*level)
+        });
+        monthly(level.collect())
+    };
+    let levels = |drift: f64| -> Vec<Level> {
+        // Given differences have no diagnosis: the test alone decides.
+        let given = IdentifyOptions { season: 1, differences: [Some(1), Some(0)], ..MONTHLY };
+        let own = found(&walk(drift), Regressors::default(), given);
+        own.ranked.iter().map(|one| one.model.level).collect()
+    };
+    assert!(levels(0.6).iter().all(|level| *level == Level::Drift));
+    assert!(levels(0.0).iter().all(|level| *level == Level::None));
+}

@@ -20,7 +20,7 @@
 //!
 //! # Layers
 //! Each module uses only those above it: [`num`], [`time`], [`series`], [`expr`], [`regressor`],
-//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`outlook`], [`arima`], [`nulldist`],
+//! [`boxcox`], [`arma`], [`ols`], [`lag`], [`corr`], [`randomness`], [`predictive`], [`arima`], [`nulldist`],
 //! [`unitroot`], [`verdict`], [`shape`], [`diagnosis`], [`robustness`], [`power`], [`identify`], [`var`], [`coint`], [`regression`], [`relation`],
 //! [`decomp`], [`outlier`], [`transform`], [`evaluate`], [`screen`].
 //!
@@ -50,8 +50,8 @@ pub mod nulldist;
 pub mod num;
 pub mod ols;
 pub mod outlier;
-pub mod outlook;
 pub mod power;
+pub mod predictive;
 pub mod randomness;
 pub mod regression;
 pub mod regressor;

@@ -9,7 +9,7 @@ use kandrel_core::arima::{
     likelihood_with_gaps, search_in_two_stages,
 };
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::outlook::steps;
+use kandrel_core::predictive::{HorizonForecast, marginals};
 use plain::forecast::Process;
 use plain::kalman;
 use plain::models::Draws;
@@ -203,12 +203,10 @@ fn intervals_of_known_models_cover_what_they_say() {
             })
             .collect();
         let joint = forecast(&known, &Data::complete(&y[..n]), &[], 8).expect("a forecast");
-        let last = steps(&joint, &[])[7];
-        let holds = |[low, high]: [Option<f64>; 2]| {
-            low.is_some_and(|low| low <= y[n + 7]) && high.is_some_and(|high| y[n + 7] <= high)
-        };
-        inside[0] += usize::from(holds(last.inner));
-        inside[1] += usize::from(holds(last.outer));
+        let last = HorizonForecast::of(&marginals(&joint, &[])[7], &[80.0, 95.0]);
+        for (count, interval) in inside.iter_mut().zip(&last.intervals) {
+            *count += usize::from(interval.contains(y[n + 7]));
+        }
     }
     // Three standard errors around 80 and 95 of 100.
     assert!((451..=509).contains(&inside[0]) && (554..=586).contains(&inside[1]), "{inside:?}");

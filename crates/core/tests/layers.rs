@@ -21,7 +21,7 @@ const ORDER: [&str; 30] = [
     "lag",
     "corr",
     "randomness",
-    "outlook",
+    "predictive",
     "arima",
     "nulldist",
     "unitroot",

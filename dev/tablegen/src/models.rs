@@ -6,7 +6,7 @@ use kandrel_core::arima::{
     Candidate, Coefficients, Criteria, Data, Grid, Known, Model, chosen, fit, forecast, search,
 };
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::outlook::steps;
+use kandrel_core::predictive::{HorizonForecast, marginals};
 use kandrel_core::verdict::{AssessOptions, assess};
 use rayon::prelude::*;
 
@@ -201,14 +201,12 @@ fn held(known: &Known, y: &[f64], estimated: bool) -> Option<[[bool; 3]; 2]> {
     let data = Data::complete(&y[..LENGTH]);
     let own = if estimated { Known::from(&fit(&data, known.model).ok()?) } else { known.clone() };
     let joint = forecast(&own, &data, &[], 12).ok()?;
-    let all = steps(&joint, &[]);
-    let holds = |ahead: usize, wide: bool| {
-        let step = all[ahead - 1];
-        let [low, high] = if wide { step.outer } else { step.inner };
+    let all = marginals(&joint, &[]);
+    let holds = |ahead: usize, level: f64| {
         let value = y[LENGTH + ahead - 1];
-        low.is_some_and(|low| low <= value) && high.is_some_and(|high| value <= high)
+        HorizonForecast::of(&all[ahead - 1], &[level]).intervals.iter().all(|own| own.contains(value))
     };
-    Some([false, true].map(|wide| AHEAD.map(|ahead| holds(ahead, wide))))
+    Some([80.0, 95.0].map(|level| AHEAD.map(|ahead| holds(ahead, level))))
 }
 
 #[cfg(test)]

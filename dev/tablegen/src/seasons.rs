@@ -16,7 +16,7 @@ const DEGREES: usize = 4;
 
 /// A seasonal process with its differences.
 #[derive(Debug, Clone, Default)]
-struct Process {
+pub struct Process {
     name: String,
     differences: [usize; 2],
     ar: Vec<f64>,
@@ -206,9 +206,45 @@ fn random(number: u64) -> Process {
     }
 }
 
-/// A path of random differences and parameters, without any of the deterministic changes.
-pub fn random_path(season: usize, n: usize, number: u64) -> Vec<f64> {
-    random(number).path(season, n, 90_000_000 + number)
+/// Orders and deterministic terms of a process, as a model that knows them has them.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Truth {
+    /// p, d, q.
+    pub orders: [usize; 3],
+    /// P, D, Q; zeros without a season.
+    pub seasonal: [usize; 3],
+    /// Whether there is a linear trend.
+    pub has_slope: bool,
+    /// Whether there is a fixed seasonal pattern.
+    pub has_pattern: bool,
+    /// Whether the level shifts at three fifths.
+    pub has_shift: bool,
+}
+
+/// A path of random differences and parameters, with its truth: every fifth has heavy tails, every fifth a level shift.
+pub fn random_path(season: usize, n: usize, number: u64) -> (Vec<f64>, Truth) {
+    let extra = match number % 5 {
+        3 => Extra::HeavyTails,
+        4 => Extra::LevelShift,
+        _ => Extra::Nothing,
+    };
+    let own = random(number).with(extra);
+    let present = |weight: f64| usize::from(weight != 0.0);
+    let (short, long) = (
+        [own.ar.len(), own.differences[0], own.ma.len()],
+        [present(own.seasonal_ar), own.differences[1], present(own.seasonal_ma)],
+    );
+    // Without a season its factors are further ones of lag one.
+    let (orders, seasonal) =
+        if season > 1 { (short, long) } else { ([0, 1, 2].map(|k| short[k] + long[k]), [0; 3]) };
+    let truth = Truth {
+        orders,
+        seasonal,
+        has_slope: own.slope != 0.0,
+        has_pattern: season > 1 && own.pattern != 0.0,
+        has_shift: extra == Extra::LevelShift,
+    };
+    (own.path(season, n, 90_000_000 + number), truth)
 }
 
 /// How many verdicts are right, by confidence from high to low: counts and right ones.

@@ -16,7 +16,7 @@ use crate::wording;
 use kandrel_core::arima::diagnose;
 use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
 use kandrel_core::expr;
-use kandrel_core::outlook::mean_change;
+use kandrel_core::predictive::mean_change;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::transform::Transformed;
 use rayon::prelude::*;

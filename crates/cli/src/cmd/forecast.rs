@@ -1,4 +1,4 @@
-//! `kandrel forecast`: what comes next, dated, in own units.
+//! `kandrel forecast`: dated point forecasts with prediction intervals on the original scale.
 
 use std::path::PathBuf;
 
@@ -11,27 +11,33 @@ use crate::figure;
 use crate::model::{Estimated, ModelOrAuto, ahead_refusal, estimated, model_or_auto};
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present::forecast::{self as text, Chosen, ForecastResult, Made, MemberResult, PastValue};
+use crate::present::forecast::{
+    self as text, Chosen, ForecastResult, Made, MemberResult, PastValue, ScaleResult, WeightedModel,
+};
 use crate::present::orders::{rivals, why_differences};
 use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
-use kandrel_core::arima::{Data, Fit, diagnose, fit};
+use kandrel_core::arima::diagnose;
 use kandrel_core::diagnosis::filled;
-use kandrel_core::evaluate::{Ahead, AheadOptions, Estimates, ahead, averaged};
+use kandrel_core::evaluate::{
+    AheadOptions, Member, averaged, members_of_average, mixture, rivals_with_weights,
+};
 use kandrel_core::expr;
-use kandrel_core::identify::{Rival, reference_model};
-use kandrel_core::outlook::{Step, mean_change};
+use kandrel_core::identify::ScaleComparison;
+use kandrel_core::predictive::{HorizonForecast, Marginal, Shocks, mean_change};
 use kandrel_core::regressor::Regressors;
-use kandrel_core::shape::advised_transformation;
+use kandrel_core::shape::{Transformation, advised_transformation};
 use kandrel_core::transform::Transformed;
 
-pub const ABOUT: &str = "Forecasts with intervals, dated, in the series' own units";
+pub const ABOUT: &str = "Point forecasts with prediction intervals, dated, on the original scale";
 pub const EXAMPLES: &str = "Examples:\n  kandrel forecast demo:harbour freight:perday,ln --ahead 24\n  \
     kandrel forecast demo:harbour waiting --model '(2,0,0)' --figure next.svg\n  \
     kandrel forecast demo:harbour tug_hours --with trend,step=2012-06\n  \
     kandrel forecast demo:harbour freight:ln --sample ..2022-12 --ahead 24";
 
+// Each flag is an option of the command line.
+#[allow(clippy::struct_excessive_bools)]
 #[derive(clap::Args)]
 pub struct Args {
     #[command(flatten)]
@@ -41,13 +47,13 @@ pub struct Args {
     /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; auto searches as orders does
     #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = model_or_auto, help_heading = "Method")]
     model: ModelOrAuto,
-    /// Whether a column without steps is modelled on the scale that the diagnosis advises
+    /// Whether a column without steps may be modelled on the scale that the diagnosis advises
     #[arg(long, value_enum, value_name = "WHEN", default_value = "auto", help_heading = "Method")]
     transform: TransformChoice,
     /// The mean of three forecasts: of the chosen model, of its strongest rival and of a reference model
     #[arg(long, conflicts_with = "paths", help_heading = "Method")]
     average: bool,
-    /// Periods ahead (default: two seasons, 10 without a season)
+    /// Periods ahead (default: one seasonal cycle, 8 without a season)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=5000), help_heading = "Method")]
     ahead: Option<u16>,
     #[command(flatten)]
@@ -55,22 +61,31 @@ pub struct Args {
     /// File with the columns of --with (and of per= and real=) over the periods ahead
     #[arg(long, value_name = "FILE", help_heading = "Data")]
     future: Option<PathBuf>,
-    /// Points are expected values instead of medians
+    /// Point forecasts are expected values instead of medians
     #[arg(long, help_heading = "Method")]
     mean: bool,
-    /// Stay on the scale of the steps instead of the column's own units
+    /// Coverage of the prediction intervals in per cent
+    #[arg(long, value_name = "LEVELS", default_value = "68,95", value_delimiter = ',', value_parser = level, help_heading = "Method")]
+    levels: Vec<f64>,
+    /// Forecast the transformed series (the default for growth rates and differences)
     #[arg(long, help_heading = "Method")]
-    keep_scale: bool,
-    /// So many paths drawn from the joint distribution of the next values, in the JSON (and --save)
+    transformed: bool,
+    /// Forecast the original series, also where its growth rates or differences are modelled
+    #[arg(long, conflicts_with = "transformed", help_heading = "Method")]
+    original: bool,
+    /// Intervals from N paths whose innovations are resampled from the residuals
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(200..=100_000), help_heading = "Method")]
+    bootstrap: Option<u32>,
+    /// Simulate N paths from the joint distribution of the next values (in JSON and with --save)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000), help_heading = "Method")]
     paths: Option<u32>,
-    /// Seed of the paths
-    #[arg(long, value_name = "N", default_value_t = 1, requires = "paths", help_heading = "Method")]
+    /// Seed of --paths and --bootstrap
+    #[arg(long, value_name = "N", default_value_t = 1, help_heading = "Method")]
     seed: u64,
     /// Write the paths into a CSV file, one column each
     #[arg(long, value_name = "PATH", requires = "paths", help_heading = "Output")]
     save: Option<PathBuf>,
-    /// So many observations are drawn before the forecast (default: three seasons, 20 at least)
+    /// Observations shown before the forecast in the chart (default: three seasonal cycles, at least 20)
     #[arg(long, value_name = "N", help_heading = "Output")]
     show: Option<usize>,
     #[command(flatten)]
@@ -79,10 +94,10 @@ pub struct Args {
     output: OutputArgs,
 }
 
-/// When the transformation of the diagnosis is taken.
+/// When the transformation that the diagnosis advises may be used.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
 enum TransformChoice {
-    /// Where the column has no steps and the model is searched for
+    /// For a column without steps whose model is searched for, unless the original scale forecasts better
     Auto,
     /// Never
     None,
@@ -136,36 +151,93 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
-/// Columns of the expression before its steps: these are what is foretold.
+/// Columns of the expression before its steps: these are forecast.
 fn base_columns(text: &str) -> Vec<String> {
     expr::parse(expr::without_steps(text))
         .map(|parsed| parsed.node.columns().into_iter().map(str::to_owned).collect())
         .unwrap_or_default()
 }
 
-/// A series as it is forecast.
+/// A series as it was typed, and on the scale that the diagnosis advises where that is left to it.
 struct Target {
-    own: Transformed,
-    /// As it was typed, where its step is the one that the diagnosis advises.
-    plain: Option<Transformed>,
+    typed: Transformed,
+    advised: Option<(Transformed, Transformation)>,
 }
 
 impl Args {
-    /// The series on the scale that the diagnosis advises, where that is left to it.
     fn target(&self, session: &mut Session<'_>, typed: Transformed) -> Result<Target, CliError> {
         let asked = self.transform == TransformChoice::Auto && matches!(self.model, ModelOrAuto::Auto);
         let is_bare = expr::steps_of(&typed.typed.text).is_none();
-        let advised = (asked && is_bare && !self.keep_scale)
+        let advice = (asked && is_bare && !self.transformed)
             .then(|| filled(&typed.series, session.season()).values)
-            .and_then(|values| advised_transformation(&values, session.season()).transformation.step());
-        let Some(step) = advised else {
-            return Ok(Target { own: typed, plain: None });
+            .map(|values| advised_transformation(&values, session.season()).transformation);
+        let advised = match advice.and_then(|advice| Some((advice, advice.step()?))) {
+            Some((advice, step)) => {
+                let text = expr::with_steps(&typed.typed, &[step]);
+                session.transformed(&[text])?.into_iter().next().map(|own| (own, advice))
+            }
+            None => None,
         };
-        let text = expr::with_steps(&typed.typed, &[step]);
-        match session.transformed(&[text])?.into_iter().next() {
-            Some(own) => Ok(Target { own, plain: Some(typed) }),
-            None => Ok(Target { own: typed, plain: None }),
-        }
+        Ok(Target { typed, advised })
+    }
+}
+
+/// A series with its model, and with the model on the other scale where two were compared.
+struct Modelled<'a> {
+    target: &'a Transformed,
+    made: Estimated,
+    other: Option<(&'a Transformed, Estimated)>,
+    scale: Option<ScaleResult>,
+    comparison: Option<ScaleComparison>,
+}
+
+impl<'a> Modelled<'a> {
+    /// The better of the two scales where the diagnosis advises another than the original one.
+    fn of(
+        target: &'a Target,
+        season: usize,
+        searched: impl Fn(&Transformed) -> Result<Estimated, CliError>,
+    ) -> Result<Self, CliError> {
+        let typed = (&target.typed, searched(&target.typed)?);
+        let Some((own, transformation)) = &target.advised else {
+            return Ok(Self { target: typed.0, made: typed.1, other: None, scale: None, comparison: None });
+        };
+        let advised = (own, searched(own)?);
+        let comparison = advised.1.found().zip(typed.1.found()).zip(transformation.inverse()).and_then(
+            |((advised, original), inverse)| ScaleComparison::of(advised, original, inverse, season),
+        );
+        let is_advised = comparison.is_none_or(ScaleComparison::prefers_advised);
+        let (chosen, other) = if is_advised { (advised, typed) } else { (typed, advised) };
+        let scale = ScaleResult::new(&own.typed.text, is_advised, comparison);
+        Ok(Self { target: chosen.0, made: chosen.1, other: Some(other), scale: Some(scale), comparison })
+    }
+}
+
+/// The level of an interval as it is typed.
+fn level(text: &str) -> Result<f64, String> {
+    match text.trim().parse::<f64>() {
+        Ok(level) if (1.0..=99.9).contains(&level) => Ok(level),
+        _ => Err("a level is a number of per cent between 1 and 99.9".to_owned()),
+    }
+}
+
+impl Args {
+    /// The levels in ascending order, each once.
+    fn levels(&self) -> Vec<f64> {
+        let mut levels = self.levels.clone();
+        levels.sort_by(f64::total_cmp);
+        levels.dedup();
+        levels
+    }
+
+    /// Whether the transformed series is forecast: where that is asked for, and by default for growth rates and
+    /// differences.
+    fn is_transformed(&self, target: &Transformed) -> bool {
+        self.transformed || (!self.original && target.typed.is_change())
+    }
+
+    fn bootstrap(&self) -> Option<(usize, u64)> {
+        Some((usize::try_from(self.bootstrap?).ok()?, self.seed))
     }
 }
 
@@ -176,35 +248,37 @@ fn one(
     args: &Args,
     season: usize,
 ) -> Result<ForecastResult, CliError> {
-    let Target { own: target, plain } = target;
     let searched =
         |of: &Transformed| estimated(dataset, &of.series, args.model, regressors, season, args.output.quiet);
-    let made = searched(target)?;
+    let Modelled { target, made, other, scale, comparison } = Modelled::of(target, season, searched)?;
     let options = AheadOptions {
         ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
-        keep_scale: args.keep_scale,
+        transformed: args.is_transformed(target),
     };
-    let refused = |error| ahead_refusal(&target.series, error);
-    let next = ahead(target, &made.data, Estimates::Uncertain(&made.fit), &made.regressors, options)
-        .map_err(refused)?;
-    let members = if args.average {
-        let of_plain = plain.as_ref().map(|own| searched(own).map(|made| (own, made))).transpose()?;
-        members(target, &made, &next, of_plain, options)
+    let of = |target: &Transformed, made: &Estimated| {
+        Member::of(target, &made.fit, &made.data, &made.regressors, options)
+            .map_err(|error| ahead_refusal(&target.series, error))
+    };
+    let chosen = of(target, &made)?;
+    let other = other.as_ref().map(|(own, made)| of(own, made)).transpose()?;
+    let combined = if args.average {
+        combination(target, &made, &chosen, other, options)
     } else {
-        Vec::new()
+        let other = comparison.map(ScaleComparison::probability_of_other).zip(other);
+        mixture_of(target, &made, other, options)
     };
-    let steps = if args.average { combined(&members) } else { next.steps.clone() };
-    let past: Vec<Option<f64>> =
-        history(target, args.keep_scale, usize::MAX).into_iter().map(|past| past.value).collect();
+    let steps = steps(&chosen, &combined, args);
+    let original: Vec<Option<f64>> =
+        history(target, options.transformed, usize::MAX).into_iter().map(|past| past.value).collect();
     let shown = args.show.unwrap_or_else(|| (3 * season).clamp(20, 400));
     Ok(text::result(&Made {
         series: &target.series,
-        units: if args.keep_scale {
+        units: if options.transformed {
             target.expression.text.as_str()
         } else {
             expr::without_steps(&target.expression.text)
         },
-        history: history(target, args.keep_scale, shown),
+        history: history(target, options.transformed, shown),
         fit: &made.fit,
         checked: diagnose(&made.fit, season),
         regressors: &made.regressors,
@@ -213,82 +287,118 @@ fn one(
             why: why_differences(&search.found, &search.series),
         }),
         rivals: made.search.as_ref().map_or_else(Vec::new, |search| rivals(&search.found)),
-        advised: plain.is_some(),
-        average: members.into_iter().map(|member| member.name).collect(),
+        scale,
+        average: combined.average(&chosen),
+        mixture: combined.mixture(&chosen),
+        overlap: target.typed.overlap(),
         diagnosis: made.diagnosis(&target.series, season),
-        periods: &next.periods,
+        periods: &chosen.ahead.periods,
         steps: &steps,
-        actual: &next.actual,
-        scale: mean_change(&past, season.max(1)),
-        paths: args.paths.map(|count| next.paths(usize::try_from(count).unwrap_or(0), args.seed)),
+        actual: &chosen.ahead.actual,
+        mean_change: mean_change(&original, season.max(1)),
+        paths: args.paths.map(|count| {
+            let shocks = Shocks::Normal { seed: args.seed };
+            chosen.ahead.paths(usize::try_from(count).unwrap_or(0), &shocks)
+        }),
+        bootstrap: args.bootstrap,
         seed: args.seed,
         mean: args.mean,
     }))
 }
 
-/// A forecast of an average.
-struct Member {
-    name: MemberResult,
-    steps: Vec<Step>,
+/// What the chosen model's forecasts are combined with.
+enum Combined {
+    /// The mean with these.
+    Average(Vec<Member>),
+    /// Intervals of the mixture of the chosen model, with this weight, and these with theirs.
+    Mixture(f64, Vec<(f64, Member)>),
 }
 
-fn combined(members: &[Member]) -> Vec<Step> {
-    averaged(&members.iter().map(|member| member.steps.clone()).collect::<Vec<_>>())
+impl Combined {
+    fn average(&self, chosen: &Member) -> Vec<MemberResult> {
+        match self {
+            Self::Average(others) => std::iter::once(chosen).chain(others).map(MemberResult::of).collect(),
+            Self::Mixture(..) => Vec::new(),
+        }
+    }
+
+    fn mixture(&self, chosen: &Member) -> Vec<WeightedModel> {
+        let of = |weight: f64, member: &Member| WeightedModel { weight, model: MemberResult::of(member) };
+        match self {
+            Self::Mixture(own, others) if !others.is_empty() => std::iter::once(of(*own, chosen))
+                .chain(others.iter().map(|(weight, member)| of(*weight, member)))
+                .collect(),
+            Self::Average(_) | Self::Mixture(..) => Vec::new(),
+        }
+    }
 }
 
-/// The chosen model, its strongest rival (on the column's own scale where the diagnosis advises another, otherwise the
-/// next treatment if there is one), and the reference model where it is another.
-fn members(
+fn combination(
     target: &Transformed,
     made: &Estimated,
-    chosen: &Ahead,
-    plain: Option<(&Transformed, Estimated)>,
+    chosen: &Member,
+    plain: Option<Member>,
     options: AheadOptions,
-) -> Vec<Member> {
-    let member = |of: &Transformed, fit: &Fit, regressors: &Regressors, steps: Vec<Step>| Member {
-        name: MemberResult {
-            series: of.typed.text.clone(),
-            model: fit.model.to_string(),
-            with: regressors.terms(),
-        },
-        steps,
+) -> Combined {
+    let found = made.search.as_ref().map(|search| &search.found);
+    Combined::Average(
+        found.map_or_else(Vec::new, |found| members_of_average(target, found, chosen, plain, options)),
+    )
+}
+
+fn mixture_of(
+    target: &Transformed,
+    made: &Estimated,
+    other: Option<(f64, Member)>,
+    options: AheadOptions,
+) -> Combined {
+    let (weight, others) = match made.found() {
+        Some(found) => rivals_with_weights(target, found, other, options),
+        None => (1.0, Vec::new()),
     };
-    let next = |of: &Transformed, fit: Option<Fit>, data: &Data, regressors: &Regressors| {
-        let fit = fit?;
-        let next = ahead(of, data, Estimates::Uncertain(&fit), regressors, options).ok()?;
-        Some(member(of, &fit, regressors, next.steps))
+    Combined::Mixture(weight, others)
+}
+
+/// The forecasts with their intervals: of the average, or those of the chosen model with the intervals of the mixture.
+fn steps(chosen: &Member, combined: &Combined, args: &Args) -> Vec<HorizonForecast> {
+    let (levels, bootstrap) = (args.levels(), args.bootstrap());
+    let summary = |marginals: &[Marginal]| -> Vec<HorizonForecast> {
+        marginals.iter().map(|own| HorizonForecast::of(own, &levels)).collect()
     };
-    let strongest = made.search.as_ref().and_then(|search| search.found.rivals.get(1));
-    let rival = match (plain, strongest) {
-        (Some((of, own)), _) => next(of, Some(own.fit), &own.data, &own.regressors),
-        (None, Some(Rival { model, data, regressors, .. })) => {
-            next(target, model.fit(data).ok(), data, regressors)
+    let own = chosen.marginals(bootstrap);
+    match combined {
+        Combined::Average(others) => {
+            let theirs = others.iter().map(|member| summary(&member.marginals(bootstrap)));
+            averaged(&std::iter::once(summary(&own)).chain(theirs).collect::<Vec<_>>())
         }
-        (None, None) => None,
-    };
-    let model = reference_model(target.season);
-    let is_another = model != made.fit.model || !made.regressors.is_empty();
-    let reference = is_another
-        .then(|| Data::with_gaps(&target.series.cells))
-        .and_then(|data| next(target, fit(&data, model).ok(), &data, &Regressors::default()));
-    let own = member(target, &made.fit, &made.regressors, chosen.steps.clone());
-    [Some(own), rival, reference].into_iter().flatten().collect()
+        Combined::Mixture(_, others) if others.is_empty() => summary(&own),
+        Combined::Mixture(weight, others) => {
+            let theirs = others.iter().map(|(weight, member)| (*weight, member.marginals(bootstrap)));
+            let mixed = mixture(&std::iter::once((*weight, own.clone())).chain(theirs).collect::<Vec<_>>());
+            let with = |(own, mixed): (HorizonForecast, HorizonForecast)| HorizonForecast {
+                median: own.median,
+                mean: own.mean,
+                ..mixed
+            };
+            summary(&own).into_iter().zip(summary(&mixed)).map(with).collect()
+        }
+    }
 }
 
-/// Two seasons; ten where there is none.
+/// One seasonal cycle; eight periods where there is none.
 fn usual_ahead(season: usize) -> usize {
-    if season > 1 { 2 * season } else { 10 }
+    if season > 1 { season } else { 8 }
 }
 
-/// The last observations in the units of the forecast.
-fn history(target: &Transformed, keep_scale: bool, count: usize) -> Vec<PastValue> {
+/// The last observations on the scale of the forecast.
+fn history(target: &Transformed, transformed: bool, count: usize) -> Vec<PastValue> {
     let series = &target.series;
     let first = series.cells.len().saturating_sub(count);
     let own = target.own_values();
     (first..series.cells.len())
         .map(|t| {
             let period = series.period(t);
-            let value = if keep_scale { series.cells[t] } else { own.get(&period).copied() };
+            let value = if transformed { series.cells[t] } else { own.get(&period).copied() };
             PastValue { period, value }
         })
         .collect()

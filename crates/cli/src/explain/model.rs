@@ -34,16 +34,19 @@ pub const TOPICS: &[Topic] = &[
     },
     Topic {
         name: "forecast_interval",
-        title: "Forecasts and their intervals",
-        what: "The distribution of the next values given all there are: innovations yet to come with their exact variance, \
-               and the errors of all estimates (coefficients by draws from their distribution, the variance by Student's); \
-               carried back through the steps of the series.",
-        reading: "Half of what may come lies above a median; 80 or 95 cases of 100 lie inside an interval. On a logarithm the \
-                  interval reaches farther up than down, and the expected value (--mean) lies above the median.",
-        misleads: "That the model was chosen is in no interval, nor is a break ahead. --average narrows the risk of a wrong \
-                   choice: the mean of the chosen model, its strongest rival and a reference model.",
+        title: "Point forecasts and prediction intervals",
+        what: "The predictive distribution of the next values: future innovations with their exact variance and the \
+               estimation error of all parameters (coefficients by simulation from their distribution, the variance by \
+               Student's), back-transformed to the original scale. Where the diagnosis leaves differences or deterministic \
+               terms open, intervals are those of the mixture of the rival models.",
+        reading: "The point forecast is the median: half of the probability lies above it. A 95 % prediction interval contains \
+                  the actual value with probability 0.95. For a series in logarithms the interval is asymmetric, and the \
+                  expected value (--mean) exceeds the median.",
+        misleads: "Intervals do not allow for a structural break after the sample, nor for orders chosen by the search. \
+                   --average reduces the risk of a wrong choice: the mean of the chosen model, its strongest rival and a \
+                   reference model. --bootstrap N replaces normal innovations by resampled residuals.",
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 5; Goldberger (1962), JASA 57, \
-                 369-375.",
+                 369-375; Draper (1995), JRSS B 57, 45-97; Stine (1987), JASA 82, 1072-1078.",
         example: "kandrel forecast demo:harbour waiting --model '(2,0,0)' --ahead 6",
         ..NO_TEST
     },

@@ -46,6 +46,11 @@ pub struct Search {
 }
 
 impl Estimated {
+    /// The models of the search, where there was one.
+    pub fn found(&self) -> Option<&Identified> {
+        self.search.as_ref().map(|search| &search.found)
+    }
+
     /// The joint assessment of the series: that of the search, where there was one.
     pub fn diagnosis(&self, series: &SeriesWithGaps, season: usize) -> Option<DiagnosisResult> {
         let found = self.search.as_ref().and_then(|search| search.found.diagnosis.as_ref());

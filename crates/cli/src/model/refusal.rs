@@ -75,7 +75,7 @@ pub fn ahead_refusal(series: &SeriesWithGaps, error: AheadError) -> CliError {
         AheadError::Regressor(missing) => missing_regressor(&missing),
         AheadError::Model(error) => CliError::computation(format!("{}: {error}", series.name)),
         AheadError::OutOfReach(_) => CliError::computation(format!("{}: {error}", series.name))
-            .advise("take another transformation, or stay on its scale with --keep-scale"),
+            .advise("take another transformation, or stay on its scale with --transformed"),
         AheadError::Undo(error) => undo_refusal(series, &error),
     }
 }
@@ -97,12 +97,12 @@ fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
     let at = format!("{}: forecasts cannot be carried back to its own units", series.name);
     match error {
         UndoError::Lossy(_) => CliError::call(format!("{at}: {error}"))
-            .advise("leave the step out, or stay on its scale with --keep-scale"),
+            .advise("leave the step out, or stay on its scale with --transformed"),
         UndoError::Missing(_) => CliError::data(format!("{at}: {error}")).advise(
-            "fill the gap with --gaps, take the difference in the model instead of a step, or give --keep-scale",
+            "fill the gap with --gaps, take the difference in the model instead of a step, or give --transformed",
         ),
         UndoError::Future { .. } => CliError::data(format!("{at}: {error}"))
-            .advise("give future values with --future FILE, or stay on its scale with --keep-scale"),
+            .advise("give future values with --future FILE, or stay on its scale with --transformed"),
         UndoError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
     }
 }

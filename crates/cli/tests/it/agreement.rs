@@ -105,6 +105,10 @@ fn differences_of_the_model_are_those_of_the_steps() {
     }
 }
 
+/// The figures of a forecast.
+const FORECAST: [&str; 5] =
+    ["/point", "/intervals/0/lower", "/intervals/0/upper", "/intervals/1/lower", "/intervals/1/upper"];
+
 #[test]
 fn forecasts_of_a_logarithm_are_those_of_its_column() {
     let y: Vec<f64> = seasonal_walk(96).iter().map(|value| (value / 50.0).exp()).collect();
@@ -116,8 +120,9 @@ fn forecasts_of_a_logarithm_are_those_of_its_column() {
     let (own, logs) = (own["steps"].as_array().expect("steps"), logs["steps"].as_array().expect("steps"));
     assert_eq!((own.len(), logs.len()), (15, 15));
     for (own, log) in own.iter().zip(logs) {
-        for key in ["point", "low80", "high80", "low95", "high95"] {
-            assert!(near(number(&own[key]), number(&log[key]).exp(), 1e-6), "{key} {own} {log}");
+        for key in FORECAST {
+            let [own, log] = [own, log].map(|step| number(step.pointer(key).expect("a field")));
+            assert!(near(own, log.exp(), 1e-6), "{key} {own} {log}");
         }
     }
 }
@@ -144,8 +149,9 @@ fn a_model_moves_with_the_units_of_its_series() {
         result(&folder, &format!("forecast {file} x --model {model} --ahead 13"))["steps"].clone()
     });
     for (one, other) in ahead[0].as_array().expect("steps").iter().zip(ahead[1].as_array().expect("steps")) {
-        for key in ["point", "low80", "high95"] {
-            assert!(near(number(&other[key]), 25.0 * number(&one[key]) - 300.0, 1e-4), "{key}");
+        for key in FORECAST {
+            let [other, one] = [other, one].map(|step| number(step.pointer(key).expect("a field")));
+            assert!(near(other, 25.0 * one - 300.0, 1e-4), "{key}");
         }
     }
 }

@@ -26,7 +26,7 @@ fn the_steps_of_a_composed_expression_are_its_last_chain() {
         }
         if command == "forecast" {
             // A difference of two series has no units of its own.
-            words.push("--keep-scale");
+            words.push("--transformed");
         }
         let outcome = folder.run_words(&words, "");
         let json: Value =

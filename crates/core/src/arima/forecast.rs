@@ -10,7 +10,7 @@ use super::fit::Fit;
 use super::model::Model;
 use crate::num::scale::is_squarable;
 use crate::num::sum::dot;
-use crate::outlook::Joint;
+use crate::predictive::Joint;
 
 /// Why there is no forecast.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]

@@ -3,7 +3,7 @@
 use thiserror::Error;
 
 use crate::arima::{Data, Fit, ForecastError, Known, forecast, forecast_with_estimates};
-use crate::outlook::{Joint, Stage, Step, paths, steps};
+use crate::predictive::{HorizonForecast, InverseStep, Joint, Marginal, Shocks, marginals, paths, simulated};
 use crate::regressor::{MissingRegressor, Regressors};
 use crate::series::{Frame, Span};
 use crate::time::Period;
@@ -15,11 +15,11 @@ pub struct Ahead {
     /// Their periods.
     pub periods: Vec<Period>,
     /// The distribution of each.
-    pub steps: Vec<Step>,
+    pub marginals: Vec<Marginal>,
     /// The actual values, where the data have them.
     pub actual: Vec<Option<f64>>,
     joint: Joint,
-    stages: Vec<Stage>,
+    stages: Vec<InverseStep>,
 }
 
 /// What is forecast from.
@@ -36,8 +36,8 @@ pub enum Estimates<'a> {
 pub struct AheadOptions {
     /// Periods ahead.
     pub ahead: usize,
-    /// On the scale of the steps instead of the series' own.
-    pub keep_scale: bool,
+    /// On the scale of the transformed series instead of the original one.
+    pub transformed: bool,
 }
 
 /// Why there is no forecast.
@@ -58,9 +58,19 @@ pub enum AheadError {
 }
 
 impl Ahead {
+    /// Each distribution in figures, with an interval for each level in per cent.
+    pub fn steps(&self, levels: &[f64]) -> Vec<HorizonForecast> {
+        self.marginals.iter().map(|own| HorizonForecast::of(own, levels)).collect()
+    }
+
     /// Simulated paths of the joint distribution.
-    pub fn paths(&self, count: usize, seed: u64) -> Vec<Vec<f64>> {
-        paths(&self.joint, &self.stages, count, seed)
+    pub fn paths(&self, count: usize, shocks: &Shocks) -> Vec<Vec<f64>> {
+        paths(&self.joint, &self.stages, count, shocks)
+    }
+
+    /// The same forecasts with innovations from elsewhere: their distributions over so many simulated paths.
+    pub fn simulated(&self, count: usize, shocks: &Shocks) -> Vec<Marginal> {
+        simulated(&self.joint, &self.stages, count, shocks)
     }
 }
 
@@ -87,17 +97,17 @@ pub fn ahead(
     }?;
     let sample = Span { to: Some(last), ..target.span };
     let undoing = Undoing::new(&target.expression, &frame, sample)?;
-    let stages = if options.keep_scale { Vec::new() } else { undoing.stages(origin, ahead)? };
-    let steps = steps(&joint, &stages);
-    if let Some(step) = steps.iter().find(|step| !step.median.is_finite()) {
-        return Err(AheadError::OutOfReach(step.median));
+    let stages = if options.transformed { Vec::new() } else { undoing.stages(origin, ahead)? };
+    let marginals = marginals(&joint, &stages);
+    if let Some(median) = marginals.iter().map(|own| own.quantile(0.5)).find(|median| !median.is_finite()) {
+        return Err(AheadError::OutOfReach(median));
     }
     let own = |h: usize| {
         let row = origin + h;
-        if options.keep_scale { undoing.value(row) } else { undoing.own_value(row) }
+        if options.transformed { undoing.value(row) } else { undoing.own_value(row) }
     };
     let actual = (1..=ahead).map(own).collect();
-    Ok(Ahead { periods, steps, actual, joint, stages })
+    Ok(Ahead { periods, marginals, actual, joint, stages })
 }
 
 /// The frame with rows enough behind a period, and the row of that period.

@@ -8,7 +8,7 @@ use super::ahead::{AheadError, AheadOptions, Estimates, ahead};
 use super::benchmark::Benchmark;
 use crate::arima::{Coefficients, Fit, FitError, Known, fit, fit_at, fit_near};
 use crate::identify;
-use crate::outlook::{Accuracy, accuracy};
+use crate::predictive::{Accuracy, accuracy};
 use crate::regressor::{MissingRegressor, Regressors};
 use crate::time::Period;
 use crate::transform::{EvaluateError, Transformed, UndoError};
@@ -107,9 +107,9 @@ impl Modelled {
             Parameters::Reestimated => fit_near(&data, &self.first, model).or_else(|_| fit(&data, model)),
             Parameters::Fixed => fit_at(&data, &self.first, model),
         }?;
-        let options = AheadOptions { ahead: ahead_by, keep_scale: false };
+        let options = AheadOptions { ahead: ahead_by, transformed: false };
         let next = ahead(&target, &data, Estimates::Known(&Known::from(&fit)), &self.regressors, options)?;
-        Ok(next.steps.iter().map(|step| Some(step.median)).collect())
+        Ok(next.marginals.iter().map(|own| Some(own.quantile(0.5))).collect())
     }
 
     /// One-step errors inside the sample, in own units: their accuracy.

@@ -17,6 +17,33 @@ pub struct Expression {
     pub node: Node,
 }
 
+impl Expression {
+    /// The steps of the chains at its end, in their order.
+    fn final_steps(&self) -> Vec<&Step> {
+        let (mut node, mut steps) = (&self.node, Vec::new());
+        while let Kind::Chain(inner, own) = &node.kind {
+            steps.splice(0..0, own);
+            node = inner;
+        }
+        steps
+    }
+
+    /// Whether its steps make it a difference or a growth rate.
+    pub fn is_change(&self) -> bool {
+        self.final_steps().into_iter().any(|step| step.change_lag().is_some())
+    }
+
+    /// The number of periods of a change over several periods that is no difference of other changes: consecutive values
+    /// overlap.
+    pub fn overlap(&self) -> Option<usize> {
+        let lags: Vec<usize> = self.final_steps().into_iter().filter_map(Step::change_lag).collect();
+        match lags[..] {
+            [lag] if lag > 1 => Some(lag),
+            _ => None,
+        }
+    }
+}
+
 /// Reads an expression.
 ///
 /// `+ - * / ^` bind as usual (`-a^2` is `-(a^2)`, `a^b^c` is `a^(b^c)`); `[t-1]`

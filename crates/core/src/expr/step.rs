@@ -165,6 +165,14 @@ pub static STEPS: &[StepSpec] = &[
 ];
 
 impl Step {
+    /// The lag of a difference or a growth rate.
+    pub fn change_lag(&self) -> Option<usize> {
+        match self {
+            Self::Difference(lag) | Self::Percent(lag) | Self::Growth(lag) => Some(*lag),
+            _ => None,
+        }
+    }
+
     /// The step written so, if there is one; `value` follows the equals sign.
     pub fn read(name: &str, value: Option<&str>) -> Option<Self> {
         STEPS.iter().find_map(|spec| (spec.read)(name, value))

@@ -16,6 +16,7 @@
 
 mod criterion;
 mod rolling;
+mod scale;
 mod treatment;
 
 use schemars::JsonSchema;
@@ -36,6 +37,7 @@ use rolling::{Origins, rolling_error};
 use treatment::treatments;
 
 pub use criterion::RankingCriterion;
+pub use scale::ScaleComparison;
 pub use treatment::Treatment;
 
 /// From this length on a stepwise search takes the place of the whole grid.
@@ -380,8 +382,7 @@ impl Identified {
 
     fn as_rival(&self, probability: f64, season: usize) -> Option<Rival> {
         let model = self.chosen()?.clone();
-        let error = Origins::of(self.data.len(), season)
-            .and_then(|origins| rolling_error(&self.data, &model, origins));
+        let error = self.rolling_error(season, |value| value);
         Some(Rival {
             differences: self.differences,
             probability,
@@ -390,6 +391,11 @@ impl Identified {
             model,
             error,
         })
+    }
+
+    /// Mean absolute error of the chosen model's forecasts from rolling origins, on the scale that `original` carries to.
+    fn rolling_error(&self, season: usize, original: impl Fn(f64) -> f64) -> Option<f64> {
+        rolling_error(&self.data, self.chosen()?, Origins::of(self.data.len(), season)?, original)
     }
 
     /// The best without a warning, unless it is far behind the best of all.

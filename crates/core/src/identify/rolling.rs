@@ -35,8 +35,13 @@ impl Origins {
 }
 
 /// The mean absolute error over all origins and steps ahead, φ, θ, Φ, Θ estimated at the first origin, everything else
-/// again at each; none where the model cannot be estimated there.
-pub fn rolling_error(data: &Data, candidate: &Candidate, origins: Origins) -> Option<f64> {
+/// again at each; none where the model cannot be estimated there. `original` carries values to the scale of the errors.
+pub fn rolling_error(
+    data: &Data,
+    candidate: &Candidate,
+    origins: Origins,
+    original: impl Fn(f64) -> f64,
+) -> Option<f64> {
     let early = fit_near(&data.until(origins.first), &candidate.coefficients, candidate.model);
     let known = Known::from(&early.ok()?);
     let mut sum = 0.0;
@@ -46,7 +51,7 @@ pub fn rolling_error(data: &Data, candidate: &Candidate, origins: Origins) -> Op
         let next = forecast(&known, &past, &future, origins.ahead).ok()?;
         for (mean, actual) in next.mean.iter().zip(data.known_from(origin)) {
             if let Some(actual) = actual {
-                sum += (actual - mean).abs();
+                sum += (original(actual) - original(*mean)).abs();
                 count += 1;
             }
         }
@@ -86,7 +91,7 @@ mod tests {
             .iter()
             .flat_map(|at| (0..4).map(|h| (y[at + h] - y[at - 1]).abs()).collect::<Vec<_>>())
             .sum();
-        let error = rolling_error(&data, &best(&data, [0; 4]), origins).expect("an error");
+        let error = rolling_error(&data, &best(&data, [0; 4]), origins, |value| value).expect("an error");
         assert!((error - sum / 28.0).abs() < 1e-12, "{error} {}", sum / 28.0);
     }
 
@@ -99,9 +104,12 @@ mod tests {
             let data = Data::complete(y).until(origins.first);
             fit_near(&data, &candidate.coefficients, candidate.model).expect("an estimate").coefficients
         };
-        let before = (early(&y), rolling_error(&Data::complete(&y), &candidate, origins).expect("an error"));
+        let before = (
+            early(&y),
+            rolling_error(&Data::complete(&y), &candidate, origins, |value| value).expect("an error"),
+        );
         y[origins.first] += 50.0;
-        let after = rolling_error(&Data::complete(&y), &candidate, origins).expect("an error");
+        let after = rolling_error(&Data::complete(&y), &candidate, origins, |value| value).expect("an error");
         assert_eq!(early(&y), before.0);
         assert!(after > before.1 + 1.0, "{after} {}", before.1);
     }

@@ -4,6 +4,7 @@ use std::fmt;
 
 use super::spread::{Spread, SpreadAdvice, spread};
 use crate::boxcox;
+use crate::predictive::Map;
 
 /// Decimals that a chosen λ keeps, so that the step as it is written is the one that was used.
 const LAMBDA_DECIMALS: f64 = 1000.0;
@@ -52,6 +53,15 @@ impl Transformation {
             Self::None => y.to_vec(),
             Self::Logarithm => y.iter().map(|value| value.ln()).collect(),
             Self::BoxCox(lambda) => y.iter().map(|value| boxcox::transform(*value, lambda)).collect(),
+        }
+    }
+
+    /// The function that inverts it; none where nothing is to be done.
+    pub fn inverse(self) -> Option<Map> {
+        match self {
+            Self::None => None,
+            Self::Logarithm => Some(Map::Exp),
+            Self::BoxCox(lambda) => Some(Map::BoxCox(lambda)),
         }
     }
 

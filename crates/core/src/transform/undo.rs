@@ -9,7 +9,7 @@ use super::evaluate_error::EvaluateError;
 use crate::expr::Expression;
 use crate::expr::Kind;
 use crate::expr::Step;
-use crate::outlook::{Map, Stage};
+use crate::predictive::{InverseStep, Map};
 use crate::series::{Frame, Span};
 use crate::time::Period;
 
@@ -127,7 +127,7 @@ impl<'a> Undoing<'a> {
     ///
     /// # Errors
     /// [`UndoError`].
-    pub fn stages(&self, origin: usize, ahead: usize) -> Result<Vec<Stage>, UndoError> {
+    pub fn stages(&self, origin: usize, ahead: usize) -> Result<Vec<InverseStep>, UndoError> {
         let mut stages = Vec::new();
         for (place, step) in self.steps.iter().enumerate().rev() {
             let at = At { undoing: self, place, origin, ahead };
@@ -146,25 +146,25 @@ struct At<'u, 'a> {
 }
 
 impl At<'_, '_> {
-    fn stages(&self, step: &Step) -> Result<Vec<Stage>, UndoError> {
-        let each = |map: Map| vec![Stage::Each(vec![map; self.ahead])];
-        let scaled = |scale: f64| Stage::Each(vec![Map::Line { scale, shift: 0.0 }; self.ahead]);
+    fn stages(&self, step: &Step) -> Result<Vec<InverseStep>, UndoError> {
+        let each = |map: Map| vec![InverseStep::Each(vec![map; self.ahead])];
+        let scaled = |scale: f64| InverseStep::Each(vec![Map::Line { scale, shift: 0.0 }; self.ahead]);
         Ok(match step {
             Step::Ln => each(Map::Exp),
             Step::Exp => each(Map::Ln),
             Step::Sqrt => each(Map::Square),
             Step::BoxCox(lambda) => each(Map::BoxCox(*lambda)),
             Step::Difference(lag) => vec![self.summed(*lag, |value| value)?],
-            Step::Percent(lag) => vec![Stage::Compounded { lag: *lag, history: self.history(*lag)? }],
+            Step::Percent(lag) => vec![InverseStep::Compounded { lag: *lag, history: self.history(*lag)? }],
             Step::Growth(lag) => {
-                vec![scaled(0.01), self.summed(*lag, f64::ln)?, Stage::Each(vec![Map::Exp; self.ahead])]
+                vec![scaled(0.01), self.summed(*lag, f64::ln)?, InverseStep::Each(vec![Map::Exp; self.ahead])]
             }
             Step::Trail(width) => {
                 let sum = *width as f64;
                 let last = sum * self.last_after()?;
-                vec![scaled(sum), Stage::Changed { last }, self.summed(*width, |value| value)?]
+                vec![scaled(sum), InverseStep::Changed { last }, self.summed(*width, |value| value)?]
             }
-            Step::Cumulate => vec![Stage::Changed { last: self.last_after()? }],
+            Step::Cumulate => vec![InverseStep::Changed { last: self.last_after()? }],
             Step::Abs => return Err(UndoError::Lossy("abs")),
             Step::Average(2..) => return Err(UndoError::Lossy("of a centred moving average")),
             Step::Average(_) | Step::Replaced(_) => Vec::new(),
@@ -181,9 +181,9 @@ impl At<'_, '_> {
         })
     }
 
-    fn summed(&self, lag: usize, scale: impl Fn(f64) -> f64) -> Result<Stage, UndoError> {
+    fn summed(&self, lag: usize, scale: impl Fn(f64) -> f64) -> Result<InverseStep, UndoError> {
         let history = self.history(lag)?.into_iter().map(scale).collect();
-        Ok(Stage::Summed { lag, history })
+        Ok(InverseStep::Summed { lag, history })
     }
 
     /// The last values before the step.
@@ -217,7 +217,7 @@ impl At<'_, '_> {
 
     /// A step that stretches and shifts every value, row by row, undone: what it makes of nought
     /// and of one behind the origin tells how.
-    fn lines(&self, step: &Step) -> Result<Stage, UndoError> {
+    fn lines(&self, step: &Step) -> Result<InverseStep, UndoError> {
         let frame = self.undoing.frame;
         let known = self.undoing.scales.get(self.place).map(Vec::as_slice).unwrap_or_default();
         let sample = Span { to: Some(frame.period(self.origin)), ..self.undoing.sample };
@@ -239,7 +239,7 @@ impl At<'_, '_> {
                 Err(self.not_there(step, row))
             }
         };
-        (self.origin + 1..=self.origin + self.ahead).map(map).collect::<Result<_, _>>().map(Stage::Each)
+        (self.origin + 1..=self.origin + self.ahead).map(map).collect::<Result<_, _>>().map(InverseStep::Each)
     }
 
     fn not_there(&self, step: &Step, row: usize) -> UndoError {
@@ -387,6 +387,6 @@ mod tests {
         let series = evaluate(&parse("x - heads").expect("an expression"), &frame, Span::default());
         let values = series.expect("a series").values;
         assert_eq!(undoing.own_value(35), values.last().copied());
-        assert!(matches!(undoing.stages(35, 2).expect("stages")[0], Stage::Summed { lag: 1, .. }));
+        assert!(matches!(undoing.stages(35, 2).expect("stages")[0], InverseStep::Summed { lag: 1, .. }));
     }
 }

@@ -186,7 +186,7 @@ impl<'a, 'b> Chain<'a, 'b> {
             let step = self.step(call.with_some("ahead", study.horizon), Some("forecast"))?;
             self.part(
                 "Forecast",
-                "What comes next, in the column's own units, with 80 and 95 % intervals.",
+                "What comes next, in the column's own units, with 68 and 95 % prediction intervals.",
                 vec![step],
             );
         }

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use kandrel_core::arima::{Criteria, Model};
-use kandrel_core::outlook::{Accuracy, Comparison, diebold_mariano};
+use kandrel_core::predictive::{Accuracy, Comparison, diebold_mariano};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;

@@ -1,6 +1,6 @@
 //! A comparison of models in words and tables.
 
-use kandrel_core::outlook::Accuracy;
+use kandrel_core::predictive::Accuracy;
 
 use super::facts::{Best, CandidateResult, CompareResult, RepairEffect, RollingResult, Trial};
 use crate::call::{Call, Name};

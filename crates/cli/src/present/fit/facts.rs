@@ -6,7 +6,7 @@ use kandrel_core::arima::{Criteria, Diagnosis, Doubt, Fit, Level, Model, Root, d
 use kandrel_core::diagnosis::DeterministicPart;
 use kandrel_core::expr;
 use kandrel_core::num::normal;
-use kandrel_core::outlook::{self, Accuracy, mean_change};
+use kandrel_core::predictive::{self, Accuracy, mean_change};
 use kandrel_core::randomness::Outcome;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::{Lost, SeriesWithGaps};
@@ -372,7 +372,7 @@ fn accuracy(series: &SeriesWithGaps, fit: &Fit) -> Option<Accuracy> {
         Some((value, value - error))
     };
     let pairs: Vec<(f64, f64)> = fit.places.iter().zip(&fit.one_step_errors).filter_map(pair).collect();
-    outlook::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1)))
+    predictive::accuracy(&pairs, mean_change(&series.cells, fit.model.season.max(1)))
 }
 
 fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {

@@ -3,5 +3,5 @@
 pub mod facts;
 pub mod text;
 
-pub use facts::{Chosen, ForecastResult, Made, MemberResult, PastValue, result};
+pub use facts::{Chosen, ForecastResult, Made, MemberResult, PastValue, ScaleResult, WeightedModel, result};
 pub use text::{data, document, paths, plot};

@@ -2,33 +2,46 @@
 
 use kandrel_core::time::Period;
 
-use super::facts::{ALPHA, ForecastResult, Outcome, StepResult};
+use super::facts::{ALPHA, ForecastResult, IntervalResult, MemberResult, Outcome, ScaleResult, StepResult};
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Table};
+use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Rows, Table};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::present::orders::compared;
 use crate::wording;
 
-/// An end of an interval in words.
-fn end(value: Option<f64>, without: &str) -> String {
-    value.map_or_else(|| without.to_owned(), wording::short)
+/// A level as it is written: 95, 99.5.
+fn level(level: f64) -> String {
+    level.to_string()
 }
 
-/// How the model is called with its transformation and regressors.
-fn by(result: &ForecastResult) -> String {
-    let of =
-        result.transform.as_ref().map_or_else(String::new, |steps| format!(" of {}:{steps}", result.units));
-    let beside = match result.with.len() {
-        0 => String::new(),
-        1..=3 => format!(" beside {}", result.with.join(", ")),
-        many => format!(" beside {many} regressors"),
+/// An interval in words.
+fn interval(own: &IntervalResult) -> String {
+    let limits = match (own.lower, own.upper) {
+        (Some(lower), Some(upper)) => format!("{} to {}", wording::short(lower), wording::short(upper)),
+        (None, Some(upper)) => format!("below {}", wording::short(upper)),
+        (Some(lower), None) => format!("above {}", wording::short(lower)),
+        (None, None) => "without limits".to_owned(),
     };
+    format!("{} % prediction interval {limits}", level(own.level))
+}
+
+fn with(terms: &[String]) -> String {
+    match terms.len() {
+        0 => String::new(),
+        1..=3 => format!(" with {}", terms.join(", ")),
+        many => format!(" with {many} regressors"),
+    }
+}
+
+/// The model with its regressors and the series that it is fitted to.
+fn from(result: &ForecastResult) -> String {
     match result.average.len() {
-        0 | 1 => format!("{}{of}{beside}", result.model),
+        0 | 1 => format!("{}{} fitted to {}", result.model, with(&result.with), result.series),
         many => {
-            let names: Vec<String> =
-                result.average.iter().map(|own| format!("{} of {}", own.model, own.series)).collect();
-            format!("the mean of {many} models: {}", wording::joined(&names))
+            let name =
+                |own: &MemberResult| format!("{}{} fitted to {}", own.model, with(&own.with), own.series);
+            let names: Vec<String> = result.average.iter().map(name).collect();
+            format!("the average of {many} models: {}", wording::joined(&names))
         }
     }
 }
@@ -38,14 +51,13 @@ pub fn answer(result: &ForecastResult) -> String {
     let Some(last) = result.steps.last() else {
         return format!("{} has no forecast.", result.series);
     };
+    let interval = last.widest().map_or_else(String::new, |own| format!(" ({})", interval(own)));
     format!(
-        "{} is foretold at {} for {}, in 95 of 100 cases between {} and {}, by {}.",
+        "Forecast of {} for {}: {}{interval}, from {}.",
         result.units,
-        wording::short(last.point),
         last.period,
-        end(last.low95, "any low value"),
-        end(last.high95, "any high one"),
-        by(result)
+        wording::short(last.point),
+        from(result)
     )
 }
 
@@ -75,17 +87,43 @@ fn as_one_line(mut plot: Plot) -> Plot {
     plot
 }
 
+/// Positions of the intervals from the widest to the narrowest.
+fn from_widest(result: &ForecastResult) -> Vec<(usize, f64)> {
+    let levels = result.steps.first().map_or(&[][..], |step| &step.intervals);
+    levels.iter().map(|own| own.level).enumerate().rev().collect()
+}
+
+/// Lower limits from the widest interval inwards, the point forecast, and the upper limits outwards.
+fn fan<'a>(
+    rows: Rows<&'a StepResult>,
+    result: &ForecastResult,
+    heads: [&str; 3],
+    cell: impl Fn(f64) -> Cell + Copy,
+) -> Rows<&'a StepResult> {
+    let [lower, point, upper] = heads;
+    let limit = |of: fn(&IntervalResult) -> Option<f64>| {
+        move |step: &&StepResult, (place, _): &(usize, f64)| {
+            step.intervals.get(*place).and_then(of).map_or(Cell::Missing, cell)
+        }
+    };
+    let outwards = from_widest(result).into_iter().rev();
+    rows.each(from_widest(result), Align::Decimal, |(_, own)| named(lower, *own), limit(|own| own.lower))
+        .column(point, Align::Decimal, |step| cell(step.point))
+        .each(outwards, Align::Decimal, |(_, own)| named(upper, *own), limit(|own| own.upper))
+}
+
+/// A head with its level in place of the mark.
+fn named(head: &str, own: f64) -> String {
+    head.replace('#', &level(own))
+}
+
 fn table(result: &ForecastResult) -> Table {
-    let label = if result.point == "mean" { "Mean" } else { "Median" };
-    let spread = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
-    let decimals = wording::decimals(spread);
-    Table::of(&result.steps)
-        .text("Period", |step| step.period.to_string())
-        .number(label, decimals, |step| step.point)
-        .number("80 % from", decimals, |step| step.low80)
-        .number("to", decimals, |step| step.high80)
-        .number("95 % from", decimals, |step| step.low95)
-        .number("to", decimals, |step| step.high95)
+    let point = if result.point == "mean" { "Mean" } else { "Median" };
+    let scale = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
+    let decimals = wording::decimals(scale);
+    let number = |value| Cell::Number { value, decimals };
+    let rows = Table::of(&result.steps).text("Period", |step| step.period.to_string());
+    fan(rows, result, ["Lower # %", point, "Upper # %"], number)
         .only_if(result.accuracy.is_some(), |rows| rows.number("Actual", decimals, |step| step.actual))
         .table()
 }
@@ -94,59 +132,102 @@ fn reading(result: &ForecastResult) -> Vec<String> {
     let mut lines = Vec::new();
     if let Some(chosen) = &result.search {
         lines.push(format!(
-            "{} {} is the best of {} models by AICc.",
+            "{} {} has the lowest AICc of {} models.",
             chosen.why, result.model, chosen.searched
         ));
     }
     lines.extend(compared(&result.rivals));
-    if let Some(steps) = result.transform.as_ref().filter(|_| result.transform_advised) {
-        lines.push(format!(
-            "The spread of {} changes with its level, so the model is of {}:{steps} and carried back (--transform none \
-             stays on its own scale).",
-            result.units, result.units
-        ));
-    }
-    lines.push(width(result));
-    lines.push(match result.point {
-        "mean" => "Points are expected values, which lie above the medians where the scale bends upwards."
-            .to_owned(),
-        _ => {
-            "Points are medians: half of what may come lies above (--mean gives expected values).".to_owned()
-        }
-    });
-    lines.extend(result.accuracy.as_ref().map(met));
-    if let (Some(paths), Some(seed)) = (&result.paths, result.seed) {
-        let count = wording::count(paths.len(), "path");
-        lines.push(format!("{count} drawn with seed {seed}: in the JSON, and with --save as CSV."));
-    }
+    lines.extend(scale(result));
+    lines.extend(result.accuracy.as_ref().map(outcome));
     lines.extend(cautions(result));
-    lines.push(
-        "The intervals count the innovations yet to come and the errors of all estimates, not the choice of the model."
-            .to_owned(),
-    );
+    lines.push(coverage(result));
+    lines.extend(simulated(result));
     lines
 }
 
-/// How wide the intervals are, and how they grow.
-fn width(result: &ForecastResult) -> String {
-    let reach = |step: &StepResult| step.low95.zip(step.high95).map(|(low, high)| high - low);
-    let ends = result.steps.first().zip(result.steps.last());
-    match ends.and_then(|(first, last)| Some((first, reach(first)?, last, reach(last)?))) {
-        Some((first, near, last, far)) if result.steps.len() > 1 && near > 0.0 => format!(
-            "The 95 % interval is {} wide in {} and {:.1} times as wide in {}.",
-            wording::short(near),
-            first.period,
-            far / near,
-            last.period
-        ),
-        Some((first, near, ..)) => {
-            format!("The 95 % interval is {} wide in {}.", wording::short(near), first.period)
-        }
-        None => "An interval without an end is one whose end the steps cannot carry back.".to_owned(),
+/// On which scale the model is, and on which the forecasts are.
+fn scale(result: &ForecastResult) -> Option<String> {
+    if let Some(scale) = &result.scale {
+        return Some(compared_scales(result, scale));
+    }
+    let lag = result.overlap?;
+    let only = if result.transform.is_none() {
+        " The forecast is of these changes (--original for the level)."
+    } else {
+        ""
+    };
+    Some(format!(
+        "{} is a change over {lag} periods: consecutive values overlap and are autocorrelated by construction, so a model \
+         of changes over one period is usually more efficient.{only}",
+        result.series
+    ))
+}
+
+/// Which of two scales the model is on, and why.
+fn compared_scales(result: &ForecastResult, scale: &ScaleResult) -> String {
+    let (units, advised) = (&result.units, &scale.advised);
+    let errors = scale.advised_mae.zip(scale.original_mae).map_or_else(String::new, |(own, original)| {
+        let [own, original] = [own, original].map(wording::short);
+        format!(" Mean absolute errors from rolling origins: {own} for {advised}, {original} for {units}.")
+    });
+    if scale.used {
+        format!(
+            "The variance of {units} depends on its level: the model is fitted to {advised}, and its forecasts are \
+             back-transformed (--transform none models the original scale).{errors}"
+        )
+    } else {
+        format!(
+            "The variance of {units} depends on its level, but the model on the original scale forecasts better and is \
+             used.{errors}"
+        )
     }
 }
 
-/// The drawn paths, one column each.
+/// What the point forecasts and the intervals are.
+fn coverage(result: &ForecastResult) -> String {
+    let point = match result.point {
+        "mean" => "Point forecasts are expected values.",
+        _ => "Point forecasts are medians (--mean for expected values).",
+    };
+    let innovations = match result.bootstrap {
+        Some(paths) => format!("innovations resampled from the residuals ({paths} paths)"),
+        None => "future innovations".to_owned(),
+    };
+    let model = match result.mixture.as_slice() {
+        [] => String::new(),
+        all => {
+            let names: Vec<String> = all
+                .iter()
+                .map(|own| format!("{} {}", member(&own.model, result), wording::probability(own.weight)))
+                .collect();
+            format!(" They are those of a mixture of models: {}.", wording::joined(&names))
+        }
+    };
+    let model = if result.average.len() > 1 {
+        " Their limits are the averages of those of the models.".to_owned()
+    } else {
+        model
+    };
+    format!("{point} Intervals allow for {innovations} and for the estimation of all parameters.{model}")
+}
+
+/// A model with its regressors, and with its series where that is another than the one of the result.
+fn member(own: &MemberResult, result: &ForecastResult) -> String {
+    let of = if own.series == result.series { String::new() } else { format!(" fitted to {}", own.series) };
+    format!("{}{}{of}", own.model, with(&own.with))
+}
+
+/// Where the simulated paths are.
+fn simulated(result: &ForecastResult) -> Option<String> {
+    let (paths, seed) = (result.paths.as_ref()?, result.seed?);
+    let count = wording::count(paths.len(), "path");
+    Some(format!(
+        "{count} simulated from {} (seed {seed}), in the JSON and with --save as CSV.",
+        result.model
+    ))
+}
+
+/// The simulated paths, one column each.
 pub fn paths(result: &ForecastResult, time: &str) -> Document {
     let all = result.paths.iter().flatten().zip(1..);
     let value = |path: &[Option<f64>], h: usize| path.get(h).copied().flatten();
@@ -162,14 +243,19 @@ pub fn paths(result: &ForecastResult, time: &str) -> Document {
         .into()
 }
 
-/// How the forecasts met what came to be.
-fn met(outcome: &Outcome) -> String {
-    let share = outcome.errors.mape.map_or_else(String::new, |mape| format!(", {mape:.2} % of the value"));
+/// How the forecasts compare with the actual values.
+fn outcome(outcome: &Outcome) -> String {
+    let inside: Vec<String> = outcome
+        .coverage
+        .iter()
+        .map(|own| format!("the {} % interval contains {}", level(own.level), own.inside))
+        .collect();
+    let mape = outcome.errors.mape.map_or_else(String::new, |mape| format!(", MAPE {mape:.2} %"));
+    let mase = outcome.errors.mase.map_or_else(String::new, |mase| format!(", MASE {mase:.2}"));
     format!(
-        "Of {} known values the 80 % interval holds {}, the 95 % interval {}; the forecasts are off by {} on average{share}.",
+        "Of {} actual values, {}; MAE {}{mape}{mase}.",
         outcome.known,
-        outcome.inside80,
-        outcome.inside95,
+        wording::joined(&inside),
         wording::short(outcome.errors.mae)
     )
 }
@@ -178,32 +264,38 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
     let mut lines = Vec::new();
     if let Some(p) = result.white_noise_p.filter(|p| *p <= ALPHA) {
         lines.push(format!(
-            "The residuals of the model are autocorrelated (Ljung-Box, {}): it leaves out something, and the \
-             intervals may not hold.",
+            "The residuals of the model are autocorrelated (Ljung-Box, {}), so the coverage of the intervals may be \
+             incorrect.",
             wording::p_equals(p)
         ));
     }
     if result.heteroskedastic {
         lines.push(
-            "Large errors follow large ones (McLeod-Li): the intervals are right on average, too narrow in rough times \
-             and too wide in calm ones."
+            "The residual variance changes over time (McLeod-Li): the intervals are too narrow in periods of high \
+             volatility and too wide in calm ones."
                 .to_owned(),
         );
     }
     if let Some(doubt) = result.warnings.first() {
-        lines.push(format!("Against the model speaks that {doubt} (see kandrel fit)."));
+        lines.push(format!("Warning: {doubt} (see kandrel fit)."));
     }
     let was_positive = result.history.iter().all(|past| past.value.is_none_or(|value| value > 0.0));
-    let below = result.steps.iter().any(|step| step.low95.is_some_and(|low| low < 0.0));
-    if was_positive && below {
+    let negative =
+        |step: &StepResult| step.widest().is_some_and(|own| own.lower.is_some_and(|low| low < 0.0));
+    if was_positive && result.steps.iter().any(negative) {
         lines.push(format!(
-            "The interval reaches below nought, where {} never was: on the scale of its logarithm it cannot ({}).",
+            "The interval includes negative values, which {} has never taken; a forecast in logarithms ({}) avoids this.",
             result.units,
             wording::with_steps(&result.units, &["ln"])
         ));
     }
+    let open =
+        |step: &StepResult| step.widest().is_some_and(|own| own.lower.is_none() || own.upper.is_none());
+    if result.steps.iter().any(open) {
+        lines.push("A missing limit does not exist on the original scale.".to_owned());
+    }
     if result.history.len() < result.steps.len() {
-        lines.push("So far ahead the model has little to go by: take it as a sketch.".to_owned());
+        lines.push("At this horizon the forecast is indicative only.".to_owned());
     }
     lines
 }
@@ -217,7 +309,7 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
     };
     vec![
         of_model(Name::Forecast)
-            .keeping(typed, &["future", "mean", "keep-scale"])
+            .keeping(typed, &["future", "mean", "levels", "transformed", "original"])
             .with("ahead", result.steps.len())
             .with("figure", "forecast.svg"),
         of_model(Name::Compare),
@@ -227,20 +319,15 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
 
 /// The forecasts as a table of numbers.
 pub fn data(result: &ForecastResult, time: &str) -> Document {
-    Table::of(&result.steps)
-        .text(time, |step| step.period.to_string())
-        .exact("point", |step| step.point)
-        .exact("low80", |step| step.low80)
-        .exact("high80", |step| step.high80)
-        .exact("low95", |step| step.low95)
-        .exact("high95", |step| step.high95)
+    let rows = Table::of(&result.steps).text(time, |step| step.period.to_string());
+    fan(rows, result, ["lower_#", result.point, "upper_#"], Cell::Exact)
         .exact("std_error", |step| step.std_error)
         .only_if(result.accuracy.is_some(), |rows| rows.exact("actual", |step| step.actual))
         .table()
         .into()
 }
 
-/// History, forecast and its two intervals, joined to the last value.
+/// History, forecast and its intervals, joined to the last value.
 pub fn plot(result: &ForecastResult, source: &str) -> Plot {
     let past = result.history.len();
     let periods: Vec<Period> = result
@@ -266,18 +353,20 @@ pub fn plot(result: &ForecastResult, source: &str) -> Plot {
         ink: Ink::Series(1),
         pieces: vec![joint.into_iter().chain(ahead(&|step| Some(step.point))).collect()],
     };
-    let strip =
-        |name: &str, low: &dyn Fn(&StepResult) -> Option<f64>, high: &dyn Fn(&StepResult) -> Option<f64>| {
-            let ends = result.steps.iter().enumerate();
-            let ends = ends.filter_map(|(h, step)| Some(((past + h) as f64, low(step)?, high(step)?)));
-            let first = joint.map(|(at, value)| (at, value, value));
-            Interval { name: name.to_owned(), ends: first.into_iter().chain(ends).collect() }
-        };
+    let band = |(place, own): (usize, f64)| {
+        let limits = result.steps.iter().enumerate().filter_map(|(h, step)| {
+            let own = step.intervals.get(place)?;
+            Some(((past + h) as f64, own.lower?, own.upper?))
+        });
+        let first = joint.map(|(at, value)| (at, value, value));
+        let name = format!("{} % prediction interval", level(own));
+        Interval { name, ends: first.into_iter().chain(limits).collect() }
+    };
     let mut lines = vec![history, forecast];
     if result.accuracy.is_some() {
         let first = joint.into_iter();
         lines.push(Line {
-            name: "what came to be".to_owned(),
+            name: "actual".to_owned(),
             ink: Ink::Series(2),
             pieces: vec![first.chain(ahead(&|step| step.actual)).collect()],
         });
@@ -287,10 +376,7 @@ pub fn plot(result: &ForecastResult, source: &str) -> Plot {
         axis: format!("{}s", result.steps.first().map_or("period", |step| step.period.frequency().noun())),
         along: Along::Periods(periods),
         lines,
-        intervals: vec![
-            strip("95 of 100 cases", &|step| step.low95, &|step| step.high95),
-            strip("80 of 100 cases", &|step| step.low80, &|step| step.high80),
-        ],
+        intervals: from_widest(result).into_iter().map(band).collect(),
         ..Panel::default()
     };
     Plot {

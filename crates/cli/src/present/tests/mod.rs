@@ -5,7 +5,7 @@ mod relations;
 mod series;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::outlook::Accuracy;
+use kandrel_core::predictive::Accuracy;
 use kandrel_core::series::{Lost, Series};
 use kandrel_core::time::Period;
 

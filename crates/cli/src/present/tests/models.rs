@@ -2,7 +2,7 @@
 
 use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
 use kandrel_core::identify::{RankingCriterion, SearchMethod, data};
-use kandrel_core::outlook::Comparison;
+use kandrel_core::predictive::Comparison;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
@@ -14,7 +14,9 @@ use crate::present::compare::facts::{
 };
 use crate::present::fit as estimates;
 use crate::present::forecast;
-use crate::present::forecast::facts::{ForecastResult, PastValue, StepResult};
+use crate::present::forecast::facts::{
+    Coverage, ForecastResult, IntervalResult, Outcome, PastValue, StepResult,
+};
 use crate::present::orders;
 use crate::present::orders::facts::{NearModel, OrdersResult, RivalResult, SuggestedModel};
 
@@ -216,15 +218,17 @@ fn period(ahead: i64) -> Period {
     Period::month(2011, 1).expect("a month").offset(ahead)
 }
 
+fn interval(level: f64, point: f64, half: f64) -> IntervalResult {
+    IntervalResult { level, lower: Some(point - half), upper: Some(point + half) }
+}
+
 fn forecasts(points: &[f64], half: f64) -> ForecastResult {
     let step = |(h, point): (i64, &f64)| StepResult {
         period: period(h),
         point: *point,
-        low80: Some(point - 0.6 * half),
-        high80: Some(point + 0.6 * half),
-        low95: Some(point - half),
-        high95: Some(point + half),
+        mean: Some(*point),
         std_error: Some(half / 2.0),
+        intervals: vec![interval(68.0, *point, 0.5 * half), interval(95.0, *point, half)],
         actual: None,
     };
     let history = (-24..0).map(|t| PastValue { period: period(t), value: Some(100.0) }).collect();
@@ -239,14 +243,17 @@ fn forecasts(points: &[f64], half: f64) -> ForecastResult {
         steps: (0..).zip(points).map(step).collect(),
         accuracy: None,
         paths: None,
+        bootstrap: None,
         seed: None,
         white_noise_p: Some(0.5),
         transform: None,
         sample: sample(),
         search: None,
-        transform_advised: false,
+        scale: None,
         rivals: Vec::new(),
         average: Vec::new(),
+        mixture: Vec::new(),
+        overlap: None,
         heteroskedastic: false,
         warnings: Vec::new(),
         history,
@@ -257,12 +264,15 @@ fn forecasts(points: &[f64], half: f64) -> ForecastResult {
 fn a_forecast_says_its_last_point_and_what_it_is_by() {
     let result = forecasts(&[101.0, 102.0, 103.0], 8.0);
     let answer = forecast::text::answer(&result);
-    assert!(answer.contains("103.0 for 2011-03") && answer.contains("95.00 and 111.0"), "{answer}");
-    assert!(answer.contains("by (0,1,1)"), "{answer}");
+    assert_eq!(
+        answer,
+        "Forecast of x for 2011-03: 103.0 (95 % prediction interval 95.00 to 111.0), from (0,1,1) fitted to x."
+    );
     let document = forecast::document(&result, &typed(Name::Forecast));
-    says(&document, &["16.00 wide in 2011-01 and 1.0 times as wide in 2011-03", "Points are medians"]);
+    says(&document, &["Point forecasts are medians", "Intervals allow for future innovations"]);
+    assert_eq!(column(&document, "Lower 95 %").len(), 3);
     says(&document, &["--ahead 3 --figure forecast.svg", "kandrel compare a.csv x --model '(0,1,1)'"]);
-    never_says(&document, &["below nought", "sketch", "autocorrelated"]);
+    never_says(&document, &["negative values", "indicative", "autocorrelated"]);
     assert_eq!(forecast::text::answer(&forecasts(&[], 1.0)), "x has no forecast.");
 }
 
@@ -275,11 +285,11 @@ fn a_forecast_is_cautious_where_there_is_reason() {
     let document = forecast::document(&result, &typed(Name::Forecast));
     let cautions = [
         "residuals of the model are autocorrelated (Ljung-Box, p = 0.0010)",
-        "Large errors follow large ones",
+        "The residual variance changes over time",
         "factors all but cancel",
-        "reaches below nought, where x never was",
+        "includes negative values, which x has never taken",
         "x:ln",
-        "take it as a sketch",
+        "the forecast is indicative only",
     ];
     says(&document, &cautions);
 }
@@ -290,10 +300,10 @@ fn forecasts_that_came_true_are_counted() {
     for (step, actual) in result.steps.iter_mut().zip([101.0, 107.0, 115.0, 99.0]) {
         step.actual = Some(actual);
     }
-    result.accuracy =
-        Some(forecast::facts::Outcome { known: 4, inside80: 2, inside95: 3, errors: accuracy(8.0) });
+    let coverage = [(68.0, 2), (95.0, 3)].map(|(level, inside)| Coverage { level, inside }).to_vec();
+    result.accuracy = Some(Outcome { known: 4, coverage, errors: accuracy(8.0) });
     let document = forecast::document(&result, &typed(Name::Forecast));
-    says(&document, &["Of 4 known values the 80 % interval holds 2, the 95 % interval 3"]);
+    says(&document, &["Of 4 actual values, the 68 % interval contains 2 and the 95 % interval contains 3"]);
     assert_eq!(column(&document, "Actual").len(), 4);
 }
 
@@ -304,13 +314,13 @@ fn intervals_without_an_end_and_forecasts_on_another_scale_are_told() {
     result.with = (0..5).map(|k| format!("r{k}")).collect();
     result.point = "mean";
     for step in &mut result.steps {
-        step.high95 = None;
+        step.intervals[1].upper = None;
     }
     let answer = forecast::text::answer(&result);
-    assert!(answer.contains("between 91.00 and any high one"), "{answer}");
-    assert!(answer.contains("(0,1,1) of x:ln beside 5 regressors"), "{answer}");
+    assert!(answer.contains("(95 % prediction interval above 91.00)"), "{answer}");
+    assert!(answer.contains("(0,1,1) with 5 regressors fitted to x"), "{answer}");
     let document = forecast::document(&result, &typed(Name::Forecast));
-    says(&document, &["whose end the steps cannot carry back", "Points are expected values"]);
+    says(&document, &["A missing limit does not exist", "Point forecasts are expected values"]);
     assert_eq!(column(&document, "Mean").len(), 2);
 }
 
@@ -322,7 +332,7 @@ fn drawn_paths_are_a_column_each_and_what_is_no_number_is_missing() {
     let table = forecast::paths(&result, "month");
     assert_eq!(column(&table, "path_1"), ["Exact(1.1)", "Missing"]);
     assert_eq!(column(&table, "path_2"), ["Exact(0.9)", "Exact(2.5)"]);
-    says(&forecast::document(&result, &typed(Name::Forecast)), &["2 paths drawn with seed 7"]);
+    says(&forecast::document(&result, &typed(Name::Forecast)), &["2 paths simulated from (0,1,1) (seed 7)"]);
 }
 
 fn rival(name: &str, model: Option<&str>, rmse: f64) -> CandidateResult {

@@ -10,7 +10,7 @@ use super::forecast::{ForecastError, Known, forecast};
 use super::search::factor_roots;
 use crate::num::rng::NormalStream;
 use crate::num::sum::dot;
-use crate::outlook::Joint;
+use crate::predictive::Joint;
 
 /// Draws of the coefficients, each with its mirror image.
 const PAIRS: usize = 40;

@@ -7,6 +7,7 @@ use crate::arima::{Data, Known, Model, fit};
 use crate::expr;
 use crate::identify;
 use crate::num::rng::NormalStream;
+use crate::predictive::Shocks;
 use crate::regressor::{Deterministic, Regressor, RegressorValues, Regressors};
 use crate::series::{Column, Frame, Span};
 use crate::time::Period;
@@ -47,17 +48,17 @@ fn next(
     ahead(target, &data, Estimates::Known(&Known::from(&fit)), regressors, options)
 }
 
-const SIX: AheadOptions = AheadOptions { ahead: 6, keep_scale: false };
+const SIX: AheadOptions = AheadOptions { ahead: 6, transformed: false };
 
 #[test]
 fn medians_on_a_log_scale_are_exponentials_of_the_forecasts_there() {
     let target = transformed("x:ln");
     let own = next(&target, "(0,1,1)", &Regressors::default(), SIX).expect("forecasts");
-    let there = next(&target, "(0,1,1)", &Regressors::default(), AheadOptions { keep_scale: true, ..SIX });
+    let there = next(&target, "(0,1,1)", &Regressors::default(), AheadOptions { transformed: true, ..SIX });
     let there = there.expect("forecasts");
     assert_eq!(own.periods.len(), 6);
     assert_eq!(own.periods[0].to_string(), "2018-01");
-    for (own, there) in own.steps.iter().zip(&there.steps) {
+    for (own, there) in own.steps(&[]).iter().zip(&there.steps(&[])) {
         assert!((own.median - there.median.exp()).abs() < 1e-9 * own.median);
         // The mean of a lognormal value lies above its median.
         assert!(own.mean.is_some_and(|mean| mean > own.median));
@@ -69,7 +70,7 @@ fn a_difference_as_a_step_is_a_difference_in_the_model() {
     let by_step =
         next(&transformed("x:ln,d1"), "(0,0,1)+none", &Regressors::default(), SIX).expect("forecasts");
     let by_model = next(&transformed("x:ln"), "(0,1,1)", &Regressors::default(), SIX).expect("forecasts");
-    for (a, b) in by_step.steps.iter().zip(&by_model.steps) {
+    for (a, b) in by_step.steps(&[]).iter().zip(&by_model.steps(&[])) {
         assert!((a.median - b.median).abs() < 1e-5 * b.median, "{} {}", a.median, b.median);
     }
 }
@@ -88,13 +89,14 @@ fn actual_values_are_those_that_the_data_have() {
 #[test]
 fn paths_follow_their_seed_and_have_the_steps_as_their_middle() {
     let own = next(&transformed("x:ln"), "(0,1,1)", &Regressors::default(), SIX).expect("forecasts");
-    let paths = own.paths(2000, 3);
+    let paths_of = |count, seed| own.paths(count, &Shocks::Normal { seed });
+    let paths = paths_of(2000, 3);
     assert_eq!((paths.len(), paths[0].len()), (2000, 6));
-    assert_eq!(paths, own.paths(2000, 3));
-    assert_ne!(paths[0], own.paths(1, 4)[0]);
+    assert_eq!(paths, paths_of(2000, 3));
+    assert_ne!(paths[0], paths_of(1, 4)[0]);
     let mut last: Vec<f64> = paths.iter().map(|path| path[5]).collect();
     last.sort_by(f64::total_cmp);
-    assert!((last[1000] / own.steps[5].median - 1.0).abs() < 0.05);
+    assert!((last[1000] / own.steps(&[])[5].median - 1.0).abs() < 0.05);
 }
 
 #[test]
@@ -102,7 +104,7 @@ fn what_has_no_forecast_says_why() {
     let none = Regressors::default();
     let lossy = next(&transformed("x:abs"), "(0,1,1)", &none, SIX).expect_err("abs cannot be undone");
     assert!(matches!(lossy, AheadError::Undo(UndoError::Lossy(_))), "{lossy:?}");
-    assert!(next(&transformed("x:abs"), "(0,1,1)", &none, AheadOptions { keep_scale: true, ..SIX }).is_ok());
+    assert!(next(&transformed("x:abs"), "(0,1,1)", &none, AheadOptions { transformed: true, ..SIX }).is_ok());
     let future = next(&transformed("x:per=z"), "(0,1,1)", &none, SIX).expect_err("z is not known ahead");
     assert!(matches!(future, AheadError::Undo(UndoError::Future { .. })), "{future:?}");
     // A column as a regressor ends with the data; a trend does not.
@@ -116,7 +118,7 @@ fn what_has_no_forecast_says_why() {
     assert_eq!((missing.name.as_str(), missing.periods.len()), ("z", 6));
     let trend = Regressor::deterministic(Deterministic::Trend { origin: target.frame.start });
     let own = next(&target, "(1,0,0)", &Regressors { all: vec![trend] }, SIX).expect("forecasts");
-    assert!(own.steps[5].median > own.steps[0].median);
+    assert!(own.steps(&[])[5].median > own.steps(&[])[0].median);
 }
 
 /// What is known at an origin does not depend on anything after it.

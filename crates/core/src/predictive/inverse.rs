@@ -5,7 +5,7 @@ use crate::boxcox;
 
 /// One step of a chain, undone.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Stage {
+pub enum InverseStep {
     /// Of a difference at a lag: `x_h = z_h + x_{h-lag}`; the last `lag` values in order of time.
     Summed {
         /// The lag.
@@ -69,7 +69,7 @@ impl Map {
     }
 }
 
-impl Stage {
+impl InverseStep {
     /// Carries it out on the joint distribution, if that stays normal.
     pub(super) fn on(&self, joint: &mut Joint) -> bool {
         match self {

@@ -312,7 +312,14 @@ fn coverage(all: &[Scores], method: &str, steps: Range<usize>) -> String {
 }
 
 /// Steps ahead of the second table.
-const AHEAD: [Range<usize>; 6] = [0..1, 1..3, 3..6, 6..9, 9..12, 12..18];
+const AHEAD: [(&str, Range<usize>); 6] = [
+    ("1", 0..1),
+    ("2 to 3", 1..3),
+    ("4 to 6", 3..6),
+    ("7 to 9", 6..9),
+    ("10 to 12", 9..12),
+    ("13 to 18", 12..18),
+];
 
 /// The tables of simulated series, so many of each period and length.
 pub fn section(draws: u64) -> String {
@@ -336,10 +343,10 @@ pub fn section(draws: u64) -> String {
         }
     }
     out.push_str(SECOND);
-    for steps in AHEAD {
+    for (name, steps) in AHEAD {
         let [oracle, auto, average] =
             ["oracle", "auto", "average"].map(|method| coverage(&monthly, method, steps.clone()));
-        let _ = writeln!(out, "| {} to {} | {oracle} | {auto} | {average} |", steps.start + 1, steps.end);
+        let _ = writeln!(out, "| {name} | {oracle} | {auto} | {average} |");
     }
     out
 }

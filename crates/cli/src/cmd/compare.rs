@@ -1,27 +1,36 @@
-//! `kandrel compare`: candidate models side by side.
+//! `kandrel compare`: forecasts of candidate models, of their average and of benchmarks, evaluated on the same periods.
 
-use crate::args::{DataArgs, OutputArgs, WithArgs};
+use std::path::PathBuf;
+use std::sync::Arc;
+
+use crate::args::{DataArgs, FigureArgs, OutputArgs, WithArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::model::{ModelOrAuto, diagnosis, estimated, model_or_auto, trial_refusal};
+use crate::figure;
+use crate::model::{Estimated, ModelOrAuto, diagnosis, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
-use crate::present::compare::{self as text, CompareResult, Described, Tested, Tests};
+use crate::present::compare::{
+    self as text, CandidateKind, CompareResult, Described, RollingForecasts, Tested, Tests,
+};
 use crate::present::diagnosis::SeriesDiagnosis;
 use crate::progress::Progress;
 use crate::read::Dataset;
+use crate::render;
 use crate::session::Session;
 use crate::wording;
 use kandrel_core::arima::diagnose;
 use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
 use kandrel_core::expr;
+use kandrel_core::identify::reference_model;
 use kandrel_core::predictive::mean_change;
 use kandrel_core::regressor::Regressors;
 use kandrel_core::transform::Transformed;
 use rayon::prelude::*;
 
-pub const ABOUT: &str = "Candidate models side by side: criteria, held-out and rolling-origin errors";
+pub const ABOUT: &str =
+    "Candidate models compared: information criteria, errors in a hold-out sample and from rolling origins";
 pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'\n  \
     kandrel compare demo:harbour freight freight:ln --rolling 36 --ahead 12\n  \
     kandrel compare demo:harbour ice --mend --hold 24";
@@ -30,29 +39,34 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --
 pub struct Args {
     #[command(flatten)]
     data: DataArgs,
-    /// One column, as it is or with steps; several transformations of it are set side by side
+    /// One column, as it is or with steps; several transformations of it are compared
     series: Vec<String>,
     /// A model, or auto for the best of a search, with regressors of its own if need be: '(1,0,0) with seasons'
     /// (repeatable)
     #[arg(long, value_name = "M|auto", default_value = "auto", value_parser = asked, help_heading = "Method")]
     model: Vec<Asked>,
-    /// Fit without the last N and foretell them from there
+    /// Keep the last N observations as a hold-out sample and forecast them from one origin
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     hold: Option<u16>,
-    /// Foretell from each of the last N origins (default: a quarter of the series, 60 at most)
+    /// Forecast from each of the last N origins (default: a quarter of the series, 60 at most)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     rolling: Option<u16>,
-    /// Periods ahead from each rolling origin (default: a season, 12 at most; 1 without a season)
+    /// Periods ahead from each rolling origin (default: one seasonal cycle, 12 at most; 1 without a season)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=2000), help_heading = "Method")]
     ahead: Option<u16>,
     /// Keep the parameters of the first rolling origin
     #[arg(long, help_heading = "Method")]
     fixed: bool,
-    /// Also with odd values replaced, before and after
+    /// Each model also with outliers replaced
     #[arg(long, help_heading = "Method")]
     mend: bool,
     #[command(flatten)]
     with: WithArgs,
+    /// Write the forecasts from every rolling origin into a CSV file
+    #[arg(long, value_name = "PATH", conflicts_with = "hold", help_heading = "Output")]
+    save: Option<PathBuf>,
+    #[command(flatten)]
+    figure: FigureArgs,
     #[command(flatten)]
     output: OutputArgs,
 }
@@ -74,6 +88,7 @@ fn asked(text: &str) -> Result<Asked, String> {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let targets = args.targets(&mut session)?;
@@ -83,15 +98,27 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .iter()
         .map(|asked| session.regressors(asked.terms.as_deref().or(common)))
         .collect::<Result<_, _>>()?;
-    let truth = truth(&targets)?;
-    let plan = args.plan(&truth, season)?;
-    let rivals = args.rivals(&session.dataset, &targets, &regressors, &truth, &plan)?;
-    let result = result(args, &truth, &plan, &rivals, season)?;
+    let actual = actual_values(&targets)?;
+    let plan = args.plan(&actual, season)?;
+    let candidates = args.candidates(&session.dataset, &targets, &regressors, &actual, &plan)?;
+    let (result, forecasts) = result(args, &actual, &plan, &candidates, season)?;
+    let mut files = Files::default();
+    request.draw(&mut files, || {
+        let shown = forecasts.as_ref().ok_or_else(|| {
+            CliError::call("--figure draws the forecasts from rolling origins")
+                .advise("leave --hold out, or add --rolling N")
+        })?;
+        let plot = text::plot(&result, shown, &session.dataset.source);
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
+    if let (Some(path), Some(shown)) = (&args.save, &forecasts) {
+        files.add(path, render::csv(&[text::forecasts(&result, shown)])?.into_bytes());
+    }
     let report = Report::of("compare", [&result], vec![text::document(&result, &context.call)])?;
-    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
-/// Which ends are held back.
+/// The hold-out sample and the rolling origins.
 struct Plan {
     hold: Option<usize>,
     rolling: Option<usize>,
@@ -128,9 +155,15 @@ const REPAIR: &str = "mend";
 const LEFT: usize = 16;
 
 impl Args {
-    /// The series; if that is asked for, each without and with its outliers replaced.
+    /// The series; a bare column whose model is searched for also on the scale that its diagnosis advises; if that is
+    /// asked for, each without and with its outliers replaced.
     fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Compared>, CliError> {
-        let typed = session.transformed(&self.series)?;
+        let mut typed = session.transformed(&self.series)?;
+        let is_searched = self.model.iter().all(|asked| matches!(asked.model, ModelOrAuto::Auto));
+        if let ([only], true) = (typed.as_slice(), is_searched) {
+            let advised = session.on_advised_scale(only)?;
+            typed.extend(advised.map(|(own, _)| own));
+        }
         if !self.mend {
             return Ok(typed.into_iter().map(|target| Compared { target, plain: None }).collect());
         }
@@ -148,8 +181,8 @@ impl Args {
         Ok(all.into_iter().zip(origins).map(|(target, plain)| Compared { target, plain }).collect())
     }
 
-    fn plan(&self, truth: &Actual, season: usize) -> Result<Plan, CliError> {
-        let length = truth.cells.len();
+    fn plan(&self, actual: &Actual, season: usize) -> Result<Plan, CliError> {
+        let length = actual.cells.len();
         let usual = (length / 4).clamp(1, 60);
         let hold = self.hold.map(usize::from);
         let rolling = self.rolling.map(usize::from).or_else(|| hold.is_none().then_some(usual));
@@ -157,73 +190,119 @@ impl Args {
         let back = hold.unwrap_or(0).max(rolling.unwrap_or(0));
         let Some(first) = length.checked_sub(back + 1).filter(|first| *first + 1 >= LEFT) else {
             return Err(CliError::data(format!(
-                "{} of {} held back leave too few to estimate from",
+                "a hold-out sample of {} of {} leaves too few to estimate from",
                 wording::count(back, "value"),
                 length
             ))
-            .advise(format!("hold back {} at most", length.saturating_sub(LEFT))));
+            .advise(format!("hold out {} at most", length.saturating_sub(LEFT))));
         };
         Ok(Plan { hold, rolling, ahead, first })
     }
 
-    /// Every model of every series, and the rules.
-    fn rivals(
+    /// Every model of every series, their average, and the benchmarks.
+    fn candidates(
         &self,
         dataset: &Dataset,
         targets: &[Compared],
         regressors: &[Regressors],
-        truth: &Actual,
+        actual: &Actual,
         plan: &Plan,
     ) -> Result<Vec<Forecaster>, CliError> {
-        let mut all = Vec::new();
+        let mut models = Vec::new();
         for compared in targets {
+            let origin = self.at_first_origin(dataset, compared, actual, plan)?;
             for (asked, regressors) in self.model.iter().zip(regressors) {
-                all.push(self.rival(dataset, compared, asked.model, regressors, truth, plan)?);
+                let made = origin.estimated(asked.model, regressors)?;
+                models.push((Arc::new(origin.modelled(&made)?), made, origin.clone()));
             }
         }
-        all.extend(Benchmark::usual(truth.season).into_iter().map(Forecaster::Benchmark));
+        let mut all: Vec<Forecaster> =
+            models.iter().map(|(own, ..)| Forecaster::Model(Arc::clone(own))).collect();
+        let mut members: Vec<Arc<Modelled>> = models.iter().map(|(own, ..)| Arc::clone(own)).collect();
+        if let Some((own, made, origin)) = models.last().filter(|(_, made, _)| made.found().is_some()) {
+            members.extend(further_members(own, made, origin, models.len() == 1));
+        }
+        if members.len() > 1 {
+            all.push(Forecaster::Average(members));
+        }
+        all.extend(Benchmark::usual(actual.season).into_iter().map(Forecaster::Benchmark));
         Ok(all)
     }
 
-    // A model, where it is fitted and where it is tried.
-    #[allow(clippy::too_many_arguments)]
-    fn rival(
+    /// A series as it was known at the first origin: a search uses no more.
+    fn at_first_origin<'a>(
         &self,
-        dataset: &Dataset,
-        compared: &Compared,
-        asked: ModelOrAuto,
-        regressors: &Regressors,
-        truth: &Actual,
+        dataset: &'a Dataset,
+        compared: &'a Compared,
+        actual: &Actual,
         plan: &Plan,
-    ) -> Result<Forecaster, CliError> {
-        let target = &compared.target;
-        // A search sees no more than was known at the first origin.
-        let early = target
-            .known_until(truth.periods[plan.first])
-            .map_err(|error| trial_refusal(target, "", TrialError::Transform(error)))?;
-        let season = truth.season;
-        let quiet = self.output.quiet;
-        let made = estimated(dataset, &early.series, asked, regressors, season, quiet)?;
-        let named = ModelOrAuto::Named(made.fit.model);
-        let whole = estimated(dataset, &target.series, named, &made.regressors, season, true)?;
-        Ok(Forecaster::Model(Box::new(Modelled {
-            target: target.clone(),
-            early,
-            regressors: made.regressors,
-            whole: whole.fit,
-            first: made.fit.coefficients,
-            plain: compared.plain.clone(),
-        })))
+    ) -> Result<AtFirstOrigin<'a>, CliError> {
+        let early = compared
+            .target
+            .known_until(actual.periods[plan.first])
+            .map_err(|error| trial_refusal(&compared.target, "", TrialError::Transform(error)))?;
+        Ok(AtFirstOrigin { dataset, compared, early, season: actual.season, quiet: self.output.quiet })
     }
 }
 
+/// A series and what of it was known at the first origin.
+#[derive(Clone)]
+struct AtFirstOrigin<'a> {
+    dataset: &'a Dataset,
+    compared: &'a Compared,
+    early: Transformed,
+    season: usize,
+    quiet: bool,
+}
+
+impl AtFirstOrigin<'_> {
+    fn estimated(&self, model: ModelOrAuto, regressors: &Regressors) -> Result<Estimated, CliError> {
+        estimated(self.dataset, &self.early.series, model, regressors, self.season, self.quiet)
+    }
+
+    /// A model with its estimates at the first origin and over the whole sample.
+    fn modelled(&self, made: &Estimated) -> Result<Modelled, CliError> {
+        let target = &self.compared.target;
+        let named = ModelOrAuto::Named(made.fit.model);
+        let whole = estimated(self.dataset, &target.series, named, &made.regressors, self.season, true)?;
+        Ok(Modelled {
+            target: target.clone(),
+            early: self.early.clone(),
+            regressors: made.regressors.clone(),
+            whole: whole.fit,
+            first: made.fit.coefficients.clone(),
+            plain: self.compared.plain.clone(),
+        })
+    }
+}
+
+/// What searched models are averaged with: the strongest rival of an `only` model, and the reference model where it is
+/// another. A model that cannot be estimated is left out.
+fn further_members(
+    chosen: &Modelled,
+    made: &Estimated,
+    origin: &AtFirstOrigin<'_>,
+    only: bool,
+) -> Vec<Arc<Modelled>> {
+    let of = |model, regressors: &Regressors| {
+        let made = origin.estimated(ModelOrAuto::Named(model), regressors).ok()?;
+        origin.modelled(&made).ok().map(Arc::new)
+    };
+    let rival = made.found().filter(|_| only).and_then(|found| found.rivals.get(1));
+    let model = reference_model(origin.season);
+    let is_another = model != chosen.whole.model || !chosen.regressors.is_empty();
+    let reference = is_another.then(|| of(model, &Regressors::default())).flatten();
+    let rival = rival.and_then(|rival| of(rival.model.model, &rival.regressors));
+    rival.into_iter().chain(reference).collect()
+}
+
 /// The values of the one column that all targets are of.
-fn truth(targets: &[Compared]) -> Result<Actual, CliError> {
+fn actual_values(targets: &[Compared]) -> Result<Actual, CliError> {
     let bare = |one: &Compared| expr::without_steps(&one.target.typed.text).to_owned();
     let first = targets.first().ok_or_else(|| CliError::call("which series? name one"))?;
     if let Some(other) = targets.iter().find(|one| bare(one) != bare(first)) {
         return Err(CliError::call(format!(
-            "compare sets models of one series side by side, not of {} and {}",
+            "compare evaluates models of one series, not of {} and {}",
             bare(first),
             bare(other)
         ))
@@ -236,37 +315,49 @@ fn truth(targets: &[Compared]) -> Result<Actual, CliError> {
 
 fn result(
     args: &Args,
-    truth: &Actual,
+    actual: &Actual,
     plan: &Plan,
-    rivals: &[Forecaster],
+    candidates: &[Forecaster],
     season: usize,
-) -> Result<CompareResult, CliError> {
-    let last = truth.cells.len() - 1;
-    let scale = mean_change(&truth.cells[..=plan.first], season);
+) -> Result<(CompareResult, Option<RollingForecasts>), CliError> {
+    let last = actual.cells.len() - 1;
+    let scale = mean_change(&actual.cells[..=plan.first], season);
     let held = match plan.hold {
         None => None,
-        Some(hold) => Some(tests(rivals, truth, &[last - hold], hold, Parameters::Reestimated, args, scale)?),
+        Some(hold) => {
+            let origins = [last - hold];
+            let paths = paths(candidates, actual, &origins, hold, Parameters::Reestimated, args)?;
+            Some(tests(&paths, actual, &origins, hold, scale))
+        }
     };
     let rolling = match plan.rolling {
         None => None,
         Some(count) => {
             let origins: Vec<usize> = (last - count..last).collect();
             let parameters = if args.fixed { Parameters::Fixed } else { Parameters::Reestimated };
-            Some(tests(rivals, truth, &origins, plan.ahead, parameters, args, scale)?)
+            let paths = paths(candidates, actual, &origins, plan.ahead, parameters, args)?;
+            Some((tests(&paths, actual, &origins, plan.ahead, scale), origins, paths))
         }
     };
-    let described: Vec<Described> = rivals.iter().map(|rival| described(rival, truth, scale)).collect();
-    Ok(text::result(&text::Made {
-        periods: &truth.periods,
-        known: truth.cells.iter().flatten().count(),
-        units: units(rivals),
+    let described: Vec<Described> = candidates.iter().map(|one| described(one, actual, scale)).collect();
+    let result = text::result(&text::Made {
+        periods: &actual.periods,
+        known: actual.cells.iter().flatten().count(),
+        units: units(candidates),
         described: &described,
-        diagnoses: diagnosed(rivals, season),
+        diagnoses: diagnosed(candidates, season),
         held: held.as_ref(),
-        rolling: rolling.as_ref(),
+        rolling: rolling.as_ref().map(|(tests, ..)| tests),
         fixed: args.fixed,
         mend: args.mend,
-    }))
+    });
+    let forecasts = rolling.map(|(_, origins, paths)| RollingForecasts {
+        periods: actual.periods.clone(),
+        actual: actual.cells.clone(),
+        origins,
+        paths,
+    });
+    Ok((result, forecasts))
 }
 
 /// The joint assessment of every series that a model is of.
@@ -283,59 +374,70 @@ fn diagnosed(rivals: &[Forecaster], season: usize) -> Vec<SeriesDiagnosis> {
     all
 }
 
-/// What is foretold.
+/// The forecast column.
 fn units(rivals: &[Forecaster]) -> String {
     let of = |rival: &Forecaster| match rival {
         Forecaster::Model(own) => Some(expr::without_steps(&own.target.typed.text).to_owned()),
-        Forecaster::Benchmark(_) => None,
+        Forecaster::Average(_) | Forecaster::Benchmark(_) => None,
     };
     rivals.iter().find_map(of).unwrap_or_default()
 }
 
-/// Every forecaster from every origin.
-fn tests(
-    rivals: &[Forecaster],
-    truth: &Actual,
+/// The forecasts of every candidate from every origin.
+fn paths(
+    candidates: &[Forecaster],
+    actual: &Actual,
     origins: &[usize],
     ahead: usize,
     parameters: Parameters,
     args: &Args,
-    scale: Option<f64>,
-) -> Result<Tests, CliError> {
-    let progress = Progress::new("forecasts", (rivals.len() * origins.len()) as u64, args.output.quiet);
-    let jobs: Vec<(usize, usize)> =
-        (0..rivals.len()).flat_map(|rival| origins.iter().map(move |origin| (rival, *origin))).collect();
+) -> Result<Vec<Vec<Path>>, CliError> {
+    let progress = Progress::new("forecasts", (candidates.len() * origins.len()) as u64, args.output.quiet);
+    let jobs: Vec<(usize, usize)> = (0..candidates.len())
+        .flat_map(|candidate| origins.iter().map(move |origin| (candidate, *origin)))
+        .collect();
     let paths: Vec<Path> = jobs
         .into_par_iter()
-        .map(|(rival, origin)| {
-            let path = rivals[rival].ahead(truth, origin, ahead, parameters);
+        .map(|(candidate, origin)| {
+            let path = candidates[candidate].ahead(actual, origin, ahead, parameters);
             progress.step();
-            path.map_err(|error| refused(&rivals[rival], error))
+            path.map_err(|error| refused(&candidates[candidate], error))
         })
         .collect::<Result<_, _>>()?;
-    let trials = paths.chunks(origins.len()).map(|own| Trial::new(truth, origins, own));
-    let tested: Vec<Tested> = trials
-        .map(|trial| Tested {
+    Ok(paths.chunks(origins.len()).map(<[Path]>::to_vec).collect())
+}
+
+/// The errors of every candidate.
+fn tests(paths: &[Vec<Path>], actual: &Actual, origins: &[usize], ahead: usize, scale: Option<f64>) -> Tests {
+    let tested = |own: &Vec<Path>| {
+        let trial = Trial::new(actual, origins, own);
+        Tested {
             all: trial.accuracy(scale),
             by_horizon: (0..ahead).map(|h| trial.at(h, scale)).collect(),
             squares: trial.squares(),
-        })
-        .collect();
-    Ok(Tests { origins: origins.len(), ahead, tested })
+        }
+    };
+    Tests { origins: origins.len(), ahead, tested: paths.iter().map(tested).collect() }
 }
 
-fn refused(rival: &Forecaster, error: TrialError) -> CliError {
-    match rival {
-        Forecaster::Model(own) => trial_refusal(&own.target, &own.whole.model.to_string(), error),
+fn refused(candidate: &Forecaster, error: TrialError) -> CliError {
+    let of = |own: &Modelled, error| trial_refusal(&own.target, &own.whole.model.to_string(), error);
+    match candidate {
+        Forecaster::Model(own) => of(own, error),
+        Forecaster::Average(all) => match all.first() {
+            Some(own) => of(own, error),
+            None => CliError::computation(error.to_string()),
+        },
         Forecaster::Benchmark(rule) => CliError::computation(format!("{}: {error}", rule.name())),
     }
 }
 
-fn described(rival: &Forecaster, truth: &Actual, scale: Option<f64>) -> Described {
-    match rival {
+fn described(candidate: &Forecaster, actual: &Actual, scale: Option<f64>) -> Described {
+    match candidate {
         Forecaster::Model(own) => {
             let fit = &own.whole;
             Described {
+                kind: CandidateKind::Model,
                 series: own.target.typed.text.clone(),
                 model: Some(fit.model),
                 label: fit.model.to_string(),
@@ -345,16 +447,30 @@ fn described(rival: &Forecaster, truth: &Actual, scale: Option<f64>) -> Describe
                 log_likelihood: Some(fit.log_likelihood),
                 used: Some(fit.used),
                 criteria: Some(fit.criteria()),
-                white_noise_p: diagnose(fit, truth.season).ljung_box.map(|outcome| outcome.p_value),
+                white_noise_p: diagnose(fit, actual.season).ljung_box.map(|outcome| outcome.p_value),
                 in_sample: own.in_sample(scale),
+                members: Vec::new(),
             }
         }
+        Forecaster::Average(all) => Described {
+            kind: CandidateKind::Average,
+            label: "average".to_owned(),
+            members: all.iter().map(|own| name(own)).collect(),
+            ..Described::default()
+        },
         Forecaster::Benchmark(rule) => Described {
             label: rule.name().to_owned(),
-            in_sample: rule.in_sample(truth, scale),
+            in_sample: rule.in_sample(actual, scale),
             ..Described::default()
         },
     }
+}
+
+/// A model with its series and its regressors.
+fn name(own: &Modelled) -> String {
+    let terms = own.regressors.terms();
+    let with = if terms.is_empty() { String::new() } else { format!(" with {}", terms.join(",")) };
+    format!("{} {}{with}", own.target.typed.text, own.whole.model)
 }
 
 #[cfg(test)]

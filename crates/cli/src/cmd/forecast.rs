@@ -19,7 +19,6 @@ use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
 use kandrel_core::arima::diagnose;
-use kandrel_core::diagnosis::filled;
 use kandrel_core::evaluate::{
     AheadOptions, Member, averaged, members_of_average, mixture, rivals_with_weights,
 };
@@ -27,7 +26,7 @@ use kandrel_core::expr;
 use kandrel_core::identify::ScaleComparison;
 use kandrel_core::predictive::{HorizonForecast, Marginal, Shocks, mean_change};
 use kandrel_core::regressor::Regressors;
-use kandrel_core::shape::{Transformation, advised_transformation};
+use kandrel_core::shape::Transformation;
 use kandrel_core::transform::Transformed;
 
 pub const ABOUT: &str = "Point forecasts with prediction intervals, dated, on the original scale";
@@ -167,17 +166,7 @@ struct Target {
 impl Args {
     fn target(&self, session: &mut Session<'_>, typed: Transformed) -> Result<Target, CliError> {
         let asked = self.transform == TransformChoice::Auto && matches!(self.model, ModelOrAuto::Auto);
-        let is_bare = expr::steps_of(&typed.typed.text).is_none();
-        let advice = (asked && is_bare && !self.transformed)
-            .then(|| filled(&typed.series, session.season()).values)
-            .map(|values| advised_transformation(&values, session.season()).transformation);
-        let advised = match advice.and_then(|advice| Some((advice, advice.step()?))) {
-            Some((advice, step)) => {
-                let text = expr::with_steps(&typed.typed, &[step]);
-                session.transformed(&[text])?.into_iter().next().map(|own| (own, advice))
-            }
-            None => None,
-        };
+        let advised = if asked && !self.transformed { session.on_advised_scale(&typed)? } else { None };
         Ok(Target { typed, advised })
     }
 }
@@ -285,6 +274,9 @@ fn one(
         chosen: made.search.as_ref().map(|search| Chosen {
             searched: search.found.searched(),
             why: why_differences(&search.found, &search.series),
+            season,
+            needed_for_season: search.found.needed_for_season(),
+            parameters: made.fit.parameters,
         }),
         rivals: made.search.as_ref().map_or_else(Vec::new, |search| rivals(&search.found)),
         scale,

@@ -88,7 +88,7 @@ pub fn trial_refusal(target: &Transformed, model: &str, error: TrialError) -> Cl
         TrialError::Undo(error) => CliError::data(format!("{name}: {error}")),
         TrialError::Regressor(missing) => missing_regressor(&missing),
         TrialError::Fit(error) => CliError::data(format!("{name} {model}: {error}"))
-            .advise("hold back less, take a smaller model, or a longer series"),
+            .advise("use a shorter hold-out sample, a smaller model, or a longer series"),
         TrialError::Ahead(error) => ahead_refusal(&target.series, error),
     }
 }

@@ -1,7 +1,9 @@
 //! The series of a sample: complete, with gaps, or with what they are computed from.
 
+use kandrel_core::diagnosis::filled;
 use kandrel_core::expr::{self, Expression};
 use kandrel_core::series::{Series, SeriesError, SeriesWithGaps, Span, common_periods, longest_stretch};
+use kandrel_core::shape::{Transformation, advised_transformation};
 use kandrel_core::transform::{self, EvaluateError, Transformed};
 
 use super::Session;
@@ -78,6 +80,25 @@ impl Session<'_> {
             typed.into_iter().zip(parsed).map(one).collect::<Result<_, CliError>>()?;
         note_smoothing(&mut self.dataset, &all.iter().map(|one| one.series.clone()).collect::<Vec<_>>());
         Ok(all)
+    }
+
+    /// A column without steps on the scale that its diagnosis advises; none for a series with steps, or where no
+    /// transformation is advised.
+    pub fn on_advised_scale(
+        &mut self,
+        typed: &Transformed,
+    ) -> Result<Option<(Transformed, Transformation)>, CliError> {
+        if expr::steps_of(&typed.typed.text).is_some() {
+            return Ok(None);
+        }
+        let season = self.season();
+        let transformation =
+            advised_transformation(&filled(&typed.series, season).values, season).transformation;
+        let Some(step) = transformation.step() else {
+            return Ok(None);
+        };
+        let all = self.transformed(&[expr::with_steps(&typed.typed, &[step])])?;
+        Ok(all.into_iter().next().map(|own| (own, transformation)))
     }
 
     /// Different series over the periods that all of them have.

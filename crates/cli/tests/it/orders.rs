@@ -35,10 +35,10 @@ fn the_true_orders_of_freight_are_first() {
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
     let words = text.running_text();
     assert!(
-        words.starts_with("freight:perday,ln: (0,1,1)(0,1,1)12 is the best of 144 models by AICc"),
+        words.starts_with("freight:perday,ln: (0,1,1)(0,1,1)12 has the lowest AICc of 144 models"),
         "{words}"
     );
-    assert!(words.contains("would write down (1,1,0)(0,1,1)12") && words.contains("(place 1)"), "{words}");
+    assert!(words.contains("suggest (1,1,0)(0,1,1)12") && words.contains("(rank 1)"), "{words}");
     assert!(words.contains("--model '(0,1,1)(0,1,1)12'"), "{words}");
 }
 
@@ -73,7 +73,7 @@ fn models_with_doubts_are_shown_but_not_chosen() {
     let text = Folder::new().run("orders demo:harbour claims");
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
     assert!(text.running_text().contains("without a warning"), "{}", text.stdout);
-    // The one that is chosen is shown, however far behind.
+    // The chosen one is shown, whatever its rank.
     let far = one("orders demo:harbour claims --top 2");
     assert_eq!(far["candidates"].as_array().expect("candidates").len(), 3);
     assert_eq!(far["candidates"][0]["model"], "(0,0,0)");
@@ -124,7 +124,7 @@ fn what_the_verdict_calls_fixed_stands_beside_every_model() {
     assert_eq!(with, ["trend", "seasons"]);
     assert_eq!(result["chosen"], "(0,0,0)");
     let text = folder.run("orders a.csv x --limit 2,2,0,0").running_text();
-    assert!(text.contains("Beside every model stand trend, seasons"), "{text}");
+    assert!(text.contains("with trend, seasons has the lowest AICc"), "{text}");
     assert!(text.contains("kandrel fit a.csv x --model '(0,0,0)' --with trend,seasons"), "{text}");
     // The model that is named finds what the series was made of.
     let words = ["fit", "a.csv", "x", "--model", "(0,0,0)", "--with", "trend,seasons", "--as", "json"];
@@ -143,4 +143,18 @@ fn a_shift_that_the_verdict_finds_becomes_a_step() {
         (result["d"].clone(), result["with"].clone()),
         (0.into(), serde_json::json!(["trend", "step=2012-06"]))
     );
+}
+
+#[test]
+fn a_season_that_the_sample_is_too_short_for_has_no_terms_and_the_result_says_so() {
+    let folder = Folder::new();
+    let call = "orders demo:gate lorries --gaps seasonal --season 365 --sample 2023-06-01..";
+    let found = folder.json(call)["results"][0].clone();
+    assert_eq!((found["needed_for_season"].clone(), found["searched"].clone()), (1095.into(), 16.into()));
+    assert!(!found["chosen"].as_str().expect("a model").contains("365"), "{}", found["chosen"]);
+    let text = folder.run(call).running_text();
+    assert!(text.contains("Seasonal terms at period 365 need at least 1095 observations"), "{text}");
+    let weekly =
+        folder.json("orders demo:gate lorries --gaps seasonal --sample 2024-06-01..")["results"][0].clone();
+    assert_eq!(weekly["needed_for_season"], serde_json::Value::Null);
 }

@@ -1,6 +1,7 @@
 //! Forecasts from several origins of a series whose end is held out, and their errors.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use thiserror::Error;
 
@@ -17,8 +18,10 @@ use crate::transform::{EvaluateError, Transformed, UndoError};
 #[derive(Debug)]
 pub enum Forecaster {
     /// A model of a series.
-    Model(Box<Modelled>),
-    /// A rule that every model should beat.
+    Model(Arc<Modelled>),
+    /// The average of the forecasts of several models.
+    Average(Vec<Arc<Modelled>>),
+    /// A benchmark forecast.
     Benchmark(Benchmark),
 }
 
@@ -155,8 +158,21 @@ impl Forecaster {
         match self {
             Self::Benchmark(rule) => Ok(rule.ahead(&actual.cells[..=origin], actual.season, ahead)),
             Self::Model(own) => own.ahead(actual.periods[origin], ahead, parameters),
+            Self::Average(all) => {
+                let paths: Vec<Path> = all
+                    .iter()
+                    .map(|own| own.ahead(actual.periods[origin], ahead, parameters))
+                    .collect::<Result<_, _>>()?;
+                Ok(mean(&paths, ahead))
+            }
         }
     }
+}
+
+/// The mean of several paths, step by step; none where one of them has none.
+fn mean(paths: &[Path], ahead: usize) -> Path {
+    let at = |h: usize| paths.iter().map(|path| *path.get(h)?).sum::<Option<f64>>();
+    (0..ahead).map(|h| at(h).map(|sum| sum / paths.len() as f64)).collect()
 }
 
 /// Forecasts from several origins with the actual values.
@@ -245,7 +261,7 @@ mod tests {
         for text in ["x", "x:ln", "x:sqrt"] {
             let own = random_walk(text);
             let actual = Actual::of(&own.target);
-            let model = Forecaster::Model(Box::new(own));
+            let model = Forecaster::Model(Arc::new(own));
             let naive = Forecaster::Benchmark(Benchmark::Naive);
             for parameters in [Parameters::Reestimated, Parameters::Fixed] {
                 let own = model.ahead(&actual, 40, 3, parameters).expect("forecasts");
@@ -256,6 +272,26 @@ mod tests {
                 }
             }
         }
+    }
+
+    #[test]
+    fn an_average_is_the_mean_of_the_paths_of_its_models() {
+        let models = ["x", "x:ln"].map(|text| {
+            let own = random_walk(text);
+            let data = identify::data(&own.target.series, &Regressors::default()).expect("no regressor");
+            let whole = fit(&data, Model::parse("(0,1,0)+drift").expect("a model")).expect("an estimate");
+            Arc::new(Modelled { first: whole.coefficients.clone(), whole, ..own })
+        });
+        let actual = Actual::of(&models[0].target);
+        let path = |of: Forecaster| of.ahead(&actual, 40, 3, Parameters::Reestimated).expect("forecasts");
+        let [first, second] = models.clone().map(|own| path(Forecaster::Model(own)));
+        let both = path(Forecaster::Average(models.to_vec()));
+        assert_ne!(first, second);
+        for ((a, b), mean) in first.iter().zip(second).zip(both) {
+            let (a, b) = (a.expect("a number"), b.expect("a number"));
+            assert!((mean.expect("a number") - 0.5 * (a + b)).abs() < 1e-12 * a);
+        }
+        assert_eq!(mean(&[vec![Some(1.0), None], vec![Some(3.0), Some(1.0)]], 2), [Some(2.0), None]);
     }
 
     #[test]

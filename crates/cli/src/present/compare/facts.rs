@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use kandrel_core::arima::{Criteria, Model};
+use kandrel_core::evaluate::Path;
 use kandrel_core::predictive::{Accuracy, Comparison, diebold_mariano};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -14,7 +15,7 @@ use crate::present::sample::Sample;
 /// The contract's result of `compare`.
 #[derive(JsonSchema, Serialize)]
 pub struct CompareResult {
-    /// What is foretold, in its own units.
+    /// The forecast column, on its original scale.
     pub series: String,
     pub observations: usize,
     pub candidates: Vec<CandidateResult>,
@@ -22,9 +23,9 @@ pub struct CompareResult {
     pub comparable_groups: Vec<GroupResult>,
     /// The actual values.
     pub sample: Sample,
-    /// How the candidates were tried.
+    /// How the candidates were evaluated.
     pub trial: Trial,
-    /// What replacing outliers does to each model's error.
+    /// The effect of replaced outliers on each model's error.
     pub repair_effects: Vec<RepairEffect>,
     /// The joint assessment of each series.
     pub diagnoses: Vec<SeriesDiagnosis>,
@@ -32,23 +33,23 @@ pub struct CompareResult {
     pub next: Option<Best>,
 }
 
-/// How the candidates were tried.
+/// How the candidates were evaluated.
 #[derive(JsonSchema, Serialize)]
 pub struct Trial {
-    /// None where only the end was held back.
+    /// None where there is a hold-out sample only.
     pub rolling: Option<RollingTrial>,
-    /// Values held back at the end; none where only origins rolled.
+    /// Length of the hold-out sample; none where there are rolling origins only.
     pub held_back: Option<usize>,
 }
 
-/// Forecasts from one origin after the other.
+/// Forecasts from rolling origins.
 #[derive(JsonSchema, Serialize)]
 pub struct RollingTrial {
     pub origins: usize,
     pub first_origin: String,
     pub last_origin: String,
     pub ahead: usize,
-    /// Whether parameters stayed those of the first origin.
+    /// Whether parameters are those of the first origin throughout.
     pub fixed: bool,
 }
 
@@ -60,17 +61,33 @@ pub struct RepairEffect {
     pub after: f64,
 }
 
-/// One forecaster.
+/// What forecasts come from.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum CandidateKind {
+    /// A model.
+    Model,
+    /// The average of the forecasts of several models.
+    Average,
+    /// A benchmark forecast.
+    #[default]
+    Benchmark,
+}
+
+/// One candidate.
 #[derive(JsonSchema, Serialize)]
 pub struct CandidateResult {
-    /// Series and model, or the name of a rule.
+    /// Series and model, or the name of a benchmark.
     pub candidate: String,
-    /// The series with its steps; none for a rule.
+    pub kind: CandidateKind,
+    /// The series with its steps; of a model only.
     pub series: Option<String>,
-    /// None for a rule.
+    /// Of a model only.
     pub model: Option<String>,
     pub with: Vec<String>,
-    /// Whether odd values were replaced before.
+    /// The models of an average; empty for other candidates.
+    pub members: Vec<String>,
+    /// Whether outliers were replaced before.
     pub mended: bool,
     pub parameters: Option<usize>,
     pub log_likelihood: Option<f64>,
@@ -78,17 +95,17 @@ pub struct CandidateResult {
     pub aicc: Option<f64>,
     pub bic: Option<f64>,
     pub hq: Option<f64>,
-    /// Place in `comparable_groups`; none for a rule.
+    /// Position in `comparable_groups`; of a model only.
     pub group: Option<usize>,
     /// Ljung-Box of the residuals.
     pub white_noise_p: Option<f64>,
     /// One step ahead, parameters estimated from the same values.
     pub in_sample: Option<Accuracy>,
-    /// None unless the end was held back.
+    /// None without a hold-out sample.
     pub held_out: Option<Accuracy>,
     pub rolling: Option<RollingResult>,
-    /// Diebold and Mariano's test of equal squared errors, each horizon over the best's, against the
-    /// best; none for itself.
+    /// Diebold-Mariano test of equal squared-error loss against the best candidate, the loss at each horizon relative to
+    /// the best candidate's; none for itself.
     pub against_best: Option<Comparison>,
 }
 
@@ -99,14 +116,14 @@ pub struct RollingResult {
     pub ahead: usize,
     /// Geometric mean over the horizons of the root mean squared errors.
     pub mean_rmse: f64,
-    /// Whether parameters stayed those of the first origin.
+    /// Whether parameters are those of the first origin throughout.
     pub fixed: bool,
     #[serde(flatten)]
     pub all: Accuracy,
     pub by_horizon: Vec<HorizonResult>,
 }
 
-/// Errors so many periods ahead.
+/// Errors at one forecast horizon.
 #[derive(JsonSchema, Serialize)]
 pub struct HorizonResult {
     pub horizon: usize,
@@ -114,14 +131,14 @@ pub struct HorizonResult {
     pub errors: Accuracy,
 }
 
-/// The one with the smallest error.
+/// The candidate with the lowest error.
 #[derive(JsonSchema, Serialize)]
 pub struct BestResult {
     pub candidate: String,
-    /// What was smallest.
+    /// The error that is compared.
     pub by: &'static str,
     pub value: f64,
-    /// The best rule's value, to be beaten.
+    /// The error of the best benchmark.
     pub best_rule: Option<f64>,
 }
 
@@ -134,10 +151,11 @@ pub struct GroupResult {
     pub best: String,
 }
 
-/// A forecaster without its trials.
+/// A candidate without its errors.
 #[derive(Debug, Clone, Default)]
 pub struct Described {
-    /// Empty for a rule.
+    pub kind: CandidateKind,
+    /// Empty unless it is a model.
     pub series: String,
     pub model: Option<Model>,
     pub label: String,
@@ -150,9 +168,21 @@ pub struct Described {
     pub criteria: Option<Criteria>,
     pub white_noise_p: Option<f64>,
     pub in_sample: Option<Accuracy>,
+    /// The models of an average.
+    pub members: Vec<String>,
 }
 
-/// Series and model, and what stands beside it where other models have other regressors.
+/// Forecasts from rolling origins with the actual values.
+pub struct RollingForecasts {
+    pub periods: Vec<Period>,
+    pub actual: Vec<Option<f64>>,
+    /// Positions of the last known values.
+    pub origins: Vec<usize>,
+    /// For each candidate, for each origin, one forecast a step ahead.
+    pub paths: Vec<Vec<Path>>,
+}
+
+/// Series and model, and its regressors where other models have others.
 fn full_name(all: &[Described], own: &Described) -> String {
     if own.series.is_empty() {
         return own.label.clone();
@@ -162,7 +192,7 @@ fn full_name(all: &[Described], own: &Described) -> String {
     if alike || own.with.is_empty() { bare } else { format!("{bare} with {}", own.with.join(",")) }
 }
 
-/// What a forecaster did in the trials.
+/// The errors of a candidate.
 pub struct Tested {
     pub all: Option<Accuracy>,
     pub by_horizon: Vec<Option<Accuracy>>,
@@ -192,14 +222,14 @@ impl Tested {
     }
 }
 
-/// A set of trials, one for each forecaster.
+/// The errors of all candidates from the same origins.
 pub struct Tests {
     pub origins: usize,
     pub ahead: usize,
     pub tested: Vec<Tested>,
 }
 
-/// What a result is made of.
+/// What a result is composed of.
 pub struct Made<'a> {
     pub periods: &'a [Period],
     pub known: usize,
@@ -214,7 +244,7 @@ pub struct Made<'a> {
 
 /// Puts a result together.
 pub fn result(made: &Made<'_>) -> CompareResult {
-    // Rolling origins say more than one; without them the one decides.
+    // The errors of many origins say more than those of one.
     let error = |place: usize| match (made.rolling, made.held) {
         (Some(rolling), _) => rolling.tested.get(place)?.over_horizons(),
         (None, held) => held?.tested.get(place)?.all.map(|all| all.rmse),
@@ -224,7 +254,8 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         error(*a).unwrap_or(f64::INFINITY).total_cmp(&error(*b).unwrap_or(f64::INFINITY))
     };
     let best = places.clone().min_by(by_error).unwrap_or(0);
-    let is_rule = |place: &usize| made.described.get(*place).is_some_and(|one| one.model.is_none());
+    let is_rule =
+        |place: &usize| made.described.get(*place).is_some_and(|one| one.kind == CandidateKind::Benchmark);
     let best_rule = places.clone().filter(is_rule).filter_map(error).min_by(f64::total_cmp);
     let groups = groups(made.described);
     let candidates: Vec<CandidateResult> =
@@ -260,9 +291,11 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
     let judge = made.rolling;
     CandidateResult {
         candidate: full_name(made.described, one),
+        kind: one.kind,
         series: one.model.map(|_| one.series.clone()),
         model: one.model.map(|_| one.label.clone()),
         with: one.with.clone(),
+        members: one.members.clone(),
         mended: one.plain.is_some(),
         parameters: one.parameters,
         log_likelihood: one.log_likelihood,
@@ -346,7 +379,7 @@ fn trial(made: &Made<'_>) -> Trial {
     Trial { rolling, held_back: made.held.map(|tests| tests.ahead) }
 }
 
-/// What replacing odd values does to each model's error.
+/// The effect of replaced outliers on each model's error.
 fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEffect> {
     let effect = |place: usize| {
         let own = made.described.get(place)?;
@@ -368,7 +401,7 @@ fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEf
 pub struct Best {
     pub series: String,
     pub model: String,
-    /// Beside it.
+    /// Its regressors.
     pub with: Vec<String>,
 }
 

@@ -3,5 +3,5 @@
 pub mod facts;
 pub mod text;
 
-pub use facts::{CompareResult, Described, Made, Tested, Tests, result};
-pub use text::document;
+pub use facts::{CandidateKind, CompareResult, Described, Made, RollingForecasts, Tested, Tests, result};
+pub use text::{document, forecasts, plot};

@@ -2,33 +2,36 @@
 
 use kandrel_core::predictive::Accuracy;
 
-use super::facts::{Best, CandidateResult, CompareResult, RepairEffect, RollingResult, Trial};
+use super::facts::{
+    Best, CandidateKind, CandidateResult, CompareResult, RepairEffect, RollingForecasts, RollingResult, Trial,
+};
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
 use crate::present::diagnosis;
 use crate::wording;
 
-/// What was tried, in words.
-fn tried(trial: &Trial) -> String {
+/// The evaluation in words.
+fn evaluation(trial: &Trial) -> String {
     let rolling = trial.rolling.as_ref().map(|own| {
-        let how = if own.fixed { "with the parameters of the first" } else { "each estimated anew" };
+        let how = if own.fixed { "parameters of the first origin" } else { "parameters re-estimated" };
         format!(
             "{} from {} to {}, {} ahead, {how}",
-            wording::count(own.origins, "origin"),
+            wording::count(own.origins, "rolling origin"),
             own.first_origin,
             own.last_origin,
             wording::count(own.ahead, "period")
         )
     });
-    let held =
-        trial.held_back.map(|values| format!("the last {} held back", wording::count(values, "value")));
+    let held = trial
+        .held_back
+        .map(|values| format!("hold-out sample of the last {}", wording::count(values, "observation")));
     rolling.into_iter().chain(held).collect::<Vec<_>>().join("; ")
 }
 
 fn effect_sentence(effect: &RepairEffect) -> String {
     let change = 100.0 * (effect.after / effect.before - 1.0);
     format!(
-        "With odd values replaced the error of {} is {:.1} % {} ({} before, {} after).",
+        "With outliers replaced the RMSE of {} is {:.1} % {} ({} before, {} after).",
         effect.candidate,
         change.abs(),
         if change < 0.0 { "lower" } else { "higher" },
@@ -37,48 +40,54 @@ fn effect_sentence(effect: &RepairEffect) -> String {
     )
 }
 
-/// A difference with a p-value up to this is more than chance makes.
+/// Significance level of a difference between two candidates.
 const SIGNIFICANT: f64 = 0.05;
 
-/// The finding in one sentence.
+/// The finding in one or two sentences.
 pub fn answer(result: &CompareResult) -> String {
     let best = &result.best;
-    let is_rule = result.candidates.iter().any(|one| one.candidate == best.candidate && one.model.is_none());
-    let kind = if best.by.starts_with("rolling") { "rolling" } else { "held-out" };
-    if is_rule {
+    let value = wording::short(best.value);
+    let is_benchmark = result
+        .candidates
+        .iter()
+        .any(|one| one.candidate == best.candidate && one.kind == CandidateKind::Benchmark);
+    if is_benchmark {
         return format!(
-            "No model foretells {} better than the {} forecast (RMSE {}, {kind}){}.",
+            "No model forecasts {} better than the {} forecast (RMSE {value}).{}",
             result.series,
             best.candidate,
-            wording::short(best.value),
             runner_up(result)
         );
     }
-    if let Some((rule, p)) = indistinguishable(result) {
+    let name = subject(result, &best.candidate);
+    if let Some((benchmark, p)) = indistinguishable(result) {
         return format!(
-            "{} has the smallest error of {} (RMSE {}), but is indistinguishable from the {rule} forecast ({}){}.",
-            best.candidate,
+            "{name} has the lowest RMSE for {} ({value}), but is indistinguishable from the {benchmark} forecast ({}).{}",
             result.series,
-            wording::short(best.value),
             wording::p_equals(p),
             runner_up(result)
         );
     }
     let gain = best.best_rule.filter(|rule| *rule > 0.0).map_or_else(String::new, |rule| {
-        format!(", {:.0} % less than the best simple rule", 100.0 * (1.0 - best.value / rule))
+        format!(", {:.0} % below the best benchmark forecast", 100.0 * (1.0 - best.value / rule))
     });
-    format!(
-        "{} foretells {} best: RMSE {}{gain}{}.",
-        best.candidate,
-        result.series,
-        wording::short(best.value),
-        runner_up(result)
-    )
+    format!("{name} has the lowest RMSE for {} ({value}){gain}.{}", result.series, runner_up(result))
 }
 
-/// The best rule, where its errors are larger than those of the best model by no more than chance.
+/// A candidate as the subject of a sentence.
+fn subject(result: &CompareResult, candidate: &str) -> String {
+    let own = result.candidates.iter().find(|one| one.candidate == candidate);
+    match own {
+        Some(own) if own.kind == CandidateKind::Average => {
+            format!("The average of {} models", own.members.len())
+        }
+        _ => candidate.to_owned(),
+    }
+}
+
+/// The best benchmark, where its errors do not differ significantly from those of the best candidate.
 fn indistinguishable(result: &CompareResult) -> Option<(&str, f64)> {
-    let rules = result.candidates.iter().filter(|one| one.model.is_none());
+    let rules = result.candidates.iter().filter(|one| one.kind == CandidateKind::Benchmark);
     let errors = rules.filter_map(|one| Some((one, error_of(one)?)));
     let (rule, _) = errors.min_by(|a, b| a.1.total_cmp(&b.1))?;
     let p = rule.against_best?.p_value;
@@ -89,23 +98,29 @@ fn error_of(one: &CandidateResult) -> Option<f64> {
     one.rolling.as_ref().map(|own| own.mean_rmse).or(one.held_out.map(|own| own.rmse))
 }
 
-/// The next model, and whether it is worse by more than chance.
+/// The next model, and whether the difference is significant.
 fn runner_up(result: &CompareResult) -> String {
     let others = result
         .candidates
         .iter()
-        .filter(|one| one.model.is_some() && one.candidate != result.best.candidate)
+        .filter(|one| one.kind != CandidateKind::Benchmark && one.candidate != result.best.candidate)
         .filter_map(|one| Some((one, error_of(one)?)));
     let Some((next, error)) = others.min_by(|a, b| a.1.total_cmp(&b.1)) else {
         return String::new();
     };
-    let behind = format!("; {} is {:.1} % behind", next.candidate, 100.0 * (error / result.best.value - 1.0));
+    let name = match next.kind {
+        CandidateKind::Average => format!("the average of {} models", next.members.len()),
+        _ => next.candidate.clone(),
+    };
+    let higher = format!(" The RMSE of {name} is {:.1} % higher", 100.0 * (error / result.best.value - 1.0));
     match &next.against_best {
         Some(test) if test.p_value <= SIGNIFICANT => {
-            format!("{behind}, more than chance makes ({})", wording::p_equals(test.p_value))
+            format!("{higher}; the difference is significant ({}).", wording::p_equals(test.p_value))
         }
-        Some(test) => format!("{behind}, which chance may make ({})", wording::p_equals(test.p_value)),
-        None => behind,
+        Some(test) => {
+            format!("{higher}; the difference is not significant ({}).", wording::p_equals(test.p_value))
+        }
+        None => format!("{higher}."),
     }
 }
 
@@ -113,13 +128,13 @@ fn runner_up(result: &CompareResult) -> String {
 pub fn document(result: &CompareResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    document.paragraph(format!("{}; {}.", result.sample, tried(&result.trial)));
+    document.paragraph(format!("{}; {}.", result.sample, evaluation(&result.trial)));
     if result.candidates.iter().any(|one| one.rolling.is_some()) {
         document.table(error_table(result, "Rolling", |one| one.rolling.as_ref().map(|own| own.all)));
         document.table(horizon_table(result));
     }
     if result.candidates.iter().any(|one| one.held_out.is_some()) {
-        document.table(error_table(result, "Held out", |one| one.held_out));
+        document.table(error_table(result, "Hold-out", |one| one.held_out));
     }
     document.table(criteria_table(result));
     document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
@@ -140,20 +155,20 @@ fn error_table(
         one.rolling.as_ref().filter(|_| tested).map_or(own.rmse, |rolling| rolling.mean_rmse)
     };
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
-    let least = rows.first().map_or(1.0, |(one, own)| error(one, own));
-    let decimals = wording::decimals(rows.first().map_or(1.0, |(_, own)| own.rmse));
+    let minimum = rows.first().map_or(1.0, |(one, own)| error(one, own));
+    let decimals = wording::decimals(minimum);
     let p = |one: &CandidateResult| {
         one.against_best.as_ref().map_or(Cell::Missing, |test| Cell::PValue(test.p_value))
     };
     let against = tested && result.candidates.iter().any(|one| one.against_best.is_some());
     Table::of(rows)
         .text(head, |(one, _)| one.candidate.clone())
-        .number("To best", 2, |(one, own)| error(one, own) / least)
-        .number("RMSE", decimals, |(_, own)| own.rmse)
+        .number("Rel. RMSE", 2, |(one, own)| error(one, own) / minimum)
         .number("MAE", decimals, |(_, own)| own.mae)
+        .number("RMSE", decimals, |(one, own)| error(one, own))
         .number("MAPE %", 2, |(_, own)| own.mape)
         .number("MASE", 2, |(_, own)| own.mase)
-        .only_if(against, |rows| rows.column("Alike", Align::Decimal, |(one, _)| p(one)))
+        .only_if(against, |rows| rows.column("DM p", Align::Decimal, |(one, _)| p(one)))
         .table()
 }
 
@@ -192,11 +207,11 @@ fn criteria_table(result: &CompareResult) -> Table {
         of(one).map(|value| value - least)
     };
     Table::of(groups.flat_map(|group| members(group).map(move |one| (group, one))))
-        .text("Above the group's best", |(_, one)| one.candidate.clone())
+        .text("Model", |(_, one)| one.candidate.clone())
         .text("Group", |(group, _)| letter(*group))
-        .number("AICc", 2, |(group, one)| above(*group, one, |one| one.aicc))
-        .number("BIC", 2, |(group, one)| above(*group, one, |one| one.bic))
-        .column("White noise", Align::Decimal, |(_, one)| {
+        .number("ΔAICc", 2, |(group, one)| above(*group, one, |one| one.aicc))
+        .number("ΔBIC", 2, |(group, one)| above(*group, one, |one| one.bic))
+        .column("Ljung-Box p", Align::Decimal, |(_, one)| {
             one.white_noise_p.map_or(Cell::Missing, Cell::PValue)
         })
         .table()
@@ -219,16 +234,17 @@ fn reading(result: &CompareResult) -> Vec<String> {
         .collect();
     if result.comparable_groups.len() > 1 {
         lines.push(
-            "Criteria of different groups say nothing about each other: their likelihoods are of different values."
+            "ΔAICc and ΔBIC: difference from the minimum of the group; criteria are not comparable across groups."
                 .to_owned(),
         );
     }
+    lines.extend(average(result));
     lines.extend(by_criteria(result));
     lines.extend(nearest(result));
     lines.extend(optimism(result));
     lines.extend(result.repair_effects.iter().map(effect_sentence));
     if result.candidates.iter().any(|one| !one.with.is_empty()) {
-        lines.push("Later values of the regressors count as known at each origin.".to_owned());
+        lines.push("Future values of the regressors are treated as known at each origin.".to_owned());
     }
     if result.candidates.iter().any(|one| one.against_best.is_some()) {
         lines.push(AGAINST.to_owned());
@@ -236,9 +252,23 @@ fn reading(result: &CompareResult) -> Vec<String> {
     lines
 }
 
-/// What the last column of the errors is.
-const AGAINST: &str = "To best: RMSE over that of the best, as the geometric mean over the horizons, by which they are \
-     ranked. Alike: p of squared errors as small as the best's (Diebold-Mariano, corrected for small samples).";
+/// The columns of the errors.
+const AGAINST: &str = "RMSE: geometric mean over the horizons; Rel. RMSE: relative to the best candidate. DM p: \
+     Diebold-Mariano test of equal squared-error loss against the best candidate, small-sample correction.";
+
+/// What the average gains over the best of its models.
+fn average(result: &CompareResult) -> Option<String> {
+    let own = result.candidates.iter().find(|one| one.kind == CandidateKind::Average)?;
+    let models = result.candidates.iter().filter(|one| one.kind == CandidateKind::Model);
+    let best = models.filter_map(error_of).min_by(f64::total_cmp)?;
+    let change = 100.0 * (error_of(own)? / best - 1.0);
+    Some(format!(
+        "Average: the mean of the forecasts of {}; its RMSE is {:.1} % {} that of the best single model.",
+        wording::joined(&own.members),
+        change.abs(),
+        if change < 0.0 { "below" } else { "above" }
+    ))
+}
 
 /// Whether the criteria say the same of the best.
 fn by_criteria(result: &CompareResult) -> Option<String> {
@@ -246,19 +276,15 @@ fn by_criteria(result: &CompareResult) -> Option<String> {
     let groups = &result.comparable_groups;
     let group = groups.iter().find(|group| group.candidates.contains(best) && group.candidates.len() > 1)?;
     if group.best == *best {
-        return Some("By AICc it is the best of its group as well.".to_owned());
+        return Some("It also has the lowest AICc of its group.".to_owned());
     }
     let aicc = |name: &str| result.candidates.iter().find(|one| one.candidate == name)?.aicc;
     let behind = aicc(best)? - aicc(&group.best)?;
-    let what = if behind <= ALIKE {
-        "about as good".to_owned()
-    } else {
-        "which rests on all values; a few origins tell less".to_owned()
-    };
-    Some(format!("By AICc {} is {behind:.1} better than {best}: {what}.", group.best))
+    let what = if behind <= ALIKE { " (no substantial difference)" } else { "" };
+    Some(format!("The AICc of {} is {behind:.1} lower than that of {best}{what}.", group.best))
 }
 
-/// Criteria this near to each other are alike.
+/// Criteria that differ by no more than this are about equal.
 const ALIKE: f64 = 2.0;
 
 /// The best one period ahead, where it is another.
@@ -269,17 +295,17 @@ fn nearest(result: &CompareResult) -> Option<String> {
     let all = result.candidates.iter().filter_map(|one| Some((one, first(one)?)));
     let (own, error) = all.min_by(|a, b| a.1.total_cmp(&b.1))?;
     (own.candidate != result.best.candidate).then(|| {
-        format!("One period ahead alone {} is the best (RMSE {}).", own.candidate, wording::short(error))
+        format!("One period ahead {} has the lowest RMSE ({}).", own.candidate, wording::short(error))
     })
 }
 
-/// How much smaller the error is inside the sample.
+/// The error one period ahead and in-sample.
 fn optimism(result: &CompareResult) -> Option<String> {
     let own = result.candidates.iter().find(|one| one.candidate == result.best.candidate)?;
     let inside = own.in_sample?.rmse;
     let rolling = own.rolling.as_ref()?.by_horizon.first()?.errors.rmse;
     Some(format!(
-        "One period ahead {} is off by {} (RMSE), against {} inside the sample.",
+        "One period ahead the RMSE of {} is {}; in-sample it is {}.",
         own.candidate,
         wording::short(rolling),
         wording::short(inside)
@@ -293,4 +319,87 @@ fn next(result: &CompareResult, typed: &Call) -> Vec<Call> {
     let terms = wording::term_list(with);
     let of_model = |name| typed.next(name, [series]).with("model", model).with_some("with", terms.clone());
     vec![of_model(Name::Forecast), of_model(Name::Fit)]
+}
+
+/// The forecasts from every origin, one column a candidate.
+pub fn forecasts(result: &CompareResult, shown: &RollingForecasts) -> Document {
+    let ahead = shown.paths.iter().flatten().map(Vec::len).max().unwrap_or(0);
+    let rows = shown.origins.iter().enumerate().flat_map(|(number, origin)| {
+        let inside = (1..=ahead).filter(move |h| origin + h < shown.periods.len());
+        inside.map(move |h| (number, *origin, h))
+    });
+    let period = |place: usize| shown.periods.get(place).map_or_else(String::new, ToString::to_string);
+    let forecast = |candidate: usize, number: usize, h: usize| {
+        shown.paths.get(candidate)?.get(number)?.get(h - 1).copied().flatten()
+    };
+    Table::of(rows)
+        .text("origin", |(_, origin, _)| period(*origin))
+        .text("period", |(_, origin, h)| period(origin + h))
+        .count("horizon", |(_, _, h)| *h)
+        .exact("actual", |(_, origin, h)| shown.actual.get(origin + h).copied().flatten())
+        .each(
+            result.candidates.iter().enumerate(),
+            Align::Decimal,
+            |(_, one)| one.candidate.clone(),
+            |(number, _, h), (place, _)| forecast(*place, *number, *h).map_or(Cell::Missing, Cell::Exact),
+        )
+        .table()
+        .into()
+}
+
+/// Candidates that are drawn.
+const MOST_PANELS: usize = 3;
+/// Origins that are drawn.
+const MOST_ORIGINS: usize = 12;
+
+/// The actual values and the forecasts of the best candidates from rolling origins, a panel each.
+pub fn plot(result: &CompareResult, shown: &RollingForecasts, source: &str) -> Plot {
+    let mut ranked: Vec<(usize, &CandidateResult, f64)> = result
+        .candidates
+        .iter()
+        .enumerate()
+        .filter_map(|(place, one)| Some((place, one, one.rolling.as_ref()?.mean_rmse)))
+        .collect();
+    ranked.sort_by(|a, b| a.2.total_cmp(&b.2));
+    let panels = ranked.iter().take(MOST_PANELS).map(|(place, one, rmse)| {
+        let title = format!("{} (RMSE {})", one.candidate, wording::short(*rmse));
+        panel(&result.series, title, shown, shown.paths.get(*place).map_or(&[], Vec::as_slice))
+    });
+    Plot {
+        title: answer(result).split_inclusive(". ").next().unwrap_or_default().trim_end().to_owned(),
+        subtitle: format!("{source}: {}; {}", result.sample, evaluation(&result.trial)),
+        foot: String::new(),
+        columns: 1,
+        panels: panels.collect(),
+    }
+}
+
+fn panel(series: &str, title: String, shown: &RollingForecasts, paths: &[Vec<Option<f64>>]) -> Panel {
+    let origin = shown.origins.first().copied().unwrap_or(0);
+    // As much of the past as there is to be forecast.
+    let first = origin.saturating_sub(shown.periods.len() - origin);
+    let known = shown.actual.iter().enumerate().skip(first);
+    let actual = known.map(|(t, value)| value.map(|value| ((t - first) as f64, value)));
+    let step = shown.origins.len().div_ceil(MOST_ORIGINS).max(1);
+    let piece = |(origin, path): (&usize, &Vec<Option<f64>>)| {
+        let start = shown.actual.get(*origin).copied().flatten();
+        let inside = path.iter().take(shown.periods.len() - 1 - origin);
+        let ahead = inside.enumerate().map(|(h, value)| (origin + h + 1, *value));
+        std::iter::once((*origin, start))
+            .chain(ahead)
+            .filter_map(|(t, value)| Some(((t - first) as f64, value?)))
+            .collect()
+    };
+    let forecasts = Line {
+        name: "forecasts from rolling origins".to_owned(),
+        ink: Ink::Series(1),
+        pieces: shown.origins.iter().zip(paths).step_by(step).map(piece).collect(),
+    };
+    Panel {
+        title,
+        axis: format!("{}s", shown.periods.first().map_or("period", |period| period.frequency().noun())),
+        along: Along::Periods(shown.periods.iter().skip(first).copied().collect()),
+        lines: vec![forecasts, Line::with_gaps(series, Ink::Series(0), actual)],
+        ..Panel::default()
+    }
 }

@@ -195,8 +195,14 @@ impl MemberResult {
 pub struct Chosen {
     /// Models that were estimated.
     pub searched: usize,
-    /// Why the series is differenced so often.
+    /// Why the series is differenced.
     pub why: String,
+    /// Seasonal period.
+    pub season: usize,
+    /// The number of observations that seasonal terms would take; none where there are enough, or no season.
+    pub needed_for_season: Option<usize>,
+    /// Parameters of the chosen model.
+    pub parameters: usize,
 }
 
 /// What a result is composed of.

@@ -6,7 +6,7 @@ use super::facts::{ALPHA, ForecastResult, IntervalResult, MemberResult, Outcome,
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Rows, Table};
 use crate::present::diagnosis::DiagnosisResult;
-use crate::present::orders::compared;
+use crate::present::orders::{compared, too_many_parameters, without_season};
 use crate::wording;
 
 /// A level as it is written: 95, 99.5.
@@ -137,6 +137,10 @@ fn reading(result: &ForecastResult) -> Vec<String> {
         ));
     }
     lines.extend(compared(&result.rivals));
+    if let Some(own) = &result.search {
+        lines.extend(without_season(own.season, own.needed_for_season));
+        lines.extend(too_many_parameters(own.parameters, result.sample.observations));
+    }
     lines.extend(scale(result));
     lines.extend(result.accuracy.as_ref().map(outcome));
     lines.extend(cautions(result));

@@ -25,27 +25,29 @@ pub struct OrdersResult {
     #[serde(rename = "D")]
     pub seasonal: usize,
     pub season: usize,
-    /// What stands beside every model: regressors given, or called fixed by the verdict.
+    /// The number of observations that seasonal terms would take; none where there are enough, or no season.
+    pub needed_for_season: Option<usize>,
+    /// The regressors of every model: those given, or the deterministic terms of the verdict.
     pub with: Vec<String>,
     pub evidence: Vec<String>,
     /// Extended autocorrelations after the differences: row k for autoregressive order k, column j
     /// for lag j + 1; none of a short series or one with gaps.
     pub extended_acf: Option<Vec<Vec<f64>>>,
     pub candidates: Vec<CandidateResult>,
-    /// The best without anything that speaks against it.
+    /// The best without a warning.
     pub chosen: String,
-    /// By which they are ranked.
+    /// The criterion that they are ranked by.
     pub criterion: RankingCriterion,
     /// How the grid was searched.
     pub search: SearchMethod,
-    /// Whether every model of the grid was estimated, in whichever way.
+    /// Whether every model of the grid was estimated.
     pub exhaustive: bool,
     /// Models estimated.
     pub searched: usize,
     pub seconds: f64,
     /// The observations that were used.
     pub sample: Sample,
-    /// Of the best without a warning: how far its criterion lies above that of the best.
+    /// Difference of the criterion between the best model without a warning and the best of all.
     pub sound_delta: Option<f64>,
     /// The model with the fewest coefficients within two of the chosen one, where it has fewer.
     pub simplest: Option<NearModel>,
@@ -72,6 +74,29 @@ pub struct RivalResult {
     pub rolling_mae: Option<f64>,
 }
 
+/// Why the candidates have no seasonal terms, where there are too few observations for them.
+pub fn without_season(season: usize, needed: Option<usize>) -> Option<String> {
+    let needed = needed?;
+    Some(format!(
+        "Seasonal terms at period {season} need at least {needed} observations, so the candidates have none \
+         (--season N sets a shorter period)."
+    ))
+}
+
+/// A model has at most one parameter for this many observations before its estimates are called imprecise.
+const OBSERVATIONS_PER_PARAMETER: usize = 10;
+
+/// A warning of more parameters than a tenth of the observations.
+pub fn too_many_parameters(parameters: usize, observations: usize) -> Option<String> {
+    (parameters * OBSERVATIONS_PER_PARAMETER > observations).then(|| {
+        format!(
+            "The model has {} for {observations} observations, more than one in ten: its estimates are imprecise, and \
+             smaller limits (--limit 1,1,1,1) may forecast better.",
+            wording::count(parameters, "parameter")
+        )
+    })
+}
+
 /// The treatments that a search compared.
 pub fn rivals(found: &Identified) -> Vec<RivalResult> {
     let of = |own: &Rival| RivalResult {
@@ -89,7 +114,7 @@ pub fn rivals(found: &Identified) -> Vec<RivalResult> {
 #[derive(JsonSchema, Serialize)]
 pub struct NearModel {
     pub model: String,
-    /// How far its criterion lies above the other's.
+    /// Difference of its criterion from the other's.
     pub delta: f64,
 }
 
@@ -110,7 +135,7 @@ pub struct CandidateResult {
     pub log_likelihood: f64,
     #[serde(flatten)]
     pub criteria: Criteria,
-    /// Above the best by the criterion in force; beside regressors by that of the restricted likelihood.
+    /// Difference from the minimum of the criterion; with regressors, of the restricted likelihood.
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
@@ -180,6 +205,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         d: differences[0],
         seasonal: differences[1],
         season: grid.season,
+        needed_for_season: found.choice.needed_for_season(),
         with: regressors.terms(),
         evidence,
         candidates: shown

@@ -3,39 +3,67 @@
 use kandrel_core::arima::{Level, Model, SECOND_STAGE};
 use kandrel_core::identify::SearchMethod;
 
-use super::facts::{CandidateResult, NearModel, OrdersResult, RivalResult, SuggestedModel};
+use super::facts::{
+    CandidateResult, NearModel, OrdersResult, RivalResult, SuggestedModel, too_many_parameters,
+    without_season,
+};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::present::warning::letter;
 use crate::wording;
 
-/// The finding in one sentence.
+/// The finding in one or two sentences.
 pub fn answer(result: &OrdersResult) -> String {
     let Some(chosen) = result.candidates.iter().find(|one| one.model == result.chosen) else {
         return format!("{} has no model.", result.series);
     };
-    let many = format!("{} models by {}", result.searched, result.criterion.name());
-    let named = format!("{}{}", result.chosen, nickname(&result.chosen));
+    let name = result.criterion.name();
+    let named = format!("{}{}{}", result.chosen, with(&result.with), nickname(&result.chosen));
+    let against = against_probability(&result.rivals).map_or_else(String::new, |why| format!(" {why}"));
+    let lowest = format!("{}: {named} has the lowest {name} of {} models", result.series, result.searched);
     if let (Some(warning), Some(sound)) = (chosen.warnings.first(), result.sound_delta) {
         return format!(
-            "{}: {named} is the best of {many}, though {warning}: the best without a warning is {sound:.1} behind.",
-            result.series
+            "{lowest}, but {warning}; the best model without a warning has an {name} {sound:.1} higher.{against}"
         );
     }
     let first = result.candidates.iter().min_by(|a, b| a.delta.total_cmp(&b.delta));
     if let Some(first) = first.filter(|first| first.model != result.chosen) {
         let why = first.warnings.first().map_or("it has warnings".to_owned(), ToString::to_string);
         return format!(
-            "{}: {named} is the best of {many} without a warning; {} has a smaller {}, but {why}.",
-            result.series,
-            first.model,
-            result.criterion.name()
+            "{lowest} without a warning; the {name} of {} is lower, but {why}.{against}",
+            first.model
         );
     }
     let others = result.candidates.iter().filter(|one| one.model != result.chosen);
     let next = others.min_by(|a, b| a.delta.total_cmp(&b.delta));
-    let behind = next.map_or(String::new(), |next| format!("; {} is {:.1} behind", next.model, next.delta));
-    format!("{}: {named} is the best of {many}{behind}.", result.series)
+    let next =
+        next.map_or(String::new(), |next| format!("; that of {} is {:.1} higher", next.model, next.delta));
+    format!("{lowest}{next}.{against}")
+}
+
+/// Regressors in words.
+fn with(terms: &[String]) -> String {
+    match terms.len() {
+        0 => String::new(),
+        1..=3 => format!(" with {}", terms.join(", ")),
+        many => format!(" with {many} regressors"),
+    }
+}
+
+/// That the differences are not the most probable ones, and why.
+fn against_probability(rivals: &[RivalResult]) -> Option<String> {
+    let (first, others) = rivals.split_first()?;
+    let probable = others.iter().max_by(|a, b| a.probability.total_cmp(&b.probability))?;
+    (probable.probability > first.probability).then(|| {
+        format!(
+            "d = {}, D = {} is more probable ({}), but d = {}, D = {} forecasts better from rolling origins.",
+            probable.d,
+            probable.seasonal,
+            wording::probability(probable.probability),
+            first.d,
+            first.seasonal
+        )
+    })
 }
 
 /// What a model is called in words.
@@ -54,16 +82,16 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let season = match result.season {
-        0 | 1 => ", no season".to_owned(),
-        season => format!(", D = {}, season of {season}", result.seasonal),
+        0 | 1 => ", no seasonality".to_owned(),
+        season => format!(", D = {}, seasonal period {season}", result.seasonal),
     };
     let how = match result.search {
-        SearchMethod::Whole => "every model by exact maximum likelihood".to_owned(),
+        SearchMethod::Whole => "exact maximum likelihood".to_owned(),
         SearchMethod::TwoStages => format!(
-            "every model by exact maximum likelihood with missing values and regressors held at the estimates of one \
-             model, the {SECOND_STAGE} best again with their own"
+            "exact maximum likelihood with missing values and regression coefficients from one model, the \
+             {SECOND_STAGE} best models re-estimated"
         ),
-        SearchMethod::Stepwise => "a stepwise search, each model by exact maximum likelihood".to_owned(),
+        SearchMethod::Stepwise => "stepwise search, exact maximum likelihood".to_owned(),
     };
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
@@ -74,15 +102,11 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
 }
 
 fn legend(result: &OrdersResult) -> String {
-    let restricted = if result.with.is_empty() {
-        ""
-    } else {
-        ", of the restricted likelihood, which does not favour moving averages beside estimated regressors"
-    };
+    let restricted = if result.with.is_empty() { "" } else { ", from the restricted likelihood" };
     format!(
-        "Δ{}: above the best{restricted} (two or less: about as good). White noise: p-value of Ljung-Box for the \
-         residuals. Warnings: C factors all but cancel, A an autoregressive root near one, M a moving-average root near \
-         one; such models come last and are not chosen unless all others are more than 10 behind.",
+        "Δ{}: difference from the minimum{restricted} (up to 2: no substantial difference). Ljung-Box p: residual \
+         autocorrelation. Warnings: C near common factors, A autoregressive root near unity, M moving-average root near \
+         unity; models with a warning come last and are chosen only if they are more than 10 lower.",
         result.criterion.name()
     )
 }
@@ -96,7 +120,7 @@ fn table(result: &OrdersResult) -> Table {
         .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
         .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number("log L", 2, |one| one.log_likelihood)
-        .column("White noise", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
+        .column("Ljung-Box p", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
         .text("Warnings", |one| letters(one))
         .table()
 }
@@ -104,28 +128,16 @@ fn table(result: &OrdersResult) -> Table {
 /// Which treatments were compared, and what decided.
 pub fn compared(rivals: &[RivalResult]) -> Option<String> {
     let (first, others) = rivals.split_first().filter(|(_, others)| !others.is_empty())?;
-    let beside = |own: &RivalResult| match own.with.len() {
-        0 => String::new(),
-        1..=2 => format!(" beside {}", own.with.join(", ")),
-        many => format!(" beside {many} regressors"),
-    };
-    let told = |own: &RivalResult| {
+    let of = |own: &RivalResult| {
         let error = own.rolling_mae.map_or("none".to_owned(), wording::short);
         let probability = wording::probability(own.probability);
-        format!("{}{} {error} (probability {probability})", own.model, beside(own))
+        format!("{}{} {error} (probability {probability})", own.model, with(&own.with))
     };
-    let likely = others.iter().max_by(|a, b| a.probability.total_cmp(&b.probability));
-    let against = likely.filter(|own| own.probability > first.probability).map_or_else(String::new, |own| {
-        format!(
-            ". The first forecasts better, so d = {}, D = {} is taken, although d = {}, D = {} is more probable",
-            first.d, first.seasonal, own.d, own.seasonal
-        )
-    });
-    let others: Vec<String> = others.iter().map(told).collect();
+    let others: Vec<String> = others.iter().map(of).collect();
     Some(format!(
-        "The assessment leaves other differences open, so their best models were compared by their mean absolute errors \
-         from rolling origins: {}; {}{against}.",
-        told(first),
+        "The assessment leaves other differences or deterministic terms open; mean absolute errors of the best models from \
+         rolling origins: {}; {}.",
+        of(first),
         others.join("; ")
     ))
 }
@@ -133,40 +145,34 @@ pub fn compared(rivals: &[RivalResult]) -> Option<String> {
 fn reading(result: &OrdersResult) -> Vec<String> {
     let mut lines = result.evidence.clone();
     lines.extend(compared(&result.rivals));
-    if !result.with.is_empty() {
-        lines.push(format!(
-            "Beside every model stand {}; forecasts carry them on.",
-            wording::first_few(&result.with)
-        ));
-    }
+    lines.extend(without_season(result.season, result.needed_for_season));
     let named: Vec<String> = result
         .suggested
         .iter()
         .map(|SuggestedModel { model, place }| match place {
-            Some(place) => format!("{model} (place {place})"),
+            Some(place) => format!("{model} (rank {place})"),
             None => format!("{model} (not ranked)"),
         })
         .collect();
     if result.with.is_empty() {
-        lines.push(format!(
-            "A reader of ACF and PACF after the differences would write down {}.",
-            wording::first_few(&named)
-        ));
+        lines.push(format!("ACF and PACF after differencing suggest {}.", wording::first_few(&named)));
     }
-    if let Some(NearModel { model, delta: behind }) = &result.simplest {
+    if let Some(NearModel { model, delta }) = &result.simplest {
         lines.push(format!(
-            "The simplest model within two of it is {model}, {behind:.1} behind: take that one if the difference does \
-             not matter."
+            "The most parsimonious model within 2 of the minimum is {model} (Δ{} {delta:.1}).",
+            result.criterion.name()
         ));
     }
     let own = result.candidates.iter().find(|one| one.model == result.chosen);
     match own.and_then(|one| one.white_noise_p) {
         Some(p) if p <= 0.05 => lines.push(
-            "Its residuals are still autocorrelated: look for an odd value, a break, or wider limits (--limit).".to_owned(),
+            "Its residuals are autocorrelated: check for outliers and breaks, or raise the limits (--limit)."
+                .to_owned(),
         ),
-        Some(_) => lines.push("Its residuals look like white noise.".to_owned()),
+        Some(_) => lines.push("No residual autocorrelation is detected.".to_owned()),
         None => {}
     }
+    lines.extend(own.and_then(|one| too_many_parameters(one.parameters, result.sample.observations)));
     lines
 }
 

@@ -10,7 +10,7 @@ use kandrel_core::time::Period;
 use super::*;
 use crate::present::compare;
 use crate::present::compare::facts::{
-    BestResult, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingTrial, Trial,
+    BestResult, CandidateKind, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingTrial, Trial,
 };
 use crate::present::fit as estimates;
 use crate::present::forecast;
@@ -40,6 +40,7 @@ fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::facts::Ca
 fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> OrdersResult {
     let sound = candidates.iter().find(|one| one.warnings.is_empty()).map(|one| one.delta);
     OrdersResult {
+        needed_for_season: None,
         series: "x".to_owned(),
         transform: None,
         d: 1,
@@ -65,18 +66,19 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
 }
 
 #[test]
-fn the_best_model_is_named_with_how_far_the_next_is_behind() {
+fn the_best_model_is_named_with_the_difference_of_the_next() {
     let result =
         ranking("(0,1,1)", vec![candidate("(0,1,1)", 0.0, vec![]), candidate("(1,1,0)", 1.25, vec![])]);
     let answer = orders::text::answer(&result);
     assert_eq!(
         answer,
-        "x: (0,1,1), the model of simple exponential smoothing, is the best of 144 models by AICc; (1,1,0) is 1.2 behind."
+        "x: (0,1,1), the model of simple exponential smoothing, has the lowest AICc of 144 models; that of (1,1,0) is 1.2 \
+         higher."
     );
     let document = orders::document(&result, &typed(Name::Orders));
-    says(&document, &["d = 1, D = 1, season of 12", "every model by exact maximum likelihood"]);
+    says(&document, &["d = 1, D = 1, seasonal period 12; exact maximum likelihood."]);
     says(&document, &["Next: kandrel fit a.csv x --model '(0,1,1)' --sample 2001.."]);
-    says(&document, &["(0,1,1) (not ranked)", "look like white noise"]);
+    says(&document, &["(0,1,1) (not ranked)", "No residual autocorrelation is detected"]);
     assert_eq!(column(&document, "")[0], "Text(\"→\")");
 }
 
@@ -85,8 +87,11 @@ fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::Cancelling]);
     let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
     let answer = orders::text::answer(&result);
-    assert!(answer.contains("(0,1,1), the model of simple exponential smoothing, is the best"), "{answer}");
-    assert!(answer.contains("(2,1,2) has a smaller AICc, but"), "{answer}");
+    assert!(
+        answer.contains("(0,1,1), the model of simple exponential smoothing, has the lowest AICc"),
+        "{answer}"
+    );
+    assert!(answer.contains("the AICc of (2,1,2) is lower, but"), "{answer}");
     assert!(answer.contains(&Doubt::Cancelling.to_string()), "{answer}");
     let document = orders::document(&result, &typed(Name::Orders));
     assert_eq!(column(&document, "Warnings")[0], "Text(\"C\")");
@@ -97,13 +102,13 @@ fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::UnitRoot]);
     let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
     let answer = orders::text::answer(&result);
-    assert!(answer.contains("though an autoregressive root is near one"), "{answer}");
-    assert!(answer.contains("14.0 behind"), "{answer}");
+    assert!(answer.contains("but an autoregressive root is near one"), "{answer}");
+    assert!(answer.contains("has an AICc 14.0 higher"), "{answer}");
     assert_eq!(orders::text::answer(&ranking("", Vec::new())), "x has no model.");
 }
 
 #[test]
-fn a_rival_that_is_less_probable_and_forecasts_better_is_said_to_be_taken() {
+fn a_less_probable_treatment_that_forecasts_better_is_named_in_the_answer() {
     let rival = |d: usize, probability: f64| RivalResult {
         d,
         seasonal: 0,
@@ -112,24 +117,48 @@ fn a_rival_that_is_less_probable_and_forecasts_better_is_said_to_be_taken() {
         probability,
         rolling_mae: Some(2.0 + d as f64),
     };
-    let told = |all: &[RivalResult]| orders::compared(all).unwrap_or_default();
-    let against = told(&[rival(0, 0.2), rival(1, 0.8)]);
+    let of = |rivals: Vec<RivalResult>| {
+        let base = ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
+        orders::text::answer(&OrdersResult { rivals, ..base })
+    };
+    let against = of(vec![rival(0, 0.2), rival(1, 0.8)]);
     assert!(
-        against.contains("so d = 0, D = 0 is taken, although d = 1, D = 0 is more probable"),
+        against.ends_with("d = 1, D = 0 is more probable (80\u{a0}%), but d = 0, D = 0 forecasts better from rolling origins."),
         "{against}"
     );
-    assert!(!told(&[rival(0, 0.8), rival(1, 0.2)]).contains("although"));
-    assert_eq!(told(&[rival(0, 0.8)]), "", "one alone is compared with nothing");
+    assert!(!of(vec![rival(0, 0.8), rival(1, 0.2)]).contains("more probable"));
+    assert_eq!(orders::compared(&[rival(0, 0.8)]), None, "one treatment is compared with nothing");
+    let both = orders::compared(&[rival(0, 0.8), rival(1, 0.2)]).unwrap_or_default();
+    assert!(
+        both.contains("(1,0,0) 2.000 (probability 80\u{a0}%); (1,1,0) 3.000 (probability 20\u{a0}%)"),
+        "{both}"
+    );
 }
 
 #[test]
-fn what_stands_beside_the_models_is_carried_into_every_call() {
+fn what_a_search_cannot_use_and_too_many_parameters_are_reported() {
+    let mut result = ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
+    never_says(&orders::document(&result, &typed(Name::Orders)), &["need at least", "more than one in ten"]);
+    result.season = 365;
+    result.needed_for_season = Some(1095);
+    result.sample.observations = 29;
+    says(
+        &orders::document(&result, &typed(Name::Orders)),
+        &[
+            "Seasonal terms at period 365 need at least 1095 observations",
+            "The model has 3 parameters for 29 observations, more than one in ten",
+        ],
+    );
+}
+
+#[test]
+fn regressors_are_carried_into_every_call() {
     let with = vec!["trend".to_owned(), "step=2004-01".to_owned()];
     let result = OrdersResult { with, ..ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]) };
     let document = orders::document(&result, &typed(Name::Orders));
-    says(&document, &["Beside every model stand trend, step=2004-01", "--with trend,step=2004-01"]);
+    says(&document, &["(1,0,0) with trend, step=2004-01 has the lowest AICc", "--with trend,step=2004-01"]);
     // What ACF and PACF suggest is of the series without them.
-    never_says(&document, &["would write down"]);
+    never_says(&document, &["suggest"]);
     assert_eq!(orders::chosen(&result).terms.as_deref(), Some("trend,step=2004-01"));
 }
 
@@ -137,16 +166,25 @@ fn what_stands_beside_the_models_is_carried_into_every_call() {
 fn a_search_that_was_no_whole_grid_says_how_it_went() {
     let base = || ranking("(1,0,0)", vec![candidate("(1,0,0)", 0.0, vec![])]);
     let walked = OrdersResult { search: SearchMethod::Stepwise, exhaustive: false, season: 1, ..base() };
-    says(&orders::document(&walked, &typed(Name::Orders)), &["a stepwise search", "d = 1, no season"]);
+    says(&orders::document(&walked, &typed(Name::Orders)), &["stepwise search", "d = 1, no seasonality"]);
     let gappy = Sample { missing: 100, ..sample() };
     let over = OrdersResult { sample: gappy, search: SearchMethod::TwoStages, ..base() };
-    says(&orders::document(&over, &typed(Name::Orders)), &["the 20 best again", "100 values missing inside"]);
+    says(
+        &orders::document(&over, &typed(Name::Orders)),
+        &["the 20 best models re-estimated", "100 values missing inside"],
+    );
     let simplest = NearModel { model: "(0,0,0)".to_owned(), delta: 1.4 };
     let near = OrdersResult { simplest: Some(simplest), ..base() };
-    says(&orders::document(&near, &typed(Name::Orders)), &["simplest model within two of it is (0,0,0)"]);
+    says(
+        &orders::document(&near, &typed(Name::Orders)),
+        &["most parsimonious model within 2 of the minimum is (0,0,0) (ΔAICc 1.4)"],
+    );
     let mut correlated = base();
     correlated.candidates[0].white_noise_p = Some(0.01);
-    says(&orders::document(&correlated, &typed(Name::Orders)), &["still autocorrelated", "--limit"]);
+    says(
+        &orders::document(&correlated, &typed(Name::Orders)),
+        &["Its residuals are autocorrelated", "--limit"],
+    );
 }
 
 /// The result of a model on values, at 5 %.
@@ -337,8 +375,11 @@ fn drawn_paths_are_a_column_each_and_what_is_no_number_is_missing() {
 
 fn rival(name: &str, model: Option<&str>, rmse: f64) -> CandidateResult {
     let candidate = model.map_or(name.to_owned(), |model| format!("{name} {model}"));
+    let kind = if model.is_some() { CandidateKind::Model } else { CandidateKind::Benchmark };
     CandidateResult {
         candidate,
+        kind,
+        members: Vec::new(),
         series: model.map(|_| name.to_owned()),
         model: model.map(str::to_owned),
         with: Vec::new(),
@@ -395,34 +436,60 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
         vec![rival("x", Some("(0,1,1)"), 2.0), rival("x", Some("(1,1,0)"), 2.2), rival("naive", None, 4.0)];
     let result = comparison(all, 0, Some(4.0));
     let answer = compare::text::answer(&result);
-    assert!(answer.contains("x (0,1,1) foretells x best: RMSE 2.000"), "{answer}");
-    assert!(answer.contains("50 % less than the best simple rule"), "{answer}");
-    assert!(answer.contains("x (1,1,0) is 10.0 % behind"), "{answer}");
+    assert_eq!(
+        answer,
+        "x (0,1,1) has the lowest RMSE for x (2.000), 50 % below the best benchmark forecast. The RMSE of x (1,1,0) is \
+         10.0 % higher."
+    );
     let document = compare::document(&result, &typed(Name::Compare));
-    assert_eq!(column(&document, "Held out").len(), 3);
-    says(&document, &["Group a: x, d = 1", "By AICc it is the best of its group as well"]);
+    assert_eq!(column(&document, "Hold-out").len(), 3);
+    says(&document, &["Group a: x, d = 1", "It also has the lowest AICc of its group"]);
     says(&document, &["Next: kandrel forecast a.csv x --model '(0,1,1)'"]);
 }
 
 #[test]
-fn a_model_that_is_ahead_by_chance_is_said_to_be_no_better_than_the_rule() {
+fn a_model_within_sampling_variation_is_indistinguishable_from_the_benchmark() {
     let against = |p_value: f64| Comparison { difference: 0.2, statistic: 1.0, p_value };
     let of = |p_value: f64| {
         let rule = CandidateResult { against_best: Some(against(p_value)), ..rival("naive", None, 2.1) };
         compare::text::answer(&comparison(vec![rival("x", Some("(0,1,1)"), 2.0), rule], 0, Some(2.1)))
     };
     let chance = of(0.31);
-    assert!(chance.starts_with("x (0,1,1) has the smallest error of x (RMSE 2.000)"), "{chance}");
+    assert!(chance.starts_with("x (0,1,1) has the lowest RMSE for x (2.000)"), "{chance}");
     assert!(chance.contains("indistinguishable from the naive forecast (p = 0.31"), "{chance}");
-    assert!(of(0.01).contains("foretells x best"), "{}", of(0.01));
+    assert!(of(0.01).contains("below the best benchmark forecast"), "{}", of(0.01));
 }
 
 #[test]
-fn where_a_simple_rule_wins_no_model_is_praised() {
+fn a_benchmark_that_wins_is_named_first() {
     let all = vec![rival("x", Some("(0,1,1)"), 3.0), rival("naive", None, 2.0)];
     let answer = compare::text::answer(&comparison(all, 1, Some(2.0)));
-    assert!(answer.contains("No model foretells x better than the naive forecast"), "{answer}");
-    assert!(answer.contains("x (0,1,1) is 50.0 % behind"), "{answer}");
+    assert!(answer.contains("No model forecasts x better than the naive forecast (RMSE 2.000)."), "{answer}");
+    assert!(answer.contains("The RMSE of x (0,1,1) is 50.0 % higher"), "{answer}");
+}
+
+#[test]
+fn an_average_is_named_by_the_number_of_its_models_and_says_what_it_gains() {
+    let average = CandidateResult {
+        kind: CandidateKind::Average,
+        members: ["x (0,1,1)", "x (1,1,0)"].map(str::to_owned).to_vec(),
+        ..rival("average", None, 1.9)
+    };
+    let all = vec![
+        rival("x", Some("(0,1,1)"), 2.0),
+        rival("x", Some("(1,1,0)"), 2.2),
+        average,
+        rival("naive", None, 4.0),
+    ];
+    let result = comparison(all, 2, Some(4.0));
+    let answer = compare::text::answer(&result);
+    assert!(answer.starts_with("The average of 2 models has the lowest RMSE for x (1.900)"), "{answer}");
+    says(
+        &compare::document(&result, &typed(Name::Compare)),
+        &[
+            "the mean of the forecasts of x (0,1,1) and x (1,1,0); its RMSE is 5.0 % below that of the best single model",
+        ],
+    );
 }
 
 #[test]
@@ -430,19 +497,19 @@ fn errors_are_ranked_and_rows_of_rules_have_no_criteria() {
     let all =
         vec![rival("naive", None, 4.0), rival("x", Some("(1,1,0)"), 3.0), rival("x", Some("(0,1,1)"), 2.0)];
     let document = compare::document(&comparison(all, 2, Some(4.0)), &typed(Name::Compare));
-    let ranked = column(&document, "Held out");
+    let ranked = column(&document, "Hold-out");
     assert!(ranked[0].contains("(0,1,1)") && ranked[2].contains("naive"), "{ranked:?}");
-    assert_eq!(column(&document, "Above the group's best").len(), 2);
-    assert_eq!(column(&document, "To best")[0], "Number { value: 1.0, decimals: 2 }");
+    assert_eq!(column(&document, "ΔAICc").len(), 2);
+    assert_eq!(column(&document, "Rel. RMSE")[0], "Number { value: 1.0, decimals: 2 }");
 }
 
 #[test]
-fn how_candidates_were_tried_is_said_from_the_facts() {
+fn the_evaluation_is_described_from_the_facts() {
     let all = || vec![rival("x", Some("(0,1,1)"), 2.0), rival("naive", None, 4.0)];
     let mut result = comparison(all(), 0, Some(4.0));
     says(
         &compare::document(&result, &typed(Name::Compare)),
-        &["2001-01 to 2010-12; the last 12 values held back."],
+        &["2001-01 to 2010-12; hold-out sample of the last 12 observations."],
     );
     let rolling = |fixed| RollingTrial {
         origins: 24,
@@ -452,14 +519,17 @@ fn how_candidates_were_tried_is_said_from_the_facts() {
         fixed,
     };
     result.trial = Trial { rolling: Some(rolling(true)), held_back: None };
-    let fixed = "24 origins from 2008-12 to 2010-11, 1 period ahead, with the parameters of the first.";
+    let fixed = "24 rolling origins from 2008-12 to 2010-11, 1 period ahead, parameters of the first origin.";
     says(&compare::document(&result, &typed(Name::Compare)), &[fixed]);
     result.trial = Trial { rolling: Some(rolling(false)), held_back: Some(12) };
-    says(&compare::document(&result, &typed(Name::Compare)), &["each estimated anew; the last 12 values"]);
+    says(
+        &compare::document(&result, &typed(Name::Compare)),
+        &["parameters re-estimated; hold-out sample of the last 12"],
+    );
 }
 
 #[test]
-fn what_replacing_odd_values_does_is_told_with_its_sign() {
+fn the_effect_of_replaced_outliers_has_its_sign() {
     let effect =
         |before: f64, after: f64| RepairEffect { candidate: "x:mend (0,1,1)".to_owned(), before, after };
     let mut result = comparison(vec![rival("x", Some("(0,1,1)"), 2.0)], 0, None);

@@ -156,5 +156,5 @@ fn a_season_that_the_sample_is_too_short_for_has_no_terms_and_the_result_says_so
     assert!(text.contains("Seasonal terms at period 365 need at least 1095 observations"), "{text}");
     let weekly =
         folder.json("orders demo:gate lorries --gaps seasonal --sample 2024-06-01..")["results"][0].clone();
-    assert_eq!(weekly["needed_for_season"], serde_json::Value::Null);
+    assert_eq!(weekly["needed_for_season"], Value::Null);
 }

@@ -7,7 +7,8 @@ use std::path::Path;
 
 use kandrel_core::arima::{Model, fit};
 use kandrel_core::evaluate::{
-    AheadOptions, Benchmark, Member, averaged, members_of_average, mixture, rivals_with_weights,
+    AheadOptions, Benchmark, Member, average_weights, averaged, members_of_average, mixture,
+    rivals_with_weights,
 };
 use kandrel_core::expr;
 use kandrel_core::identify::{self, Identified, IdentifyOptions, ScaleComparison, identify};
@@ -127,13 +128,16 @@ fn made(values: &[f64], season: usize, count: usize) -> Option<[Made; 3]> {
         Some(advised) if compared.is_none_or(ScaleComparison::prefers_advised) => (advised, Some(plain)),
         advised => (plain, advised),
     };
-    let chosen = own.chosen(options)?;
+    let inverse = |of: &Searched| (of.target.typed.text != "x").then(|| advice.inverse()).flatten();
+    let chosen = own.chosen(options)?.on_scale_of(inverse(&own));
     let with = chosen.regressors.names().len();
     let model = format!("{} of {} with {with}", chosen.model, chosen.series).replace(',', ".");
-    let other_of = || other.as_ref().and_then(|other| other.chosen(options));
+    let other_of =
+        || other.as_ref().and_then(|other| Some(other.chosen(options)?.on_scale_of(inverse(other))));
     let others = members_of_average(&own.target, &own.found, &chosen, other_of(), options);
-    let all: Vec<_> =
-        std::iter::once(&chosen).chain(&others).map(|member| member.ahead.steps(&LEVELS)).collect();
+    let members = || std::iter::once(&chosen).chain(&others);
+    let steps = |member: &Member| member.ahead.steps(&LEVELS);
+    let all: Vec<_> = average_weights(members()).into_iter().zip(members().map(steps)).collect();
     let weighted = compared.zip(other_of()).map(|(own, member)| (own.probability_of_other(), member));
     let mixed = own.automatic(&chosen, weighted, options);
     let of = |steps| Made { steps, model: model.clone() };

@@ -12,7 +12,7 @@ use crate::figure;
 use crate::model::{Estimated, ModelOrAuto, diagnosis, estimated, model_or_auto, trial_refusal};
 use crate::output::Files;
 use crate::present::compare::{
-    self as text, CandidateKind, CompareResult, Described, RollingForecasts, Tested, Tests,
+    self as text, CandidateKind, CompareResult, Described, RollingForecasts, Tested, Tests, WeightedCandidate,
 };
 use crate::present::diagnosis::SeriesDiagnosis;
 use crate::progress::Progress;
@@ -21,10 +21,12 @@ use crate::render;
 use crate::session::Session;
 use crate::wording;
 use kandrel_core::arima::diagnose;
-use kandrel_core::evaluate::{Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError};
+use kandrel_core::evaluate::{
+    Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError, inverse_squares,
+};
 use kandrel_core::expr;
-use kandrel_core::identify::reference_model;
-use kandrel_core::predictive::mean_change;
+use kandrel_core::identify::{reference_model, rolling_error_of};
+use kandrel_core::predictive::{Map, mean_change};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::transform::Transformed;
 use rayon::prelude::*;
@@ -131,6 +133,30 @@ struct Plan {
 struct Compared {
     target: Transformed,
     plain: Option<String>,
+    scale: Scale,
+}
+
+/// How the scale of a series is related to the original one.
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Scale {
+    Original,
+    /// The inverse of the transformation that the diagnosis advises.
+    Advised(Map),
+    /// That of steps that were typed.
+    Typed,
+}
+
+impl Scale {
+    fn of(target: &Transformed) -> Self {
+        if expr::steps_of(&target.typed.text).is_none() { Self::Original } else { Self::Typed }
+    }
+
+    fn original(self, value: f64) -> f64 {
+        match self {
+            Self::Advised(map) => map.at(value),
+            Self::Original | Self::Typed => value,
+        }
+    }
 }
 
 /// The expression without the step that replaces outliers, and with it: first of all if it has none.
@@ -158,14 +184,20 @@ impl Args {
     /// The series; a bare column whose model is searched for also on the scale that its diagnosis advises; if that is
     /// asked for, each without and with its outliers replaced.
     fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Compared>, CliError> {
-        let mut typed = session.transformed(&self.series)?;
-        let is_searched = self.model.iter().all(|asked| matches!(asked.model, ModelOrAuto::Auto));
-        if let ([only], true) = (typed.as_slice(), is_searched) {
-            let advised = session.on_advised_scale(only)?;
-            typed.extend(advised.map(|(own, _)| own));
-        }
+        let typed = session.transformed(&self.series)?;
         if !self.mend {
-            return Ok(typed.into_iter().map(|target| Compared { target, plain: None }).collect());
+            let is_searched = self.model.iter().all(|asked| matches!(asked.model, ModelOrAuto::Auto));
+            let advised = match typed.as_slice() {
+                [only] if is_searched => session.on_advised_scale(only)?,
+                _ => None,
+            };
+            let of = |target: Transformed, scale| Compared { target, plain: None, scale };
+            let advised = advised.and_then(|(own, advice)| Some(of(own, Scale::Advised(advice.inverse()?))));
+            let own = typed.into_iter().map(|target| {
+                let scale = Scale::of(&target);
+                of(target, scale)
+            });
+            return Ok(own.chain(advised).collect());
         }
         let mut pairs: Vec<[String; 2]> = Vec::new();
         for target in &typed {
@@ -178,7 +210,12 @@ impl Args {
             [0, 1].map(|which| pairs.iter().map(|pair| pair[which].clone()).collect::<Vec<_>>());
         let all = session.transformed(&[plain.clone(), repaired].concat())?;
         let origins = std::iter::repeat_n(None, plain.len()).chain(plain.iter().cloned().map(Some));
-        Ok(all.into_iter().zip(origins).map(|(target, plain)| Compared { target, plain }).collect())
+        let of = |(target, plain): (Transformed, Option<String>)| Compared {
+            scale: Scale::of(&target),
+            target,
+            plain,
+        };
+        Ok(all.into_iter().zip(origins).map(of).collect())
     }
 
     fn plan(&self, actual: &Actual, season: usize) -> Result<Plan, CliError> {
@@ -208,22 +245,24 @@ impl Args {
         actual: &Actual,
         plan: &Plan,
     ) -> Result<Vec<Forecaster>, CliError> {
-        let mut models = Vec::new();
+        let mut members = Vec::new();
         for compared in targets {
             let origin = self.at_first_origin(dataset, compared, actual, plan)?;
             for (asked, regressors) in self.model.iter().zip(regressors) {
                 let made = origin.estimated(asked.model, regressors)?;
-                models.push((Arc::new(origin.modelled(&made)?), made, origin.clone()));
+                members.push(Member { own: Arc::new(origin.modelled(&made)?), made, origin: origin.clone() });
             }
         }
         let mut all: Vec<Forecaster> =
-            models.iter().map(|(own, ..)| Forecaster::Model(Arc::clone(own))).collect();
-        let mut members: Vec<Arc<Modelled>> = models.iter().map(|(own, ..)| Arc::clone(own)).collect();
-        if let Some((own, made, origin)) = models.last().filter(|(_, made, _)| made.found().is_some()) {
-            members.extend(further_members(own, made, origin, models.len() == 1));
-        }
+            members.iter().map(|one| Forecaster::Model(Arc::clone(&one.own))).collect();
+        let only = members.len() == 1;
+        let further = members.last().map_or_else(Vec::new, |chosen| further_members(chosen, only));
+        members.extend(further);
         if members.len() > 1 {
-            all.push(Forecaster::Average(members));
+            let weights = weights(&members);
+            all.push(Forecaster::Average(
+                weights.into_iter().zip(members.into_iter().map(|one| one.own)).collect(),
+            ));
         }
         all.extend(Benchmark::usual(actual.season).into_iter().map(Forecaster::Benchmark));
         Ok(all)
@@ -276,21 +315,46 @@ impl AtFirstOrigin<'_> {
     }
 }
 
+/// A model with its estimates at the first origin.
+struct Member<'a> {
+    own: Arc<Modelled>,
+    made: Estimated,
+    origin: AtFirstOrigin<'a>,
+}
+
+impl Member<'_> {
+    /// Its error from rolling origins before the first one.
+    fn error(&self) -> Option<f64> {
+        let (fit, scale) = (&self.made.fit, self.origin.compared.scale);
+        let original = |value| scale.original(value);
+        rolling_error_of(&self.made.data, fit.model, &fit.coefficients, self.origin.season, original)
+    }
+}
+
+/// Weights of the average, from what was known at the first origin: those of `forecast --average` where the errors are
+/// on one scale, equal ones otherwise.
+fn weights(members: &[Member<'_>]) -> Vec<f64> {
+    let text = |one: &Member<'_>| one.own.target.typed.text.clone();
+    let first = members.first().map(text);
+    let comparable = members.iter().all(|one| Some(text(one)) == first)
+        || members.iter().all(|one| one.origin.compared.scale != Scale::Typed);
+    inverse_squares(members.iter().map(|one| one.error().filter(|_| comparable)))
+}
+
 /// What searched models are averaged with: the strongest rival of an `only` model, and the reference model where it is
 /// another. A model that cannot be estimated is left out.
-fn further_members(
-    chosen: &Modelled,
-    made: &Estimated,
-    origin: &AtFirstOrigin<'_>,
-    only: bool,
-) -> Vec<Arc<Modelled>> {
-    let of = |model, regressors: &Regressors| {
-        let made = origin.estimated(ModelOrAuto::Named(model), regressors).ok()?;
-        origin.modelled(&made).ok().map(Arc::new)
+fn further_members<'a>(chosen: &Member<'a>, only: bool) -> Vec<Member<'a>> {
+    let Some(found) = chosen.made.found() else {
+        return Vec::new();
     };
-    let rival = made.found().filter(|_| only).and_then(|found| found.rivals.get(1));
-    let model = reference_model(origin.season);
-    let is_another = model != chosen.whole.model || !chosen.regressors.is_empty();
+    let of = |model, regressors: &Regressors| {
+        let origin = chosen.origin.clone();
+        let made = origin.estimated(ModelOrAuto::Named(model), regressors).ok()?;
+        Some(Member { own: Arc::new(origin.modelled(&made).ok()?), made, origin })
+    };
+    let rival = found.rivals.get(1).filter(|_| only);
+    let model = reference_model(chosen.origin.season);
+    let is_another = model != chosen.own.whole.model || !chosen.own.regressors.is_empty();
     let reference = is_another.then(|| of(model, &Regressors::default())).flatten();
     let rival = rival.and_then(|rival| of(rival.model.model, &rival.regressors));
     rival.into_iter().chain(reference).collect()
@@ -425,7 +489,7 @@ fn refused(candidate: &Forecaster, error: TrialError) -> CliError {
     match candidate {
         Forecaster::Model(own) => of(own, error),
         Forecaster::Average(all) => match all.first() {
-            Some(own) => of(own, error),
+            Some((_, own)) => of(own, error),
             None => CliError::computation(error.to_string()),
         },
         Forecaster::Benchmark(rule) => CliError::computation(format!("{}: {error}", rule.name())),
@@ -455,7 +519,10 @@ fn described(candidate: &Forecaster, actual: &Actual, scale: Option<f64>) -> Des
         Forecaster::Average(all) => Described {
             kind: CandidateKind::Average,
             label: "average".to_owned(),
-            members: all.iter().map(|own| name(own)).collect(),
+            members: all
+                .iter()
+                .map(|(weight, own)| WeightedCandidate { model: name(own), weight: *weight })
+                .collect(),
             ..Described::default()
         },
         Forecaster::Benchmark(rule) => Described {

@@ -20,11 +20,11 @@ use crate::render;
 use crate::session::Session;
 use kandrel_core::arima::diagnose;
 use kandrel_core::evaluate::{
-    AheadOptions, Member, averaged, members_of_average, mixture, rivals_with_weights,
+    AheadOptions, Member, average_weights, averaged, members_of_average, mixture, rivals_with_weights,
 };
 use kandrel_core::expr;
 use kandrel_core::identify::ScaleComparison;
-use kandrel_core::predictive::{HorizonForecast, Marginal, Shocks, mean_change};
+use kandrel_core::predictive::{HorizonForecast, Map, Marginal, Shocks, mean_change};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::shape::Transformation;
 use kandrel_core::transform::Transformed;
@@ -49,7 +49,7 @@ pub struct Args {
     /// Whether a column without steps may be modelled on the scale that the diagnosis advises
     #[arg(long, value_enum, value_name = "WHEN", default_value = "auto", help_heading = "Method")]
     transform: TransformChoice,
-    /// The mean of three forecasts: of the chosen model, of its strongest rival and of a reference model
+    /// Weighted average of the chosen model, its strongest rival and a reference model
     #[arg(long, conflicts_with = "paths", help_heading = "Method")]
     average: bool,
     /// Periods ahead (default: one seasonal cycle, 8 without a season)
@@ -175,7 +175,9 @@ impl Args {
 struct Modelled<'a> {
     target: &'a Transformed,
     made: Estimated,
-    other: Option<(&'a Transformed, Estimated)>,
+    /// From its scale to the original one, where two were compared and it is another.
+    inverse: Option<Map>,
+    other: Option<(&'a Transformed, Estimated, Option<Map>)>,
     scale: Option<ScaleResult>,
     comparison: Option<ScaleComparison>,
 }
@@ -187,18 +189,20 @@ impl<'a> Modelled<'a> {
         season: usize,
         searched: impl Fn(&Transformed) -> Result<Estimated, CliError>,
     ) -> Result<Self, CliError> {
-        let typed = (&target.typed, searched(&target.typed)?);
+        let typed = (&target.typed, searched(&target.typed)?, None);
         let Some((own, transformation)) = &target.advised else {
-            return Ok(Self { target: typed.0, made: typed.1, other: None, scale: None, comparison: None });
+            let (target, made, inverse) = typed;
+            return Ok(Self { target, made, inverse, other: None, scale: None, comparison: None });
         };
-        let advised = (own, searched(own)?);
-        let comparison = advised.1.found().zip(typed.1.found()).zip(transformation.inverse()).and_then(
+        let advised = (own, searched(own)?, transformation.inverse());
+        let comparison = advised.1.found().zip(typed.1.found()).zip(advised.2).and_then(
             |((advised, original), inverse)| ScaleComparison::of(advised, original, inverse, season),
         );
         let is_advised = comparison.is_none_or(ScaleComparison::prefers_advised);
+        let scale = Some(ScaleResult::new(&own.typed.text, is_advised, comparison));
         let (chosen, other) = if is_advised { (advised, typed) } else { (typed, advised) };
-        let scale = ScaleResult::new(&own.typed.text, is_advised, comparison);
-        Ok(Self { target: chosen.0, made: chosen.1, other: Some(other), scale: Some(scale), comparison })
+        let (target, made, inverse) = chosen;
+        Ok(Self { target, made, inverse, other: Some(other), scale, comparison })
     }
 }
 
@@ -239,17 +243,19 @@ fn one(
 ) -> Result<ForecastResult, CliError> {
     let searched =
         |of: &Transformed| estimated(dataset, &of.series, args.model, regressors, season, args.output.quiet);
-    let Modelled { target, made, other, scale, comparison } = Modelled::of(target, season, searched)?;
+    let Modelled { target, made, inverse, other, scale, comparison } =
+        Modelled::of(target, season, searched)?;
     let options = AheadOptions {
         ahead: args.ahead.map_or_else(|| usual_ahead(season), usize::from),
         transformed: args.is_transformed(target),
     };
-    let of = |target: &Transformed, made: &Estimated| {
+    let of = |target: &Transformed, made: &Estimated, inverse: Option<Map>| {
         Member::of(target, &made.fit, &made.data, &made.regressors, options)
+            .map(|member| member.on_scale_of(inverse))
             .map_err(|error| ahead_refusal(&target.series, error))
     };
-    let chosen = of(target, &made)?;
-    let other = other.as_ref().map(|(own, made)| of(own, made)).transpose()?;
+    let chosen = of(target, &made, inverse)?;
+    let other = other.as_ref().map(|(own, made, inverse)| of(own, made, *inverse)).transpose()?;
     let combined = if args.average {
         combination(target, &made, &chosen, other, options)
     } else {
@@ -298,44 +304,48 @@ fn one(
     }))
 }
 
-/// What the chosen model's forecasts are combined with.
+/// What the chosen model's forecasts are combined with; weights sum to one.
 enum Combined {
-    /// The mean with these.
-    Average(Vec<Member>),
-    /// Intervals of the mixture of the chosen model, with this weight, and these with theirs.
+    /// The weighted mean with these.
+    Average(f64, Vec<(f64, Member)>),
+    /// Intervals of the mixture with these.
     Mixture(f64, Vec<(f64, Member)>),
 }
 
 impl Combined {
-    fn average(&self, chosen: &Member) -> Vec<MemberResult> {
+    fn average(&self, chosen: &Member) -> Vec<WeightedModel> {
         match self {
-            Self::Average(others) => std::iter::once(chosen).chain(others).map(MemberResult::of).collect(),
+            Self::Average(own, others) => weighted(*own, chosen, others),
             Self::Mixture(..) => Vec::new(),
         }
     }
 
     fn mixture(&self, chosen: &Member) -> Vec<WeightedModel> {
-        let of = |weight: f64, member: &Member| WeightedModel { weight, model: MemberResult::of(member) };
         match self {
-            Self::Mixture(own, others) if !others.is_empty() => std::iter::once(of(*own, chosen))
-                .chain(others.iter().map(|(weight, member)| of(*weight, member)))
-                .collect(),
-            Self::Average(_) | Self::Mixture(..) => Vec::new(),
+            Self::Mixture(own, others) if !others.is_empty() => weighted(*own, chosen, others),
+            Self::Average(..) | Self::Mixture(..) => Vec::new(),
         }
     }
+}
+
+fn weighted(own: f64, chosen: &Member, others: &[(f64, Member)]) -> Vec<WeightedModel> {
+    let of = |weight: f64, member: &Member| WeightedModel { weight, model: MemberResult::of(member) };
+    let others = others.iter().map(|(weight, member)| of(*weight, member));
+    std::iter::once(of(own, chosen)).chain(others).collect()
 }
 
 fn combination(
     target: &Transformed,
     made: &Estimated,
     chosen: &Member,
-    plain: Option<Member>,
+    other: Option<Member>,
     options: AheadOptions,
 ) -> Combined {
-    let found = made.search.as_ref().map(|search| &search.found);
-    Combined::Average(
-        found.map_or_else(Vec::new, |found| members_of_average(target, found, chosen, plain, options)),
-    )
+    let others =
+        made.found().map_or_else(Vec::new, |found| members_of_average(target, found, chosen, other, options));
+    let weights = average_weights(std::iter::once(chosen).chain(&others));
+    let own = weights.first().copied().unwrap_or(1.0);
+    Combined::Average(own, weights.into_iter().skip(1).zip(others).collect())
 }
 
 fn mixture_of(
@@ -359,9 +369,10 @@ fn steps(chosen: &Member, combined: &Combined, args: &Args) -> Vec<HorizonForeca
     };
     let own = chosen.marginals(bootstrap);
     match combined {
-        Combined::Average(others) => {
-            let theirs = others.iter().map(|member| summary(&member.marginals(bootstrap)));
-            averaged(&std::iter::once(summary(&own)).chain(theirs).collect::<Vec<_>>())
+        Combined::Average(weight, others) => {
+            let theirs =
+                others.iter().map(|(weight, member)| (*weight, summary(&member.marginals(bootstrap))));
+            averaged(&std::iter::once((*weight, summary(&own))).chain(theirs).collect::<Vec<_>>())
         }
         Combined::Mixture(_, others) if others.is_empty() => summary(&own),
         Combined::Mixture(weight, others) => {

@@ -265,7 +265,13 @@ fn the_average_is_a_candidate_and_the_forecasts_of_every_origin_can_be_saved() {
     let result = run(&folder, &[&words[..], &["--save", "f.csv", "--figure", "f.svg"]].concat());
     let average = of(&result, "average");
     assert_eq!((average["kind"].clone(), average["model"].clone()), ("average".into(), Value::Null));
-    assert_eq!(average["members"], serde_json::json!(["x (0,1,0)", "x (1,0,0)"]));
+    let members = average["members"].as_array().expect("models");
+    assert_eq!(
+        (members[0]["model"].clone(), members[1]["model"].clone()),
+        ("x (0,1,0)".into(), "x (1,0,0)".into())
+    );
+    let [own, other] = [0, 1].map(|k| number(&members[k]["weight"]));
+    assert!((own + other - 1.0).abs() < 1e-12 && own > 0.0 && other > 0.0, "{members:?}");
     let csv = String::from_utf8(folder.read("f.csv")).expect("text");
     let rows: Vec<Vec<&str>> = csv.lines().map(|line| line.split(',').collect()).collect();
     assert!(
@@ -277,7 +283,7 @@ fn the_average_is_a_candidate_and_the_forecasts_of_every_origin_can_be_saved() {
     let mut squares = [0.0; 3];
     for line in csv.lines().skip(1) {
         let cells: Vec<f64> = line.split(',').skip(3).map(|cell| cell.parse().expect("a number")).collect();
-        assert!((cells[3] - 0.5 * (cells[1] + cells[2])).abs() < 1e-9, "{line}");
+        assert!((cells[3] - (own * cells[1] + other * cells[2])).abs() < 1e-9, "{line}");
         squares.iter_mut().zip(&cells[1..]).for_each(|(sum, cell)| *sum += (cell - cells[0]).powi(2));
     }
     for (name, sum) in ["x (0,1,0)", "x (1,0,0)", "average"].iter().zip(squares) {
@@ -287,10 +293,7 @@ fn the_average_is_a_candidate_and_the_forecasts_of_every_origin_can_be_saved() {
     let figure = String::from_utf8(folder.read("f.svg")).expect("text");
     assert!(figure.contains("forecasts from rolling origins") && figure.contains("(RMSE "), "no paths");
     let text = folder.run_words(&words, "").running_text();
-    assert!(
-        text.contains("Average: the mean of the forecasts of x (0,1,0) and x (1,0,0); its RMSE is"),
-        "{text}"
-    );
+    assert!(text.contains("Average: the weighted mean of the forecasts of x (0,1,0) ("), "{text}");
     folder.run("compare a.csv x --hold 6 --save g.csv").fails_call("cannot be used with");
     folder
         .run("compare a.csv x --model (0,1,0) --hold 6 --figure g.svg")
@@ -302,8 +305,11 @@ fn a_search_on_a_column_compares_the_scale_that_the_diagnosis_advises() {
     let result =
         run(&Folder::new(), &["compare", "demo:harbour", "freight", "--rolling", "12", "--ahead", "12"]);
     let members = of(&result, "average")["members"].as_array().expect("members").clone();
-    let of_log =
-        members.iter().filter_map(Value::as_str).filter(|name| name.starts_with("freight:ln ")).count();
+    let of_log = members
+        .iter()
+        .filter_map(|own| own["model"].as_str())
+        .filter(|name| name.starts_with("freight:ln "))
+        .count();
     assert!(members.len() >= 2 && of_log >= 1, "{members:?}");
     assert!(result["candidates"].as_array().expect("all").iter().any(|one| one["series"] == "freight:ln"));
 }

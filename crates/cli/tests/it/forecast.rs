@@ -295,6 +295,7 @@ fn an_average_is_the_mean_of_its_members_forecasts() {
     assert_eq!((average["transform"].clone(), average["scale"]["used"].clone()), ("ln".into(), true.into()));
     let members = average["average"].as_array().expect("members");
     assert_eq!(members.len(), 2, "the chosen model is the reference model: {members:?}");
+    assert!(number(&members[0]["weight"]) > number(&members[1]["weight"]), "the better one counts more");
     let each: Vec<Value> = members
         .iter()
         .map(|one| {
@@ -308,7 +309,9 @@ fn an_average_is_the_mean_of_its_members_forecasts() {
         let read: [fn(&Value) -> f64; 3] =
             [|step| number(&step["point"]), |step| limit(step, "lower"), |step| limit(step, "upper")];
         for field in read {
-            let mean = each.iter().map(|one| field(&steps(one)[h])).sum::<f64>() / 2.0;
+            let weighted =
+                each.iter().zip(members).map(|(one, own)| number(&own["weight"]) * field(&steps(one)[h]));
+            let mean: f64 = weighted.sum();
             let own = field(&steps(&average)[h]);
             assert!((own / mean - 1.0).abs() < 1e-5, "{h}: {own} {mean}");
         }

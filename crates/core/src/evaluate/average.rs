@@ -2,31 +2,33 @@
 
 use crate::predictive::{HorizonForecast, Marginal, PredictionInterval};
 
-/// The mean of several forecasts, step by step: of their medians, their expected values, their standard deviations, and
-/// of each limit of their intervals, which have the same levels. What one of them does not have, the mean does not have
-/// either. None without any.
+/// The weighted mean of several forecasts, step by step: of their medians, their expected values, their standard
+/// deviations, and of each limit of their intervals, which have the same levels. Weights sum to one. What one of them does
+/// not have, the mean does not have either. None without any.
 ///
 /// # Source
 /// Bates, J. M. and Granger, C. W. J. (1969), Operational Research Quarterly 20, 451-468; limits of intervals:
 /// Lichtendahl, K. C., Grushka-Cockayne, Y. and Winkler, R. L. (2013), Management Science 59, 1594-1611.
-pub fn averaged(forecasts: &[Vec<HorizonForecast>]) -> Vec<HorizonForecast> {
-    let ahead = forecasts.iter().map(Vec::len).min().unwrap_or(0);
-    (0..ahead).map(|h| step(&forecasts.iter().filter_map(|own| own.get(h)).collect::<Vec<_>>())).collect()
+pub fn averaged(forecasts: &[(f64, Vec<HorizonForecast>)]) -> Vec<HorizonForecast> {
+    let ahead = forecasts.iter().map(|(_, own)| own.len()).min().unwrap_or(0);
+    let at = |h: usize| -> Vec<(f64, &HorizonForecast)> {
+        forecasts.iter().filter_map(|(weight, own)| Some((*weight, own.get(h)?))).collect()
+    };
+    (0..ahead).map(|h| step(&at(h))).collect()
 }
 
-fn step(all: &[&HorizonForecast]) -> HorizonForecast {
-    let count = all.len() as f64;
+fn step(all: &[(f64, &HorizonForecast)]) -> HorizonForecast {
     let mean = |of: &dyn Fn(&HorizonForecast) -> Option<f64>| -> Option<f64> {
-        all.iter().map(|own| of(own)).sum::<Option<f64>>().map(|sum| sum / count)
+        all.iter().map(|(weight, own)| of(own).map(|value| weight * value)).sum()
     };
-    let levels = all.first().map_or(&[][..], |own| &own.intervals);
+    let levels = all.first().map_or(&[][..], |(_, own)| &own.intervals);
     let interval = |(place, own): (usize, &PredictionInterval)| PredictionInterval {
         level: own.level,
         lower: mean(&|one| one.intervals.get(place)?.lower),
         upper: mean(&|one| one.intervals.get(place)?.upper),
     };
     HorizonForecast {
-        median: all.iter().map(|own| own.median).sum::<f64>() / count,
+        median: all.iter().map(|(weight, own)| weight * own.median).sum(),
         mean: mean(&|own| own.mean),
         std_error: mean(&|own| own.std_error),
         intervals: levels.iter().enumerate().map(interval).collect(),
@@ -66,11 +68,12 @@ mod tests {
             std_error: Some(2.0 * at),
             intervals: vec![interval(80.0, Some(at - 1.0), at + 1.0), interval(95.0, low, at + 2.0)],
         };
-        let found = averaged(&[vec![of(1.0, Some(-1.0)), of(5.0, None)], vec![of(3.0, Some(0.0))]]);
+        let found =
+            averaged(&[(0.75, vec![of(1.0, Some(-1.0)), of(5.0, None)]), (0.25, vec![of(5.0, Some(1.0))])]);
         assert_eq!(found.len(), 1, "as far as all of them reach");
         assert_eq!((found[0].median, found[0].mean, found[0].std_error), (2.0, Some(3.0), Some(4.0)));
         assert_eq!(found[0].intervals, [interval(80.0, Some(1.0), 3.0), interval(95.0, Some(-0.5), 4.0)]);
-        let open = averaged(&[vec![of(1.0, None)], vec![of(3.0, Some(0.0))]]);
+        let open = averaged(&[(0.5, vec![of(1.0, None)]), (0.5, vec![of(3.0, Some(0.0))])]);
         assert_eq!(open[0].intervals[1], interval(95.0, None, 4.0));
         assert_eq!(averaged(&[]), []);
     }

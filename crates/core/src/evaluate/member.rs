@@ -1,9 +1,9 @@
 //! The models that an automatic forecast is combined from: rivals of the diagnosis, and a reference model.
 
 use super::ahead::{Ahead, AheadError, AheadOptions, Estimates, ahead};
-use crate::arima::{Data, Fit, Model, fit};
-use crate::identify::{Identified, Rival, reference_model};
-use crate::predictive::{Marginal, Shocks};
+use crate::arima::{Coefficients, Data, Fit, Model, fit};
+use crate::identify::{Identified, Rival, reference_model, rolling_error_of};
+use crate::predictive::{Map, Marginal, Shocks};
 use crate::regressor::Regressors;
 use crate::transform::Transformed;
 
@@ -19,6 +19,11 @@ pub struct Member {
     /// Its forecasts.
     pub ahead: Ahead,
     residuals: Vec<f64>,
+    data: Data,
+    coefficients: Coefficients,
+    season: usize,
+    /// From its scale to the original one, where members on several scales are compared.
+    inverse: Option<Map>,
 }
 
 /// The chosen model has at least this weight among its rivals, so that its median lies inside the 50 % interval.
@@ -42,7 +47,23 @@ impl Member {
             regressors: regressors.clone(),
             ahead: ahead(target, data, Estimates::Uncertain(fit), regressors, options)?,
             residuals: fit.residuals.clone(),
+            data: data.clone(),
+            coefficients: fit.coefficients.clone(),
+            season: target.season,
+            inverse: None,
         })
+    }
+
+    /// The same on a scale from which a function leads to the original one.
+    #[must_use]
+    pub fn on_scale_of(self, inverse: Option<Map>) -> Self {
+        Self { inverse, ..self }
+    }
+
+    /// Mean absolute error of its forecasts from rolling origins.
+    fn rolling_error(&self) -> Option<f64> {
+        let original = |value| self.inverse.map_or(value, |map| map.at(value));
+        rolling_error_of(&self.data, self.model, &self.coefficients, self.season, original)
     }
 
     /// The distribution of each step; with resampled residuals where a number of paths and their seed are given.
@@ -88,6 +109,26 @@ pub fn rivals_with_weights(
     (weight, scaled.collect())
 }
 
+/// Weights of an average: inverse squares of the mean absolute errors from rolling origins; equal where one of the models
+/// has none.
+///
+/// # Source
+/// Bates, J. M. and Granger, C. W. J. (1969), Operational Research Quarterly 20, 451-468, without the correlation of the
+/// errors.
+pub fn average_weights<'a>(members: impl IntoIterator<Item = &'a Member>) -> Vec<f64> {
+    inverse_squares(members.into_iter().map(Member::rolling_error))
+}
+
+/// Weights that are inverse to squared errors and sum to one; equal ones where an error is missing or zero.
+pub fn inverse_squares(errors: impl IntoIterator<Item = Option<f64>>) -> Vec<f64> {
+    let errors: Vec<Option<f64>> = errors.into_iter().collect();
+    let inverse = |error: &Option<f64>| error.filter(|error| *error > 0.0).map(|error| error.powi(-2));
+    let weights: Option<Vec<f64>> = errors.iter().map(inverse).collect();
+    let weights = weights.unwrap_or_else(|| vec![1.0; errors.len()]);
+    let total: f64 = weights.iter().sum();
+    weights.into_iter().map(|weight| weight / total).collect()
+}
+
 /// What the chosen model is averaged with: its strongest rival (the model on the `other` scale where two were compared;
 /// otherwise the next treatment if there is one), and the reference model where it is another.
 pub fn members_of_average(
@@ -97,13 +138,31 @@ pub fn members_of_average(
     other: Option<Member>,
     options: AheadOptions,
 ) -> Vec<Member> {
-    let next = || found.rivals.get(1).and_then(|rival| Member::of_rival(target, rival, options));
+    let scale = chosen.inverse;
+    let next = || {
+        let member = found.rivals.get(1).and_then(|rival| Member::of_rival(target, rival, options))?;
+        Some(member.on_scale_of(scale))
+    };
     let model = reference_model(target.season);
     let is_another = model != chosen.model || !chosen.regressors.is_empty();
     let reference = || {
         let data = Data::with_gaps(&target.series.cells);
         let fit = fit(&data, model).ok()?;
-        Member::of(target, &fit, &data, &Regressors::default(), options).ok()
+        let member = Member::of(target, &fit, &data, &Regressors::default(), options).ok()?;
+        Some(member.on_scale_of(scale))
     };
     [other.or_else(next), is_another.then(reference).flatten()].into_iter().flatten().collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn weights_are_inverse_to_squared_errors() {
+        assert_eq!(inverse_squares([Some(1.0), Some(2.0)]), [0.8, 0.2]);
+        assert_eq!(inverse_squares([Some(1.0), None]), [0.5, 0.5]);
+        assert_eq!(inverse_squares([Some(0.0), Some(1.0)]), [0.5, 0.5]);
+        assert_eq!(inverse_squares([]), Vec::<f64>::new());
+    }
 }

@@ -19,8 +19,8 @@ use crate::transform::{EvaluateError, Transformed, UndoError};
 pub enum Forecaster {
     /// A model of a series.
     Model(Arc<Modelled>),
-    /// The average of the forecasts of several models.
-    Average(Vec<Arc<Modelled>>),
+    /// The average of the forecasts of several models, with weights that sum to one.
+    Average(Vec<(f64, Arc<Modelled>)>),
     /// A benchmark forecast.
     Benchmark(Benchmark),
 }
@@ -159,20 +159,19 @@ impl Forecaster {
             Self::Benchmark(rule) => Ok(rule.ahead(&actual.cells[..=origin], actual.season, ahead)),
             Self::Model(own) => own.ahead(actual.periods[origin], ahead, parameters),
             Self::Average(all) => {
-                let paths: Vec<Path> = all
-                    .iter()
-                    .map(|own| own.ahead(actual.periods[origin], ahead, parameters))
-                    .collect::<Result<_, _>>()?;
-                Ok(mean(&paths, ahead))
+                let path = |(weight, own): &(f64, Arc<Modelled>)| {
+                    Ok((*weight, own.ahead(actual.periods[origin], ahead, parameters)?))
+                };
+                Ok(mean(&all.iter().map(path).collect::<Result<Vec<_>, TrialError>>()?, ahead))
             }
         }
     }
 }
 
-/// The mean of several paths, step by step; none where one of them has none.
-fn mean(paths: &[Path], ahead: usize) -> Path {
-    let at = |h: usize| paths.iter().map(|path| *path.get(h)?).sum::<Option<f64>>();
-    (0..ahead).map(|h| at(h).map(|sum| sum / paths.len() as f64)).collect()
+/// The weighted mean of several paths, step by step; none where one of them has none.
+fn mean(paths: &[(f64, Path)], ahead: usize) -> Path {
+    let at = |h: usize| paths.iter().map(|(weight, path)| Some(weight * (*path.get(h)?)?)).sum();
+    (0..ahead).map(at).collect()
 }
 
 /// Forecasts from several origins with the actual values.
@@ -285,13 +284,14 @@ mod tests {
         let actual = Actual::of(&models[0].target);
         let path = |of: Forecaster| of.ahead(&actual, 40, 3, Parameters::Reestimated).expect("forecasts");
         let [first, second] = models.clone().map(|own| path(Forecaster::Model(own)));
-        let both = path(Forecaster::Average(models.to_vec()));
+        let both = path(Forecaster::Average(models.map(|own| (0.5, own)).to_vec()));
         assert_ne!(first, second);
         for ((a, b), mean) in first.iter().zip(second).zip(both) {
             let (a, b) = (a.expect("a number"), b.expect("a number"));
             assert!((mean.expect("a number") - 0.5 * (a + b)).abs() < 1e-12 * a);
         }
-        assert_eq!(mean(&[vec![Some(1.0), None], vec![Some(3.0), Some(1.0)]], 2), [Some(2.0), None]);
+        let [a, b] = [vec![Some(1.0), None], vec![Some(3.0), Some(1.0)]];
+        assert_eq!(mean(&[(0.75, a), (0.25, b)], 2), [Some(1.5), None]);
     }
 
     #[test]

@@ -24,8 +24,8 @@ use serde::Serialize;
 use thiserror::Error;
 
 use crate::arima::{
-    Candidate, Criteria, Data, FitError, Grid, Level, Model, chosen, fit_simply, has_many_columns, search,
-    search_in_two_stages, walk,
+    Candidate, Coefficients, Criteria, Data, FitError, Grid, Level, Model, chosen, fit_simply,
+    has_many_columns, search, search_in_two_stages, walk,
 };
 use crate::diagnosis::Diagnosis;
 use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
@@ -356,6 +356,18 @@ pub fn reference_model(season: usize) -> Model {
     }
 }
 
+/// Mean absolute error of a model's forecasts from rolling origins over the last third of its series; none where the
+/// series is too short. `coefficients` are those of the whole series, from which the estimates at the first origin begin.
+pub fn rolling_error_of(
+    data: &Data,
+    model: Model,
+    coefficients: &Coefficients,
+    season: usize,
+    original: impl Fn(f64) -> f64,
+) -> Option<f64> {
+    rolling_error(data, model, coefficients, Origins::of(data.len(), season)?, original)
+}
+
 /// The values of a series and the regressors in its periods.
 ///
 /// # Errors
@@ -407,7 +419,8 @@ impl Identified {
 
     /// Mean absolute error of the chosen model's forecasts from rolling origins, on the scale that `original` carries to.
     fn rolling_error(&self, season: usize, original: impl Fn(f64) -> f64) -> Option<f64> {
-        rolling_error(&self.data, self.chosen()?, Origins::of(self.data.len(), season)?, original)
+        let own = self.chosen()?;
+        rolling_error_of(&self.data, own.model, &own.coefficients, season, original)
     }
 
     /// The best without a warning, unless it is far behind the best of all.

@@ -1,6 +1,6 @@
 //! Forecast errors of a model from rolling origins near the end of its series.
 
-use crate::arima::{Candidate, Data, Known, fit_near, forecast};
+use crate::arima::{Coefficients, Data, Known, Model, fit_near, forecast};
 
 /// A season ahead; so many periods where there is none.
 const AHEAD: usize = 4;
@@ -38,11 +38,12 @@ impl Origins {
 /// again at each; none where the model cannot be estimated there. `original` carries values to the scale of the errors.
 pub fn rolling_error(
     data: &Data,
-    candidate: &Candidate,
+    model: Model,
+    coefficients: &Coefficients,
     origins: Origins,
     original: impl Fn(f64) -> f64,
 ) -> Option<f64> {
-    let early = fit_near(&data.until(origins.first), &candidate.coefficients, candidate.model);
+    let early = fit_near(&data.until(origins.first), coefficients, model);
     let known = Known::from(&early.ok()?);
     let mut sum = 0.0;
     let mut count = 0_usize;
@@ -63,7 +64,7 @@ pub fn rolling_error(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::arima::{Grid, search};
+    use crate::arima::{Candidate, Grid, search};
     use crate::num::rng::NormalStream;
 
     fn walk(n: usize) -> Vec<f64> {
@@ -79,6 +80,10 @@ mod tests {
         search(data, grid, |own| own.aic, |_| {}).expect("a search").remove(0)
     }
 
+    fn error_of(data: &Data, own: &Candidate, origins: Origins) -> f64 {
+        rolling_error(data, own.model, &own.coefficients, origins, |value| value).expect("an error")
+    }
+
     #[test]
     fn errors_of_a_random_walk_are_those_by_hand() {
         let y = walk(60);
@@ -91,7 +96,7 @@ mod tests {
             .iter()
             .flat_map(|at| (0..4).map(|h| (y[at + h] - y[at - 1]).abs()).collect::<Vec<_>>())
             .sum();
-        let error = rolling_error(&data, &best(&data, [0; 4]), origins, |value| value).expect("an error");
+        let error = error_of(&data, &best(&data, [0; 4]), origins);
         assert!((error - sum / 28.0).abs() < 1e-12, "{error} {}", sum / 28.0);
     }
 
@@ -104,12 +109,9 @@ mod tests {
             let data = Data::complete(y).until(origins.first);
             fit_near(&data, &candidate.coefficients, candidate.model).expect("an estimate").coefficients
         };
-        let before = (
-            early(&y),
-            rolling_error(&Data::complete(&y), &candidate, origins, |value| value).expect("an error"),
-        );
+        let before = (early(&y), error_of(&Data::complete(&y), &candidate, origins));
         y[origins.first] += 50.0;
-        let after = rolling_error(&Data::complete(&y), &candidate, origins, |value| value).expect("an error");
+        let after = error_of(&Data::complete(&y), &candidate, origins);
         assert_eq!(early(&y), before.0);
         assert!(after > before.1 + 1.0, "{after} {}", before.1);
     }

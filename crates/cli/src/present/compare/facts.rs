@@ -74,6 +74,15 @@ pub enum CandidateKind {
     Benchmark,
 }
 
+/// A model of an average.
+#[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
+pub struct WeightedCandidate {
+    /// Series, model and regressors.
+    pub model: String,
+    /// Between zero and one.
+    pub weight: f64,
+}
+
 /// One candidate.
 #[derive(JsonSchema, Serialize)]
 pub struct CandidateResult {
@@ -86,7 +95,7 @@ pub struct CandidateResult {
     pub model: Option<String>,
     pub with: Vec<String>,
     /// The models of an average; empty for other candidates.
-    pub members: Vec<String>,
+    pub members: Vec<WeightedCandidate>,
     /// Whether outliers were replaced before.
     pub mended: bool,
     pub parameters: Option<usize>,
@@ -169,7 +178,7 @@ pub struct Described {
     pub white_noise_p: Option<f64>,
     pub in_sample: Option<Accuracy>,
     /// The models of an average.
-    pub members: Vec<String>,
+    pub members: Vec<WeightedCandidate>,
 }
 
 /// Forecasts from rolling origins with the actual values.

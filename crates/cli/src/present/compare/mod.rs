@@ -3,5 +3,7 @@
 pub mod facts;
 pub mod text;
 
-pub use facts::{CandidateKind, CompareResult, Described, Made, RollingForecasts, Tested, Tests, result};
+pub use facts::{
+    CandidateKind, CompareResult, Described, Made, RollingForecasts, Tested, Tests, WeightedCandidate, result,
+};
 pub use text::{document, forecasts, plot};

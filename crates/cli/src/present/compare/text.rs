@@ -262,9 +262,14 @@ fn average(result: &CompareResult) -> Option<String> {
     let models = result.candidates.iter().filter(|one| one.kind == CandidateKind::Model);
     let best = models.filter_map(error_of).min_by(f64::total_cmp)?;
     let change = 100.0 * (error_of(own)? / best - 1.0);
+    let names: Vec<String> = own
+        .members
+        .iter()
+        .map(|one| format!("{} ({})", one.model, wording::probability(one.weight)))
+        .collect();
     Some(format!(
-        "Average: the mean of the forecasts of {}; its RMSE is {:.1} % {} that of the best single model.",
-        wording::joined(&own.members),
+        "Average: the weighted mean of the forecasts of {}; its RMSE is {:.1} % {} that of the best single model.",
+        wording::joined(&names),
         change.abs(),
         if change < 0.0 { "below" } else { "above" }
     ))

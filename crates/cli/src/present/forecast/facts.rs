@@ -48,8 +48,8 @@ pub struct ForecastResult {
     pub scale: Option<ScaleResult>,
     /// The treatments that were compared, the chosen one first; empty where the diagnosis left nothing open.
     pub rivals: Vec<RivalResult>,
-    /// The models whose forecasts these are the mean of; empty without --average.
-    pub average: Vec<MemberResult>,
+    /// The models whose forecasts these are the weighted mean of; empty without --average.
+    pub average: Vec<WeightedModel>,
     /// The models whose mixture the intervals are from, the chosen one first; empty where there are no rivals.
     pub mixture: Vec<WeightedModel>,
     /// Periods of a change whose consecutive values overlap; none otherwise.
@@ -160,7 +160,7 @@ impl ScaleResult {
     }
 }
 
-/// A model of a mixture.
+/// A model of an average or a mixture.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct WeightedModel {
     /// Between zero and one.
@@ -169,7 +169,7 @@ pub struct WeightedModel {
     pub model: MemberResult,
 }
 
-/// A model of an average.
+/// A model with its series.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct MemberResult {
     /// The series with its steps.
@@ -216,7 +216,7 @@ pub struct Made<'a> {
     pub chosen: Option<Chosen>,
     pub rivals: Vec<RivalResult>,
     pub scale: Option<ScaleResult>,
-    pub average: Vec<MemberResult>,
+    pub average: Vec<WeightedModel>,
     pub mixture: Vec<WeightedModel>,
     pub overlap: Option<usize>,
     pub diagnosis: Option<DiagnosisResult>,

@@ -2,7 +2,9 @@
 
 use kandrel_core::time::Period;
 
-use super::facts::{ALPHA, ForecastResult, IntervalResult, MemberResult, Outcome, ScaleResult, StepResult};
+use super::facts::{
+    ALPHA, ForecastResult, IntervalResult, MemberResult, Outcome, ScaleResult, StepResult, WeightedModel,
+};
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Rows, Table};
 use crate::present::diagnosis::DiagnosisResult;
@@ -38,10 +40,12 @@ fn from(result: &ForecastResult) -> String {
     match result.average.len() {
         0 | 1 => format!("{}{} fitted to {}", result.model, with(&result.with), result.series),
         many => {
-            let name =
-                |own: &MemberResult| format!("{}{} fitted to {}", own.model, with(&own.with), own.series);
+            let name = |own: &WeightedModel| {
+                let MemberResult { series, model, with: terms } = &own.model;
+                format!("{model}{} fitted to {series} ({})", with(terms), wording::probability(own.weight))
+            };
             let names: Vec<String> = result.average.iter().map(name).collect();
-            format!("the average of {many} models: {}", wording::joined(&names))
+            format!("the weighted average of {many} models: {}", wording::joined(&names))
         }
     }
 }
@@ -208,7 +212,8 @@ fn coverage(result: &ForecastResult) -> String {
         }
     };
     let model = if result.average.len() > 1 {
-        " Their limits are the averages of those of the models.".to_owned()
+        " Their limits are averaged with the weights of the models, which are inverse to squared errors from rolling origins."
+            .to_owned()
     } else {
         model
     };

@@ -472,7 +472,9 @@ fn a_benchmark_that_wins_is_named_first() {
 fn an_average_is_named_by_the_number_of_its_models_and_says_what_it_gains() {
     let average = CandidateResult {
         kind: CandidateKind::Average,
-        members: ["x (0,1,1)", "x (1,1,0)"].map(str::to_owned).to_vec(),
+        members: ["x (0,1,1)", "x (1,1,0)"]
+            .map(|model| compare::WeightedCandidate { model: model.to_owned(), weight: 0.5 })
+            .to_vec(),
         ..rival("average", None, 1.9)
     };
     let all = vec![
@@ -487,7 +489,7 @@ fn an_average_is_named_by_the_number_of_its_models_and_says_what_it_gains() {
     says(
         &compare::document(&result, &typed(Name::Compare)),
         &[
-            "the mean of the forecasts of x (0,1,1) and x (1,1,0); its RMSE is 5.0 % below that of the best single model",
+            "the weighted mean of the forecasts of x (0,1,1) (50\u{a0}%) and x (1,1,0) (50\u{a0}%); its RMSE is 5.0 % below that of the best single model",
         ],
     );
 }

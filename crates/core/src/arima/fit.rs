@@ -143,11 +143,12 @@ pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
         .or_else(|_| prepared.fit(&usual))
 }
 
-/// The same with estimates at hand in the place of those of nested models.
+/// The same from the usual starts and from estimates at hand, in place of those of nested models: at rolling origins
+/// the estimates of another origin alone may lead to another maximum.
 ///
 /// # Errors
 /// [`FitError`].
-pub(super) fn fit_from(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
+pub fn fit_from(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
     if data.missing.len() * data.len() > CHEAP {
         return fit_near(data, known, model);
     }

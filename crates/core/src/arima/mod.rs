@@ -81,7 +81,7 @@ pub use coefficients::Coefficients;
 pub use data::Data;
 pub use diagnose::{Diagnosis, diagnose};
 pub use engine::{Likelihood, Precision, Sample, likelihood, likelihood_with_gaps};
-pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_near, fit_simply};
+pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_from, fit_near, fit_simply};
 pub use forecast::{ForecastError, Known, forecast};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};

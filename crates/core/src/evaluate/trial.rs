@@ -7,7 +7,7 @@ use thiserror::Error;
 
 use super::ahead::{AheadError, AheadOptions, Estimates, ahead};
 use super::benchmark::Benchmark;
-use crate::arima::{Coefficients, Fit, FitError, Known, fit, fit_at, fit_near};
+use crate::arima::{Coefficients, Fit, FitError, Known, fit, fit_at, fit_from};
 use crate::identify;
 use crate::predictive::{Accuracy, accuracy};
 use crate::regressor::{MissingRegressor, Regressors};
@@ -107,7 +107,7 @@ impl Modelled {
         };
         let data = identify::data(&target.series, &self.regressors)?;
         let fit = match parameters {
-            Parameters::Reestimated => fit_near(&data, &self.first, model).or_else(|_| fit(&data, model)),
+            Parameters::Reestimated => fit_from(&data, &self.first, model).or_else(|_| fit(&data, model)),
             Parameters::Fixed => fit_at(&data, &self.first, model),
         }?;
         let options = AheadOptions { ahead: ahead_by, transformed: false };
@@ -269,6 +269,30 @@ mod tests {
                     let (own, plain) = (own.expect("a number"), plain.expect("a number"));
                     assert!((own - plain).abs() < 1e-9 * plain, "{text}: {own} {plain}");
                 }
+            }
+        }
+    }
+
+    #[test]
+    fn at_every_origin_the_estimates_are_those_of_a_fit_of_its_own() {
+        let own = random_walk("x");
+        let data = identify::data(&own.target.series, &Regressors::default()).expect("no regressor");
+        let whole = fit(&data, Model::parse("(1,1,1)").expect("a model")).expect("an estimate");
+        let own = Modelled { first: whole.coefficients.clone(), whole, ..own };
+        let actual = Actual::of(&own.target);
+        let (model, target) = (own.whole.model, own.target.clone());
+        let candidate = Forecaster::Model(Arc::new(own));
+        for origin in [30, 38, 46, 54] {
+            let path = candidate.ahead(&actual, origin, 2, Parameters::Reestimated).expect("forecasts");
+            let known = target.known_until(actual.periods[origin]).expect("values");
+            let data = identify::data(&known.series, &Regressors::default()).expect("no regressor");
+            let alone = fit(&data, model).expect("an estimate");
+            let options = AheadOptions { ahead: 2, transformed: false };
+            let estimates = Estimates::Known(&Known::from(&alone));
+            let next = ahead(&known, &data, estimates, &Regressors::default(), options).expect("forecasts");
+            for (own, alone) in path.iter().zip(&next.marginals) {
+                let (own, alone) = (own.expect("a number"), alone.quantile(0.5));
+                assert!((own - alone).abs() < 1e-5 * alone, "{origin}: {own} {alone}");
             }
         }
     }

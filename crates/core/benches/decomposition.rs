@@ -45,11 +45,11 @@ fn against_the_plain_version(n: usize, season: usize) {
     let cells = series(n, season);
     for robust in [false, true] {
         let window = SeasonWindow::Evolving(11);
-        let options = DecompOptions { season_window: Some(window), robust, ..DecompOptions::of(season) };
+        let options = DecompOptions { seasonal_window: Some(window), robust, ..DecompOptions::of(season) };
         let how = Plain {
             season,
-            season_window: Some(11),
-            season_degree: 1,
+            seasonal_window: Some(11),
+            seasonal_degree: 1,
             trend_window: default_trend_window(season, window),
             trend_degree: 1,
             robust,

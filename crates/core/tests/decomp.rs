@@ -21,14 +21,14 @@ fn seasonal(n: usize, season: usize, seed: u64) -> Vec<Option<f64>> {
 
 fn plain(options: &DecompOptions) -> Plain {
     let season = options.seasons[0];
-    let window = options.season_window.expect("given");
+    let window = options.seasonal_window.expect("given");
     Plain {
         season,
-        season_window: match window {
+        seasonal_window: match window {
             SeasonWindow::Periodic => None,
             SeasonWindow::Evolving(window) => Some(window),
         },
-        season_degree: options.season_degree,
+        seasonal_degree: options.seasonal_degree,
         trend_window: options.trend_window.unwrap_or_else(|| default_trend_window(season, window)),
         trend_degree: options.trend_degree,
         robust: options.robust,
@@ -50,12 +50,12 @@ fn local_polynomials_agree_with_every_fit_solved_by_itself() {
     let mut cells = seasonal(97, 12, 1);
     cells[40] = cells[40].map(|value| value + 30.0);
     for window in [SeasonWindow::Periodic, SeasonWindow::Evolving(7), SeasonWindow::Evolving(15)] {
-        for (season_degree, trend_degree) in [(0, 1), (1, 1), (1, 2), (2, 0)] {
+        for (seasonal_degree, trend_degree) in [(0, 1), (1, 1), (1, 2), (2, 0)] {
             for (trend_window, robust) in [(None, false), (None, true), (Some(13), true), (Some(201), false)]
             {
                 let options = DecompOptions {
-                    season_window: Some(window),
-                    season_degree,
+                    seasonal_window: Some(window),
+                    seasonal_degree,
                     trend_degree,
                     trend_window,
                     robust,
@@ -75,8 +75,11 @@ fn gaps_are_taken_as_the_written_out_version_takes_them() {
         cells[t] = None;
     }
     for robust in [false, true] {
-        let options =
-            DecompOptions { season_window: Some(SeasonWindow::Evolving(9)), robust, ..DecompOptions::of(7) };
+        let options = DecompOptions {
+            seasonal_window: Some(SeasonWindow::Evolving(9)),
+            robust,
+            ..DecompOptions::of(7)
+        };
         assert!(apart(&cells, &options) < 1e-9);
     }
 }
@@ -171,7 +174,7 @@ fn an_odd_value_hardly_moves_a_robust_season() {
     spoilt[60] = spoilt[60].map(|value| value + 40.0);
     let season = |cells: &[Option<f64>], robust| {
         let options =
-            DecompOptions { robust, season_window: Some(SeasonWindow::Periodic), ..DecompOptions::of(12) };
+            DecompOptions { robust, seasonal_window: Some(SeasonWindow::Periodic), ..DecompOptions::of(12) };
         by_loess(cells, &options).expect("a season").season()
     };
     let moved = |robust| (season(&clean, robust)[60] - season(&spoilt, robust)[60]).abs();

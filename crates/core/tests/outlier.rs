@@ -61,7 +61,7 @@ fn a_shift_is_one_event_and_is_not_repaired() {
     let found = search(&y);
     let marked: Vec<(usize, EventKind)> = found.marked().map(|odd| (odd.place, odd.kind)).collect();
     assert_eq!(marked, [(40, EventKind::Additive), (80, EventKind::LevelShift)]);
-    for rule in [Repair::Season, Repair::Interpolate, Repair::Model] {
+    for rule in [Repair::SeasonalMean, Repair::Interpolate, Repair::Model] {
         let repaired = repair(&y, SEASON, &found, rule).expect("a repair");
         assert_eq!(repaired.len(), 1);
         // What it was before it was spoilt, but for noise.
@@ -91,10 +91,10 @@ fn without_a_season_there_are_three_methods() {
     y[33] += 8.0;
     let options = |methods: &[Method]| OutlierOptions { season: 1, methods: methods.to_vec() };
     let found = find(&y, &options(&Method::ALL)).expect("a search");
-    assert_eq!(found.methods, [Method::Growing, Method::Remainder, Method::Likelihood]);
+    assert_eq!(found.methods, [Method::Expanding, Method::Irregular, Method::Likelihood]);
     assert_eq!(found.marked().map(|odd| odd.place).collect::<Vec<_>>(), [33]);
-    assert_eq!(find(&y, &options(&[Method::Season])), Err(OutlierError::NoSeason));
-    assert_eq!(repair(&y, 1, &found, Repair::Season), Err(OutlierError::NoSeason));
+    assert_eq!(find(&y, &options(&[Method::Seasonal])), Err(OutlierError::NoSeason));
+    assert_eq!(repair(&y, 1, &found, Repair::SeasonalMean), Err(OutlierError::NoSeason));
     let repaired = repair(&y, 1, &found, Repair::Model).expect("a repair");
     assert!((repaired[0].from - repaired[0].to).abs() > 4.0);
 }

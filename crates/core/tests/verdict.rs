@@ -123,7 +123,7 @@ fn a_level_break_is_dated_and_not_differenced_away() {
         y
     };
     let near = |a: &Assessment| a.break_at.is_some_and(|place| place.abs_diff(119) <= 1);
-    assert!(hits(broken, |a| a.verdict.class == Class::BrokenTrend && near(a)) >= 54);
+    assert!(hits(broken, |a| a.verdict.class == Class::TrendBreak && near(a)) >= 54);
 }
 
 #[test]

@@ -25,22 +25,22 @@ pub struct DataArgs {
     /// Periods to use, either end open: 2004-01..2019-12, 2004.., ..2019
     #[arg(long, value_name = "FROM..TO", help_heading = "Data")]
     pub sample: Option<String>,
-    /// Observations in a season (from the frequency if not given; 1 for none)
+    /// Seasonal period (default: from the frequency; 1 for none)
     #[arg(long, value_name = "N", help_heading = "Data", value_parser = clap::value_parser!(u32).range(1..))]
     pub season: Option<u32>,
     /// Sheet of a workbook: its name, or its number from 1 (the first with a table if not given)
     #[arg(long, value_name = "NAME|N", help_heading = "Data")]
     pub sheet: Option<String>,
-    /// Mark between columns: , ; | or tab (found by itself if not named)
+    /// Column separator: , ; | or tab (default: detected automatically)
     #[arg(long, value_name = "C", value_parser = delimiter, help_heading = "Data")]
     pub delimiter: Option<u8>,
-    /// Mark before decimals: . or , (found by itself if not named)
+    /// Decimal separator: . or , (default: detected automatically)
     #[arg(long, value_name = "C", value_parser = decimal, help_heading = "Data")]
     pub decimal: Option<Decimal>,
     /// Encoding of the text, as utf-8 or windows-1252 (found by itself if not named)
     #[arg(long, value_name = "NAME", help_heading = "Data")]
     pub encoding: Option<String>,
-    /// More marks of a missing value, separated by commas: -999,k.a.
+    /// Further codes of a missing value, separated by commas: -999,k.a.
     #[arg(
         long,
         value_name = "TOKENS",
@@ -58,7 +58,7 @@ pub struct DataArgs {
     /// What to do with missing values between others (refuse if not given; plot: keep)
     #[arg(long, value_name = "RULE", help_heading = "Data")]
     pub gaps: Option<Gaps>,
-    /// Name an expression for use in others (repeatable): spread='a - b'
+    /// Name an expression for use in others (repeatable): term_spread='a - b'
     #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
     pub names: Vec<String>,
 }
@@ -94,17 +94,17 @@ fn decimal(text: &str) -> Result<Decimal, String> {
 /// What to do with missing values between others.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum Gaps {
-    /// Name their periods and stop
+    /// Report their periods and stop
     Refuse,
-    /// Leave them open, where the method takes gaps
+    /// Keep them, where the method allows for missing values
     Keep,
     /// Carry the last known value forward
     Previous,
-    /// Draw a straight line between the neighbours
+    /// Linear interpolation
     Linear,
-    /// Draw it beside the mean of each place of the season
+    /// Linear interpolation plus the seasonal mean
     Seasonal,
-    /// Leave their periods out and take the rest as consecutive
+    /// Drop their periods and treat the rest as consecutive
     Drop,
 }
 

@@ -20,22 +20,23 @@ use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
 use kandrel_core::series::Series;
 use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
 
-pub const ABOUT: &str = "Whether series that wander keep together: residual-based and system tests";
+pub const ABOUT: &str =
+    "Cointegration: residual-based and system tests, cointegrating relations, adjustment coefficients";
 pub const EXAMPLES: &str = "Examples:\n  kandrel cointegration demo:region wages rents output\n  \
     kandrel cointegration demo:charters lighter coaster feeder bulker --lags 2\n  \
-    kandrel cointegration demo:region wages rents --terms constant-in --bartlett";
+    kandrel cointegration demo:region wages rents --terms restricted-constant --bartlett";
 
-/// The largest order looked at where none is given.
+/// The largest default order.
 const MOST_LAGS: usize = 8;
-/// Series drawn for a Bartlett correction.
+/// Replications of a Bartlett correction.
 const DRAWS: usize = 999;
 
 /// Fixed terms of the system.
 const TERMS: Choices<SystemTerms> = &[
     ("none", SystemTerms::None, ""),
-    ("constant-in", SystemTerms::ConstantIn, ""),
+    ("restricted-constant", SystemTerms::ConstantIn, ""),
     ("constant", SystemTerms::Constant, ""),
-    ("trend-in", SystemTerms::TrendIn, ""),
+    ("restricted-trend", SystemTerms::TrendIn, ""),
     ("trend", SystemTerms::Trend, ""),
 ];
 
@@ -54,10 +55,10 @@ pub struct Args {
     /// Lags of the levels (by criteria and residual checks if not given); one fewer of the changes
     #[arg(long, value_name = "N", help_heading = "Method")]
     lags: Option<usize>,
-    /// Correct the traces for the length of the sample, by 999 systems drawn from the estimates
+    /// Bartlett correction of the trace statistics by 999 simulated systems
     #[arg(long, help_heading = "Method")]
     bartlett: bool,
-    /// Seed of what is drawn
+    /// Seed of the simulation
     #[arg(long, value_name = "N", default_value_t = 1, requires = "bartlett", help_heading = "Method")]
     seed: u64,
     /// Level of every decision
@@ -77,7 +78,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 }
 
 fn too_few() -> CliError {
-    CliError::call("cointegration takes at least two series")
+    CliError::call("cointegration needs at least two series")
         .advise("name them: kandrel cointegration FILE first second")
 }
 

@@ -35,7 +35,7 @@ pub const ABOUT: &str =
     "Candidate models compared: information criteria, errors in a hold-out sample and from rolling origins";
 pub const EXAMPLES: &str = "Examples:\n  kandrel compare demo:harbour waiting --model '(2,0,0)' --model '(1,0,0)'\n  \
     kandrel compare demo:harbour freight freight:ln --rolling 36 --ahead 12\n  \
-    kandrel compare demo:harbour ice --mend --hold 24";
+    kandrel compare demo:harbour ice --repaired --hold 24";
 
 #[derive(clap::Args)]
 pub struct Args {
@@ -61,7 +61,7 @@ pub struct Args {
     fixed: bool,
     /// Each model also with outliers replaced
     #[arg(long, help_heading = "Method")]
-    mend: bool,
+    repaired: bool,
     #[command(flatten)]
     with: WithArgs,
     /// Write the forecasts from every rolling origin into a CSV file
@@ -175,7 +175,7 @@ fn without_and_with_repair(text: &str) -> [String; 2] {
 }
 
 /// The step that replaces outliers.
-const REPAIR: &str = "mend";
+const REPAIR: &str = "repair";
 
 /// Values that a model keeps to be estimated from.
 const LEFT: usize = 16;
@@ -185,7 +185,7 @@ impl Args {
     /// asked for, each without and with its outliers replaced.
     fn targets(&self, session: &mut Session<'_>) -> Result<Vec<Compared>, CliError> {
         let typed = session.transformed(&self.series)?;
-        if !self.mend {
+        if !self.repaired {
             let is_searched = self.model.iter().all(|asked| matches!(asked.model, ModelOrAuto::Auto));
             let advised = match typed.as_slice() {
                 [only] if is_searched => session.on_advised_scale(only)?,
@@ -413,7 +413,7 @@ fn result(
         held: held.as_ref(),
         rolling: rolling.as_ref().map(|(tests, ..)| tests),
         fixed: args.fixed,
-        mend: args.mend,
+        repaired: args.repaired,
     });
     let forecasts = rolling.map(|(_, origins, paths)| RollingForecasts {
         periods: actual.periods.clone(),
@@ -547,11 +547,11 @@ mod tests {
     #[test]
     fn outliers_are_replaced_once_and_first() {
         for (typed, plain, repaired) in [
-            ("x", "x", "x:mend"),
-            ("x:ln,d1", "x:ln,d1", "x:mend,ln,d1"),
-            ("x:perday,mend", "x:perday", "x:perday,mend"),
-            ("(a:ln - b):mend,d1", "(a:ln - b):d1", "(a:ln - b):mend,d1"),
-            ("x:mend", "x", "x:mend"),
+            ("x", "x", "x:repair"),
+            ("x:ln,d1", "x:ln,d1", "x:repair,ln,d1"),
+            ("x:perday,repair", "x:perday", "x:perday,repair"),
+            ("(a:ln - b):repair,d1", "(a:ln - b):d1", "(a:ln - b):repair,d1"),
+            ("x:repair", "x", "x:repair"),
         ] {
             assert_eq!(without_and_with_repair(typed), [plain, repaired], "{typed}");
         }

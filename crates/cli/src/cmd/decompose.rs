@@ -19,7 +19,8 @@ use kandrel_core::decomp::{
 use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
 
-pub const ABOUT: &str = "Takes a series apart into trend, season and remainder; seasonally adjusts it";
+pub const ABOUT: &str =
+    "Decomposes a series into trend, seasonal and irregular components; seasonal adjustment";
 pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
     kandrel decompose demo:harbour freight --kind multiplicative\n  \
     kandrel decompose demo:harbour ice --by-season --figure seasons.svg\n  \
@@ -27,14 +28,18 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel decompose demo:harbour ice\n  \
 
 /// How the parts are found.
 const METHODS: Choices<MethodName> = &[
-    ("loess", MethodName::Loess, "Local polynomials; the season may change over the years"),
-    ("classical", MethodName::Classical, "Moving averages; the season stays the same"),
+    ("loess", MethodName::Loess, "Local polynomials; the seasonal pattern may evolve"),
+    ("classical", MethodName::Classical, "Moving averages; fixed seasonal pattern"),
 ];
 
 /// How the parts make the series.
 const KINDS: Choices<Kind> = &[
     ("additive", Kind::Additive, "Their sum"),
-    ("multiplicative", Kind::Multiplicative, "Their product, for a swing that grows with the level"),
+    (
+        "multiplicative",
+        Kind::Multiplicative,
+        "Their product, for a seasonal amplitude proportional to the level",
+    ),
 ];
 
 #[derive(clap::Args)]
@@ -43,32 +48,32 @@ pub struct Args {
     data: DataArgs,
     /// Columns, or columns with steps: freight:perday
     series: Vec<String>,
-    /// How the parts are found
+    /// Decomposition method
     #[arg(long, value_name = "METHOD", default_value = "loess", value_parser = one_of(METHODS), help_heading = "Method")]
     method: MethodName,
-    /// How the parts make the series
+    /// Composition of the components
     #[arg(long, value_name = "KIND", default_value = "additive", value_parser = one_of(KINDS), help_heading = "Method")]
     kind: Kind,
-    /// Years (seasons) over which the season may change, an odd number from 7 on, or periodic for
-    /// one that stays the same (default: what foretells left-out values best)
-    #[arg(long, value_name = "periodic|N", value_parser = season_window, help_heading = "Method")]
-    season_window: Option<SeasonWindow>,
-    /// Observations that the trend takes together, odd and no fewer than a season
+    /// Window of the seasonal component in years (cycles), an odd number from 7 on, or fixed
+    /// for a constant pattern (default: chosen by cross-validation)
+    #[arg(long, value_name = "fixed|N", value_parser = seasonal_window, help_heading = "Method")]
+    seasonal_window: Option<SeasonWindow>,
+    /// Window of the trend in observations, odd and at least the seasonal period
     #[arg(long, value_name = "N", help_heading = "Method")]
     trend_window: Option<usize>,
-    /// Degree of the season's local polynomials
+    /// Degree of the local polynomials of the seasonal component
     #[arg(long, value_name = "0|1|2", default_value_t = 1, value_parser = clap::value_parser!(u8).range(0..=2), help_heading = "Method")]
-    season_degree: u8,
-    /// Degree of the trend's local polynomials
+    seasonal_degree: u8,
+    /// Degree of the local polynomials of the trend
     #[arg(long, value_name = "0|1|2", default_value_t = 1, value_parser = clap::value_parser!(u8).range(0..=2), help_heading = "Method")]
     trend_degree: u8,
-    /// Let odd values lose their weight
+    /// Down-weight outliers
     #[arg(long, help_heading = "Method")]
     robust: bool,
-    /// Several seasons at once, in observations: 7,365
+    /// Several seasonal periods: 7,365
     #[arg(long, value_name = "N,N", value_delimiter = ',', value_parser = clap::value_parser!(u32).range(2..), conflicts_with = "season", help_heading = "Method")]
     seasons: Vec<u32>,
-    /// The figure shows each place of the season over the years
+    /// Chart of the seasonal component by month or quarter over the years
     #[arg(long, requires = "figure", help_heading = "Output")]
     by_season: bool,
     #[command(flatten)]
@@ -77,11 +82,11 @@ pub struct Args {
     output: OutputArgs,
 }
 
-fn season_window(text: &str) -> Result<SeasonWindow, String> {
-    if text == "periodic" {
+fn seasonal_window(text: &str) -> Result<SeasonWindow, String> {
+    if text == "fixed" {
         return Ok(SeasonWindow::Periodic);
     }
-    let window = text.parse().map_err(|_| "write periodic or an odd number from 7 on".to_owned())?;
+    let window = text.parse().map_err(|_| "write fixed or an odd number from 7 on".to_owned())?;
     SeasonWindow::Evolving(window).checked().map_err(|error| error.to_string())
 }
 
@@ -126,7 +131,7 @@ impl Args {
             MethodName::Loess => Ok(Way::Loess { robust: self.robust }),
             MethodName::Classical => {
                 let given = [
-                    ("--season-window", self.season_window.is_some()),
+                    ("--seasonal-window", self.seasonal_window.is_some()),
                     ("--trend-window", self.trend_window.is_some()),
                     ("--robust", self.robust),
                     ("--seasons", self.seasons.len() > 1),
@@ -146,9 +151,9 @@ impl Args {
         DecompOptions {
             seasons,
             kind: self.kind,
-            season_window: self.season_window,
+            seasonal_window: self.seasonal_window,
             trend_window: self.trend_window,
-            season_degree: usize::from(self.season_degree),
+            seasonal_degree: usize::from(self.seasonal_degree),
             trend_degree: usize::from(self.trend_degree),
             robust: self.robust,
         }
@@ -178,13 +183,14 @@ fn one(
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        DecompError::NoSeason => CliError::call(format!("{at}: {} data have no season", dataset.frame.frequency().adjective()))
-            .advise("give the number of observations in a season with --season N"),
+        DecompError::NoSeason => {
+            CliError::call(format!("{at}: {} data have no season", dataset.frame.frequency().adjective()))
+                .advise("give the number of observations in a season with --season N")
+        }
         DecompError::TooShort { .. } => CliError::data(format!("{at}: {error}"))
             .advise("take a longer series, a wider --sample, or a shorter --season"),
-        DecompError::EmptyPlace { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("fill the gaps with --gaps linear, or take another --sample")
-        }
+        DecompError::EmptyPlace { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("fill the gaps with --gaps linear, or take another --sample"),
         DecompError::NotPositive { place } => CliError::data(format!(
             "{at}: the value in {} is not positive, and a product has no such factor",
             series.period(place)
@@ -192,12 +198,14 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
         .advise("leave out --kind multiplicative, or take another --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
         DecompError::Unusable(reason) => wording::unusable(&at, reason, "has no parts", |t| series.period(t)),
-        DecompError::TrendWithinSeason { window, season } => CliError::call(format!("{at}: --trend-window: {error}"))
-            .advise(format!(
-                "a trend over {window} observations would follow the season; take an odd number from {} on, or leave \
-                 the option out",
-                season + 1 - season % 2
-            )),
+        DecompError::TrendWithinSeason { window, season } => CliError::call(format!(
+            "{at}: --trend-window: {error}"
+        ))
+        .advise(format!(
+            "a trend window of {window} observations would follow the seasonal component; use an odd number \
+                  from {} on, or leave the option out",
+            season + 1 - season % 2
+        )),
         DecompError::EvenTrendWindow(window) => CliError::call(format!("{at}: --trend-window: {error}"))
             .advise(format!("take {} or {}", window.saturating_sub(1), window + 1)),
     }

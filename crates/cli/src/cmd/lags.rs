@@ -38,12 +38,12 @@ pub struct Args {
     /// Largest order (by the frequency and the sample if not given)
     #[arg(long, value_name = "N", help_heading = "Method")]
     max: Option<usize>,
-    /// What stands beside the lags in each equation
+    /// Deterministic terms of each equation
     #[arg(long, value_name = "TERMS", default_value = "constant", value_parser = one_of(TERMS), help_heading = "Method")]
     terms: LagTerms,
     /// Columns that stand in each equation with their own period's value, separated by commas
     #[arg(long, value_name = "COLUMNS", help_heading = "Method")]
-    also: Option<String>,
+    exogenous: Option<String>,
     /// Whether the past of one series helps to predict another
     #[arg(long, help_heading = "Method")]
     causality: bool,
@@ -63,7 +63,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let (all, also) = columns(args, &mut session)?;
     if args.causality && all.len() < 2 {
-        return Err(CliError::call("--causality takes at least two series")
+        return Err(CliError::call("--causality needs at least two series")
             .advise("name them: kandrel lags FILE first second --causality"));
     }
     let result = found(args, &session.dataset, &all, &also, season)?;
@@ -78,7 +78,7 @@ fn columns(args: &Args, session: &mut Session<'_>) -> Result<(Vec<Series>, Vec<S
         own.extend(session.series(&[])?.into_iter().map(|series| wording::column(&series.name)));
     }
     let count = own.len();
-    let also = args.also.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
+    let also = args.exogenous.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
     own.extend(also.into_iter().map(str::to_owned));
     let mut all = session.in_common(&own)?;
     let also = all.split_off(count);
@@ -129,7 +129,7 @@ fn found(
     Ok(text::result(all, also, diagnoses, found, args.alpha))
 }
 
-/// The largest order worth a look, by the frequency.
+/// The default largest order, by frequency.
 fn usual_most(frequency: Frequency) -> usize {
     match frequency {
         Frequency::Year => 2,

@@ -70,7 +70,7 @@ pub struct Args {
     /// Write target, fitted values and residuals into a CSV file
     #[arg(long, value_name = "PATH", help_heading = "Output")]
     save: Option<std::path::PathBuf>,
-    /// Level of every decision and of the intervals
+    /// Significance level of all decisions and of the confidence intervals
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]
@@ -177,7 +177,7 @@ impl Problem {
         }
         for (place, name) in names.iter().enumerate() {
             if names.iter().take(place).any(|other| other == name) {
-                return Err(CliError::call(format!("--on: {name} stands there twice")).advise("name it once"));
+                return Err(CliError::call(format!("--on: {name} is given twice")).advise("name it once"));
             }
         }
         Ok(Self { target, series, names, columns, constant: (!args.no_constant).then_some(0) })
@@ -295,7 +295,7 @@ impl Problem {
             RegressionError::TooFewRows { .. } => CliError::data(format!("{source}: {error}"))
                 .advise("take a wider --sample or fewer regressors"),
             RegressionError::Collinear { column, of } if of.is_empty() => {
-                CliError::data(format!("{source}: the regressor {} is nought throughout", name(column)))
+                CliError::data(format!("{source}: the regressor {} is zero throughout", name(column)))
                     .advise("leave it out of --on")
             }
             RegressionError::Collinear { column, of } if of.as_slice() == [0] && self.constant == Some(0) => {
@@ -328,7 +328,8 @@ impl Problem {
             ))
             .advise("take --errors hc1"),
             RegressionError::NoSpread { column } => CliError::computation(format!(
-                "{source}: the residuals are nought wherever {} is not, so that robust errors have nothing to go by",
+                "{source}: the residuals are zero wherever {} is not, so robust standard errors cannot be \
+                  computed",
                 name(column)
             ))
             .advise("take --errors classical, or leave it out of --on"),

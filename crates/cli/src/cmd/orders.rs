@@ -43,7 +43,7 @@ pub struct Args {
     /// Every model with all its own estimates, also where missing values, regressors or more than 20,000 observations call for a shorter search
     #[arg(long, help_heading = "Method")]
     exhaustive: bool,
-    /// So many candidates are shown
+    /// Number of candidates shown
     #[arg(long, value_name = "N", default_value_t = 10, value_parser = clap::value_parser!(u16).range(1..), help_heading = "Method")]
     top: u16,
     #[command(flatten)]

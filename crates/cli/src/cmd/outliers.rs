@@ -18,24 +18,36 @@ use kandrel_core::outlier::{Method, OutlierError, OutlierOptions, Repair, find, 
 use kandrel_core::series::Series;
 use rayon::prelude::*;
 
-pub const ABOUT: &str = "Odd values: found in four ways, marked where these agree, replaced";
+pub const ABOUT: &str = "Outliers: detected by four methods, flagged where these agree, replaced";
 pub const EXAMPLES: &str = "Examples:\n  kandrel outliers demo:harbour ice\n  \
-    kandrel outliers demo:harbour tug_hours --figure odd.svg\n  \
-    kandrel outliers demo:harbour ice --repair model --out mended.csv";
+    kandrel outliers demo:harbour tug_hours --figure outliers.svg\n  \
+    kandrel outliers demo:harbour ice --repair model --out repaired.csv";
 
-/// Ways to find odd values.
+/// Methods of outlier detection.
 const METHODS: Choices<Method> = &[
-    ("growing", Method::Growing, "Each value against all before it"),
-    ("season", Method::Season, "Each value against the same season of the other years"),
-    ("remainder", Method::Remainder, "Remainders of a robust decomposition"),
-    ("likelihood", Method::Likelihood, "Likelihood ratio of single values, level shifts, temporary changes"),
+    ("expanding", Method::Expanding, "Each value compared with an expanding window of all earlier values"),
+    ("seasonal", Method::Seasonal, "Each value compared with the same month or quarter in other years"),
+    ("irregular", Method::Irregular, "Irregular component of a robust decomposition"),
+    (
+        "likelihood",
+        Method::Likelihood,
+        "Likelihood ratio for additive outliers, level shifts and temporary changes",
+    ),
 ];
 
-/// What an odd value is replaced by.
+/// What an outlier is replaced by.
 const REPAIRS: Choices<Repair> = &[
-    ("season", Repair::Season, "The mean of the same season in the other years, about the trend"),
-    ("interpolate", Repair::Interpolate, "A straight line between the neighbours, beside the season"),
-    ("model", Repair::Model, "What a model of the other values says"),
+    (
+        "seasonal-mean",
+        Repair::SeasonalMean,
+        "Mean of the same month or quarter in other years, around the trend",
+    ),
+    (
+        "interpolate",
+        Repair::Interpolate,
+        "Linear interpolation between neighbouring values, plus the seasonal component",
+    ),
+    ("model", Repair::Model, "Prediction of a model estimated from the other values"),
 ];
 
 #[derive(clap::Args)]
@@ -44,10 +56,10 @@ pub struct Args {
     data: DataArgs,
     /// Columns, or columns with steps: freight:ln
     series: Vec<String>,
-    /// Ways to find them (default: all that the series bears)
+    /// Detection methods (default: all that the series is long enough for)
     #[arg(long, value_name = "LIST", value_delimiter = ',', value_parser = one_of(METHODS), help_heading = "Method")]
     methods: Vec<Method>,
-    /// What they are replaced by (default: season, or interpolate where there is none)
+    /// Replacement of the outliers (default: seasonal-mean, or interpolate without a season)
     #[arg(long, value_name = "RULE", value_parser = one_of(REPAIRS), help_heading = "Method")]
     repair: Option<Repair>,
     #[command(flatten)]
@@ -95,12 +107,12 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
 fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        OutlierError::Unusable(reason) => wording::unusable(&at, reason, "has nothing odd", |t| series.period(t)),
+        OutlierError::Unusable(reason) => wording::unusable(&at, reason, "has no outliers", |t| series.period(t)),
         OutlierError::NoSeason => CliError::call(format!("{at}: {error}")).advise(
             "give the number of observations in a season with --season N, or take other --methods or --repair",
         ),
         OutlierError::Deterministic => CliError::computation(format!("{at}: {error}"))
-            .advise("without error there is nothing to measure odd values by"),
+            .advise("without an irregular component outliers are not defined"),
         OutlierError::Decomposition(_) => CliError::data(format!("{at}: {error}")),
     }
 }

@@ -15,7 +15,7 @@ use crate::present::plot::{self, Arrangement, Plotted, SeasonKind, Setting};
 use crate::session::Session;
 use crate::wording;
 
-pub const ABOUT: &str = "Draws series: together, as panels, beside their changes, by season or by year";
+pub const ABOUT: &str = "Charts of series: together, as panels, with a transformation, by season or by year";
 pub const EXAMPLES: &str = "Examples:\n  kandrel plot demo:harbour freight --chart\n  \
     kandrel plot demo:harbour freight claims ice --panels --figure three.svg\n  \
     kandrel plot demo:harbour freight:ln --with d12 --figure beside.svg\n  \
@@ -35,7 +35,7 @@ pub struct Args {
     /// One panel for each series
     #[arg(long, help_heading = "Method")]
     panels: bool,
-    /// Each series beside itself after a further step: d1, ln, pct12
+    /// Each series together with a transformation of it: d1, ln, pct12
     #[arg(long, value_name = "STEP", help_heading = "Method", conflicts_with = "panels")]
     with: Option<String>,
     /// The values of each month, quarter or weekday, and their mean

@@ -40,10 +40,10 @@ pub struct Args {
     /// Lagged differences in the regressions: a number, or chosen by a criterion or by t-ratios
     #[arg(long, value_name = "N|aic|bic|hq|maic|t", default_value = "aic", help_heading = "Method")]
     lags: LagRule,
-    /// Series drawn for each root
+    /// Replications for each root
     #[arg(long, value_name = "N", default_value_t = 200, value_parser = clap::value_parser!(u16).range(50..=10_000), help_heading = "Method")]
     draws: u16,
-    /// Seed of what is drawn
+    /// Seed of the simulation
     #[arg(long, value_name = "N", default_value_t = 1, help_heading = "Method")]
     seed: u64,
     /// Level of every decision

@@ -23,7 +23,7 @@ use kandrel_core::relation::{
 use kandrel_core::series::Series;
 use rayon::prelude::*;
 
-pub const ABOUT: &str = "Correlation of many series, cross-correlation and who leads, lagged scatter panels";
+pub const ABOUT: &str = "Correlation matrix, cross-correlation and lead-lag relations, lagged scatter plots";
 pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight claims waiting\n  \
     kandrel relate demo:harbour bookings sailings --cross --prewhiten\n  \
     kandrel relate demo:harbour bookings sailings --scatter --figure lags.svg";
@@ -56,7 +56,7 @@ pub struct Args {
     /// Filter both series with the autoregression that makes the first white (implies --cross)
     #[arg(long, help_heading = "Method")]
     prewhiten: bool,
-    /// Changes from one period to the next in place of levels
+    /// First differences instead of levels
     #[arg(long, help_heading = "Method")]
     changes: bool,
     #[command(flatten)]
@@ -88,7 +88,7 @@ fn series_in_common(args: &Args, session: &mut Session<'_>) -> Result<Vec<Series
     let wanted = match (args.scatter, all.len()) {
         (true, 1 | 2) | (false, 2..) => None,
         (true, _) => Some("--scatter takes one series, or two"),
-        (false, _) => Some("relate takes at least two series"),
+        (false, _) => Some("relate needs at least two series"),
     };
     if let Some(wanted) = wanted {
         return Err(CliError::call(wanted).advise("name the series: kandrel relate FILE first second"));
@@ -133,7 +133,7 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
             Vec::new()
         },
         diagnoses,
-        wandering: Vec::new(),
+        nonstationary: Vec::new(),
         seasonal: Vec::new(),
         scatter: if args.scatter { Some(scattered(args, dataset, all)?) } else { None },
         reading: Vec::new(),
@@ -141,10 +141,10 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
         unit: Unit { noun: first.map_or("observation", |series| series.start.frequency().noun()), season },
     };
     for (number, pair) in pairs(all.len()).zip(&mut result.cross) {
-        pair.season_shared = number.iter().all(|place| seasonal[*place]);
-        pair.both_wander = number.iter().all(|place| wandering[*place]);
+        pair.shared_seasonality = number.iter().all(|place| seasonal[*place]);
+        pair.both_nonstationary = number.iter().all(|place| wandering[*place]);
     }
-    (result.wandering, result.seasonal) = (marked(&wandering), marked(&seasonal));
+    (result.nonstationary, result.seasonal) = (marked(&wandering), marked(&seasonal));
     result.reading = relate::reading(&result);
     Ok(result)
 }
@@ -197,8 +197,8 @@ fn pair(args: &Args, [first, second]: [&Series; 2], season: usize) -> Result<Cro
         of,
         filter,
         raw,
-        season_shared: false,
-        both_wander: false,
+        shared_seasonality: false,
+        both_nonstationary: false,
         both_autocorrelated: false,
     })
 }

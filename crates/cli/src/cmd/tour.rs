@@ -33,7 +33,7 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
     Stop {
-        question: "Do the hours ships wait at anchor have a rhythm?",
+        question: "Are the waiting hours of ships autocorrelated?",
         words: "acf demo:harbour waiting",
         file: "2-acf-waiting",
         figure: true,
@@ -45,13 +45,13 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
     Stop {
-        question: "And the price index of berths, which has only ever risen?",
+        question: "Is the price index of berths stationary?",
         words: "stationarity demo:harbour berth_fee",
         file: "4-stationarity-berth_fee",
         figure: true,
     },
     Stop {
-        question: "What does the autocorrelation of container freight say before it is differenced ...",
+        question: "What does the autocorrelation of container freight show before differencing ...",
         words: "acf demo:harbour freight:ln",
         file: "5-acf-freight",
         figure: true,
@@ -63,7 +63,7 @@ const STOPS: &[Stop] = &[
         figure: true,
     },
     Stop {
-        question: "The ice house lives by its season. Is it the same every year?",
+        question: "Ice sales are strongly seasonal. Is the seasonal pattern the same every year?",
         words: "plot demo:harbour ice --by-season",
         file: "7-plot-ice",
         figure: true,
@@ -87,19 +87,19 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
     Stop {
-        question: "What does it look like, and is anything left in its residuals?",
+        question: "What are the estimates, and are the residuals autocorrelated?",
         words: "fit demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12",
         file: "11-fit-freight",
         figure: true,
     },
     Stop {
-        question: "Would it have foretold better than a simple rule?",
+        question: "Are its forecasts better than the benchmarks?",
         words: "compare demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12 --rolling 36",
         file: "12-compare-freight",
         figure: false,
     },
     Stop {
-        question: "Then what comes in the next two years, in tons?",
+        question: "What is the forecast for the next two years, in tons?",
         words: "forecast demo:harbour freight:perday,ln --model (0,1,1)(0,1,1)12 --ahead 24",
         file: "13-forecast-freight",
         figure: true,
@@ -111,13 +111,13 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
     Stop {
-        question: "Do they keep together, and who gives way?",
+        question: "Are they cointegrated, and which series adjust?",
         words: "cointegration demo:region wages rents output",
         file: "15-cointegration-region",
         figure: false,
     },
     Stop {
-        question: "How many lags, and does the past of one help to foretell another?",
+        question: "How many lags, and is there Granger causality?",
         words: "lags demo:region wages:d1 rents:d1 output:d1 --causality",
         file: "16-lags-region",
         figure: false,

@@ -17,6 +17,8 @@ pub struct Envelope<T> {
 #[derive(JsonSchema, Serialize)]
 pub struct Program {
     pub version: &'static str,
+    /// Version of the names of the fields: it changes only where one is removed or renamed.
+    pub schema: u32,
     pub command: &'static str,
     pub arguments: Vec<String>,
 }

@@ -35,8 +35,6 @@ pub struct Panel {
     pub band: Option<f64>,
     /// Values that are pointed out.
     pub marks: Vec<Mark>,
-    /// Height of a bar beside the panel that stands for the same amount in every panel.
-    pub measure: Option<f64>,
 }
 
 /// A strip that holds what may be.

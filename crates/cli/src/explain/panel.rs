@@ -46,7 +46,7 @@ pub const TOPICS: &[Topic] = &[
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
     },
     Topic {
-        name: "cross_section_augmented",
+        name: "cips",
         title: "Pesaran's panel test beside the means",
         what: "The mean of Dickey-Fuller statistics whose regressions have the mean over all series, and its changes, \
                beside them: that takes one common shock out.",

@@ -46,7 +46,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "growing",
+        name: "outlier_expanding",
         title: "Odd values by a growing window",
         what: "Each value is held against all before it: its gap to the mean of the last season, compared with the same \
                gap in earlier years, in standard deviations of such differences so far.",
@@ -59,7 +59,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "season",
+        name: "outlier_seasonal",
         title: "Odd values by the same season of other years",
         what: "Each value less the trend is held against the other years at its place of the season, itself left out.",
         reading: "Beyond 3.25 (more in series of more than 120 values) it is odd for its month. Needs four years.",
@@ -70,7 +70,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "remainder",
+        name: "outlier_irregular",
         title: "Odd values by the remainder",
         what: "Remainders of the robust decomposition that lie more than three interquartile ranges beyond the quartiles.",
         reading: "Far out: on normal noise one value in 400,000.",
@@ -81,7 +81,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "likelihood",
+        name: "outlier_likelihood",
         title: "Odd values by the likelihood ratio",
         what: "The series without its season is given a short model of its changes; for each place the effect of a single \
                value, of a lasting shift and of a jump that fades is estimated, the strongest taken in, all estimated \

@@ -18,7 +18,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "residual_checks",
+        name: "residual_autocorrelation",
         title: "Portmanteau and LM test of the residuals of a system",
         what: "Correlations of the residuals with their past, of all equations together: summed up (portmanteau), or by a \
                regression on the regressors and lagged residuals (LM, in Rao's F form).",
@@ -32,7 +32,7 @@ pub const TOPICS: &[Topic] = &[
         example: "kandrel lags demo:region wages:d1 rents:d1",
     },
     Topic {
-        name: "influence",
+        name: "granger_causality",
         title: "Whether the past of one series helps to predict another",
         what: "An F test that all lags of one series are nought in the equation of another, the lags of all series being \
                there. For integrated series lags are added that are not tested.",
@@ -63,7 +63,7 @@ pub const TOPICS: &[Topic] = &[
         example: "kandrel ols demo:harbour sailings --on bookings[t-2]",
     },
     Topic {
-        name: "restriction",
+        name: "wald",
         title: "Linear restrictions on coefficients",
         what: "How far the estimates are from a restriction such as a + b = 1, in units of their own errors (Wald): as χ², \
                and over the number of restrictions as F.",
@@ -124,7 +124,7 @@ pub const TOPICS: &[Topic] = &[
         example: "kandrel ols demo:region wages --on output",
     },
     Topic {
-        name: "break",
+        name: "chow",
         title: "Chow test of a break in all coefficients",
         what: "The sum of squares of one regression against those of the two parts before and after a known period.",
         null: Some("The coefficients are the same before and after."),

@@ -151,7 +151,7 @@ pub const TOPICS: &[Topic] = &[
         example: "kandrel stationarity demo:harbour berth_fee --regression",
     },
     Topic {
-        name: "stories",
+        name: "model_probabilities",
         title: "The verdict: which story is most probable",
         what: "Twelve stories (a mean, a trend, a random walk with or without drift, two unit roots, and these with \
                breaks) are fitted by exact likelihood and averaged over about a thousand short-run dynamics. Each pays \
@@ -168,7 +168,7 @@ pub const TOPICS: &[Topic] = &[
         ..NO_TEST
     },
     Topic {
-        name: "moments",
+        name: "subsample_moments",
         title: "Mean, variance and autocovariance by segment",
         what: "The series in four quarters: mean, standard deviation and first autocorrelation of each, and for each \
                of the three a Wald test that it is the same in all, which allows for serial correlation.",

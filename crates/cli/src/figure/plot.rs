@@ -81,17 +81,6 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
         draw_line(drawing, line, along, up);
     }
     draw_marks(drawing, &panel.marks, along, up);
-    if let Some(amount) = panel.measure {
-        draw_measure(drawing, amount, place, up);
-    }
-}
-
-/// A bar at the right edge as high as an amount.
-fn draw_measure(drawing: &mut Drawing, amount: f64, place: Place, up: Scale) {
-    let height = (up.at(0.0) - up.at(amount)).abs();
-    let y = 0.5 * (place.top + place.bottom - height);
-    let x = place.right + 8.0;
-    drawing.add(Shape::Rect { x, y, width: 9.0, height, fill: theme::SAND, stroke: Some(theme::SAND_EDGE) });
 }
 
 /// Squares on the values pointed out, and their names as far as there is room.

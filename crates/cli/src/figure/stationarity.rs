@@ -149,9 +149,9 @@ fn draw_spread(drawing: &mut Drawing, rolling: &[Option<(f64, f64)>], along: Sca
 /// What the lines are, from the right end of the panel's head.
 fn legend(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
     let window = picture.rolling.1;
-    let mut entries = vec![(format!("mean and spread over {window}"), theme::SERIES[2])];
+    let mut entries = vec![(format!("mean and standard deviation over {window}"), theme::SERIES[2])];
     if picture.fixed.is_some() {
-        entries.push(("fixed part of the likeliest story".to_owned(), theme::OCHRE));
+        entries.push(("deterministic component of the most probable model".to_owned(), theme::OCHRE));
     }
     let mut x = panel.right;
     let y = panel.top - 12.0;

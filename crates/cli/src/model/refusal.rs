@@ -57,10 +57,10 @@ pub fn fit_refusal(
         FitError::Collinear { regressor } => {
             let name = regressors.get(regressor).map_or("", String::as_str);
             CliError::data(format!(
-                "{at}: after the differences nothing is left of the regressor {name} that the mean, the drift and \
-                 the regressors before it do not hold"
+                "{at}: after differencing, the regressor {name} is collinear with the mean, the drift or the \
+                  other regressors"
             ))
-            .advise(format!("leave {name} out of --with, or take a model with fewer differences"))
+            .advise(format!("leave {name} out of --with, or use a model with fewer differences"))
         }
         FitError::TooManyGaps => CliError::data(format!("{at}: {error}"))
             .advise("take fewer differences, or fill the gaps with --gaps seasonal"),
@@ -75,7 +75,7 @@ pub fn ahead_refusal(series: &SeriesWithGaps, error: AheadError) -> CliError {
         AheadError::Regressor(missing) => missing_regressor(&missing),
         AheadError::Model(error) => CliError::computation(format!("{}: {error}", series.name)),
         AheadError::OutOfReach(_) => CliError::computation(format!("{}: {error}", series.name))
-            .advise("take another transformation, or stay on its scale with --transformed"),
+            .advise("use another transformation, or forecast the transformed series with --transformed"),
         AheadError::Undo(error) => undo_refusal(series, &error),
     }
 }
@@ -94,15 +94,16 @@ pub fn trial_refusal(target: &Transformed, model: &str, error: TrialError) -> Cl
 }
 
 fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
-    let at = format!("{}: forecasts cannot be carried back to its own units", series.name);
+    let at = format!("{}: forecasts cannot be back-transformed to the original scale", series.name);
     match error {
         UndoError::Lossy(_) => CliError::call(format!("{at}: {error}"))
-            .advise("leave the step out, or stay on its scale with --transformed"),
+            .advise("leave the step out, or forecast the transformed series with --transformed"),
         UndoError::Missing(_) => CliError::data(format!("{at}: {error}")).advise(
-            "fill the gap with --gaps, take the difference in the model instead of a step, or give --transformed",
+            "fill the gap with --gaps, use differences of the model instead of a step, or add --transformed",
         ),
-        UndoError::Future { .. } => CliError::data(format!("{at}: {error}"))
-            .advise("give future values with --future FILE, or stay on its scale with --transformed"),
+        UndoError::Future { .. } => CliError::data(format!("{at}: {error}")).advise(
+            "give future values with --future FILE, or forecast the transformed series with --transformed",
+        ),
         UndoError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
     }
 }

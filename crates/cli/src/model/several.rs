@@ -57,7 +57,7 @@ pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: Va
             let what = match column {
                 SystemColumn::Constant => "the constant".to_owned(),
                 SystemColumn::Trend => "the trend".to_owned(),
-                SystemColumn::Season(place) => format!("the dummy of place {place} of the season"),
+                SystemColumn::Season(place) => format!("the seasonal dummy {place}"),
                 SystemColumn::Also(place) => named(all.len() + place).to_owned(),
                 SystemColumn::Lag { series, lag } => format!("{}[t-{lag}]", named(series)),
             };
@@ -100,7 +100,7 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
             named(large),
             named(small)
         ))
-        .advise("bring them to like units first: NAME/1e6 or 1e6*NAME in place of NAME"),
+        .advise("rescale them first: NAME/1e6 or 1e6*NAME instead of NAME"),
         CointError::Residuals(_) | CointError::NoDistribution => {
             CliError::computation(format!("{}: {error}", dataset.source))
                 .advise("take longer series or fewer lags")

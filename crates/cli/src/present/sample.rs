@@ -67,9 +67,9 @@ impl fmt::Display for Sample {
         write!(f, "{}, {first} to {last}", wording::count(*observations, "observation"))?;
         match (lost.start, lost.end) {
             (0, 0) => Ok(()),
-            (start, 0) => write!(f, " ({start} lost at the start to lags and differences)"),
+            (start, 0) => write!(f, " ({start} dropped at the start because of lags and differences)"),
             (start, end) => {
-                write!(f, " ({start} lost at the start and {end} at the end to lags and averages)")
+                write!(f, " ({start} dropped at the start and {end} at the end because of lags and averages)")
             }
         }?;
         if *missing > 0 {

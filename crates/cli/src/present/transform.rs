@@ -48,7 +48,7 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
         return document;
     };
     document.paragraph(format!("{} from {first} to {last}.", wording::count(all.len(), "column")));
-    document.list("Values lost to lags, differences and averages", wording::losses(all));
+    document.list("Values dropped because of lags, differences and averages", wording::losses(all));
     let columns = all.iter().map(|series| (header(&series.name), known(series)));
     let table = Table::of(&periods).text(time, ToString::to_string).each(
         columns,

@@ -194,7 +194,7 @@ fn duplicates(source: &str, table: &Table, periods: &[Period]) -> CliError {
             twice.push(format!("{period} ({}s {earlier} and {})", table.row_word, row.line));
         }
     }
-    CliError::data(format!("{source}: periods stand more than once: {}", wording::first_few(&twice)))
+    CliError::data(format!("{source}: duplicated periods: {}", wording::first_few(&twice)))
         .advise("leave one row for each period")
 }
 
@@ -312,8 +312,8 @@ impl Dataset {
         }
         let rule = match how {
             Fill::Previous => "the last known value",
-            Fill::Linear => "a straight line",
-            Fill::Seasonal => "a straight line beside the season",
+            Fill::Linear => "linear interpolation",
+            Fill::Seasonal => "linear interpolation plus the seasonal component",
         };
         self.notes.push(format!("`{name}` filled with {rule} in {}", wording::periods(&periods)));
         self.filled.extend(periods);
@@ -406,7 +406,7 @@ impl Dataset {
                     .as_ref()
                     .map(|fault| format!(": {:?} in {} {}", fault.text, fault.word, fault.line));
                 return Err(CliError::data(format!(
-                    "{source}: column `{name}` holds text, not numbers{}",
+                    "{source}: column `{name}` contains text, not numbers{}",
                     example.unwrap_or_default()
                 ))
                 .advise(match self.numeric_names().as_slice() {

@@ -22,7 +22,7 @@ pub fn parse(source: &str, text: &str) -> Result<Table, CliError> {
                 .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
         })?;
     let records = records(values).ok_or_else(|| {
-        CliError::data(format!("{source} holds no list of records"))
+        CliError::data(format!("{source} contains no list of records"))
             .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
     })?;
     let mut table = assemble(source, grid(source, &records)?)?;
@@ -101,7 +101,7 @@ fn grid(source: &str, records: &[Map<String, Value>]) -> Result<Grid, CliError> 
             Some(Value::String(text)) => Ok(text.trim().to_owned()),
             Some(value @ (Value::Number(_) | Value::Bool(_))) => Ok(value.to_string()),
             Some(Value::Array(_) | Value::Object(_)) => {
-                Err(CliError::data(format!("{source}, record {number}: `{name}` holds more than one value"))
+                Err(CliError::data(format!("{source}, record {number}: `{name}` has more than one value"))
                     .advise("each record needs one value for each name"))
             }
         };

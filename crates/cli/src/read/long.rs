@@ -76,7 +76,7 @@ fn picked(source: &str, table: Table, column: &str, value: &str) -> Result<Table
         let error = CliError::data(format!("--pick: no row of {source} has {column}={value}"));
         return Err(match wording::nearest(value, &known) {
             Some(near) => error.advise(format!("did you mean {column}={near}?")),
-            None => error.advise(format!("`{column}` holds {}", wording::first_few(&known))),
+            None => error.advise(format!("`{column}` contains {}", wording::first_few(&known))),
         });
     }
     Ok(Table { rows: kept, ..table })
@@ -101,7 +101,7 @@ fn named_shape(
         Found::Column(found) => std::iter::once(found.place).chain(found.beside).collect(),
         Found::Undated { dates: Some(place), .. } => vec![place],
         Found::Undated { dates: None, .. } | Found::Counted { .. } => {
-            return Err(CliError::data(format!("{source}: no column of the long table holds periods"))
+            return Err(CliError::data(format!("{source}: no column of the long table contains periods"))
                 .advise("name the time column with --time"));
         }
     };

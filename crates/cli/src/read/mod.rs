@@ -71,8 +71,8 @@ fn dataset_of(name: &str, bytes: Arc<Vec<u8>>, options: &ReadOptions) -> Result<
 const FOREIGN: &[(&[u8], &str)] = &[
     (b"PAR1", "a Parquet file"),
     (b"%PDF", "a PDF document"),
-    (b"\x89PNG", "a picture"),
-    (b"\xFF\xD8\xFF", "a picture"),
+    (b"\x89PNG", "an image"),
+    (b"\xFF\xD8\xFF", "an image"),
     (b"SQLite format 3", "a database"),
     (b"Rar!", "an archive"),
     (b"7z\xBC\xAF", "an archive"),

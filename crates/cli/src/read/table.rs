@@ -35,14 +35,14 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let head = header_place(&records);
     let mut notes = Vec::new();
     if head > 0 {
-        notes.push(format!("{source}: {} above the header passed over", wording::count(head, "line")));
+        notes.push(format!("{source}: {} above the header skipped", wording::count(head, "line")));
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
     if head == 0 && is_data(first) {
         // Nothing of the table may be lost to a header that is not there.
         return Err(CliError::data(format!(
-            "{source}, line {}: no header: the first line already holds data ({})",
+            "{source}, line {}: no header: the first line contains data ({})",
             first.line,
             first.cells().take(3).collect::<Vec<_>>().join(", ")
         ))
@@ -52,7 +52,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let footers = footers(&records, width);
     if footers > 0 {
         records.drop_last(footers);
-        notes.push(format!("{source}: {} below the table passed over", wording::count(footers, "line")));
+        notes.push(format!("{source}: {} below the table skipped", wording::count(footers, "line")));
     }
     if let Some(row) = records.rows().find(|row| row.len() != width) {
         return Err(unequal(source, row.line, row.len(), width));

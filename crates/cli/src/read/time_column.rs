@@ -172,7 +172,7 @@ fn year_and_part(table: &Table) -> Option<Found> {
         let cells = table.rows.rows().map(|row| (row.cell(year), row.cell(part)));
         let periods = spelling::joined(cells, frequency)?;
         let reason = format!(
-            "`{}` and `{}` hold years and {}s",
+            "`{}` and `{}` contain years and {}s",
             table.header[year],
             table.header[part],
             frequency.noun()
@@ -248,7 +248,7 @@ fn settled(table: &Table, place: usize, raw: Vec<Period>) -> Found {
     let frequency = raw.first().map(|period| period.frequency());
     if frequency != Some(Frequency::Day) {
         let noun = frequency.map_or("period", Frequency::noun);
-        let reason = format!("`{name}` holds {noun}s");
+        let reason = format!("`{name}` contains {noun}s");
         return Found::Column(TimeColumn { place, beside: None, periods: raw, reason });
     }
     match days::read(&raw) {

@@ -4,6 +4,9 @@ use crate::document::{Data, Envelope, Program, Report};
 use crate::error::CliError;
 use crate::read::Dataset;
 
+/// Version of the names of the fields, from the first release on.
+const SCHEMA: u32 = 1;
+
 /// The whole JSON object, indented.
 pub fn json(
     report: &Report,
@@ -15,6 +18,7 @@ pub fn json(
     let envelope = Envelope {
         kandrel: Program {
             version: env!("CARGO_PKG_VERSION"),
+            schema: SCHEMA,
             command: report.command,
             arguments: arguments.to_vec(),
         },

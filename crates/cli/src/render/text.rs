@@ -169,7 +169,7 @@ mod tests {
         let mut document = Document::default();
         document.paragraph("Answer.");
         document.paragraph("Sample.");
-        document.list("Reasons", vec!["one".to_owned()]);
+        document.list("Interpretation", vec!["one".to_owned()]);
         let text = |bold| text(&document, Style { charts: Charts::None, bold });
         assert_eq!(text(false), "Answer.\n\nSample.\n\nReasons\n  - one\n");
         assert_eq!(

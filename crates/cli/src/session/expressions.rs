@@ -73,7 +73,7 @@ impl Session<'_> {
             let (name, expression) =
                 text.split_once('=').map(|(name, text)| (name.trim(), text)).ok_or_else(|| {
                     CliError::call(format!("--let {text}: an equals sign is missing"))
-                        .advise("write --let spread='long_rate - short_rate'")
+                        .advise("write --let term_spread='long_rate - short_rate'")
                 })?;
             let plain = wording::column(name) == name;
             if !plain || named.iter().any(|(known, _)| known == name) || self.dataset.has_column(name) {

@@ -34,7 +34,7 @@ impl Session<'_> {
         if self.dataset.has_column(term) {
             return Ok(None);
         }
-        if let Some((word @ ("step" | "pulse" | "bend" | "seasons"), text)) = term.split_once('=') {
+        if let Some((word @ ("step" | "pulse" | "ramp" | "seasons"), text)) = term.split_once('=') {
             let (first, last) = Period::parse_range(text, frame.frequency()).map_err(|error| {
                 CliError::call(format!("{term}: {error}"))
                     .advise(format!("write a period, as {word}={}", frame.last()))
@@ -76,7 +76,8 @@ fn seasons(season: usize, start: Period, from: Option<Period>) -> Result<Vec<Det
     }
     if season > MOST_PLACES {
         return Err(CliError::call(format!(
-            "seasons: a season of {season} has more places than can be told apart; {MOST_PLACES} at most"
+            "seasons: seasonal dummies are limited to a period of {MOST_PLACES}, and the seasonal period is \
+              {season}"
         ))
         .advise("take seasonal orders, as (1,0,0)(0,1,1)365, or the step deseason"));
     }

@@ -143,8 +143,8 @@ fn note_smoothing(dataset: &mut Dataset, all: &[SeriesWithGaps]) {
 /// The warning for a test of a smoothed series.
 fn smoothing(name: &str) -> String {
     format!(
-        "{name} is a moving average: it makes neighbours alike, so tests find persistence that the data may not \
-         have; test the series before averaging"
+        "{name} is a moving average, which induces autocorrelation, so tests find persistence that the \
+          data may not have; test the series before averaging"
     )
 }
 

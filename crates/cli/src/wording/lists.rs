@@ -2,7 +2,7 @@
 
 /// How many names of a list are written out.
 const LISTED: usize = 30;
-/// How many items of a list are named before "and so many more".
+/// How many items of a list are named before "and others".
 const NAMED: usize = 6;
 
 /// `a`, `b` and `c`; of very many the first, and how many more there are.

@@ -38,7 +38,7 @@ pub fn lambda(choice: &Choice) -> String {
 
 /// How a season was found that a step takes out.
 pub fn season_taken_out(windows: &Windows) -> String {
-    match windows.season_window {
+    match windows.seasonal_window {
         SeasonWindow::Periodic => format!("season of {}, the same every time, taken out", windows.season),
         SeasonWindow::Evolving(window) => {
             format!("season of {}, evolving over {window} seasons at a time, taken out", windows.season)
@@ -50,10 +50,10 @@ pub fn season_taken_out(windows: &Windows) -> String {
 pub fn mended(values: &[(Period, f64, f64)]) -> String {
     let one = |(period, from, to): &(Period, f64, f64)| format!("{period} {} → {}", short(*from), short(*to));
     match values {
-        [] => "no odd values, nothing replaced".to_owned(),
+        [] => "no outliers, nothing replaced".to_owned(),
         some => {
             let each: Vec<String> = some.iter().map(one).collect();
-            format!("{} replaced: {}", count(some.len(), "odd value"), first_few(&each))
+            format!("{} replaced: {}", count(some.len(), "outlier"), first_few(&each))
         }
     }
 }

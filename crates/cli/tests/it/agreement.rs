@@ -256,7 +256,7 @@ fn the_parts_of_a_series_sum_to_it() {
     let names: Vec<&str> = text.lines().next().expect("a header").split(',').collect();
     let place =
         |name: &str| names.iter().position(|own| own.contains(name)).unwrap_or_else(|| panic!("{names:?}"));
-    let (trend, season, rest) = (place("trend"), place("season"), place("remainder"));
+    let (trend, season, rest) = (place("trend"), place("seasonal"), place("irregular"));
     for (line, value) in text.lines().skip(1).zip(&y) {
         let cells: Vec<&str> = line.split(',').collect();
         let sum: f64 =

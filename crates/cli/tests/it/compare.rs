@@ -74,7 +74,7 @@ fn rolling_errors_are_those_by_hand_at_every_horizon() {
         assert!((number(&one["rmse"]) - rmse).abs() < 1e-9, "{h}");
     }
     assert_eq!(
-        of(&result, "x (0,1,0)")["against_best"].is_null(),
+        of(&result, "x (0,1,0)")["diebold_mariano"].is_null(),
         result["best"]["candidate"] == "x (0,1,0)"
     );
 }
@@ -164,14 +164,15 @@ fn the_effect_of_replaced_values_is_shown() {
     let mut y: Vec<f64> = noise(96, 11).iter().map(|e| 100.0 + e).collect();
     y[70] = 140.0;
     let folder = Folder::with("a.csv", monthly(&y));
-    let words = ["compare", "a.csv", "x", "--model", "(1,0,0)", "--mend", "--rolling", "20", "--ahead", "1"];
+    let words =
+        ["compare", "a.csv", "x", "--model", "(1,0,0)", "--repaired", "--rolling", "20", "--ahead", "1"];
     let result = run(&folder, &words);
     let rmse = |name: &str| number(&of(&result, name)["rolling"]["rmse"]);
-    assert_eq!(of(&result, "x:mend (1,0,0)")["mended"], true);
-    assert!(rmse("x:mend (1,0,0)") < rmse("x (1,0,0)"));
+    assert_eq!(of(&result, "x:repair (1,0,0)")["outlier_adjusted"], true);
+    assert!(rmse("x:repair (1,0,0)") < rmse("x (1,0,0)"));
     let text = folder.run_words(&words, "").running_text();
     assert!(
-        text.contains("With outliers replaced the RMSE of x:mend (1,0,0) is") && text.contains("lower"),
+        text.contains("With outliers replaced the RMSE of x:repair (1,0,0) is") && text.contains("lower"),
         "{text}"
     );
 }
@@ -208,7 +209,7 @@ fn steps_at_an_origin_take_nothing_from_later_values() {
     let folder = Folder::with("a.csv", monthly(&y));
     y[59] += 25.0;
     folder.write("b.csv", monthly(&y));
-    for series in ["x:boxcox", "x:standardize", "x:deseason", "x:mend", "x:detrend"] {
+    for series in ["x:boxcox", "x:standardize", "x:deseason", "x:repair", "x:detrend"] {
         for more in [&[][..], &["--fixed"]] {
             let error = |file: &str| {
                 let words = ["compare", file, series, "--model", "(1,1,0)", "--rolling", "1", "--ahead", "1"];
@@ -235,7 +236,7 @@ fn a_fixed_and_an_evolving_pattern_meet_in_one_table() {
     assert_eq!(with("x (0,0,0)"), serde_json::json!([]));
     // The pattern is all there is: its model errs by the noise alone, the other by the pattern too.
     assert_eq!(result["best"]["candidate"], "x (0,0,0) with seasons");
-    let rmse = |name: &str| number(&of(&result, name)["rolling"]["mean_rmse"]);
+    let rmse = |name: &str| number(&of(&result, name)["rolling"]["geometric_mean_rmse"]);
     let (own, other) = (rmse("x (0,0,0) with seasons"), rmse("x (0,0,0)"));
     assert!(own < 0.25 * other, "{own} {other}");
     // The next calls carry the regressors of the best.

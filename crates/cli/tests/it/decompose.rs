@@ -22,7 +22,7 @@ fn the_drifting_season_of_ice_is_described() {
     assert!(words.contains("farthest from it in 2017-08"), "{words}");
     let result = one("decompose demo:harbour ice");
     assert_eq!(result["windows"][0]["chosen"], true);
-    assert!(result["windows"][0]["season_window"]["evolving"].as_u64().is_some(), "{}", result["windows"]);
+    assert!(result["windows"][0]["seasonal_window"]["evolving"].as_u64().is_some(), "{}", result["windows"]);
     assert!(number(&result["patterns"][0]["change"]) > 0.4);
 }
 
@@ -35,7 +35,8 @@ fn parts_make_the_series_in_the_json_and_in_the_file() {
         assert_eq!(parts.len(), 288);
         for part in parts {
             let [value, trend, season, rest, adjusted] =
-                ["value", "trend", "season", "remainder", "adjusted"].map(|name| number(&part[name]));
+                ["value", "trend", "seasonal", "irregular", "seasonally_adjusted"]
+                    .map(|name| number(&part[name]));
             let (whole, without) = match kind {
                 "additive" => (trend + season + rest, value - season),
                 _ => (trend * season * rest, value / season),
@@ -64,7 +65,7 @@ fn a_product_is_read_as_one() {
 #[test]
 fn noise_has_no_season() {
     let result = one("decompose demo:harbour claims");
-    assert_eq!(result["patterns"][0]["evident"], false);
+    assert_eq!(result["patterns"][0]["seasonality_detected"], false);
     let words = Folder::new().run("decompose demo:harbour claims").running_text();
     assert!(words.starts_with("claims has no season to speak of, and hardly any trend."), "{words}");
     assert!(words.contains("what is shown as one is noise"), "{words}");
@@ -79,12 +80,12 @@ fn two_seasons_with_gaps_are_told_apart() {
     let patterns = result["patterns"].as_array().expect("patterns");
     assert_eq!((patterns[0]["season"].clone(), patterns[1]["season"].clone()), (7.into(), 365.into()));
     assert_eq!((patterns[0]["highest"].clone(), patterns[0]["lowest"].clone()), ("Wed".into(), "Sun".into()));
-    assert!(patterns.iter().all(|pattern| pattern["evident"] == true));
+    assert!(patterns.iter().all(|pattern| pattern["seasonality_detected"] == true));
     assert_eq!(result["missing"], 34);
     for part in result["components"].as_array().expect("components") {
         let both: f64 = part["seasons"].as_array().expect("two").iter().map(number).sum();
-        assert!((both - number(&part["season"])).abs() < 1e-9);
-        assert_eq!(part["value"].is_null(), part["remainder"].is_null(), "{part}");
+        assert!((both - number(&part["seasonal"])).abs() < 1e-9);
+        assert_eq!(part["value"].is_null(), part["irregular"].is_null(), "{part}");
         assert!(part["trend"].is_number());
     }
     let text = Folder::new().run(&call);
@@ -99,7 +100,7 @@ fn the_classical_method_leaves_the_ends_open() {
     assert!(parts[5]["trend"].is_null() && parts[6]["trend"].is_number());
     assert!(parts[282]["trend"].is_null() && parts[281]["trend"].is_number());
     assert!(result["windows"].as_array().expect("a list").is_empty());
-    let season: f64 = parts[..12].iter().map(|part| number(&part["season"])).sum();
+    let season: f64 = parts[..12].iter().map(|part| number(&part["seasonal"])).sum();
     assert!(season.abs() < 1e-9);
     let words = Folder::new().run("decompose demo:harbour freight --method classical").running_text();
     assert!(words.contains("The first and the last 6 observations have no trend"), "{words}");
@@ -128,8 +129,8 @@ fn windows_that_make_no_sense_are_refused_with_what_would() {
     refused("--trend-window 14", &["odd number, not 14", "take 13 or 15"]);
     refused("--method classical --robust", &["--robust is for --method loess"]);
     refused("--season 1", &["have no season", "--season N"]);
-    folder.run("decompose demo:harbour ice --season-window 8").fails_call("odd number from 7 on, not 8");
-    folder.run("decompose demo:harbour ice --season-window 5").fails_call("odd number from 7 on, not 5");
+    folder.run("decompose demo:harbour ice --seasonal-window 8").fails_call("odd number from 7 on, not 8");
+    folder.run("decompose demo:harbour ice --seasonal-window 5").fails_call("odd number from 7 on, not 5");
     folder.run("decompose demo:timber cut").fails(2, &["annual data have no season"]);
     folder.run("decompose demo:harbour ice --sample ..2002-06").fails(3, &["fewer than two seasons of 12"]);
 }
@@ -174,7 +175,7 @@ fn the_step_takes_the_season_out_and_says_so() {
         .collect();
     let parts = one("decompose demo:harbour ice");
     for (ours, part) in adjusted.iter().zip(parts["components"].as_array().expect("components")) {
-        assert!((ours - number(&part["adjusted"])).abs() < 1e-9);
+        assert!((ours - number(&part["seasonally_adjusted"])).abs() < 1e-9);
     }
     folder.run("transform demo:timber cut:deseason").fails(2, &["there is no season", "--season N"]);
 }

@@ -25,8 +25,8 @@ fn every_test_that_a_command_reports_is_explained() {
         names.insert(test["test"].as_str().expect("a name").to_owned());
     }
     names.extend(["engle_granger", "phillips_ouliaris", "johansen"].map(str::to_owned));
-    for method in ["growing", "season", "remainder", "likelihood"] {
-        folder.run(&format!("explain {method}")).succeeds();
+    for method in ["expanding", "seasonal", "irregular", "likelihood"] {
+        folder.run(&format!("explain outlier_{method}")).succeeds();
     }
     assert!(names.len() >= 35, "{names:?}");
     for name in names {

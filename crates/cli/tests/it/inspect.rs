@@ -75,7 +75,7 @@ fn season_spread_and_trend_are_tested_and_said() {
     let result = &Folder::new().json("inspect demo:harbour")["results"][0];
     let shape = |column: usize| result["columns"][column]["shape"].clone();
     assert_eq!(
-        (&shape(1)["season"]["length"], &shape(1)["spread"]["advice"]),
+        (&shape(1)["season"]["length"], &shape(1)["variance_level"]["advice"]),
         (&12.into(), &"logarithm".into())
     );
     assert_eq!(shape(2)["trend"]["shape"], "linear");

@@ -50,7 +50,7 @@ fn verdicts(folder: &Folder, file: &str, names: &[&str]) -> Vec<[Value; 6]> {
         .iter()
         .map(|name| {
             let row = rows.iter().find(|row| row["series"] == **name).expect("a row");
-            ["integration", "seasonal_integration", "class", "confidence", "model", "look"]
+            ["integration", "seasonal_integration", "class", "confidence", "model", "review"]
                 .map(|field| row[field].clone())
         })
         .collect()

@@ -17,7 +17,7 @@ fn ten_years(of: impl Fn(f64, f64, f64) -> f64) -> String {
 fn left_over(file: &str, options: &str) -> f64 {
     let result = Folder::with("x.csv", file).json(&format!("decompose x.csv x {options}"));
     let parts = result["results"][0]["components"].as_array().expect("components").clone();
-    let sizes = parts.iter().map(|part| part["remainder"].as_f64().expect("a number").abs());
+    let sizes = parts.iter().map(|part| part["irregular"].as_f64().expect("a number").abs());
     sizes.fold(0.0, f64::max)
 }
 
@@ -33,14 +33,14 @@ fn a_trend_of_degree_two_follows_a_parabola() {
 fn a_season_of_degree_one_follows_a_swing_that_grows_evenly() {
     let file = ten_years(|t, year, season| 5.0 + 0.3 * t + (1.0 + 0.1 * year) * season);
     let [level, line] =
-        [0, 1].map(|degree| left_over(&file, &format!("--season-window 7 --season-degree {degree}")));
+        [0, 1].map(|degree| left_over(&file, &format!("--seasonal-window 7 --seasonal-degree {degree}")));
     assert!(level > 0.1 && line < 1e-9, "{level} {line}");
 }
 
 #[test]
 fn degrees_are_nought_one_or_two() {
     let folder = Folder::new();
-    for option in ["--trend-degree", "--season-degree"] {
+    for option in ["--trend-degree", "--seasonal-degree"] {
         folder.run(&format!("decompose demo:harbour freight {option} 3")).fails_call(option);
     }
 }

@@ -98,7 +98,7 @@ const CALLS: [(&str, &str); 23] = [
     ("stationarity", "a --alpha 0.01 --terms constant"),
     ("stationarity", "a b"),
     ("stationarity", "b c --panel --alpha 0.1"),
-    ("decompose", "c --season-window 7 --robust"),
+    ("decompose", "c --seasonal-window 7 --robust"),
     ("outliers", "c --methods likelihood"),
     ("lags", "a"),
     ("lags", "a:d1 b:d1 --max 4 --alpha 0.1"),
@@ -160,7 +160,7 @@ fn a_next_call_keeps_the_options_of_its_own_that_still_mean_something() {
         ("fit undated.csv a --model (0,1,1) --with step=2015-01", "--model '(0,1,1)' --with step=2015-01"),
         ("forecast undated.csv a --model (0,1,1) --mean --ahead 5", "--mean --ahead 5"),
         ("orders undated.csv c --with trend", "--with trend"),
-        ("decompose undated.csv c --season-window 7 --robust", "--season-window 7 --robust"),
+        ("decompose undated.csv c --seasonal-window 7 --robust", "--seasonal-window 7 --robust"),
         ("acf undated.csv a --lags 18", "--lags 18"),
     ] {
         let text = folder.run(&format!("{call} {data}")).stdout;

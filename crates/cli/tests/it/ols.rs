@@ -98,7 +98,7 @@ fn robust_errors_breaks_and_terms_without_a_column() {
     assert!(error(&robust) > 1.2 * error(&plain), "autocorrelation widens errors");
     let broken = of(&["trend", "--break-at", "2012-05"]);
     let tests = broken["diagnostics"].as_array().expect("tests");
-    let chow = tests.iter().find(|test| test["test"] == "break").expect("asked for");
+    let chow = tests.iter().find(|test| test["test"] == "chow").expect("asked for");
     assert!(number(&chow["p_value"]) < 1e-6);
     let step = of(&["trend, step=2012-06, seasons"]);
     let names: Vec<&str> = step["coefficients"]

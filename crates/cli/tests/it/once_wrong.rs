@@ -57,19 +57,19 @@ fn no_p_value_is_equal_to_a_bound() {
 #[test]
 fn outliers_are_replaced_once_however_the_chain_was_typed() {
     let compared = |series: &str| {
-        let result = result(&format!("compare demo:harbour {series} --mend --model (1,0,0) --hold 12"));
+        let result = result(&format!("compare demo:harbour {series} --repaired --model (1,0,0) --hold 12"));
         let all = result["candidates"].as_array().expect("candidates").clone();
         let mut names: Vec<(String, bool)> = all
             .iter()
             .filter(|one| one["series"].as_str().is_some_and(|name| !name.is_empty()))
-            .map(|one| (one["series"].as_str().expect("a name").to_owned(), one["mended"] == true))
+            .map(|one| (one["series"].as_str().expect("a name").to_owned(), one["outlier_adjusted"] == true))
             .collect();
         names.sort();
         names
     };
-    assert_eq!(compared("ice:mend"), compared("ice"));
+    assert_eq!(compared("ice:repair"), compared("ice"));
     let own = |name: &str, is_repaired: bool| (name.to_owned(), is_repaired);
-    assert_eq!(compared("ice:ln,mend"), [own("ice:ln", false), own("ice:ln,mend", true)]);
+    assert_eq!(compared("ice:ln,repair"), [own("ice:ln", false), own("ice:ln,repair", true)]);
 }
 
 #[test]

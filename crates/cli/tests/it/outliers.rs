@@ -19,8 +19,8 @@ fn periods(list: &Value) -> Vec<String> {
 #[test]
 fn the_odd_value_of_ice_and_nothing_else_is_marked() {
     let result = one("outliers demo:harbour ice");
-    assert_eq!(periods(&result["found"]), ["2017-08"]);
-    let found = &result["found"][0];
+    assert_eq!(periods(&result["outliers"]), ["2017-08"]);
+    let found = &result["outliers"][0];
     assert_eq!(
         (found["kind"].clone(), found["methods"].as_array().expect("methods").len()),
         ("additive".into(), 4)
@@ -28,7 +28,7 @@ fn the_odd_value_of_ice_and_nothing_else_is_marked() {
     assert!(
         found["expected"].as_f64().expect("a number") - found["value"].as_f64().expect("a number") > 25.0
     );
-    assert_eq!(periods(&result["repaired"]), ["2017-08"]);
+    assert_eq!(periods(&result["replaced"]), ["2017-08"]);
     let text = Folder::new().run("outliers demo:harbour ice");
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
     assert!(text.first_line().starts_with("ice has 1 odd value: 2017-08"), "{}", text.stdout);
@@ -38,9 +38,9 @@ fn the_odd_value_of_ice_and_nothing_else_is_marked() {
 #[test]
 fn the_level_shift_of_tug_hours_is_found_in_its_month() {
     let result = one("outliers demo:harbour tug_hours");
-    assert_eq!(periods(&result["found"]), ["2012-06"]);
-    assert_eq!(result["found"][0]["kind"], "level_shift");
-    assert!(result["repaired"].as_array().expect("a list").is_empty());
+    assert_eq!(periods(&result["outliers"]), ["2012-06"]);
+    assert_eq!(result["outliers"][0]["kind"], "level_shift");
+    assert!(result["replaced"].as_array().expect("a list").is_empty());
     let text = Folder::new().run("outliers demo:harbour tug_hours").running_text();
     assert!(
         text.starts_with("tug_hours has 1 level shift: by 8") && text.contains("down from 2012-06 on."),
@@ -97,18 +97,18 @@ fn the_repaired_series_is_written_with_its_marks() {
 #[test]
 fn the_step_mends_what_the_command_marks() {
     let folder = Folder::new();
-    let outcome = folder.run("transform demo:harbour ice:mend --sample 2017-06..2017-10");
+    let outcome = folder.run("transform demo:harbour ice:repair --sample 2017-06..2017-10");
     assert_eq!(outcome.status, 3, "five values are too few to judge: {}", outcome.stdout);
-    let outcome = folder.run("transform demo:harbour ice:mend");
+    let outcome = folder.run("transform demo:harbour ice:repair");
     assert!(
-        outcome.stderr.contains("ice:mend: 1 odd value replaced: 2017-08 61.60 → 9"),
+        outcome.stderr.contains("ice:repair: 1 odd value replaced: 2017-08 61.60 → 9"),
         "{}",
         outcome.stderr
     );
-    let repaired = one("outliers demo:harbour ice")["repaired"][0]["to"].as_f64().expect("a number");
+    let repaired = one("outliers demo:harbour ice")["replaced"][0]["to"].as_f64().expect("a number");
     let row = outcome.stdout.lines().find(|row| row.starts_with("2017-08")).expect("the row");
     assert!((row[8..].parse::<f64>().expect("a number") - repaired).abs() < 1e-9);
-    let clean = folder.run("transform demo:harbour claims:mend");
+    let clean = folder.run("transform demo:harbour claims:repair");
     assert!(clean.stderr.contains("no odd values, nothing replaced"), "{}", clean.stderr);
 }
 
@@ -116,16 +116,16 @@ fn the_step_mends_what_the_command_marks() {
 fn methods_can_be_named_and_one_alone_marks() {
     let result = one("outliers demo:harbour ice --methods remainder");
     assert_eq!(
-        (result["agreeing"].clone(), periods(&result["found"])),
+        (result["methods_required"].clone(), periods(&result["outliers"])),
         (1.into(), vec!["2017-08".to_owned()])
     );
     let two = one("outliers demo:harbour waiting --methods season,remainder");
-    assert_eq!(two["agreeing"], 2);
-    assert_eq!(periods(&two["found"]), ["2022-04"], "blind to neighbours that are alike");
+    assert_eq!(two["methods_required"], 2);
+    assert_eq!(periods(&two["outliers"]), ["2022-04"], "blind to neighbours that are alike");
     let folder = Folder::new();
     folder.run("outliers demo:harbour ice --methods seasonal").fails_call("seasonal");
     folder.run("outliers demo:timber cut --methods season").fails(2, &["no season to compare with"]);
-    folder.run("outliers demo:timber cut --repair season").succeeds();
+    folder.run("outliers demo:timber cut --repair seasonal-mean").succeeds();
 }
 
 #[test]

@@ -35,7 +35,7 @@ fn stationary_series_are_seen_together_and_the_contract_holds() {
     let folder = Folder::with("a.csv", csv(0.8, 0.0, 8));
     let result = folder.json(ALL)["results"][0].clone();
     assert_eq!((&result["observations"], &result["first"]), (&90.into(), &"1930".into()));
-    for name in ["im_pesaran_shin", "fisher", "levin_lin_chu", "cross_section_augmented"] {
+    for name in ["im_pesaran_shin", "fisher", "levin_lin_chu", "cips"] {
         assert!(p_of(&result, name) < 0.05, "{name}");
     }
     assert!(p_of(&result, "hadri") > 0.01);
@@ -94,7 +94,7 @@ fn several_series_have_a_row_each_and_every_figure_in_json() {
     }
     fits_80_columns(&outcome.stdout).expect("no wide line");
     let results = folder.json("stationarity demo:harbour claims tug_hours");
-    assert_eq!(results["results"][1]["verdict"]["stories"].as_array().expect("stories").len(), 12);
+    assert_eq!(results["results"][1]["verdict"]["models"].as_array().expect("stories").len(), 12);
 }
 
 #[test]

@@ -48,7 +48,7 @@ fn of_two_series_it_says_which_lies_above() {
 #[test]
 fn seasons_are_summed_up_by_the_month() {
     let json = folder().json("plot x.csv --by-season");
-    let places = json["results"][0]["places"].as_array().expect("places");
+    let places = json["results"][0]["positions"].as_array().expect("places");
     assert_eq!(places.len(), 12);
     // July of five years: 100 + t + 20 for t = 6, 18, .. 54.
     assert_eq!(places[6]["place"], "Jul");
@@ -128,7 +128,7 @@ fn wrong_calls_say_what_to_do() {
 #[test]
 fn a_season_of_another_length_counts_from_the_start() {
     let json = folder().json("plot x.csv --by-season --season 5");
-    let places = json["results"][0]["places"].as_array().expect("places");
+    let places = json["results"][0]["positions"].as_array().expect("places");
     assert_eq!(places.len(), 5);
     assert_eq!((&places[0]["place"], &places[0]["observations"]), (&"1".into(), &12.into()));
 }

@@ -70,7 +70,7 @@ fn a_matrix_has_levels_with_their_warning_and_changes_beside() {
     assert!(running.starts_with("The levels of freight, berth_fee, ice trend or wander"), "{running}");
     assert!(running.contains("freight, ice have a season of 12"), "{running}");
     let result = folder.json("relate demo:harbour freight berth_fee claims ice")["results"][0].clone();
-    assert_eq!(result["wandering"], serde_json::json!(["freight", "berth_fee", "ice"]));
+    assert_eq!(result["nonstationary"], serde_json::json!(["freight", "berth_fee", "ice"]));
     assert_eq!(result["correlations"]["names"], serde_json::json!(["freight", "berth_fee", "claims", "ice"]));
     let (levels, changes) = (&result["correlations"], &result["changes"]);
     assert_eq!((&levels["observations"], &changes["observations"]), (&288.into(), &287.into()));
@@ -84,7 +84,7 @@ fn a_matrix_has_levels_with_their_warning_and_changes_beside() {
     let alone =
         folder.json("relate demo:harbour freight berth_fee claims ice --changes")["results"][0].clone();
     assert_eq!(alone["correlations"]["matrix"], changes["matrix"]);
-    assert!(alone["changes"].is_null() && alone["wandering"] == serde_json::json!([]));
+    assert!(alone["changes"].is_null() && alone["nonstationary"] == serde_json::json!([]));
 }
 
 #[test]

@@ -59,14 +59,14 @@ const CALLS: [&str; 60] = [
     "orders demo:harbour tug_hours --limit 1,1,0,0",
     "forecast demo:harbour freight:ln --model (0,1,1)(0,1,1)12 --sample ..2022-12",
     "forecast demo:harbour tug_hours --model (1,0,0) --with trend --mean --paths 3",
-    "compare demo:harbour ice --model (0,1,1)(0,1,1)12 --mend --rolling 12",
+    "compare demo:harbour ice --model (0,1,1)(0,1,1)12 --repaired --rolling 12",
     "compare demo:harbour waiting --model (2,0,0) --model (1,0,0) --hold 24",
     "lags demo:region wages rents output --causality",
-    "lags demo:harbour sailings --also bookings[t-2]",
+    "lags demo:harbour sailings --exogenous bookings[t-2]",
     "ols demo:harbour sailings --on bookings[t-2] --restrict bookings[t-2]=0.5 --break-at 2012-05 --residuals",
     "ols demo:region wages --on output",
     "cointegration demo:region wages rents --bartlett",
-    "cointegration demo:region wages rents output --terms constant-in",
+    "cointegration demo:region wages rents output --terms restricted-constant",
     "screen demo:harbour",
     "screen demo:gate --quick",
     "compare demo:harbour waiting --model (2,0,0) --model (1,0,0) --rolling 40",
@@ -236,7 +236,9 @@ fn the_schemas_before_accept_what_is_written_now() {
 /// Puts a duration where results have one.
 fn restore_clock(output: &mut Value) {
     for result in output["results"].as_array_mut().into_iter().flatten() {
-        if result.get("candidates").is_some() || result.get("flags").is_some() || result.get("look").is_some()
+        if result.get("candidates").is_some()
+            || result.get("flags").is_some()
+            || result.get("review").is_some()
         {
             result["seconds"] = Value::from(0.5);
         }

@@ -49,15 +49,15 @@ fn the_harbour_in_one_table() {
     };
     let freight = of("freight");
     assert_eq!((&freight["transform"], &freight["model"]), (&"ln".into(), &"(0,1,1)(0,1,1)12".into()));
-    assert_eq!((&of("claims")["class"], &of("claims")["look"]), (&"stationary".into(), &false.into()));
-    assert!(of("ice")["odd"].as_array().expect("periods").contains(&"2017-08".into()));
+    assert_eq!((&of("claims")["class"], &of("claims")["review"]), (&"stationary".into(), &false.into()));
+    assert!(of("ice")["outliers"].as_array().expect("periods").contains(&"2017-08".into()));
     assert!(of("tug_hours")["reasons"].to_string().contains("a break after 2012-05"));
     let text = folder.run("screen demo:harbour");
     text.succeeds();
     assert!(text.first_line().starts_with("Of 8 series: "), "{}", text.stdout);
     fits_80_columns(&text.stdout).expect("no wide line");
     let quick = folder.json("screen demo:harbour --quick")["results"][0].clone();
-    assert!(quick["model"].is_null() && quick["odd"].is_null());
+    assert!(quick["model"].is_null() && quick["outliers"].is_null());
     assert_eq!(quick["class"], freight["class"]);
 }
 
@@ -69,7 +69,7 @@ fn one_bad_series_does_not_stop_the_rest() {
     let rows = rows(&output.stdout);
     assert_eq!(rows.len(), 5);
     assert!(rows[2]["error"].as_str().expect("a reason").contains("12 observations are too few"));
-    assert!(rows[2]["look"] == true && rows[3]["error"].is_null());
+    assert!(rows[2]["review"] == true && rows[3]["error"].is_null());
     let mixed = folder.run("screen t.csv s0 nothing --as jsonl --quick");
     mixed.succeeds();
     let mixed = self::rows(&mixed.stdout);

@@ -16,15 +16,15 @@ fn the_demo_series_are_what_they_were_made_to_be() {
         assert_eq!(verdict["confidence"], "high");
     }
     let tugs = verdict("tug_hours");
-    assert_eq!((&tugs["class"], &tugs["integration"]), (&"broken_trend".into(), &0.into()));
+    assert_eq!((&tugs["class"], &tugs["integration"]), (&"trend_break".into(), &0.into()));
     // The level shifts in 2012-06: the last period before is the month before.
     assert_eq!((&tugs["break_at"], &tugs["confidence"]), (&"2012-05".into(), &"high".into()));
     // A walk whose steps happen to be smaller later on: its order is found, its kind is not sure.
     let fee = verdict("berth_fee");
     assert_eq!((&fee["class"], &fee["integration"]), (&"difference_stationary".into(), &1.into()));
-    let stories = fee["stories"].as_array().expect("stories");
+    let stories = fee["models"].as_array().expect("stories");
     let walks = stories.iter().filter(|one| {
-        ["random_walk", "random_walk_with_drift", "drift_with_slope_break"].iter().any(|w| one["story"] == *w)
+        ["random_walk", "random_walk_with_drift", "drift_with_slope_break"].iter().any(|w| one["model"] == *w)
     });
     let together: f64 = walks.map(|one| one["probability"].as_f64().expect("a number")).sum();
     assert!(together > 0.2, "{together}");
@@ -81,7 +81,7 @@ fn the_contract_of_the_json() {
     }
     let verdict = &one["verdict"];
     assert!(verdict["seasonal_integration"].is_null() && verdict["fractional_d"].is_null());
-    let stories = verdict["stories"].as_array().expect("stories");
+    let stories = verdict["models"].as_array().expect("stories");
     let sum: f64 = stories.iter().map(|one| one["probability"].as_f64().expect("a number")).sum();
     assert!(stories.len() == 12 && (sum - 1.0).abs() < 1e-9);
     let (low, high) = (&verdict["largest_root"]["low"], &verdict["largest_root"]["high"]);

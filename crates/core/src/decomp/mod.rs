@@ -39,11 +39,11 @@ pub struct DecompOptions {
     /// Sum or product.
     pub kind: Kind,
     /// Chosen from the data where there is none.
-    pub season_window: Option<SeasonWindow>,
+    pub seasonal_window: Option<SeasonWindow>,
     /// The usual one where there is none.
     pub trend_window: Option<usize>,
     /// Degree of the season's local polynomials, 0 to 2.
-    pub season_degree: usize,
+    pub seasonal_degree: usize,
     /// Degree of the trend's, 0 to 2.
     pub trend_degree: usize,
     /// Whether odd values lose their weight.
@@ -56,9 +56,9 @@ impl DecompOptions {
         Self {
             seasons: vec![season],
             kind: Kind::Additive,
-            season_window: None,
+            seasonal_window: None,
             trend_window: None,
-            season_degree: 1,
+            seasonal_degree: 1,
             trend_degree: 1,
             robust: false,
         }
@@ -71,7 +71,7 @@ pub struct Windows {
     /// Observations in the season.
     pub season: usize,
     /// How far it may change.
-    pub season_window: SeasonWindow,
+    pub seasonal_window: SeasonWindow,
     /// Whether that was chosen from the data.
     pub chosen: bool,
     /// Observations that the trend takes together.
@@ -176,20 +176,20 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
     let mut found: Vec<Vec<f64>> = vec![vec![0.0; cells.len()]; seasons.len()];
     let mut windows: Vec<Windows> = Vec::new();
     let mut trend = vec![0.0; cells.len()];
-    let asked = options.season_window.map(SeasonWindow::checked).transpose()?;
+    let asked = options.seasonal_window.map(SeasonWindow::checked).transpose()?;
     for round in 0..if seasons.len() > 1 { 2 } else { 1 } {
         for (place, season) in seasons.iter().copied().enumerate() {
             add(&mut left, &found[place], 1.0);
             if round == 0 {
-                let season_window =
-                    asked.unwrap_or_else(|| window::choose(&left, season, options.season_degree));
-                let trend_window = window::trend_window(options.trend_window, season, season_window)?;
-                windows.push(Windows { season, season_window, chosen: asked.is_none(), trend_window });
+                let seasonal_window =
+                    asked.unwrap_or_else(|| window::choose(&left, season, options.seasonal_degree));
+                let trend_window = window::trend_window(options.trend_window, season, seasonal_window)?;
+                windows.push(Windows { season, seasonal_window, chosen: asked.is_none(), trend_window });
             }
             let method = Method {
                 season,
-                season_window: windows[place].season_window,
-                season_degree: options.season_degree,
+                seasonal_window: windows[place].seasonal_window,
+                seasonal_degree: options.seasonal_degree,
                 trend_window: windows[place].trend_window,
                 trend_degree: options.trend_degree,
                 robust: options.robust,
@@ -207,8 +207,8 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
         evident.push(window::season_foretells(
             &beside,
             windows.season,
-            windows.season_window,
-            options.season_degree,
+            windows.seasonal_window,
+            options.seasonal_degree,
         ));
     }
     Ok(assembled(&logs, kind, trend.into_iter().map(Some).collect(), found, windows, evident))

@@ -14,9 +14,9 @@ pub struct Pattern {
     /// square of the mean pattern's deviations.
     pub change: f64,
     /// Highest less lowest place of the first season.
-    pub first_swing: f64,
+    pub first_amplitude: f64,
     /// Of the last.
-    pub last_swing: f64,
+    pub last_amplitude: f64,
 }
 
 /// One place of the season.
@@ -57,8 +57,8 @@ pub fn pattern(season: &[f64], places: &[Place]) -> Pattern {
     };
     Pattern {
         change: if size > 0.0 { moved / size } else { 0.0 },
-        first_swing: swing(|place| place.first),
-        last_swing: swing(|place| place.last),
+        first_amplitude: swing(|place| place.first),
+        last_amplitude: swing(|place| place.last),
         places,
     }
 }
@@ -74,7 +74,7 @@ mod tests {
             (0..6).map(|t| Place { cycle: t / 2, place: usize::from(t % 2 == 1) }).collect();
         let found = pattern(&season, &places);
         assert_eq!(found.places[1], PlacePattern { place: 1, mean: -2.0, first: -1.0, last: -3.0 });
-        assert_eq!((found.first_swing, found.last_swing), (2.0, 6.0));
+        assert_eq!((found.first_amplitude, found.last_amplitude), (2.0, 6.0));
         assert!((found.change - 1.0).abs() < 1e-12);
     }
 }

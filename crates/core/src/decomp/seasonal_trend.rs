@@ -22,8 +22,8 @@ const SETTLED: f64 = 0.01;
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Method {
     pub season: usize,
-    pub season_window: SeasonWindow,
-    pub season_degree: usize,
+    pub seasonal_window: SeasonWindow,
+    pub seasonal_degree: usize,
     pub trend_window: usize,
     pub trend_degree: usize,
     pub robust: bool,
@@ -73,7 +73,7 @@ pub(super) fn seasonal_trend(cells: &[Option<f64>], method: Method) -> Result<Pa
         cells,
         known: cells.iter().enumerate().filter_map(is_known).collect(),
         method,
-        sub_series: method.season_window.smoother(method.season_degree),
+        sub_series: method.seasonal_window.smoother(method.seasonal_degree),
         low_pass: Loess::new(low_pass.max(3), 1),
         trend: Loess::new(method.trend_window, method.trend_degree),
     };

@@ -47,8 +47,8 @@ pub enum Step {
     Deseason,
     /// Less the season found, one value a row of the frame.
     Without(Vec<f64>),
-    /// Odd values replaced, which are to be found.
-    Mend,
+    /// Outliers replaced, which are to be detected.
+    Repair,
     /// The values of these rows replaced by those found.
     Replaced(Vec<(usize, f64)>),
 }
@@ -161,7 +161,7 @@ pub static STEPS: &[StepSpec] = &[
     plain!("standardize", "minus the mean, over the standard deviation", Standardize),
     plain!("cumulate", "cumulative sum", Cumulate),
     plain!("deseason", "seasonally adjusted (loess decomposition)", Deseason),
-    plain!("mend", "odd values replaced (see the command outliers)", Mend),
+    plain!("repair", "outliers replaced (see the command outliers)", Repair),
 ];
 
 impl Step {
@@ -188,7 +188,7 @@ impl Step {
 
     /// Whether it takes something from the data that has not been found yet.
     pub fn is_open(&self) -> bool {
-        matches!(self, Self::ChooseBoxCox | Self::Deseason | Self::Mend)
+        matches!(self, Self::ChooseBoxCox | Self::Deseason | Self::Repair)
     }
 
     /// Whether it averages neighbours.

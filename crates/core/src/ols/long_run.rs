@@ -24,7 +24,7 @@ pub enum Bandwidth {
 
 impl Bandwidth {
     const NAMED: [(&'static str, Self); 3] =
-        [("auto", Self::Automatic), ("short", Self::Short), ("long", Self::Long)];
+        [("auto", Self::Automatic), ("l4", Self::Short), ("l12", Self::Long)];
 
     /// The name of the rule; `given` for a number.
     pub fn name(self) -> &'static str {

@@ -29,7 +29,7 @@ impl Background {
             let found = by_loess(&cells, &options)?;
             let (length, years) = (season, y.len() as f64 / season as f64);
             let season = found.season();
-            let evolving = found.windows.iter().find_map(|windows| match windows.season_window {
+            let evolving = found.windows.iter().find_map(|windows| match windows.seasonal_window {
                 SeasonWindow::Evolving(window) => Some(window),
                 SeasonWindow::Periodic => None,
             });

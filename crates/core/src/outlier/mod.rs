@@ -7,7 +7,7 @@
 //!
 //! let mut y = NormalStream::new(6, 0).take(100);
 //! y[60] += 12.0;
-//! let methods = vec![Method::Growing, Method::Likelihood];
+//! let methods = vec![Method::Expanding, Method::Likelihood];
 //! let found = find(&y, &OutlierOptions { season: 1, methods })?;
 //! assert!(found.marked().any(|odd| odd.place == 60));
 //! # Ok::<(), kandrel_core::outlier::OutlierError>(())
@@ -16,7 +16,7 @@
 mod background;
 mod error;
 mod event;
-mod growing;
+mod expanding;
 mod likelihood;
 mod remainder;
 mod repair;

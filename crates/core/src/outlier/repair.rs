@@ -14,7 +14,7 @@ use crate::series::{Fill, fill};
 #[serde(rename_all = "snake_case")]
 pub enum Repair {
     /// The mean of the other years at its place of the season, about the trend.
-    Season,
+    SeasonalMean,
     /// A straight line between its neighbours, beside the season.
     Interpolate,
     /// What a model of the others foretells from both sides.
@@ -24,7 +24,7 @@ pub enum Repair {
 impl Repair {
     /// By the season where there is one.
     pub fn usual(season: usize) -> Self {
-        if season > 1 { Self::Season } else { Self::Interpolate }
+        if season > 1 { Self::SeasonalMean } else { Self::Interpolate }
     }
 }
 
@@ -55,8 +55,8 @@ pub fn repair(
         return Ok(Vec::new());
     }
     let to = match rule {
-        Repair::Season if season < 2 => return Err(OutlierError::NoSeason),
-        Repair::Season => by_season(y, season, found, &places),
+        Repair::SeasonalMean if season < 2 => return Err(OutlierError::NoSeason),
+        Repair::SeasonalMean => by_season(y, season, found, &places),
         Repair::Interpolate => by_neighbours(y, found, &places),
         Repair::Model => {
             let adjusted: Vec<f64> =

@@ -1,6 +1,6 @@
 //! Outliers against the same months, quarters or weekdays of other years.
 
-use super::growing::student_score;
+use super::expanding::student_score;
 
 /// Each value against the other years at its place of the season.
 ///

@@ -7,7 +7,7 @@ use serde::Serialize;
 use super::background::Background;
 use super::error::OutlierError;
 use super::event::{Event, EventKind};
-use super::growing::growing;
+use super::expanding::expanding;
 use super::likelihood::{Limits, likelihood_search};
 use super::remainder::far_out;
 use super::same_season::same_season;
@@ -18,18 +18,18 @@ use crate::num::{normal, scale};
 #[serde(rename_all = "snake_case")]
 pub enum Method {
     /// Each value against all before it.
-    Growing,
+    Expanding,
     /// Each value against the same season of the other years.
-    Season,
+    Seasonal,
     /// Remainders of a robust decomposition.
-    Remainder,
+    Irregular,
     /// Likelihood ratio of single values, shifts and temporary changes.
     Likelihood,
 }
 
 impl Method {
     /// All of them.
-    pub const ALL: [Self; 4] = [Self::Growing, Self::Season, Self::Remainder, Self::Likelihood];
+    pub const ALL: [Self; 4] = [Self::Expanding, Self::Seasonal, Self::Irregular, Self::Likelihood];
 }
 
 /// Values needed at least.
@@ -84,7 +84,7 @@ pub struct Outliers {
     pub odd: Vec<OddValue>,
     /// What each value would be without odd ones.
     pub expected: Vec<f64>,
-    /// Values at the beginning that the growing window cannot judge.
+    /// Values at the beginning that the expanding window cannot judge.
     pub unjudged: usize,
     pub(super) background: Background,
     pub(super) events: Vec<Event>,
@@ -129,30 +129,30 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
     let mut found = Found { odd: Vec::new() };
     let mut unjudged = 0;
     let limit = clear(y.len()) - LESS;
-    if uses(Method::Growing) {
+    if uses(Method::Expanding) {
         // Of an evolving season the middle third of its window is the same season still.
         let years = background.evolving.map(|window| window / 3);
-        let judged = growing(&level, season, years, limit);
+        let judged = expanding(&level, season, years, limit);
         unjudged = judged.scores.iter().position(Option::is_some).unwrap_or(y.len());
         for (place, score) in judged.scores.iter().enumerate().filter(|(_, score)| beyond(**score, limit)) {
             let kind =
                 if judged.shifts.contains(&place) { EventKind::LevelShift } else { EventKind::Additive };
-            found.add(place, kind, Method::Growing, score.unwrap_or_default());
+            found.add(place, kind, Method::Expanding, score.unwrap_or_default());
         }
     }
-    if uses(Method::Season) {
+    if uses(Method::Seasonal) {
         let detrended: Vec<f64> =
             level.iter().zip(&background.trend).map(|(value, trend)| value - trend).collect();
         for (place, score) in
             same_season(&detrended, season).iter().enumerate().filter(|(_, score)| beyond(**score, limit))
         {
-            found.add(place, EventKind::Additive, Method::Season, score.unwrap_or_default());
+            found.add(place, EventKind::Additive, Method::Seasonal, score.unwrap_or_default());
         }
     }
-    if uses(Method::Remainder) {
+    if uses(Method::Irregular) {
         let (scores, odd) = far_out(&remainder);
         for place in (0..y.len()).filter(|place| odd[*place]) {
-            found.add(place, EventKind::Additive, Method::Remainder, scores[place].unwrap_or_default());
+            found.add(place, EventKind::Additive, Method::Irregular, scores[place].unwrap_or_default());
         }
     }
     for event in &events {
@@ -190,7 +190,7 @@ fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, Out
     if y.len() < needed {
         return Err(OutlierError::Unusable(Unusable::TooShort { observations: y.len(), needed }));
     }
-    let fits = |method: &Method| season > 1 || *method != Method::Season;
+    let fits = |method: &Method| season > 1 || *method != Method::Seasonal;
     let mut methods: Vec<Method> = asked.iter().copied().filter(fits).collect();
     methods.sort_unstable();
     methods.dedup();

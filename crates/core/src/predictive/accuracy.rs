@@ -3,29 +3,29 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-/// How far forecasts are off.
+/// Measures of forecast accuracy: bias first.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Accuracy {
-    /// Forecasts whose truth is known.
+    /// Forecasts with an actual value.
     pub count: usize,
-    /// Mean error, actual less forecast.
+    /// Mean error, actual minus forecast.
     pub me: f64,
-    /// Root of the mean squared error.
-    pub rmse: f64,
-    /// Mean absolute error.
-    pub mae: f64,
     /// Mean error in per cent of the actual values; none where one is zero, or they have both signs.
     pub mpe: Option<f64>,
+    /// Mean absolute error.
+    pub mae: f64,
+    /// Root mean squared error.
+    pub rmse: f64,
     /// Mean absolute error in per cent of the actual values; none where one is zero, or they have both signs.
     pub mape: Option<f64>,
-    /// Mean of `200 |error| / (|actual| + |forecast|)`; none where both are nought.
+    /// Mean of `200 |error| / (|actual| + |forecast|)`; none where both are zero.
     pub smape: Option<f64>,
-    /// Mean absolute error over a scale, if there is one.
+    /// Mean absolute scaled error: over a scale, if there is one.
     pub mase: Option<f64>,
 }
 
-/// Measures forecasts by what came to be: pairs of actual value and forecast. `scale` is the mean
-/// absolute change of the series over a season ([`mean_change`]). None without any pair.
+/// Evaluates forecasts: pairs of actual value and forecast. `scale` is the mean
+/// absolute seasonal difference of the series ([`mean_change`]). None without any pair.
 ///
 /// # Source
 /// Hyndman, R. J. and Koehler, A. B. (2006), International Journal of Forecasting 22, 679-688.

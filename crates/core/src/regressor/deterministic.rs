@@ -90,7 +90,7 @@ impl fmt::Display for Deterministic {
             Self::Step { from } => write!(f, "step={from}"),
             Self::Pulse { first, last } if first == last => write!(f, "pulse={first}"),
             Self::Pulse { first, last } => write!(f, "pulse={first}..{last}"),
-            Self::Ramp { after } => write!(f, "bend={after}"),
+            Self::Ramp { after } => write!(f, "ramp={after}"),
             Self::Season { from: None, .. } => f.write_str("seasons"),
             Self::Season { from: Some(from), .. } => write!(f, "seasons={from}"),
             Self::WorkingDays => f.write_str("workdays"),
@@ -167,7 +167,7 @@ mod tests {
         let written = |one: Deterministic| one.to_string();
         assert_eq!(written(Deterministic::Pulse { first, last }), "pulse=2003-01..2003-04");
         assert_eq!(written(Deterministic::Pulse { first, last: first }), "pulse=2003-01");
-        assert_eq!(written(Deterministic::Ramp { after: last }), "bend=2003-04");
+        assert_eq!(written(Deterministic::Ramp { after: last }), "ramp=2003-04");
         let season = |from| Deterministic::Season { length: 4, place: 1, start: first, from };
         assert_eq!(written(season(None)), "seasons");
         assert_eq!(written(season(Some(last))), "seasons=2003-04");

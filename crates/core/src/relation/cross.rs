@@ -28,7 +28,7 @@ pub struct Strongest {
     pub r: f64,
     /// Whether the largest of so many lags of unrelated noise is smaller in 95 of 100
     /// pairs.
-    pub stands_out: bool,
+    pub significant: bool,
 }
 
 /// Cross-correlations of two series.
@@ -96,7 +96,7 @@ impl Cross {
             a.r.abs().total_cmp(&b.r.abs()).then_with(|| b.lag.abs().cmp(&a.lag.abs()))
         };
         let most = self.lags.iter().max_by(order).copied().unwrap_or(CrossLag { lag: 0, r: 0.0 });
-        Strongest { lag: most.lag, r: most.r, stands_out: most.r.abs() > self.threshold() }
+        Strongest { lag: most.lag, r: most.r, significant: most.r.abs() > self.threshold() }
     }
 
     /// What the largest of all lags exceeds in 5 % of pairs of unrelated white noise
@@ -110,7 +110,7 @@ impl Cross {
     /// outside the band and stands above its neighbours: the same relation seen again.
     pub fn echoes(&self, season: usize) -> Vec<i64> {
         let strongest = self.strongest();
-        if season < 3 || !strongest.stands_out {
+        if season < 3 || !strongest.significant {
             return Vec::new();
         }
         let season = whole(season);
@@ -187,7 +187,7 @@ mod tests {
         let second: Vec<f64> = (0..300).map(|t| if t >= 2 { season[t - 2] } else { 0.0 }).collect();
         let cross = cross_correlations(&season, &second, 20).expect("valid");
         let strongest = cross.strongest();
-        assert!(strongest.stands_out && strongest.lag == 2, "{strongest:?}");
+        assert!(strongest.significant && strongest.lag == 2, "{strongest:?}");
         assert_eq!(cross.echoes(12), [-10, 14]);
         assert!(cross.echoes(1).is_empty());
     }
@@ -197,7 +197,7 @@ mod tests {
         let out = (0..400)
             .filter(|k| {
                 let cross = cross_correlations(&noise(100 + k, 200), &noise(900 + k, 200), 12);
-                cross.expect("valid").strongest().stands_out
+                cross.expect("valid").strongest().significant
             })
             .count();
         // 20 expected of 400, give or take three standard deviations of 4.4.

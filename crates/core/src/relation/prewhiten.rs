@@ -133,7 +133,7 @@ mod tests {
     #[test]
     fn unrelated_autoregressions_stand_out_raw_and_seldom_prewhitened() {
         let stands_out =
-            |x: &[f64], y: &[f64]| cross_correlations(x, y, 12).expect("long enough").strongest().stands_out;
+            |x: &[f64], y: &[f64]| cross_correlations(x, y, 12).expect("long enough").strongest().significant;
         let (mut raw, mut white) = (0, 0);
         for seed in 0..100 {
             let (x, y) = (pair(seed).0, pair(5000 + seed).0);

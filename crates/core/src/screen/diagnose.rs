@@ -41,7 +41,7 @@ pub enum Flag {
     /// It has to be differenced twice.
     Twice,
     /// The spread grows with the level, but values that are not positive have no logarithm.
-    GrowsButNotPositive,
+    IncreasingNonpositive,
     /// Odd values, and so many that they are more than single ones.
     ManyOdd,
     /// The residuals of the model are autocorrelated.
@@ -111,8 +111,8 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     }
     let mut flags = Vec::new();
     let AdvisedTransformation { transformation, spread } = advised_transformation(y, season);
-    if spread.is_some_and(|found| found.advice == SpreadAdvice::GrowsButNotPositive) {
-        flags.push(Flag::GrowsButNotPositive);
+    if spread.is_some_and(|found| found.advice == SpreadAdvice::IncreasingNonpositive) {
+        flags.push(Flag::IncreasingNonpositive);
     }
     let x = transformation.apply(y);
     let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() })?;
@@ -122,7 +122,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     flags.extend(
         [
             (unsure, Flag::Unsure),
-            (verdict.class == Class::BrokenTrend, Flag::Break),
+            (verdict.class == Class::TrendBreak, Flag::Break),
             (verdict.fractional_d.is_some(), Flag::LongMemory),
             (verdict.integration >= 2, Flag::Twice),
         ]
@@ -142,7 +142,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
 
 impl Screened {
     fn look_for_odd_values(&mut self, x: &[f64], season: usize) {
-        let methods = Method::ALL.into_iter().filter(|one| season > 1 || *one != Method::Season).collect();
+        let methods = Method::ALL.into_iter().filter(|one| season > 1 || *one != Method::Seasonal).collect();
         let Ok(found) = find(x, &OutlierOptions { season, methods }) else {
             return;
         };

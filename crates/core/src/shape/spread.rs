@@ -34,9 +34,9 @@ pub enum SpreadAdvice {
     /// A Box-Cox transformation: the spread grows with the level, not in proportion.
     BoxCox,
     /// It grows with the level, but values that are not positive have no logarithm.
-    GrowsButNotPositive,
+    IncreasingNonpositive,
     /// Nothing: the level moves too little for a transformation to matter.
-    LevelSteady,
+    LevelConstant,
     /// It falls as the level rises.
     Falls,
 }
@@ -90,9 +90,9 @@ pub fn spread(y: &[f64], season: usize) -> Option<Spread> {
     let steady = positive && high < STEADY * low;
     let advice = match (p_value <= LEVEL, line.slope > 0.0, positive, near_one) {
         (false, ..) => SpreadAdvice::None,
-        _ if steady => SpreadAdvice::LevelSteady,
+        _ if steady => SpreadAdvice::LevelConstant,
         (true, false, ..) => SpreadAdvice::Falls,
-        (true, true, false, _) => SpreadAdvice::GrowsButNotPositive,
+        (true, true, false, _) => SpreadAdvice::IncreasingNonpositive,
         (true, true, true, true) => SpreadAdvice::Logarithm,
         (true, true, true, false) => SpreadAdvice::BoxCox,
     };
@@ -162,7 +162,7 @@ mod tests {
     #[test]
     fn values_below_nought_have_no_logarithm() {
         let y: Vec<f64> = rising(1.0, 3).iter().map(|value| value - 30.0).collect();
-        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::GrowsButNotPositive));
+        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::IncreasingNonpositive));
         assert_eq!(spread(&[1.0, 2.0, 1.0], 1), None);
         assert_eq!(spread(&[1.0; 100], 1), None);
     }
@@ -172,7 +172,7 @@ mod tests {
         let noise = NormalStream::new(12, 0).take(240);
         let level = |t: usize| 100.0 + t as f64 / 24.0;
         let y: Vec<f64> = noise.iter().enumerate().map(|(t, e)| level(t) + 0.02 * t as f64 * e).collect();
-        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::LevelSteady));
+        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::LevelConstant));
     }
 
     #[test]

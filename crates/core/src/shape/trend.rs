@@ -40,15 +40,15 @@ pub enum TrendShape {
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct TrendVerdict {
     /// The shape; of linear and exponential the likelier, where neither is excluded.
-    pub shape: TrendShape,
+    pub trend_shape: TrendShape,
     /// Whether the other of linear and exponential is excluded.
     pub certain: bool,
     /// A trend in the series.
     pub level: TrendTest,
     /// A trend in its changes: whether the amount changes.
-    pub changes: TrendTest,
+    pub differences: TrendTest,
     /// A trend in its relative changes, for positive series: whether the share changes.
-    pub relative_changes: Option<TrendTest>,
+    pub growth_rates: Option<TrendTest>,
 }
 
 /// How fast the weight goes from one to nought (Harvey, Leybourne and Taylor 2007).
@@ -113,11 +113,11 @@ pub fn trend_shape(y: &[f64], season: usize) -> Option<TrendVerdict> {
     let changes = trend_of_changes(&differences(y), season)?;
     let positive = y.iter().all(|value| *value > 0.0);
     let logarithms: Vec<f64> = if positive { y.iter().map(|value| value.ln()).collect() } else { Vec::new() };
-    let relative_changes = trend_of_changes(&differences(&logarithms), season);
+    let growth_rates = trend_of_changes(&differences(&logarithms), season);
     let in_logarithms = trend(&logarithms, season).is_some_and(|test| test.p_value <= LEVEL);
     let constant_amount = changes.p_value > LEVEL;
-    let constant_share = relative_changes.is_some_and(|test| test.p_value > LEVEL);
-    let nearer_to_share = relative_changes.is_some_and(|test| test.z.abs() < changes.z.abs());
+    let constant_share = growth_rates.is_some_and(|test| test.p_value > LEVEL);
+    let nearer_to_share = growth_rates.is_some_and(|test| test.z.abs() < changes.z.abs());
     let shape = match (constant_amount, constant_share) {
         _ if level.p_value > LEVEL && !in_logarithms => TrendShape::None,
         (true, true) if nearer_to_share => TrendShape::Exponential,
@@ -126,7 +126,7 @@ pub fn trend_shape(y: &[f64], season: usize) -> Option<TrendVerdict> {
         (false, false) => TrendShape::Other,
     };
     let certain = !(constant_amount && constant_share);
-    Some(TrendVerdict { shape, certain, level, changes, relative_changes })
+    Some(TrendVerdict { trend_shape: shape, certain, level, differences: changes, growth_rates })
 }
 
 /// The regression of changes on time and the season, with a standard error that allows
@@ -269,7 +269,8 @@ mod tests {
                 walk.iter().zip(0..).map(|(v, t)| 100.0 + 2.0 * f64::from(t) + 2.0 * v).collect();
             let growth: Vec<f64> =
                 walk.iter().zip(0..).map(|(v, t)| (3.0 + 0.02 * f64::from(t) + 0.02 * v).exp()).collect();
-            let verdict = |y: &[f64]| trend_shape(y, 12).map(|verdict| (verdict.shape, verdict.certain));
+            let verdict =
+                |y: &[f64]| trend_shape(y, 12).map(|verdict| (verdict.trend_shape, verdict.certain));
             linear += u32::from(verdict(&line).is_some_and(|(shape, _)| shape == TrendShape::Linear));
             exponential +=
                 u32::from(verdict(&growth).is_some_and(|(shape, _)| shape == TrendShape::Exponential));

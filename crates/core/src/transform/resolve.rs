@@ -91,7 +91,7 @@ fn fixed(
             let (season, windows) = season_of(cells, setting, season)?;
             Some((Step::Without(season), Resolved::Season(windows)))
         }
-        Step::Mend => {
+        Step::Repair => {
             let repaired = mended(cells, setting, season)?;
             let when = |(row, from, to): &(usize, f64, f64)| (setting.frame.period(*row), *from, *to);
             let rows = repaired.iter().map(|(row, _, to)| (*row, *to)).collect();

@@ -111,7 +111,7 @@ impl<'a> Undoing<'a> {
                 before(0)? + slope * (value - after(0)?)
             }
             Step::Replaced(_) | Step::Average(1) => value,
-            Step::Abs | Step::Average(_) | Step::ChooseBoxCox | Step::Deseason | Step::Mend => return None,
+            Step::Abs | Step::Average(_) | Step::ChooseBoxCox | Step::Deseason | Step::Repair => return None,
         })
     }
 
@@ -168,7 +168,7 @@ impl At<'_, '_> {
             Step::Abs => return Err(UndoError::Lossy("abs")),
             Step::Average(2..) => return Err(UndoError::Lossy("of a centred moving average")),
             Step::Average(_) | Step::Replaced(_) => Vec::new(),
-            Step::ChooseBoxCox | Step::Deseason | Step::Mend => return Err(EvaluateError::Open.into()),
+            Step::ChooseBoxCox | Step::Deseason | Step::Repair => return Err(EvaluateError::Open.into()),
             Step::Index(_) => vec![scaled(1.0 / self.factor()?)],
             Step::PerDay
             | Step::PerWorkday

@@ -18,7 +18,7 @@ pub enum Class {
     /// Stationary after differencing.
     DifferenceStationary,
     /// Stationary around a mean or a trend that breaks once.
-    BrokenTrend,
+    TrendBreak,
     /// Stationary with long memory.
     LongMemory,
     /// With unit roots at the frequencies of its season.
@@ -141,7 +141,7 @@ pub(super) fn conclude(
         (_, _, Kind::Stationary) => Class::Stationary,
         (_, _, Kind::TrendStationary) => Class::TrendStationary,
         (_, _, Kind::UnitRoot | Kind::TwoUnitRoots) => Class::DifferenceStationary,
-        (_, _, Kind::Broken) => Class::BrokenTrend,
+        (_, _, Kind::Broken) => Class::TrendBreak,
     };
     Verdict {
         integration: kind.integration(),

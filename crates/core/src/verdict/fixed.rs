@@ -31,7 +31,7 @@ impl Assessment {
         if plain + seasonal == 0 && class == Class::TrendStationary {
             all.push(FixedTerm::Trend);
         }
-        if let (Class::BrokenTrend, 0, Some(place)) = (class, plain + seasonal, self.break_at) {
+        if let (Class::TrendBreak, 0, Some(place)) = (class, plain + seasonal, self.break_at) {
             let top = self.candidates.candidates.first().map(|top| top.model);
             let (step, bend) = (FixedTerm::Step(place + 1), FixedTerm::Bend(place));
             if let Some(model) = top.filter(|model| model.kind() == Kind::Broken) {

@@ -41,7 +41,7 @@ pub struct Args {
     /// Go on with a screening into --out that was interrupted
     #[arg(long, requires = "out", help_heading = "Method")]
     resume: bool,
-    /// Transform, order of integration and kind only: no model, no odd values
+    /// Transformation and order of integration only: no model, no outliers
     #[arg(long, help_heading = "Method")]
     quick: bool,
     #[command(flatten)]

@@ -131,7 +131,7 @@ impl Pending {
             crate::output::check_target(path, force)?;
             if part.exists() && !force {
                 return Err(CliError::call(format!("{shown} is an unfinished screening"))
-                    .advise("go on with it by --resume, or begin anew with --force"));
+                    .advise("continue with --resume, or start again with --force"));
             }
         }
         let unwritable = |error: std::io::Error| unwritable(&part, &error);
@@ -165,7 +165,7 @@ impl Pending {
                 key.series,
                 key.source
             ))
-            .advise("begin anew with --force in place of --resume")),
+            .advise("start again with --force instead of --resume")),
         }
     }
 

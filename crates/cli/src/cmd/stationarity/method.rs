@@ -24,11 +24,11 @@ pub struct MethodArgs {
     /// Lagged differences in the regressions: a number, or chosen by a criterion or by t-ratios
     #[arg(long, value_name = "N|aic|bic|hq|maic|t", default_value = "aic")]
     pub lags: LagRule,
-    /// The most lags a choice may take (default: 12 (n/100)^(1/4))
+    /// Maximum lag order (default: 12 (n/100)^(1/4))
     #[arg(long, value_name = "N")]
     pub max_lags: Option<usize>,
     /// Lags in the long-run variance of KPSS and PP
-    #[arg(long, value_name = "N|auto|short|long", default_value = "auto")]
+    #[arg(long, value_name = "N|auto|l4|l12", default_value = "auto")]
     pub bandwidth: Bandwidth,
     /// Weights of the long-run variance of KPSS and PP
     #[arg(long, default_value = "bartlett", value_parser = one_of(KERNELS))]
@@ -36,7 +36,7 @@ pub struct MethodArgs {
     /// Numbers of differences to test, 0 for the level (default: as many as the verdict needs)
     #[arg(long, value_name = "N,N", value_delimiter = ',', value_parser = clap::value_parser!(u8).range(0..=2))]
     pub at: Option<Vec<u8>>,
-    /// Tests that allow for so many breaks, at dates that the data choose
+    /// Tests that allow for one or two breaks at endogenous dates
     #[arg(long, value_name = "1|2", value_parser = clap::value_parser!(u8).range(1..=2))]
     pub breaks: Option<u8>,
     /// Perron's test with a break known from elsewhere: the last period before it
@@ -48,10 +48,10 @@ pub struct MethodArgs {
     /// Print the regression of the ADF test
     #[arg(long)]
     pub regression: bool,
-    /// Bootstrap p-values from so many series drawn with this one's dynamics and shocks
+    /// Sieve-bootstrap p-values from N replications
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(99..=100_000))]
     pub bootstrap: Option<u32>,
-    /// Bootstrap that keeps each shock at its time, for a variance that changes
+    /// Wild bootstrap, for heteroskedastic innovations
     #[arg(long, requires = "bootstrap")]
     pub wild: bool,
     /// Seed of the bootstrap
@@ -119,13 +119,17 @@ const TERMS: Choices<TermsRule> = &[
 
 /// Weights of a long-run variance.
 const KERNELS: Choices<Kernel> = &[
-    ("bartlett", Kernel::Bartlett, "Falling in a straight line to nought"),
+    ("bartlett", Kernel::Bartlett, "Decreasing linearly to zero"),
     ("quadratic", Kernel::Quadratic, "Quadratic spectral"),
 ];
 
 fn trim(text: &str) -> Result<f64, String> {
     let value: f64 = text.parse().map_err(|_| "write a number, as 0.15".to_owned())?;
-    if (0.05..=0.3).contains(&value) { Ok(value) } else { Err("write a share from 0.05 to 0.3".to_owned()) }
+    if (0.05..=0.3).contains(&value) {
+        Ok(value)
+    } else {
+        Err("write a proportion from 0.05 to 0.3".to_owned())
+    }
 }
 
 impl MethodArgs {
@@ -136,7 +140,7 @@ impl MethodArgs {
                 .advise("leave one of them out"));
         }
         if self.is_named(TestName::Perron) && self.break_at.is_none() {
-            return Err(CliError::call("--tests perron: the test needs a break that is known")
+            return Err(CliError::call("--tests perron: the test needs a known break date")
                 .advise("name the last period before it: --break-at PERIOD"));
         }
         Ok(())

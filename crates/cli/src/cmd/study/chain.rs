@@ -64,30 +64,30 @@ struct Single {
 }
 
 const SEASON: Single = Single {
-    part: "season",
-    title: "Trend and season",
-    why: "How strong the season is, whether its shape stays, and what is left.",
+    part: "decomposition",
+    title: "Trend and seasonality",
+    why: "Strength and stability of the seasonal component, and the irregular component.",
     command: Name::Decompose,
 };
 
 const ODD: Single = Single {
-    part: "odd",
-    title: "Odd values",
-    why: "One odd value can spoil tests, model and forecast: they are looked for before.",
+    part: "outliers",
+    title: "Outliers",
+    why: "A single outlier can distort tests, model and forecast, so outliers are detected first.",
     command: Name::Outliers,
 };
 
 const AUTOCORRELATION: Single = Single {
     part: "autocorrelation",
     title: "Autocorrelation",
-    why: "Whether it dies out says whether the series is stationary; its spikes say what rhythm there is.",
+    why: "Decay indicates stationarity; significant lags indicate the dynamics and the seasonality.",
     command: Name::Acf,
 };
 
 const STATIONARITY: Single = Single {
     part: "stationarity",
     title: "Stationarity",
-    why: "How often the series has to be differenced, and whether a break or a trend explains it instead.",
+    why: "Order of differencing, or a break or a trend instead.",
     command: Name::Stationarity,
 };
 
@@ -115,13 +115,13 @@ impl<'a, 'b> Chain<'a, 'b> {
         if self.study.has("data") {
             let call = self.data.next(Name::Inspect, Vec::<String>::new());
             let step = self.step(call, None)?;
-            self.part("Data", "What is in the file, and how it was read.", vec![step]);
+            self.part("Data", "Contents of the file and how it was read.", vec![step]);
         }
         Ok(())
     }
 
     fn look(&mut self) -> Result<(), CliError> {
-        if !self.study.has("look") {
+        if !self.study.has("plot") {
             return Ok(());
         }
         let plain = self.on_series(Name::Plot);
@@ -129,29 +129,29 @@ impl<'a, 'b> Chain<'a, 'b> {
         if self.season > 1 {
             steps.push(self.step(plain.flag("by-season"), Some("seasons"))?);
         }
-        self.part("A first look", "Level, swing, breaks and odd values show before any test.", steps);
+        self.part("Charts", "Level, seasonality, breaks and outliers are visible before any test.", steps);
         Ok(())
     }
 
     /// Decides on the steps that even the variance.
     fn spread(&mut self, values: &[f64]) {
         let (steps, why) = match self.study.transform.as_str() {
-            "none" => (None, "The study asks for no transformation.".to_owned()),
+            "none" => (None, "No transformation, as the study requests.".to_owned()),
             "auto" => advised(values, self.season),
-            given => (Some(given.to_owned()), format!("The study asks for {given}.")),
+            given => (Some(given.to_owned()), format!("Transformation {given}, as the study requests.")),
         };
         if let Some(steps) = &steps {
             self.series = wording::with_steps(&self.series, &steps.split(',').collect::<Vec<_>>());
         }
-        if self.study.has("spread") {
-            let what = format!("{why} From here on the series is {}.", self.series);
+        if self.study.has("transformation") {
+            let what = format!("{why} The following parts use {}.", self.series);
             self.part("Transformation", &what, Vec::new());
         }
     }
 
     /// Model, comparison and forecast, each with the model that was chosen.
     fn model(&mut self) -> Result<(), CliError> {
-        let wanted = ["model", "comparison", "forecast"].iter().any(|part| self.study.has(part));
+        let wanted = ["model", "evaluation", "forecast"].iter().any(|part| self.study.has(part));
         if !wanted {
             return Ok(());
         }
@@ -171,13 +171,13 @@ impl<'a, 'b> Chain<'a, 'b> {
             let fit = self.step(fit, Some("residuals"))?;
             self.model_part(vec![orders, fit]);
         }
-        if study.has("comparison") {
+        if study.has("evaluation") {
             let others = study.models.iter().filter(|other| **other != model);
             let call = others.fold(of_model(self, Name::Compare), |call, other| call.with("model", other));
             let step = self.step(call.with_some("with", terms.as_ref()), None)?;
             self.part(
-                "Comparison",
-                "A model has to beat simple rules on values it has not seen, period by period, before its forecasts mean much.",
+                "Evaluation",
+                "Out-of-sample errors from rolling origins, compared with benchmark forecasts.",
                 vec![step],
             );
         }
@@ -186,7 +186,7 @@ impl<'a, 'b> Chain<'a, 'b> {
             let step = self.step(call.with_some("ahead", study.horizon), Some("forecast"))?;
             self.part(
                 "Forecast",
-                "What comes next, in the column's own units, with 68 and 95 % prediction intervals.",
+                "Point forecasts on the original scale with 68 and 95 % prediction intervals.",
                 vec![step],
             );
         }
@@ -196,7 +196,7 @@ impl<'a, 'b> Chain<'a, 'b> {
     fn model_part(&mut self, steps: Vec<Step>) {
         self.part(
             "Model",
-            "Every model of a grid by exact likelihood; then the one that is chosen, with the tests of its residuals.",
+            "All models of a grid by exact maximum likelihood; the chosen one with residual tests.",
             steps,
         );
     }
@@ -226,7 +226,8 @@ impl<'a, 'b> Chain<'a, 'b> {
         let parsed = cmd::typed(&call.clone().flag("quiet").words()).map_err(|error| {
             let reason = error.to_string();
             let reason = reason.lines().next().unwrap_or_default().trim_start_matches("error: ").to_owned();
-            CliError::call(format!("the study makes a wrong call: {reason}")).advise(call.to_string())
+            CliError::call(format!("the study contains an invalid command: {reason}"))
+                .advise(call.to_string())
         })?;
         let (done, kept) = self.context.keeping(figure.is_some(), |context| parsed.run(context));
         let mut step = Step {
@@ -259,23 +260,28 @@ fn without_commands(mut document: Document) -> Document {
 fn advised(values: &[f64], season: usize) -> (Option<String>, String) {
     let AdvisedTransformation { transformation, spread } = advised_transformation(values, season);
     let Some(found) = spread else {
-        return (None, "The series is too short to say whether its spread goes with its level.".to_owned());
+        return (
+            None,
+            "The series is too short to test whether its variance depends on the level.".to_owned(),
+        );
     };
     let p = wording::p_equals(found.p_value);
-    let figures = format!("spread goes with level to the power {:.2}, {p}", found.exponent);
+    let figures = format!("elasticity {:.2}, {p}", found.exponent);
     let why = match found.advice {
         SpreadAdvice::Logarithm => {
-            format!("The swing grows in proportion to the level ({figures}): take logarithms.")
+            format!("The standard deviation is proportional to the level ({figures}): logarithms.")
         }
         SpreadAdvice::BoxCox => {
-            format!("The swing grows with the level, not in proportion ({figures}): take Box-Cox.")
+            format!("The variance increases with the level ({figures}): Box-Cox transformation.")
         }
-        SpreadAdvice::GrowsButNotPositive => format!(
-            "The swing grows with the level ({figures}), but values that are not positive have no logarithm."
+        SpreadAdvice::IncreasingNonpositive => format!(
+            "The variance increases with the level ({figures}), but non-positive values have no logarithm."
         ),
-        SpreadAdvice::Falls => format!("The swing falls as the level rises ({figures}): no transformation."),
-        SpreadAdvice::None | SpreadAdvice::LevelSteady => {
-            "Nothing says that the swing goes with the level: no transformation.".to_owned()
+        SpreadAdvice::Falls => {
+            format!("The variance decreases with the level ({figures}): no transformation.")
+        }
+        SpreadAdvice::None | SpreadAdvice::LevelConstant => {
+            "The variance does not depend on the level: no transformation.".to_owned()
         }
     };
     (transformation.step(), why)

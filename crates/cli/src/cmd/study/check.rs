@@ -109,7 +109,7 @@ fn change_of(old: &Value, new: &Value) -> Option<String> {
     let more = paths.len().saturating_sub(NAMED);
     paths.truncate(NAMED);
     let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
-    Some(format!("{call}: the same answer, other figures: {}{rest}", paths.join(", ")))
+    Some(format!("{call}: same answer, different numbers: {}{rest}", paths.join(", ")))
 }
 
 /// Where two values differ by more than rounding.

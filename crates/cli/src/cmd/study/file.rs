@@ -14,7 +14,7 @@ pub struct Study {
     pub series: String,
     #[serde(default)]
     pub title: Option<String>,
-    /// Steps that even the spread: `auto`, `none`, or steps such as `ln`.
+    /// Variance-stabilising transformation: `auto`, `none`, or steps such as `ln`.
     #[serde(default = "auto")]
     pub transform: String,
     /// Periods to use, as for --sample.
@@ -34,13 +34,13 @@ pub struct Study {
     /// Tests of stationarity, as for --tests.
     #[serde(default)]
     pub tests: Option<String>,
-    /// Models to compare beside the one that is chosen, as for --model.
+    /// Further models of the evaluation, as for --model.
     #[serde(default)]
     pub models: Vec<String>,
     /// Regressors, as for --with.
     #[serde(default)]
     pub with: Option<String>,
-    /// Periods to foretell.
+    /// Forecast horizon in periods.
     #[serde(default)]
     pub horizon: Option<usize>,
     /// Level of every decision.
@@ -55,14 +55,14 @@ fn auto() -> String {
 /// Parts of a study, in the order people work.
 pub const PARTS: [&str; 10] = [
     "data",
-    "look",
-    "spread",
-    "season",
-    "odd",
+    "plot",
+    "transformation",
+    "decomposition",
+    "outliers",
     "autocorrelation",
     "stationarity",
     "model",
-    "comparison",
+    "evaluation",
     "forecast",
 ];
 
@@ -172,11 +172,11 @@ mod tests {
 
     #[test]
     fn options_of_the_data_become_words() {
-        let more = "sample = \"2001..\"\nseason = 4\ngaps = \"linear\"\ndata = [\"--time\", \"m\"]\nparts = [\"look\"]\n";
+        let more = "sample = \"2001..\"\nseason = 4\ngaps = \"linear\"\ndata = [\"--time\", \"m\"]\nparts = [\"plot\"]\n";
         let study = Study::parse("s.toml", &format!("{SMALLEST}{more}")).expect("a study");
         let words = ["--time", "m", "--sample", "2001..", "--season", "4", "--gaps", "linear"];
         assert_eq!(study.data_options(), words);
-        assert!(study.has("look") && !study.has("model"));
+        assert!(study.has("plot") && !study.has("model"));
     }
 
     #[test]

@@ -11,10 +11,10 @@ fn line(values: &[Option<f64>]) -> Line {
 #[test]
 fn empty_lists_and_commands_leave_nothing_behind() {
     let mut document = Document::default();
-    document.list("Reading", Vec::new());
+    document.list("Interpretation", Vec::new());
     document.commands("Next", Vec::new());
     assert!(document.blocks.is_empty());
-    document.list("Reading", vec!["a".to_owned()]);
+    document.list("Interpretation", vec!["a".to_owned()]);
     document.paragraph("b");
     assert!(matches!(&document.blocks[..], [Block::List { .. }, Block::Paragraph(text)] if text == "b"));
 }

@@ -72,7 +72,6 @@ fn lines_intervals_and_marks_stay_inside() {
         lines: vec![line(&values, Ink::Series(0)), line(&values, Ink::Series(1))],
         intervals: vec![Interval { name: "95 %".to_owned(), ends }],
         marks: vec![Mark { at: 5.0, value: 100.0, name: "odd".to_owned(), filled: true }],
-        measure: Some(500.0),
         ..Panel::default()
     };
     stays_on_its_sheet(&of_panels(vec![panel], 1));

@@ -27,7 +27,10 @@ pub fn answer(result: &AcfResult) -> String {
     match (result.findings.first(), repeats, order) {
         (Some(Finding::NoAutocorrelation { .. }), ..) => format!("{name} shows no autocorrelation."),
         (Some(Finding::TooFew { observations }), ..) => {
-            format!("{name} is too short to be read: {}.", wording::count(*observations, "observation"))
+            format!(
+                "{name} is too short for an interpretation: {}.",
+                wording::count(*observations, "observation")
+            )
         }
         (Some(Finding::DoesNotDieOut { .. }), Some(s), _) => {
             format!("{subject} decays slowly and repeats every {s} lags{}.", assessed(result))
@@ -40,13 +43,15 @@ pub fn answer(result: &AcfResult) -> String {
         }
         (_, None, Some(pattern)) => {
             format!(
-                "{subject} dies out{season}; it looks like {}{average}{}.",
+                "{subject} decays to zero{season}; its pattern is that of {}{average}{}.",
                 short(pattern),
                 although(result)
             )
         }
-        (_, None, None) if average.is_empty() => format!("{subject} dies out{season}{}.", although(result)),
-        (_, None, None) => format!("{subject} dies out; it looks like noise{average}{}.", although(result)),
+        (_, None, None) if average.is_empty() => {
+            format!("{subject} decays to zero{season}{}.", although(result))
+        }
+        (_, None, None) => format!("{subject} shows no autocorrelation{average}{}.", although(result)),
     }
 }
 
@@ -92,7 +97,7 @@ fn short(pattern: Pattern) -> String {
         Pattern::Autoregression(p) => format!("AR({p})"),
         Pattern::MovingAverage(q) => format!("MA({q})"),
         Pattern::Either(k) => format!("AR({k}) or MA({k})"),
-        Pattern::Mixed => "a mixture of AR and MA".to_owned(),
+        Pattern::Mixed => "an ARMA model".to_owned(),
     }
 }
 
@@ -104,10 +109,10 @@ pub fn sentence(finding: &Finding) -> String {
              it, even if the PACF cuts off."
         ),
         Finding::TooFew { observations } => format!(
-            "Autocorrelations of {observations} observations vary so widely by chance that nothing can be read from \
-             them."
+            "The sampling variation of autocorrelations of {observations} observations is too large for an \
+              interpretation."
         ),
-        Finding::DiesOut => "The ACF dies out, as it does for a stationary series.".to_owned(),
+        Finding::DiesOut => "The ACF decays to zero, as for a stationary series.".to_owned(),
         Finding::Seasonal { season, acf, lasting } => {
             let last = if lasting { ", and hardly less one seasonal period later" } else { "" };
             format!(
@@ -115,28 +120,27 @@ pub fn sentence(finding: &Finding) -> String {
             )
         }
         Finding::SeasonalAverage { season, acf } => format!(
-            "Lag {season} stands out below zero ({acf:.2}): the picture of a seasonal moving average, as a \
-             seasonal difference often leaves it."
+            "Lag {season} is significantly negative ({acf:.2}): the pattern of a seasonal moving average, \
+              typical after a seasonal difference."
         ),
         Finding::Suggests(Pattern::Autoregression(p)) => format!(
-            "The PACF ends after lag {p} while the ACF goes on longer: the picture of an autoregression of order {p}."
+            "The PACF cuts off after lag {p} while the ACF tails off: the pattern of an AR({p}) process."
         ),
         Finding::Suggests(Pattern::MovingAverage(q)) => format!(
-            "The ACF ends after lag {q} while the PACF goes on longer: the picture of a moving average of order {q}."
+            "The ACF cuts off after lag {q} while the PACF tails off: the pattern of an MA({q}) process."
         ),
-        Finding::Suggests(Pattern::Either(k)) => format!(
-            "Both ACF and PACF end after lag {k}: an autoregression or a moving average of order {k}; compare both."
-        ),
+        Finding::Suggests(Pattern::Either(k)) => {
+            format!("Both ACF and PACF cut off after lag {k}: an AR({k}) or MA({k}) process; compare both.")
+        }
         Finding::Suggests(Pattern::Mixed) => {
-            "Neither function ends at a low lag: a mixture of autoregression and moving average.".to_owned()
+            "Neither function cuts off at a low lag: the pattern of an ARMA process.".to_owned()
         }
         Finding::NoAutocorrelation { lags, p_value } => format!(
-            "The first {lags} autocorrelations together are no larger than chance makes them \
-             (Ljung-Box, {}).",
+            "The first {lags} autocorrelations are jointly insignificant (Ljung-Box, {}).",
             wording::p_equals(p_value)
         ),
         Finding::Chance { outside, lags } => format!(
-            "{} outside the 95 % band of white noise; for white noise about {:.0} of {lags} would be.",
+            "{} outside the 95 % band of white noise; about {:.0} of {lags} are expected under white noise.",
             match outside {
                 0 => "No lag lies".to_owned(),
                 1 => "1 lag lies".to_owned(),
@@ -169,13 +173,13 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
     };
     let method = match result.acf.pacf_method {
         PacfMethod::YuleWalker => "",
-        PacfMethod::LeastSquares => " The PACF is by least squares.",
+        PacfMethod::LeastSquares => " The PACF is estimated by least squares.",
     };
     document.paragraph(format!(
         "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so \
          far.{fitted}{method}"
     ));
-    document.list("Reading", result.reading.clone());
+    document.list("Interpretation", result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }

@@ -35,17 +35,21 @@ pub(super) fn reason(suggestion: &Suggestion, names: &[String], alpha: f64) -> S
         .collect();
     let verb = if drifting.len() == 1 { "drifts" } else { "drift" };
     match suggestion.reason {
-        CaseReason::NoDrift => "no series drifts".to_owned(),
+        CaseReason::NoDrift => "no series has a drift".to_owned(),
         CaseReason::Drift(None) => format!("{} {verb}", wording::joined(&drifting)),
         CaseReason::Drift(Some((p, _))) => {
             format!(
-                "{} {verb}, and the relations need no trend ({})",
+                "{} {verb}, and the cointegrating relations include no trend ({})",
                 wording::joined(&drifting),
                 p_equals(p)
             )
         }
         CaseReason::TrendInside(p, _) => {
-            format!("{} {verb}, and the relations need a trend ({})", wording::joined(&drifting), p_equals(p))
+            format!(
+                "{} {verb}, and the cointegrating relations include a trend ({})",
+                wording::joined(&drifting),
+                p_equals(p)
+            )
         }
     }
 }
@@ -83,21 +87,26 @@ pub(super) fn answer(result: &CointegrationResult) -> String {
     let Some(johansen) = &result.johansen else {
         return match result.engle_granger.p_value {
             None => {
-                format!("Whether {all} keep together cannot be said: there is no p-value for so many lags.")
+                format!(
+                    "Cointegration of {all} cannot be tested: there is no p-value for this number of lags."
+                )
             }
             Some(p) if p <= result.alpha => {
-                format!("{all} keep together: the residuals of their relation return ({}).", p_equals(p))
+                format!("{all} are cointegrated: a unit root in the residuals is rejected ({}).", p_equals(p))
             }
             Some(p) => {
-                format!("Nothing ties {all}: the residuals of their relation may wander ({}).", p_equals(p))
+                format!(
+                    "No evidence of cointegration of {all}: a unit root in the residuals is not rejected ({}).",
+                    p_equals(p)
+                )
             }
         };
     };
     let count = result.variables.len();
     match johansen.rank {
-        0 => format!("Nothing ties {all}: no cointegrating relation, so model their changes."),
+        0 => format!("No cointegrating relation among {all}: model their first differences."),
         rank if rank == count => format!(
-            "The levels of {all} look stationary together: as many relations as series, so there is nothing to tie."
+            "The levels of {all} are jointly stationary: the cointegration rank equals the number of series."
         ),
         1 => {
             let vector = johansen.vectors.first().map_or(&[][..], Vec::as_slice);
@@ -136,13 +145,14 @@ pub(super) fn reading(result: &CointegrationResult, found: &Found) -> Vec<String
             .map(|row| row.rank);
         let rank = corrected.unwrap_or(result.variables.len());
         all.push(format!(
-            "After Bartlett's correction ({draws} systems drawn, seed {seed}) the traces speak for {}.",
+            "With Bartlett correction ({draws} simulated systems, seed {seed}) the trace tests indicate {}.",
             wording::count(rank, "relation")
         ));
     }
     if result.johansen.as_ref().is_some_and(|one| one.rows.iter().any(|row| !row.covered)) {
         all.push(
-            "So many lags for so short a sample were not simulated: p-values of the system are extrapolated."
+            "This number of lags was not simulated for so short a sample: p-values of the system are \
+              extrapolated."
                 .to_owned(),
         );
     }
@@ -158,19 +168,19 @@ fn integration_sentences(result: &CointegrationResult) -> Vec<String> {
     let (stationary, twice) = (of(0), of(2));
     let mut all = Vec::new();
     if stationary.is_empty() && twice.is_empty() && result.integration.iter().all(Option::is_some) {
-        all.push("All series are I(1) by the verdict, as the tests take for granted.".to_owned());
+        all.push("All series are I(1) by the verdict, as the tests assume.".to_owned());
     }
     if !stationary.is_empty() {
         let verb = if stationary.len() == 1 { "looks" } else { "look" };
         all.push(format!(
-            "{} {verb} stationary by itself: it makes a relation of its own; test without it.",
+            "{} {verb} stationary and forms a cointegrating relation by itself; test without it.",
             wording::joined(&stationary)
         ));
     }
     if !twice.is_empty() {
         let verb = if twice.len() == 1 { "looks" } else { "look" };
         all.push(format!(
-            "{} {verb} integrated twice: difference once, or put real or relative values in its place.",
+            "{} {verb} integrated of order 2: difference once, or use real or relative values.",
             wording::joined(&twice)
         ));
     }
@@ -190,9 +200,9 @@ fn rank_sentence(result: &CointegrationResult, johansen: &JohansenResult) -> Str
     let kept = accepted.map(|row| format!("{} not rejected ({})", so_many(row.rank), p_equals(row.p_trace)));
     let trace: Vec<String> = rejected.into_iter().chain(kept).collect();
     let largest = if by_largest == johansen.rank {
-        format!("the largest eigenvalue agrees at {level} %")
+        format!("the maximum-eigenvalue test agrees at {level} %")
     } else {
-        format!("by the largest eigenvalue there are {by_largest}: the trace goes, but be careful")
+        format!("the maximum-eigenvalue test indicates {by_largest}; the trace test is used")
     };
     format!("Trace: {}; {largest}.", trace.join(", "))
 }
@@ -200,9 +210,9 @@ fn rank_sentence(result: &CointegrationResult, johansen: &JohansenResult) -> Str
 /// The null of a row, in words.
 fn so_many(rank: usize) -> String {
     match rank {
-        0 => "no relation".to_owned(),
-        1 => "one relation or fewer".to_owned(),
-        many => format!("{many} relations or fewer"),
+        0 => "rank zero".to_owned(),
+        1 => "rank at most one".to_owned(),
+        many => format!("rank at most {many}"),
     }
 }
 
@@ -223,19 +233,26 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
             .filter(is_clear)
             .map(|value| match (value.name == result.variables[place], value.estimate) {
                 (true, a) if (-1.0..0.0).contains(&a) => {
-                    format!("{} closes {} % of a gap each {}", value.name, number(-100.0 * a, 0), result.unit)
+                    format!(
+                        "{} corrects {} % of a deviation from equilibrium each {}",
+                        value.name,
+                        number(-100.0 * a, 0),
+                        result.unit
+                    )
                 }
-                (_, a) => format!("{} answers a gap by {}", value.name, number(a, 3)),
+                (_, a) => format!("adjustment coefficient of {}: {}", value.name, number(a, 3)),
             })
             .collect();
         let still: Vec<&str> =
             loadings.iter().filter(|value| !is_clear(value)).map(|value| value.name.as_str()).collect();
         let rest = match still.len() {
             0 => String::new(),
-            _ if answers.is_empty() && which.is_empty() => "No series clearly adjusts".to_owned(),
-            _ if answers.is_empty() => "no series clearly adjusts".to_owned(),
-            1 => format!("; {} does not adjust", still[0]),
-            _ => format!("; {} do not adjust", wording::joined(&still)),
+            _ if answers.is_empty() && which.is_empty() => {
+                "No adjustment coefficient is significant".to_owned()
+            }
+            _ if answers.is_empty() => "no adjustment coefficient is significant".to_owned(),
+            1 => format!("; that of {} is not significant", still[0]),
+            _ => format!("; those of {} are not significant", wording::joined(&still)),
         };
         all.push(format!("{which}{equation}{}{rest}.", answers.join(", ")));
         let idle: Vec<&str> = vector
@@ -247,7 +264,7 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
         if !idle.is_empty() && johansen.vectors.len() == 1 {
             let verb = if idle.len() == 1 { "has" } else { "have" };
             all.push(format!(
-                "{} {verb} no clear part in the relation: try without.",
+                "{} {verb} no significant coefficient in the relation: try without.",
                 wording::joined(&idle)
             ));
         }
@@ -262,20 +279,21 @@ fn residual_sentence(result: &CointegrationResult) -> Option<String> {
     let target = &result.relation.target;
     Some(match (rejects, tied) {
         ([true, true], true) | ([false, false], false) => {
-            "The residual tests agree with the system.".to_owned()
+            "The residual-based tests agree with the system tests.".to_owned()
         }
         ([false, false], true) => format!(
-            "The residual tests see no relation for {target}: they have less power, and hold for the one series they are \
-             written for."
+            "The residual-based tests do not reject for {target}: they have lower power and depend on the \
+              choice of the target."
         ),
         ([true, true], false) => format!(
-            "The residual tests see a relation for {target} that the system does not: look at fewer lags or other terms."
+            "The residual-based tests reject for {target}, the system tests do not: try fewer lags or other \
+              deterministic terms."
         ),
         ([true, false], _) => {
-            "The residual tests disagree: Engle-Granger rejects, Phillips-Ouliaris does not.".to_owned()
+            "The residual-based tests disagree: Engle-Granger rejects, Phillips-Ouliaris does not.".to_owned()
         }
         ([false, true], _) => {
-            "The residual tests disagree: Phillips-Ouliaris rejects, Engle-Granger does not.".to_owned()
+            "The residual-based tests disagree: Phillips-Ouliaris rejects, Engle-Granger does not.".to_owned()
         }
     })
 }
@@ -289,7 +307,7 @@ pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     if let Some(johansen) = &result.johansen {
         document.table(ranks(johansen));
         document.paragraph(
-            "Null of each row: so many relations or fewer (trace), so many against one more (largest).",
+            "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).",
         );
         for table in relations_tables(johansen) {
             document.table(table);
@@ -297,11 +315,11 @@ pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     }
     document.table(residual_table(result));
     document.paragraph(format!(
-        "Null: no cointegration. Relation by least squares: {}.",
+        "H0: no cointegration. Least-squares regression: {}.",
         static_equation(&result.relation)
     ));
     document.blocks.push(Block::EvidenceLegend);
-    document.list("What it means", result.reading.clone());
+    document.list("Interpretation", result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }
@@ -371,7 +389,7 @@ fn residual_table(result: &CointegrationResult) -> Table {
         .number("5 %", 2, |(_, test)| test.critical.map(|critical| critical.five))
         .simulated_p("p", |(_, test)| test.p_value)
         .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
-        .text("Null is", |(_, test)| test.decision.map(Decision::text))
+        .text("H0", |(_, test)| test.decision.map(Decision::text))
         .table()
 }
 

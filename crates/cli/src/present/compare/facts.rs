@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use kandrel_core::arima::{Criteria, Model};
 use kandrel_core::evaluate::Path;
-use kandrel_core::predictive::{Accuracy, Comparison, diebold_mariano};
+use kandrel_core::predictive::{self, Accuracy, Comparison};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -97,7 +97,7 @@ pub struct CandidateResult {
     /// The models of an average; empty for other candidates.
     pub members: Vec<WeightedCandidate>,
     /// Whether outliers were replaced before.
-    pub mended: bool,
+    pub outlier_adjusted: bool,
     pub parameters: Option<usize>,
     pub log_likelihood: Option<f64>,
     pub aic: Option<f64>,
@@ -115,7 +115,7 @@ pub struct CandidateResult {
     pub rolling: Option<RollingResult>,
     /// Diebold-Mariano test of equal squared-error loss against the best candidate, the loss at each horizon relative to
     /// the best candidate's; none for itself.
-    pub against_best: Option<Comparison>,
+    pub diebold_mariano: Option<Comparison>,
 }
 
 /// Errors from rolling origins.
@@ -124,7 +124,7 @@ pub struct RollingResult {
     pub origins: usize,
     pub ahead: usize,
     /// Geometric mean over the horizons of the root mean squared errors.
-    pub mean_rmse: f64,
+    pub geometric_mean_rmse: f64,
     /// Whether parameters are those of the first origin throughout.
     pub fixed: bool,
     #[serde(flatten)]
@@ -248,7 +248,7 @@ pub struct Made<'a> {
     pub held: Option<&'a Tests>,
     pub rolling: Option<&'a Tests>,
     pub fixed: bool,
-    pub mend: bool,
+    pub repaired: bool,
 }
 
 /// Puts a result together.
@@ -287,7 +287,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
         candidates,
         sample: Sample::of_periods(made.periods, made.known),
         trial: trial(made),
-        repair_effects: if made.mend { mended(made, &error) } else { Vec::new() },
+        repair_effects: if made.repaired { outlier_adjusted(made, &error) } else { Vec::new() },
         diagnoses: made.diagnoses.clone(),
         next: best_model(made, best),
     }
@@ -305,7 +305,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
         model: one.model.map(|_| one.label.clone()),
         with: one.with.clone(),
         members: one.members.clone(),
-        mended: one.plain.is_some(),
+        outlier_adjusted: one.plain.is_some(),
         parameters: one.parameters,
         log_likelihood: one.log_likelihood,
         aic: criteria.map(|own| own.aic),
@@ -317,7 +317,7 @@ fn candidate(made: &Made<'_>, place: usize, best: usize, groups: &[(String, Vec<
         in_sample: one.in_sample,
         held_out: of(made.held),
         rolling: judge.and_then(|tests| rolling(tests, place, made.fixed)),
-        against_best: judge.filter(|_| place != best).and_then(|tests| compared(tests, place, best)),
+        diebold_mariano: judge.filter(|_| place != best).and_then(|tests| compared(tests, place, best)),
     }
 }
 
@@ -329,7 +329,7 @@ fn rolling(tests: &Tests, place: usize, fixed: bool) -> Option<RollingResult> {
     Some(RollingResult {
         origins: tests.origins,
         ahead: tests.ahead,
-        mean_rmse: own.over_horizons()?,
+        geometric_mean_rmse: own.over_horizons()?,
         fixed,
         all: own.all?,
         by_horizon: own.by_horizon.iter().enumerate().filter_map(horizon).collect(),
@@ -342,7 +342,7 @@ fn compared(tests: &Tests, place: usize, best: usize) -> Option<Comparison> {
     let both: Vec<(f64, f64)> =
         own.losses(other).into_iter().zip(other.losses(other)).filter_map(|(a, b)| Some((a?, b?))).collect();
     let (first, second): (Vec<f64>, Vec<f64>) = both.into_iter().unzip();
-    diebold_mariano(&first, &second, tests.ahead)
+    predictive::diebold_mariano(&first, &second, tests.ahead)
 }
 
 /// Places of the models whose criteria can be compared, by what they share.
@@ -389,7 +389,7 @@ fn trial(made: &Made<'_>) -> Trial {
 }
 
 /// The effect of replaced outliers on each model's error.
-fn mended(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEffect> {
+fn outlier_adjusted(made: &Made<'_>, error: &dyn Fn(usize) -> Option<f64>) -> Vec<RepairEffect> {
     let effect = |place: usize| {
         let own = made.described.get(place)?;
         let series = own.plain.as_ref()?;

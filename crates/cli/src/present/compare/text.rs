@@ -90,12 +90,12 @@ fn indistinguishable(result: &CompareResult) -> Option<(&str, f64)> {
     let rules = result.candidates.iter().filter(|one| one.kind == CandidateKind::Benchmark);
     let errors = rules.filter_map(|one| Some((one, error_of(one)?)));
     let (rule, _) = errors.min_by(|a, b| a.1.total_cmp(&b.1))?;
-    let p = rule.against_best?.p_value;
+    let p = rule.diebold_mariano?.p_value;
     (p > SIGNIFICANT).then_some((rule.candidate.as_str(), p))
 }
 
 fn error_of(one: &CandidateResult) -> Option<f64> {
-    one.rolling.as_ref().map(|own| own.mean_rmse).or(one.held_out.map(|own| own.rmse))
+    one.rolling.as_ref().map(|own| own.geometric_mean_rmse).or(one.held_out.map(|own| own.rmse))
 }
 
 /// The next model, and whether the difference is significant.
@@ -113,7 +113,7 @@ fn runner_up(result: &CompareResult) -> String {
         _ => next.candidate.clone(),
     };
     let higher = format!(" The RMSE of {name} is {:.1} % higher", 100.0 * (error / result.best.value - 1.0));
-    match &next.against_best {
+    match &next.diebold_mariano {
         Some(test) if test.p_value <= SIGNIFICANT => {
             format!("{higher}; the difference is significant ({}).", wording::p_equals(test.p_value))
         }
@@ -138,7 +138,7 @@ pub fn document(result: &CompareResult, call: &Call) -> Document {
     }
     document.table(criteria_table(result));
     document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
-    document.list("Reading", reading(result));
+    document.list("Interpretation", reading(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -152,15 +152,15 @@ fn error_table(
     let mut rows: Vec<(&CandidateResult, Accuracy)> =
         result.candidates.iter().filter_map(|one| Some((one, of(one)?))).collect();
     let error = |one: &CandidateResult, own: &Accuracy| {
-        one.rolling.as_ref().filter(|_| tested).map_or(own.rmse, |rolling| rolling.mean_rmse)
+        one.rolling.as_ref().filter(|_| tested).map_or(own.rmse, |rolling| rolling.geometric_mean_rmse)
     };
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
     let minimum = rows.first().map_or(1.0, |(one, own)| error(one, own));
     let decimals = wording::decimals(minimum);
     let p = |one: &CandidateResult| {
-        one.against_best.as_ref().map_or(Cell::Missing, |test| Cell::PValue(test.p_value))
+        one.diebold_mariano.as_ref().map_or(Cell::Missing, |test| Cell::PValue(test.p_value))
     };
-    let against = tested && result.candidates.iter().any(|one| one.against_best.is_some());
+    let against = tested && result.candidates.iter().any(|one| one.diebold_mariano.is_some());
     Table::of(rows)
         .text(head, |(one, _)| one.candidate.clone())
         .number("Rel. RMSE", 2, |(one, own)| error(one, own) / minimum)
@@ -246,7 +246,7 @@ fn reading(result: &CompareResult) -> Vec<String> {
     if result.candidates.iter().any(|one| !one.with.is_empty()) {
         lines.push("Future values of the regressors are treated as known at each origin.".to_owned());
     }
-    if result.candidates.iter().any(|one| one.against_best.is_some()) {
+    if result.candidates.iter().any(|one| one.diebold_mariano.is_some()) {
         lines.push(AGAINST.to_owned());
     }
     lines
@@ -363,7 +363,7 @@ pub fn plot(result: &CompareResult, shown: &RollingForecasts, source: &str) -> P
         .candidates
         .iter()
         .enumerate()
-        .filter_map(|(place, one)| Some((place, one, one.rolling.as_ref()?.mean_rmse)))
+        .filter_map(|(place, one)| Some((place, one, one.rolling.as_ref()?.geometric_mean_rmse)))
         .collect();
     ranked.sort_by(|a, b| a.2.total_cmp(&b.2));
     let panels = ranked.iter().take(MOST_PANELS).map(|(place, one, rmse)| {

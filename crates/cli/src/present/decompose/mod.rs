@@ -63,7 +63,7 @@ pub enum MethodName {
 pub struct PatternResult {
     pub season: usize,
     /// Whether it foretells left-out values clearly better than none does.
-    pub evident: bool,
+    pub seasonality_detected: bool,
     /// Place of the highest mean.
     pub highest: String,
     /// Place of the lowest mean.
@@ -72,16 +72,16 @@ pub struct PatternResult {
     /// mean pattern.
     pub change: f64,
     /// Highest less lowest of the first season.
-    pub first_swing: f64,
+    pub first_amplitude: f64,
     /// Of the last.
-    pub last_swing: f64,
-    pub places: Vec<PlaceResult>,
+    pub last_amplitude: f64,
+    pub positions: Vec<PositionResult>,
 }
 
 /// One place of the season.
 #[derive(JsonSchema, Serialize)]
-pub struct PlaceResult {
-    pub place: String,
+pub struct PositionResult {
+    pub position: String,
     pub mean: f64,
     pub first: f64,
     pub last: f64,
@@ -96,14 +96,14 @@ pub struct Component {
     /// None where the classical method has none.
     pub trend: Option<f64>,
     /// All seasons together.
-    pub season: f64,
+    pub seasonal: f64,
     /// Each season, where there are several.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schemars(default)]
     pub seasons: Vec<f64>,
-    pub remainder: Option<f64>,
+    pub irregular: Option<f64>,
     /// The value without its seasons.
-    pub adjusted: Option<f64>,
+    pub seasonally_adjusted: Option<f64>,
 }
 
 /// Puts a result together.
@@ -154,10 +154,10 @@ fn components(series: &SeriesWithGaps, periods: &[Period], found: &Decomposition
         period: period.to_string(),
         value: series.cells[t],
         trend: found.trend[t],
-        season: together[t],
+        seasonal: together[t],
         seasons: if several { found.seasons.iter().map(|season| season[t]).collect() } else { Vec::new() },
-        remainder: found.remainder[t],
-        adjusted: adjusted[t],
+        irregular: found.remainder[t],
+        seasonally_adjusted: adjusted[t],
     };
     periods.iter().enumerate().map(one).collect()
 }
@@ -183,17 +183,17 @@ fn pattern_of(
     let end = |place: Option<&PlacePattern>| place.map_or(String::new(), |place| name(place.place));
     PatternResult {
         season,
-        evident,
+        seasonality_detected: evident,
         highest: end(found.places.iter().max_by(by_mean)),
         lowest: end(found.places.iter().min_by(by_mean)),
         change: found.change,
-        first_swing: found.first_swing,
-        last_swing: found.last_swing,
-        places: found
+        first_amplitude: found.first_amplitude,
+        last_amplitude: found.last_amplitude,
+        positions: found
             .places
             .iter()
-            .map(|place| PlaceResult {
-                place: name(place.place),
+            .map(|place| PositionResult {
+                position: name(place.place),
                 mean: place.mean,
                 first: place.first,
                 last: place.last,

@@ -30,56 +30,71 @@ pub fn parts_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &st
             drawn.push((name, vec![own]));
         }
     } else {
-        drawn.push(("Season".to_owned(), vec![line("season", 2, &|one| Some(one.season))]));
+        drawn.push(("Seasonal".to_owned(), vec![line("seasonal", 2, &|one| Some(one.seasonal))]));
     }
-    drawn.push(("Remainder".to_owned(), vec![line("remainder", 4, &|one| one.remainder)]));
-    let mut panels: Vec<Panel> = drawn
+    drawn.push(("Irregular".to_owned(), vec![line("irregular", 4, &|one| one.irregular)]));
+    let range = range(&drawn, result);
+    let panels: Vec<Panel> = drawn
         .into_iter()
-        .map(|(title, lines)| Panel {
-            title,
+        .enumerate()
+        .map(|(number, (title, lines))| Panel {
+            title: if number == 0 { title } else { sized(&title, &lines, unit(result, number), range) },
             along: Along::Periods(periods.clone()),
             axis: format!("{}s", series.start.frequency().noun()),
             lines,
             ..Panel::default()
         })
         .collect();
-    let foot = measured(&mut panels, result);
+    let foot = match result.kind {
+        Kind::Additive => String::new(),
+        Kind::Multiplicative => {
+            "Seasonal and irregular components are factors; their sizes are in units of the mean level."
+                .to_owned()
+        }
+    };
     Plot { title: title(result), subtitle: subtitle(result, source), foot, columns: 1, panels }
 }
 
-/// Gives each panel its bar; says what the bars stand for.
-fn measured(panels: &mut [Panel], result: &DecomposeResult) -> String {
-    // Levels are in the series' units, factors in shares of the level.
+/// What one unit of a panel is on the scale of the series: factors are in units of the mean level.
+fn unit(result: &DecomposeResult, panel: usize) -> f64 {
+    if result.kind == Kind::Additive || panel < 2 {
+        return 1.0;
+    }
     let trends: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
-    let level = trends.iter().sum::<f64>() / trends.len().max(1) as f64;
-    let unit = |number: usize| if result.kind == Kind::Multiplicative && number < 2 { level } else { 1.0 };
-    let reach = |(number, panel): (usize, &Panel)| {
-        let (low, high) = panel.reach();
-        (high - low) / unit(number)
-    };
-    let smallest = panels.iter().enumerate().map(reach).fold(f64::INFINITY, f64::min);
-    let amount = round_below(0.9 * smallest);
-    for (number, panel) in panels.iter_mut().enumerate() {
-        panel.measure = amount.map(|amount| amount * unit(number));
-    }
-    match (amount, result.kind) {
-        (None, _) => String::new(),
-        (Some(amount), Kind::Additive) => format!("The bars at the right all stand for {amount}."),
-        (Some(amount), Kind::Multiplicative) => {
-            format!("The bars at the right all stand for {} % of the mean level.", wording::percent(amount))
-        }
-    }
+    trends.iter().sum::<f64>() / trends.len().max(1) as f64
 }
 
-/// The largest of 1, 2 and 5 times a power of ten that is no larger.
-fn round_below(value: f64) -> Option<f64> {
-    if !value.is_finite() || value <= 0.0 {
-        return None;
+fn values(lines: &[Line]) -> impl Iterator<Item = f64> + '_ {
+    lines.iter().take(1).flat_map(|line| line.pieces.iter().flatten().map(|(_, value)| *value))
+}
+
+/// Highest less lowest.
+fn extent(values: impl Iterator<Item = f64>) -> f64 {
+    let (low, high) = values
+        .fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), value| (low.min(value), high.max(value)));
+    high - low
+}
+
+/// The range of the series, in the first panel.
+fn range(drawn: &[(String, Vec<Line>)], result: &DecomposeResult) -> f64 {
+    drawn.first().map_or(0.0, |(_, lines)| extent(values(lines)) * unit(result, 0))
+}
+
+/// The heading of a component with its standard deviation and its share of the range of the series.
+fn sized(title: &str, lines: &[Line], unit: f64, range: f64) -> String {
+    let all: Vec<f64> = values(lines).collect();
+    let count = all.len() as f64;
+    let mean = all.iter().sum::<f64>() / count;
+    let sd = (all.iter().map(|value| (value - mean).powi(2)).sum::<f64>() / count).sqrt() * unit;
+    let share = 100.0 * extent(all.into_iter()) * unit / range;
+    if share.is_finite() {
+        format!(
+            "{title} (standard deviation {}, {share:.0} % of the range of the series)",
+            wording::short(sd)
+        )
+    } else {
+        title.to_owned()
     }
-    let power = 10_f64.powf(value.log10().floor());
-    let round = [5.0, 2.0, 1.0].into_iter().map(|m| m * power).find(|round| *round <= value)?;
-    // Powers of ten below one are not exact; what is printed should be.
-    format!("{round:.3e}").parse().ok()
 }
 
 fn subtitle(result: &DecomposeResult, source: &str) -> String {
@@ -97,12 +112,12 @@ pub fn seasons_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &
     let season = result.patterns.first().map_or(1, |pattern| pattern.season);
     let periods: Vec<Period> = (0..series.cells.len()).map(|t| series.period(t)).collect();
     let places = season_places(&periods, season);
-    let own = |one: &Component| one.seasons.first().copied().unwrap_or(one.season);
+    let own = |one: &Component| one.seasons.first().copied().unwrap_or(one.seasonal);
     let (mut lines, mut dots, mut names) = (Vec::new(), Vec::new(), Vec::new());
     for (left, pattern) in
-        result.patterns.first().map_or(&[][..], |pattern| &pattern.places).iter().enumerate()
+        result.patterns.first().map_or(&[][..], |pattern| &pattern.positions).iter().enumerate()
     {
-        let first = periods.iter().position(|period| period.to_string() == pattern.place);
+        let first = periods.iter().position(|period| period.to_string() == pattern.position);
         let place = first.and_then(|t| places.get(t)).map_or(left, |place| place.place);
         let there: Vec<&Component> = result
             .components
@@ -114,14 +129,14 @@ pub fn seasons_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &
         let steps = there.len().max(2) as f64 - 1.0;
         let along = |k: usize| left as f64 + 0.1 + 0.8 * k as f64 / steps;
         dots.extend(there.iter().enumerate().filter_map(|(k, one)| {
-            let rest = one.remainder?;
+            let rest = one.irregular?;
             Some((along(k), result.kind.with(own(one), rest)))
         }));
         let points = there.iter().enumerate().map(|(k, one)| Some((along(k), own(one))));
-        lines.push(Line::with_gaps(&pattern.place, Ink::Series(2), points));
+        lines.push(Line::with_gaps(&pattern.position, Ink::Series(2), points));
         let mean = [0.1, 0.9].map(|share| Some((left as f64 + share, pattern.mean)));
-        lines.push(Line::with_gaps(&format!("mean of {}", pattern.place), Ink::Mean, mean.into_iter()));
-        names.push(pattern.place.clone());
+        lines.push(Line::with_gaps(&format!("mean of {}", pattern.position), Ink::Mean, mean.into_iter()));
+        names.push(pattern.position.clone());
     }
     let panel = Panel {
         title: match result.kind {
@@ -137,8 +152,10 @@ pub fn seasons_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &
     Plot {
         title: title(result),
         subtitle: subtitle(result, source),
-        foot: "Dots: the values of each place without the trend, in order of time. Thin: the season. Thick: its mean."
-            .to_owned(),
+        foot:
+            "Dots: detrended values of each position in order of time. Thin: seasonal component. Thick: its \
+                mean."
+                .to_owned(),
         columns: 1,
         panels: vec![panel],
     }

@@ -15,10 +15,10 @@ pub fn answer(result: &DecomposeResult) -> String {
             }
         };
         let mean_at = |name: &str| {
-            pattern.places.iter().find(|place| place.place == name).map_or(0.0, |place| place.mean)
+            pattern.positions.iter().find(|place| place.position == name).map_or(0.0, |place| place.mean)
         };
         let size = season_size(result, pattern, *strength);
-        if !pattern.evident {
+        if !pattern.seasonality_detected {
             return size;
         }
         format!(
@@ -47,10 +47,10 @@ fn sentence(result: &DecomposeResult, mut parts: Vec<String>) -> String {
 
 fn season_size(result: &DecomposeResult, pattern: &PatternResult, strength: f64) -> String {
     let of = if result.patterns.len() > 1 { format!(" of {}", pattern.season) } else { String::new() };
-    if pattern.evident {
-        format!("{} season{of}", size(strength))
+    if pattern.seasonality_detected {
+        format!("{} seasonality{of}", size(strength))
     } else {
-        format!("no season{of} to speak of")
+        format!("no seasonality{of}")
     }
 }
 

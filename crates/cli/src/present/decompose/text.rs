@@ -6,7 +6,7 @@ use kandrel_core::shape::{SpreadAdvice, spread};
 
 use super::picture::parts_plot;
 use super::sentence::{answer, signed};
-use super::{Component, DecomposeResult, MethodName, PatternResult, PlaceResult};
+use super::{Component, DecomposeResult, MethodName, PatternResult, PositionResult};
 use crate::call::{Call, Name};
 use crate::document::{Align, Cell, Document, Table};
 use crate::wording;
@@ -26,10 +26,10 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
     }
     document.plot(parts_plot(result, series, "").of_first_lines());
     document.table(parts(result));
-    for pattern in result.patterns.iter().filter(|pattern| pattern.places.len() <= MOST_PLACES) {
+    for pattern in result.patterns.iter().filter(|pattern| pattern.positions.len() <= MOST_PLACES) {
         document.table(places(result, pattern));
     }
-    document.list("Reading", reading(result, series));
+    document.list("Interpretation", reading(result, series));
     document.commands("Next", next(result, series, call));
     document
 }
@@ -43,7 +43,7 @@ fn method(result: &DecomposeResult) -> String {
         .windows
         .iter()
         .map(|one| {
-            let own = match one.season_window {
+            let own = match one.seasonal_window {
                 SeasonWindow::Periodic => "season the same every time".to_owned(),
                 SeasonWindow::Evolving(window) => format!("season evolving over {window} seasons at a time"),
             };
@@ -57,7 +57,7 @@ fn method(result: &DecomposeResult) -> String {
         .collect();
     match result.method {
         MethodName::Loess => {
-            let robust = if result.robust { ", odd values weighed down" } else { "" };
+            let robust = if result.robust { ", outliers down-weighted" } else { "" };
             format!("by local polynomials{robust}, {}; {kind}", windows.join(", "))
         }
         MethodName::Classical => {
@@ -80,9 +80,9 @@ fn parts(result: &DecomposeResult) -> Table {
             parts.push(part(result, name, &|one| one.seasons.get(number).copied(), own));
         }
     } else {
-        parts.push(part(result, "season".to_owned(), &|one| Some(one.season), Some(strength.season)));
+        parts.push(part(result, "seasonal".to_owned(), &|one| Some(one.seasonal), Some(strength.season)));
     }
-    parts.push(part(result, "remainder".to_owned(), &|one| one.remainder, None));
+    parts.push(part(result, "irregular".to_owned(), &|one| one.irregular, None));
     let cell = |part: &Part<'_>, value: f64| Cell::number(value, wording::decimals(part.high.1 - part.low.1));
     Table::of(parts.into_iter().flatten())
         .text("Part", |part| part.name.clone())
@@ -120,11 +120,11 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
     let evolves = result
         .windows
         .iter()
-        .any(|one| one.season == pattern.season && one.season_window != SeasonWindow::Periodic);
-    let decimals = wording::decimals(pattern.first_swing.max(pattern.last_swing))
+        .any(|one| one.season == pattern.season && one.seasonal_window != SeasonWindow::Periodic);
+    let decimals = wording::decimals(pattern.first_amplitude.max(pattern.last_amplitude))
         .max(if result.kind == Kind::Multiplicative { 3 } else { 0 });
-    Table::of(&pattern.places)
-        .text("Place", |place| place.place.clone())
+    Table::of(&pattern.positions)
+        .text("Place", |place| place.position.clone())
         .number("Mean", decimals, |place| place.mean)
         .only_if(evolves, |rows| {
             rows.number("First", decimals, |place| place.first)
@@ -138,15 +138,17 @@ fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
     let mut lines: Vec<String> =
         result.patterns.iter().filter_map(|pattern| change(result, pattern)).collect();
     lines.push(
-        "Strength is the share of the variance of part and remainder together that the part explains: 0 for none, \
-         1 for all."
+        "Strength: proportion of the variance of component and irregular together that the component \
+          explains, from 0 to 1."
             .to_owned(),
     );
     lines.push(remainder(result));
     lines.extend(spread_with_level(result, series));
     if result.method == MethodName::Classical {
         let half = result.period / 2;
-        lines.push(format!("The first and the last {half} observations have no trend, so no remainder."));
+        lines.push(format!(
+            "The first and the last {half} observations have no trend and so no irregular component."
+        ));
     } else {
         lines.push(
             "Trend and season of the latest periods rest on one side only and will move as data are added."
@@ -159,68 +161,72 @@ fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
 /// How a season has changed, and why it was or was not allowed to.
 fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
     let window = result.windows.iter().find(|one| one.season == pattern.season)?;
-    if !pattern.evident {
+    if !pattern.seasonality_detected {
         return Some(format!(
-            "No season of {} is evident: left-out values are foretold no better with it than without; what is shown \
-             as one is noise.",
+            "No seasonality of period {} is detected: cross-validation does not favour a seasonal component; \
+              the one shown is noise.",
             pattern.season
         ));
     }
     let of = if result.patterns.len() > 1 { format!(" of {}", pattern.season) } else { String::new() };
     let chosen = window.chosen;
-    let SeasonWindow::Evolving(years) = window.season_window else {
+    let SeasonWindow::Evolving(years) = window.seasonal_window else {
         let why =
-            if chosen { "allowing it to change foretells left-out values no better" } else { "as asked for" };
-        return Some(format!("The season{of} is the same every time: {why}."));
+            if chosen { "an evolving pattern has no lower cross-validation error" } else { "as requested" };
+        return Some(format!("The seasonal pattern{of} is constant: {why}."));
     };
-    let why =
-        if chosen { format!(" (a window of {years} foretells left-out values best)") } else { String::new() };
+    let why = if chosen {
+        format!(" (seasonal window of {years}, chosen by cross-validation)")
+    } else {
+        String::new()
+    };
     if pattern.change < HARDLY {
         return Some(format!(
-            "The season{of} has hardly changed, by {:.0} % of its size{why}.",
+            "The seasonal pattern{of} is nearly constant: it changed by {:.0} % of its magnitude{why}.",
             100.0 * pattern.change
         ));
     }
-    let end = |value: fn(&PlaceResult) -> f64, sign: f64| {
-        let order = |a: &&PlaceResult, b: &&PlaceResult| (sign * value(a)).total_cmp(&(sign * value(b)));
-        pattern.places.iter().max_by(order).map_or("", |place| place.place.as_str())
+    let end = |value: fn(&PositionResult) -> f64, sign: f64| {
+        let order =
+            |a: &&PositionResult, b: &&PositionResult| (sign * value(a)).total_cmp(&(sign * value(b)));
+        pattern.positions.iter().max_by(order).map_or("", |place| place.position.as_str())
     };
     let moved = |name: &str, first: &str, last: &str| {
         if first == last {
-            format!("its {name} stayed in {last}")
+            format!("{name} in {last} throughout")
         } else {
-            format!("its {name} moved from {first} to {last}")
+            format!("{name} from {first} to {last}")
         }
     };
     let peak = moved("peak", end(|place| place.first, 1.0), end(|place| place.last, 1.0));
     let trough = moved("trough", end(|place| place.first, -1.0), end(|place| place.last, -1.0));
     Some(format!(
-        "From its first to its last time the season{of} changed by {:.0} % of its size{why}: {peak}, {trough}, and \
-         its swing went from {} to {}.",
+        "Between the first and the last cycle the seasonal pattern{of} changed by {:.0} % of its \
+          magnitude{why}: {peak}, {trough}, amplitude from {} to {}.",
         100.0 * pattern.change,
-        wording::short(pattern.first_swing),
-        wording::short(pattern.last_swing)
+        wording::short(pattern.first_amplitude),
+        wording::short(pattern.last_amplitude)
     ))
 }
 
 fn remainder(result: &DecomposeResult) -> String {
     let known: Vec<(&str, f64)> =
-        result.components.iter().filter_map(|one| Some((one.period.as_str(), one.remainder?))).collect();
+        result.components.iter().filter_map(|one| Some((one.period.as_str(), one.irregular?))).collect();
     let centre = if result.kind == Kind::Multiplicative { 1.0 } else { 0.0 };
     let farthest = known.iter().max_by(|a, b| (a.1 - centre).abs().total_cmp(&(b.1 - centre).abs()));
     let squares: f64 = known.iter().map(|(_, rest)| (rest - centre).powi(2)).sum();
     let sd = (squares / known.len().max(1) as f64).sqrt();
     let farthest = farthest.map_or(String::new(), |(period, rest)| match result.kind {
-        Kind::Additive => format!(", farthest from it in {period} ({})", signed(*rest)),
-        Kind::Multiplicative => format!(", farthest from it in {period} ({rest:.3})"),
+        Kind::Additive => format!(", largest deviation in {period} ({})", signed(*rest)),
+        Kind::Multiplicative => format!(", largest deviation in {period} ({rest:.3})"),
     });
     match result.kind {
         Kind::Additive => format!(
-            "The remainder is centred on nought, with a standard deviation of {}{farthest}.",
+            "The irregular component has mean zero and a standard deviation of {}{farthest}.",
             wording::short(sd)
         ),
         Kind::Multiplicative => format!(
-            "The remainder is a factor centred on one, as the season is, with a standard deviation of {sd:.3}{farthest}."
+            "The irregular component is a factor with mean one and a standard deviation of {sd:.3}{farthest}."
         ),
     }
 }
@@ -231,8 +237,8 @@ fn spread_with_level(result: &DecomposeResult, series: &SeriesWithGaps) -> Optio
     let grows = result.kind == Kind::Additive && result.missing == 0;
     let found = spread(&values, result.period).filter(|_| grows)?;
     (found.advice == SpreadAdvice::Logarithm).then(|| {
-        "The swing grows in proportion to the level: --kind multiplicative keeps the season's shape apart from the \
-         level."
+        "The seasonal amplitude is proportional to the level: --kind multiplicative separates the pattern \
+          from the level."
             .to_owned()
     })
 }
@@ -244,9 +250,9 @@ fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<C
         &[
             "method",
             "kind",
-            "season-window",
+            "seasonal-window",
             "trend-window",
-            "season-degree",
+            "seasonal-degree",
             "trend-degree",
             "robust",
             "seasons",
@@ -272,7 +278,7 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
         .text(time, |one| one.period.clone())
         .exact(result.series.clone(), |one| one.value)
         .exact("trend", |one| one.trend)
-        .only_if(!several, |rows| rows.exact("season", |one| one.season))
+        .only_if(!several, |rows| rows.exact("season", |one| one.seasonal))
         .only_if(several, |rows| {
             rows.each(
                 seasons,
@@ -281,8 +287,8 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
                 |one, (number, _)| season(one, *number),
             )
         })
-        .exact("remainder", |one| one.remainder)
-        .exact("adjusted", |one| one.adjusted)
+        .exact("irregular", |one| one.irregular)
+        .exact("adjusted", |one| one.seasonally_adjusted)
         .table()
         .into()
 }

@@ -394,7 +394,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         ),
         of(
             "runs",
-            "Runs about nought".to_owned(),
+            "Runs around zero".to_owned(),
             "signs in random order",
             checked.runs,
             ["signs in random order", "signs hang together"],
@@ -403,9 +403,9 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         of(
             "mcleod_li",
             format!("McLeod-Li, {} lags", checked.lags),
-            "spread independent of the past",
+            "no conditional heteroskedasticity",
             checked.mcleod_li,
-            ["spread is even", "large follow large ones"],
+            ["homoskedastic", "large follow large ones"],
             lags,
         ),
         of(

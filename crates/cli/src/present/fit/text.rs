@@ -72,7 +72,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
     let lost = if result.lost_to_differences > 0 {
-        format!(", {} lost to differences", result.lost_to_differences)
+        format!(", {} dropped because of differences", result.lost_to_differences)
     } else {
         String::new()
     };
@@ -96,7 +96,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
         number(result.criteria.hq, 2)
     ));
     document.table(test_table(result));
-    document.list("Reading", reading(result));
+    document.list("Interpretation", reading(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -129,8 +129,8 @@ fn reading(result: &FitResult) -> Vec<String> {
     let mut lines = Vec::new();
     if let (Some(mean), Some(intercept), true) = (result.mean, result.intercept, result.with.is_empty()) {
         lines.push(format!(
-            "The mean of the series is {}; the constant of the equation (intercept) is {}: they differ as the model \
-             looks back on values, not on gaps to the mean.",
+            "The mean of the series is {}; the intercept is {}. The intercept equals the mean times the \
+              autoregressive polynomial at one.",
             wording::short(mean),
             wording::short(intercept)
         ));
@@ -151,7 +151,10 @@ fn reading(result: &FitResult) -> Vec<String> {
         lines.push(format!("The smallest {name} root has a modulus of {:.3}: {reading}.", nearest(list)));
     }
     if result.parameters.iter().any(|one| one.std_error.is_none()) {
-        lines.push("The likelihood has no proper top here, so there are no standard errors.".to_owned());
+        lines.push(
+            "The likelihood has no interior maximum at these estimates; standard errors are not available."
+                .to_owned(),
+        );
     }
     let small: Vec<String> = result
         .parameters
@@ -160,11 +163,14 @@ fn reading(result: &FitResult) -> Vec<String> {
         .map(|one| one.name.clone())
         .collect();
     if !small.is_empty() {
-        lines.push(format!("Not told from nought: {}; a model without may do as well.", small.join(", ")));
+        lines.push(format!(
+            "Not significantly different from zero: {}; consider a model without.",
+            small.join(", ")
+        ));
     }
     if let Some(first) = result.missing.first() {
         lines.push(format!(
-            "{} estimated with the model from both sides, as {} at {} (s.e. {}).",
+            "{} estimated by the model from both sides, for example {}: {} (standard error {}).",
             wording::count(result.missing.len(), "missing value"),
             first.period,
             wording::short(first.estimate),
@@ -172,11 +178,10 @@ fn reading(result: &FitResult) -> Vec<String> {
         ));
     }
     if let Some(accuracy) = &result.accuracy {
-        let share = accuracy.mape.map_or(String::new(), |mape| format!(", {mape:.2} % of the value"));
-        let against =
-            accuracy.mase.map_or(String::new(), |mase| format!("; {mase:.2} times the mean change"));
+        let share = accuracy.mape.map_or(String::new(), |mape| format!(", MAPE {mape:.2} %"));
+        let against = accuracy.mase.map_or(String::new(), |mase| format!(", MASE {mase:.2}"));
         lines.push(format!(
-            "Inside the sample one step ahead it is off by {} on average{share}{against}. Errors outside are larger.",
+            "In-sample one-step errors: MAE {}{share}{against}. Out-of-sample errors are usually larger.",
             wording::short(accuracy.mae)
         ));
     }

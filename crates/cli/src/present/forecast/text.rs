@@ -73,7 +73,7 @@ pub fn document(result: &ForecastResult, call: &Call) -> Document {
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.table(table(result));
     document.plot(as_one_line(plot(result, "")));
-    document.list("Reading", reading(result));
+    document.list("Interpretation", reading(result));
     document.commands("Next", next(result, call));
     document
 }

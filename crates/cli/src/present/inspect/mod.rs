@@ -139,7 +139,7 @@ fn answer(dataset: &Dataset, season: usize) -> String {
     };
     let seasonal = if season > 1 { format!("; season of {season}") } else { String::new() };
     format!(
-        "{} holds {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
+        "{} contains {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
         dataset.source,
         frame.frequency().adjective(),
         wording::count(dataset.rows, "row"),

@@ -14,7 +14,7 @@ use crate::wording::p_equals;
 #[derive(JsonSchema, Serialize)]
 pub struct Shape {
     pub season: Option<SeasonFound>,
-    pub spread: Option<Spread>,
+    pub variance_level: Option<Spread>,
     pub trend: Option<TrendVerdict>,
 }
 
@@ -56,7 +56,7 @@ pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Per
     };
     Some(Shape {
         season: rhythm.map(named),
-        spread: shape::spread(&y, season),
+        variance_level: shape::spread(&y, season),
         trend: shape::trend_shape(&y, season),
     })
 }
@@ -69,7 +69,7 @@ pub fn sentence(shape: &Shape, diagnosis: Option<&DiagnosisResult>, season: usiz
     }
     let parts = [
         Some(season_words(shape.season.as_ref(), season, noun)),
-        shape.spread.as_ref().map(spread_words),
+        shape.variance_level.as_ref().map(spread_words),
         shape.trend.as_ref().map(trend_words),
     ];
     let mut text = parts.into_iter().flatten().collect::<Vec<_>>().join("; ");
@@ -82,16 +82,16 @@ fn assessed(shape: &Shape, own: &DiagnosisResult, season: usize, noun: &str) -> 
     let peaks = shape.season.as_ref().map(|found| season_words(Some(found), season, noun));
     let odd = |spread: &&Spread| {
         own.transformation == "none"
-            && !matches!(spread.advice, SpreadAdvice::None | SpreadAdvice::LevelSteady)
+            && !matches!(spread.advice, SpreadAdvice::None | SpreadAdvice::LevelConstant)
     };
-    let spread = shape.spread.as_ref().filter(odd).map(spread_words);
+    let spread = shape.variance_level.as_ref().filter(odd).map(spread_words);
     let parts = std::iter::once(own.summary()).chain(peaks).chain(spread);
     format!("{}.", parts.collect::<Vec<_>>().join("; "))
 }
 
 fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> String {
     let Some(found) = found else {
-        return "no season seen".to_owned();
+        return "no seasonality detected".to_owned();
     };
     // Peaks that are not a season apart are those of something else.
     let regular = |[middle, ..]: &[usize; 3]| 4 * middle.abs_diff(found.length) <= found.length;
@@ -106,49 +106,60 @@ fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> Strin
     let unlike = if season > 1 && season != found.length {
         format!(" (not {season}: see --season)")
     } else if season <= 1 {
-        format!(" (--season {} takes it in)", found.length)
+        format!(" (use --season {})", found.length)
     } else {
         String::new()
     };
-    format!("season of {}{unlike}{peaks}{last}", found.length)
+    format!("seasonal period {}{unlike}{peaks}{last}", found.length)
 }
 
 fn spread_words(spread: &Spread) -> String {
     let p = p_equals(spread.p_value);
     let power = wording::short(spread.exponent);
     match spread.advice {
-        SpreadAdvice::None => format!("spread does not go with the level ({p})"),
+        SpreadAdvice::None => format!("variance does not depend on the level ({p})"),
         SpreadAdvice::Logarithm => {
-            format!("spread in proportion to the level (power {power}, {p}): take ln")
+            format!("standard deviation proportional to the level (elasticity {power}, {p}): use ln")
         }
-        SpreadAdvice::BoxCox => format!("spread grows with the level (power {power}, {p}): take boxcox"),
-        SpreadAdvice::GrowsButNotPositive => {
-            format!("spread grows with the level ({p}), but values of nought or less have no logarithm")
+        SpreadAdvice::BoxCox => {
+            format!("variance increases with the level (elasticity {power}, {p}): use boxcox")
         }
-        SpreadAdvice::LevelSteady => {
-            format!("spread goes with the level ({p}), which moves too little for that to matter")
+        SpreadAdvice::IncreasingNonpositive => {
+            format!("variance increases with the level ({p}), but non-positive values have no logarithm")
         }
-        SpreadAdvice::Falls => format!("spread falls as the level rises (power {power}, {p})"),
+        SpreadAdvice::LevelConstant => {
+            format!(
+                "variance depends on the level ({p}), but the level varies too little for a transformation to \
+                      matter"
+            )
+        }
+        SpreadAdvice::Falls => format!("variance decreases with the level (elasticity {power}, {p})"),
     }
 }
 
 fn trend_words(trend: &TrendVerdict) -> String {
     let p = p_equals(trend.level.p_value);
-    let changing = p_equals(trend.changes.p_value);
-    let share = trend.relative_changes.map_or("no p".to_owned(), |test| p_equals(test.p_value));
+    let changing = p_equals(trend.differences.p_value);
+    let share = trend.growth_rates.map_or("no p".to_owned(), |test| p_equals(test.p_value));
     let (linear, exponential) = if trend.certain {
         ("", "")
     } else {
         ("; an exponential one is not excluded", "; a linear one is not excluded")
     };
-    match trend.shape {
+    match trend.trend_shape {
         TrendShape::None => format!("no trend ({p})"),
-        TrendShape::Linear => format!("linear trend ({p}; amounts change: {changing}{linear})"),
+        TrendShape::Linear => format!("linear trend ({p}; constant increments: {changing}{linear})"),
         TrendShape::Exponential => {
-            format!("exponential trend ({p}; shares change: {share}, amounts: {changing}{exponential})")
+            format!(
+                "exponential trend ({p}; constant growth rate: {share}, constant increments: \
+                      {changing}{exponential})"
+            )
         }
         TrendShape::Other => {
-            format!("trend whose pace changes ({p}; amounts change: {changing}, shares: {share})")
+            format!(
+                "trend ({p}), neither linear nor exponential: constant increments rejected ({changing}), constant \
+                      growth rate rejected ({share})"
+            )
         }
     }
 }

@@ -24,8 +24,8 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
     document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     document.table(table(result));
     document.paragraph(
-        "Criteria: how far above the least of their own column, which is marked; columns are not to be \
-         compared with each other. FPE: percent above its least. LR: against one lag less.",
+        "BIC, HQ, AIC: difference from the column minimum; FPE: ratio to its minimum. Criteria are not comparable across \
+         columns. LR: test against one lag less.",
     );
     document.table(checks(result));
     if let Some(causality) = &result.causality {
@@ -33,7 +33,7 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
         document.table(influences(causality));
     }
     document.blocks.push(Block::EvidenceLegend);
-    document.list("What follows", reasons(result));
+    document.list("Interpretation", reasons(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -87,32 +87,34 @@ fn answer(result: &LagsResult) -> String {
         .collect();
     let rest = if rest.is_empty() { String::new() } else { format!(" ({})", rest.join(", ")) };
     let tail = if result.residual_check.white {
-        "; its residuals look white"
+        "; no residual autocorrelation"
     } else if result.residual_check.portmanteau.is_none() {
         "; too few rows to check its residuals"
     } else {
-        ", but its residuals are not white"
+        ", but its residuals are autocorrelated"
     };
     format!("{what}: {} by {by}{rest}{tail}.", lags_word(lag))
 }
 
 fn table(result: &LagsResult) -> Table {
-    let least = |of: fn(&LagRow) -> f64| result.rows.iter().map(of).fold(f64::INFINITY, f64::min);
-    let (fpe, aic, hq, bic) = (least(|r| r.log_fpe), least(|r| r.aic), least(|r| r.hq), least(|r| r.bic));
+    let minimum = |of: fn(&LagRow) -> f64| result.rows.iter().map(of).fold(f64::INFINITY, f64::min);
+    let (fpe, aic, hq, bic) =
+        (minimum(|r| r.log_fpe), minimum(|r| r.aic), minimum(|r| r.hq), minimum(|r| r.bic));
     let chosen = &result.chosen;
     let above = |lag: usize, best: usize, difference: f64| {
-        if lag == best { Cell::text("least") } else { Cell::number(difference, 1) }
+        if lag == best { Cell::text("min.") } else { Cell::number(difference, 1) }
     };
-    let fpe_percent = |row: &LagRow| 100.0 * (row.log_fpe - fpe).exp_m1();
+    let ratio = |row: &&LagRow| Cell::number((row.log_fpe - fpe).exp(), 3);
     Table::of(&result.rows)
         .count("Lags", |row| row.lag)
-        .number("log L", 2, |row| row.log_likelihood)
+        .column("ΔBIC", Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
+        .column("ΔHQ", Align::Decimal, |row| above(row.lag, chosen.hq, row.hq - hq))
+        .column("ΔAIC", Align::Decimal, |row| above(row.lag, chosen.aic, row.aic - aic))
+        .column("FPE ratio", Align::Decimal, ratio)
         .number("LR", 2, |row| row.lr)
+        .count("df", |row| row.df)
         .p_value("p", |row| row.p_value)
-        .column("FPE %", Align::Decimal, |row| above(row.lag, chosen.fpe, fpe_percent(row)))
-        .column("AIC", Align::Decimal, |row| above(row.lag, chosen.aic, row.aic - aic))
-        .column("HQ", Align::Decimal, |row| above(row.lag, chosen.hq, row.hq - hq))
-        .column("BIC", Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
+        .number("log L", 2, |row| row.log_likelihood)
         .table()
 }
 
@@ -137,7 +139,7 @@ fn influences(causality: &CausalityResult) -> Table {
         .number("F", 2, |test| test.f)
         .text("df", |test| format!("{}, {}", test.df1, test.df2))
         .p_value("p", |test| test.p_value)
-        .text("Null is", |test| test.decision.text())
+        .text("H0", |test| test.decision.text())
         .table()
 }
 
@@ -153,12 +155,12 @@ fn causality_sentence(causality: &CausalityResult, alpha: f64) -> String {
     let how = match causality.augmented {
         0 => String::new(),
         added => format!(
-            " Series are integrated of order up to {added}: {} stand in the system untested, so that the usual \
-             distributions hold.",
+            " As the series are integrated of order up to {added}, {} included but not tested (lag-augmented \
+              Wald test), so the usual distribution applies.",
             wording::count(added, "lag") + " more"
         ),
     };
-    format!("{found} ({} tested). Null: no influence.{how}", lags_word(causality.lags))
+    format!("{found} ({} tested). H0: no Granger causality.{how}", lags_word(causality.lags))
 }
 
 /// What the figures mean for what is done next.
@@ -186,7 +188,7 @@ fn reasons(result: &LagsResult) -> Vec<String> {
     }
     if [chosen.aic, chosen.hq, chosen.bic].contains(&result.max_lags) && result.max_lags > 0 {
         all.push(format!(
-            "A criterion is least at the largest order, {}: look further with --max.",
+            "A criterion has its minimum at the largest order, {}: raise --max.",
             result.max_lags
         ));
     }
@@ -206,10 +208,11 @@ fn reasons(result: &LagsResult) -> Vec<String> {
         let size = number(*root, 3);
         all.push(match *root {
             _ if *root >= 1.0 => {
-                format!("The largest root is {size}, not below one: the series wander or explode. Difference them.")
+                format!("The largest root is {size}, not below one: the series have a unit root or explode. Difference \
+                          them.")
             }
             _ if *root > NEAR_ONE => {
-                format!("The largest root is {size}, as good as one: the series wander.")
+                format!("The largest root is {size}, near unity: the series have a unit root.")
             }
             _ => format!("The largest root is {size}, below one: the system is stationary."),
         });
@@ -225,7 +228,7 @@ fn not_white(result: &LagsResult) -> String {
     let remedy = if seasonal {
         "add lags with --max, take out the season with --terms seasonal, or difference at the season"
     } else {
-        "add lags with --max, or look for odd values and breaks"
+        "add lags with --max, or check for outliers and breaks"
     };
     let tests = [&result.residual_check.portmanteau, &result.residual_check.lm];
     let least = tests.into_iter().flatten().map(|one| one.p_value).fold(1.0, f64::min);

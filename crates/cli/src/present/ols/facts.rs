@@ -181,7 +181,7 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
             "breusch_godfrey",
             format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
             "no autocorrelation",
-            ["errors look independent of earlier ones", "errors depend on earlier ones"],
+            ["no autocorrelation of the errors", "errors depend on earlier ones"],
             [test.f, test.p_value],
             detail,
         );
@@ -190,8 +190,11 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
         add(
             "white",
             "White".to_owned(),
-            "even spread",
-            ["the spread looks even", "the spread depends on the regressors"],
+            "homoskedasticity",
+            [
+                "homoskedasticity is not rejected",
+                "heteroskedasticity: the variance depends on the regressors",
+            ],
             [test.f, test.p_value],
             both_forms(test),
         );
@@ -201,7 +204,7 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
             "reset",
             "RESET".to_owned(),
             "linear relation",
-            ["nothing speaks against a straight relation", "the relation is not straight"],
+            ["linearity is not rejected", "linearity is rejected"],
             [test.f, test.p_value],
             both_forms(test),
         );
@@ -212,7 +215,7 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
             "jarque_bera",
             "Jarque-Bera".to_owned(),
             "normal errors",
-            ["the shape looks normal", "the shape is not normal: odd values or heavy tails"],
+            ["normality is not rejected", "normality is rejected: outliers or heavy tails"],
             [outcome.statistic, outcome.p_value],
             detail,
         );
@@ -222,7 +225,10 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
             "residual_unit_root",
             "Unit root in residuals".to_owned(),
             "no cointegration",
-            ["the residuals wander: nothing ties the series", "the residuals return: the levels are tied"],
+            [
+                "a unit root in the residuals is not rejected: no evidence of cointegration",
+                "a unit root in the residuals is rejected: the levels are cointegrated",
+            ],
             [statistic, p_value],
             json!({}),
         );
@@ -232,10 +238,10 @@ fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
         let detail = json!({"break_at": found.period, "df1": test.f.df1, "df2": test.f.df2,
             "predictive": test.predictive});
         add(
-            "break",
+            "chow",
             format!("Chow, after {}", found.period),
             "same coefficients",
-            ["nothing speaks for a break there", "the coefficients change there"],
+            ["no evidence of a break at this date", "the coefficients change there"],
             [test.f.statistic, test.f.p_value],
             detail,
         );

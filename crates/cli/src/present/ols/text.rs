@@ -60,7 +60,7 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
     document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
     document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);
-    document.list("What it means", meanings(result, asked));
+    document.list("Interpretation", meanings(result, asked));
     document.commands("Next", next(result, asked));
     document
 }
@@ -84,14 +84,14 @@ fn coefficients(result: &OlsResult) -> Table {
 fn summary(result: &OlsResult) -> String {
     let f = result.f.as_ref().map_or(String::new(), |f| {
         format!(
-            "; all slopes nought: F({}, {}) = {}, {}",
+            "; overall significance: F({}, {}) = {}, {}",
             f.df1,
             f.df2,
             number(f.statistic, 2),
             p_equals(f.p_value)
         )
     });
-    let centred = if result.has_constant { "" } else { " (about nought)" };
+    let centred = if result.has_constant { "" } else { " (uncentred)" };
     format!(
         "R² {}{centred}, adjusted {}; residual sd {}, sum of squares {}; log L {}, AIC {}, BIC {}; Durbin-Watson {}{f}.",
         number(result.r2, 4),
@@ -163,7 +163,8 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
     if result.spurious {
         let high = if result.r2 > result.durbin_watson {
             format!(
-                "R² {} is above Durbin-Watson {}: trends or wandering alone can do this. ",
+                "R² {} exceeds the Durbin-Watson statistic {}: possibly a spurious regression of non-stationary \
+                  series. ",
                 number(result.r2, 2),
                 number(result.durbin_watson, 2)
             )
@@ -175,8 +176,8 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
         ));
     } else if let Some(test) = wander {
         all.push(format!(
-            "Residuals are persistent (Durbin-Watson {}), but return ({}): the levels are tied. t and p of such a \
-             relation are still not the usual ones.",
+            "Residuals are persistent (Durbin-Watson {}), but a unit root is rejected ({}): the levels are \
+              cointegrated. The usual t distribution does not apply.",
             number(result.durbin_watson, 2),
             p_equals(test.p_value)
         ));
@@ -190,7 +191,7 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
         all.push(format!("{}: {} ({}).", test.name, test.meaning, p_equals(test.p_value)));
     }
     if told.is_empty() && !result.spurious {
-        all.push("No diagnostic speaks against the regression.".to_owned());
+        all.push("No diagnostic rejects.".to_owned());
     }
     let dependent = rejected(result, "breusch_godfrey");
     if asked.is_classical && !result.spurious && (dependent || rejected(result, "white")) {

@@ -96,7 +96,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
     document.paragraph(legend(result));
-    document.list("Reading", reading(result));
+    document.list("Interpretation", reading(result));
     document.commands("Next", next(result, call));
     document
 }

@@ -18,19 +18,19 @@ pub struct OutliersResult {
     /// The methods that were used.
     pub methods: Vec<Method>,
     /// So many of them must agree.
-    pub agreeing: usize,
+    pub methods_required: usize,
     /// Standard errors from which the likelihood alone marks a single value.
-    pub clear: f64,
+    pub threshold: f64,
     /// And a level shift.
-    pub clear_shift: f64,
+    pub threshold_level_shift: f64,
     /// Values that are marked as odd.
-    pub found: Vec<FoundResult>,
+    pub outliers: Vec<FoundResult>,
     /// Values that too few methods call odd.
-    pub suspected: Vec<FoundResult>,
-    pub repair: Repair,
-    pub repaired: Vec<RepairedResult>,
+    pub candidates: Vec<FoundResult>,
+    pub replacement: Repair,
+    pub replaced: Vec<RepairedResult>,
     /// The growing window judges no value before this period; none if it was not used.
-    pub judged_from: Option<String>,
+    pub first_tested: Option<String>,
     /// The observations that were used.
     pub sample: Sample,
     /// The joint assessment of the series.
@@ -75,19 +75,19 @@ pub fn result(
     let listed = |marked: bool| -> Vec<FoundResult> {
         found.odd.iter().filter(|odd| odd.marked == marked).map(|odd| listed(series, odd)).collect()
     };
-    let growing = found.methods.contains(&Method::Growing) && found.unjudged < series.values.len();
+    let growing = found.methods.contains(&Method::Expanding) && found.unjudged < series.values.len();
     OutliersResult {
         diagnosis,
         series: series.name.clone(),
         observations: series.values.len(),
         methods: found.methods.clone(),
-        agreeing: found.agreeing,
-        clear: found.clear,
-        clear_shift: found.clear_shift,
-        found: listed(true),
-        suspected: listed(false),
-        repair: rule,
-        repaired: repaired
+        methods_required: found.agreeing,
+        threshold: found.clear,
+        threshold_level_shift: found.clear_shift,
+        outliers: listed(true),
+        candidates: listed(false),
+        replacement: rule,
+        replaced: repaired
             .iter()
             .map(|one| RepairedResult {
                 period: series.period(one.place).to_string(),
@@ -96,7 +96,7 @@ pub fn result(
                 place: one.place,
             })
             .collect(),
-        judged_from: growing.then(|| series.period(found.unjudged).to_string()),
+        first_tested: growing.then(|| series.period(found.unjudged).to_string()),
         sample: Sample::of(series),
         expected: found.expected.clone(),
     }
@@ -118,9 +118,9 @@ fn listed(series: &Series, odd: &OddValue) -> FoundResult {
 
 pub(super) fn name(method: Method) -> &'static str {
     match method {
-        Method::Growing => "growing",
-        Method::Season => "season",
-        Method::Remainder => "remainder",
+        Method::Expanding => "expanding",
+        Method::Seasonal => "season",
+        Method::Irregular => "remainder",
         Method::Likelihood => "likelihood",
     }
 }

@@ -17,7 +17,7 @@ use crate::wording;
 pub fn answer(result: &OutliersResult) -> String {
     let name = &result.series;
     let of = |wanted: fn(EventKind) -> bool| {
-        result.found.iter().filter(|one| wanted(one.kind)).collect::<Vec<_>>()
+        result.outliers.iter().filter(|one| wanted(one.kind)).collect::<Vec<_>>()
     };
     let values = of(|kind| kind != EventKind::LevelShift);
     let shifts = of(|kind| kind == EventKind::LevelShift);
@@ -30,8 +30,8 @@ pub fn answer(result: &OutliersResult) -> String {
         0 => String::new(),
         count => format!(
             "{}: {}",
-            wording::count(count, "odd value"),
-            each(&values, &|one| format!("{} ({} {} what was expected)", one.period, by(one), side(one)))
+            wording::count(count, "outlier"),
+            each(&values, &|one| format!("{} ({} {} its expected value)", one.period, by(one), side(one)))
         ),
     };
     let moved = match shifts.len() {
@@ -48,7 +48,7 @@ pub fn answer(result: &OutliersResult) -> String {
         ),
     };
     match (odd.is_empty(), moved.is_empty()) {
-        (true, true) => format!("{name} has no odd values."),
+        (true, true) => format!("{name} has no outliers."),
         (false, true) => format!("{name} has {odd}."),
         (true, false) => format!("{name} has {moved}."),
         (false, false) => format!("{name} has {odd}; and {moved}."),
@@ -62,21 +62,21 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
     document.paragraph(format!("{}.", result.sample));
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.plot(plot(result, series, "").of_first_lines());
-    if !result.found.is_empty() || !result.suspected.is_empty() {
+    if !result.outliers.is_empty() || !result.candidates.is_empty() {
         document.table(table(result));
         document.paragraph(
-            "● marked as odd, ○ not enough methods agree. Below each method: how far off it finds the value, in standard deviations; \
-             nothing where it finds nothing odd.",
+            "● outlier, ○ candidate (too few methods agree). Method columns: deviation in standard deviations, where the \
+             method detects one. AO additive outlier, LS level shift, TC temporary change.",
         );
     }
-    document.list("Reading", reading(result, series, season));
+    document.list("Interpretation", reading(result, series, season));
     document.commands("Next", next(result, call));
     document
 }
 
 fn table(result: &OutliersResult) -> Table {
-    let mut all: Vec<(&FoundResult, &str)> = result.found.iter().map(|one| (one, "●")).collect();
-    all.extend(result.suspected.iter().map(|one| (one, "○")));
+    let mut all: Vec<(&FoundResult, &str)> = result.outliers.iter().map(|one| (one, "●")).collect();
+    all.extend(result.candidates.iter().map(|one| (one, "○")));
     all.sort_by_key(|(one, _)| one.place);
     let farthest = all.iter().map(|(one, _)| (one.value - one.expected).abs()).fold(0.0, f64::max);
     let decimals = wording::decimals(farthest);
@@ -86,7 +86,7 @@ fn table(result: &OutliersResult) -> Table {
     Table::of(all)
         .text("", |(_, mark)| *mark)
         .text("Period", |(one, _)| one.period.clone())
-        .text("What", |(one, _)| kind(one.kind))
+        .text("Type", |(one, _)| kind(one.kind))
         .number("Value", decimals, |(one, _)| one.value)
         .number("Expected", decimals, |(one, _)| one.expected)
         .each(
@@ -100,35 +100,35 @@ fn table(result: &OutliersResult) -> Table {
 
 fn kind(kind: EventKind) -> &'static str {
     match kind {
-        EventKind::Additive => "value",
-        EventKind::LevelShift => "shift",
-        EventKind::TemporaryChange => "fading",
+        EventKind::Additive => "AO",
+        EventKind::LevelShift => "LS",
+        EventKind::TemporaryChange => "TC",
     }
 }
 
-/// A February of a leap year that stands out points at the days of the months.
+/// An outlying February of a leap year points to the length of the months.
 fn leap_days(result: &OutliersResult, series: &Series) -> Option<String> {
     let monthly = series.start.frequency() == Frequency::Month;
     let long_february = |one: &&FoundResult| {
         let period = series.period(one.place);
         one.period.ends_with("-02") && period.days() == Some(29) && one.value > one.expected
     };
-    let found = result.found.iter().chain(&result.suspected).find(long_february).filter(|_| monthly)?;
+    let found = result.outliers.iter().chain(&result.candidates).find(long_february).filter(|_| monthly)?;
     let already = series.name.contains("perday") || series.name.contains("perworkday");
     (!already).then(|| {
         format!(
-            "{} had 29 days: sums over a month grow with its days; the step perday, first in the chain, takes that out.",
+            "{} had 29 days; monthly totals depend on the number of days, which the step perday, first in the chain, adjusts for.",
             found.period
         )
     })
 }
 
-/// A spread that grows with the level makes late values look odd.
+/// A variance that increases with the level makes late values appear as outliers.
 fn spread_with_level(series: &Series, season: usize) -> Option<String> {
     let found = spread(&series.values, season)?;
     (found.advice == SpreadAdvice::Logarithm).then(|| {
         format!(
-            "The spread grows in proportion to the level, so late values look odder than they are: look at {} instead.",
+            "The standard deviation is proportional to the level, so outliers at high levels are over-detected: use {}.",
             wording::with_steps(&series.name, &["ln"])
         )
     })
@@ -137,63 +137,67 @@ fn spread_with_level(series: &Series, season: usize) -> Option<String> {
 fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<String> {
     let mut lines = Vec::new();
     let rule = match (result.methods.as_slice(), result.methods.contains(&Method::Likelihood)) {
-        ([only], _) => format!("A value is marked where the method {} calls it odd.", name(*only)),
+        ([only], _) => format!("An observation is flagged if the method {} detects it.", name(*only)),
         (_, true) => format!(
-            "A value is marked where the likelihood, which alone allows for neighbours that are alike, and another \
-             method call it odd, or the likelihood alone is clear ({:.2} standard errors; {:.2} for a level shift, \
-             which only it can tell).",
-            result.clear, result.clear_shift
+            "An observation is flagged if the likelihood-ratio method (the only one that allows for autocorrelation) and at \
+             least one other method detect it, or if the likelihood-ratio statistic alone exceeds {:.2} standard errors \
+             ({:.2} for a level shift, which only it detects).",
+            result.threshold, result.threshold_level_shift
         ),
-        (_, false) => "A value is marked where two methods call it odd.".to_owned(),
+        (_, false) => "An observation is flagged if two methods detect it.".to_owned(),
     };
     lines.extend(spread_with_level(series, season));
     lines.push(rule);
     lines.extend(leap_days(result, series));
-    if !result.repaired.is_empty() {
-        let by = match result.repair {
-            Repair::Season => "the mean of the same season in the other years, about the trend",
-            Repair::Interpolate => "a straight line between their neighbours, beside the season",
-            Repair::Model => "what a model of the other values says",
+    if !result.replaced.is_empty() {
+        let by = match result.replacement {
+            Repair::SeasonalMean => "the mean of the same month or quarter in other years, around the trend",
+            Repair::Interpolate => {
+                "linear interpolation between neighbouring values, plus the seasonal component"
+            }
+            Repair::Model => "the prediction of a model estimated from the other values",
         };
         let each: Vec<String> = result
-            .repaired
+            .replaced
             .iter()
             .map(|one| format!("{} {} → {}", one.period, wording::short(one.from), wording::short(one.to)))
             .collect();
         lines.push(format!("Replaced by {by}: {}.", wording::first_few(&each)));
     }
-    if result.found.iter().any(|one| one.kind == EventKind::LevelShift) {
+    if result.outliers.iter().any(|one| one.kind == EventKind::LevelShift) {
         lines.push(
-            "A level shift is no odd value and is not repaired: tests and models should know of it instead (see \
-             stationarity, or a step as a regressor)."
+            "A level shift is not an outlier and is not adjusted; allow for it in tests and models (--with step=PERIOD)."
                 .to_owned(),
         );
     }
-    if result.found.iter().any(|one| one.kind == EventKind::TemporaryChange) {
-        lines.push("Of a temporary change, a jump that fades over the next periods, only the first value is replaced.".to_owned());
+    if result.outliers.iter().any(|one| one.kind == EventKind::TemporaryChange) {
+        lines.push(
+            "A temporary change decays over the following periods; only its first value is replaced."
+                .to_owned(),
+        );
     }
-    if let Some(period) = &result.judged_from {
+    if let Some(period) = &result.first_tested {
         lines.push(format!(
-            "The growing window needs a start: it judges no value before {period}; the other methods judge all of them."
+            "The expanding-window method tests observations from {period} on; the other methods test all."
         ));
     }
     lines
 }
 
 fn next(result: &OutliersResult, typed: &Call) -> Vec<Call> {
-    if result.repaired.is_empty() {
+    if result.replaced.is_empty() {
         return vec![typed.next(Name::Stationarity, [&result.series])];
     }
     vec![
         typed
             .next(Name::Outliers, [&result.series])
             .keeping(typed, &["methods", "repair"])
-            .with("out", "mended.csv"),
-        typed.next(Name::Stationarity, [wording::with_steps(&result.series, &["mend"])]),
+            .with("out", "repaired.csv"),
+        typed.next(Name::Stationarity, [wording::with_steps(&result.series, &["repair"])]),
     ]
 }
 
-/// The series with its marks and what was expected; below, how far off each value is.
+/// The series with its outliers and expected values; below, the deviations.
 pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
     let periods: Vec<Period> = (0..series.values.len()).map(|t| series.period(t)).collect();
     let line = |name: &str, ink: usize, values: &[f64]| {
@@ -212,8 +216,8 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
             name: one.period.clone(),
             filled,
         };
-        let found = result.found.iter().map(|one| (one, true));
-        found.chain(result.suspected.iter().map(|one| (one, false))).map(mark).collect()
+        let found = result.outliers.iter().map(|one| (one, true));
+        found.chain(result.candidates.iter().map(|one| (one, false))).map(mark).collect()
     };
     let panel = |title: String, lines: Vec<Line>, marks: Vec<Mark>| Panel {
         title,
@@ -228,8 +232,8 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
     Plot {
         title: answer(result),
         subtitle: format!("{source}, {} to {last}, {}", series.start, wording::count(result.observations, "observation")),
-        foot: "Filled: marked as odd. Outlined: called odd by too few methods. Expected: trend and season that odd \
-               values do not move, with level shifts."
+        foot: "Filled: outliers. Outlined: candidates (too few methods agree). Expected: robust trend and seasonal component, \
+               with level shifts."
             .to_owned(),
         columns: 1,
         panels: vec![
@@ -238,12 +242,12 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
                 vec![line(&result.series, 0, &series.values), line("expected", 1, &result.expected)],
                 marks(&|one| one.value),
             ),
-            panel("Value less expected".to_owned(), vec![line("value less expected", 4, &gaps)], marks(&gap_at)),
+            panel("Deviation from expected value".to_owned(), vec![line("deviation", 4, &gaps)], marks(&gap_at)),
         ],
     }
 }
 
-/// Every series repaired, with a column of marks each.
+/// Every outlier-adjusted series with a column of flags.
 pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
     let columns: Vec<BTreeMap<Period, [Cell; 2]>> =
         all.iter().zip(series).map(|(one, own)| repaired(one, own)).collect();
@@ -254,7 +258,7 @@ pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
     let rows = Table::of(periods).text(time, Period::to_string);
     let both = all.iter().zip(&columns).fold(rows, |rows, (one, column)| {
         rows.column(one.series.clone(), Align::Decimal, |period| cell(column, period, 0)).column(
-            format!("{} mark", one.series),
+            format!("{} type", one.series),
             Align::Left,
             |period| cell(column, period, 1),
         )
@@ -264,9 +268,9 @@ pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
 
 fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [Cell; 2]> {
     let cells = series.values.iter().enumerate().map(|(t, value)| {
-        let to = result.repaired.iter().find(|one| one.place == t).map_or(*value, |one| one.to);
+        let to = result.replaced.iter().find(|one| one.place == t).map_or(*value, |one| one.to);
         let mark = result
-            .found
+            .outliers
             .iter()
             .find(|one| one.place == t)
             .map_or(Cell::Missing, |one| Cell::text(kind(one.kind)));

@@ -78,7 +78,7 @@ pub fn levels(
     let assessed =
         |one: &LevelsResult| one.diagnosis.as_ref().map(|own| format!("{}: {}.", one.series, own.summary()));
     document.list("Joint assessment", summaries.iter().filter_map(assessed).collect());
-    document.list("Values lost to lags, differences and averages", wording::losses(all));
+    document.list("Values dropped because of lags, differences and averages", wording::losses(all));
     let results =
         summaries.into_iter().map(|one| to_json(&PlotResult::Levels(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })

@@ -56,7 +56,7 @@ pub fn seasons(all: &[SeriesWithGaps], kind: SeasonKind, setting: Setting<'_>) -
         subtitle: first.map_or(String::new(), |series| sample(series, setting.source)),
         foot: match kind {
             SeasonKind::Lines => {
-                "Thin: the values of each place in order of time. Thick: their mean.".to_owned()
+                "Thin: values of each position in order of time. Thick: their mean.".to_owned()
             }
             SeasonKind::Boxes => {
                 "Box: quartiles and median. Whiskers: to the last value within one and a half \

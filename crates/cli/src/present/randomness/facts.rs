@@ -80,13 +80,13 @@ fn on_order(battery: &Battery, about: &str) -> Vec<Entry> {
     let (trend, ratio) = (battery.rank_trend, battery.rank_von_neumann);
     let of_runs = by_side(
         runs.outcome,
-        "as many runs as chance makes",
+        "number of runs as under randomness",
         "too many runs: values alternate",
         "too few runs: high values follow high ones",
     );
     let of_turns = by_side(
         turns.0,
-        "as many turns as chance makes",
+        "number of turning points as under randomness",
         "too many turns: values alternate",
         "too few turns: values move smoothly",
     );
@@ -98,12 +98,8 @@ fn on_order(battery: &Battery, about: &str) -> Vec<Entry> {
         "later values are higher",
         "later values are lower",
     );
-    let of_ratio = by_side(
-        ratio.0,
-        "neighbours are as unlike as any two values",
-        "neighbours are too unlike",
-        "neighbours are too alike",
-    );
+    let of_ratio =
+        by_side(ratio.0, "no autocorrelation", "negative autocorrelation", "positive autocorrelation");
     let of_cut = json!({"about": about, "cut": runs.cut, "runs": runs.runs, "above": runs.above,
         "below": runs.below, "equal": runs.equal, "expected": runs.expected, "sd": runs.sd,
         "exact": runs.exact});
@@ -147,9 +143,9 @@ fn on_sums(battery: &Battery) -> Vec<Entry> {
         outcome: ratio.outcome,
         meanings: by_side(
             ratio.outcome,
-            "sums spread as chance makes them",
-            "sums spread too much: moves persist",
-            "sums spread too little: moves are undone",
+            "variance of sums as under randomness",
+            "variance of sums too large: persistence",
+            "variance of sums too small: mean reversion",
         ),
         detail: json!({"horizon": ratio.horizon, "ratio": ratio.ratio, "z": ratio.outcome.statistic,
             "z_robust": ratio.z_robust}),
@@ -160,7 +156,7 @@ fn on_sums(battery: &Battery) -> Vec<Entry> {
             "variance_ratio_joint",
             "Variance ratios, joint",
             outcome,
-            ["no horizon stands out", "sums over some horizon spread unlike chance"],
+            ["no horizon rejects", "the variance ratio of some horizon rejects"],
             json!({"horizons": battery.variance_ratios.len()}),
         )
     }));
@@ -235,11 +231,11 @@ fn reading(name: &str, joint: &JointReading, alpha: f64) -> String {
         parts.push("its values depend on earlier ones");
     }
     if found(Departure::Spread) {
-        parts.push("its spread depends on earlier spread");
+        parts.push("it has conditional heteroskedasticity");
     }
     match (parts.as_slice(), found(Departure::NotNormal)) {
-        ([], false) => format!("{name} looks random: no test rejects {level}."),
-        ([], true) => format!("{name} looks random, though not normal: nothing else is rejected {level}."),
+        ([], false) => format!("Randomness of {name} is not rejected by any test {level}."),
+        ([], true) => format!("Randomness of {name} is not rejected {level}, but normality is."),
         (parts, _) => format!("{name} is not random: {} ({level}).", parts.join(", and ")),
     }
 }

@@ -44,7 +44,7 @@ fn table(result: &RandomnessResult) -> Table {
         .number("Stat.", 2, |test| test.line.statistic)
         .p_value("p", |test| test.line.p_value)
         .text("Holm", |test| test.p_adjusted.map(wording::p_value))
-        .text("Null is", |test| test.line.decision.text())
+        .text("H0", |test| test.line.decision.text())
         .table()
 }
 

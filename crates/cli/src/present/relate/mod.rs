@@ -25,7 +25,7 @@ pub struct RelateResult {
     /// Of their changes from one period to the next; none if those are what was asked for.
     pub changes: Option<MatrixResult>,
     /// Series whose level trends or wanders.
-    pub wandering: Vec<String>,
+    pub nonstationary: Vec<String>,
     /// Series with a season.
     pub seasonal: Vec<String>,
     /// The joint assessment of each series.
@@ -67,9 +67,9 @@ pub struct CrossResult {
     /// The same before filtering.
     pub raw: Option<Function>,
     /// Whether both have a season, which correlates them by itself.
-    pub season_shared: bool,
+    pub shared_seasonality: bool,
     /// Whether the levels of both trend or wander.
-    pub both_wander: bool,
+    pub both_nonstationary: bool,
     /// Whether both depend on their own past, which makes chance correlations larger than
     /// the band.
     pub both_autocorrelated: bool,
@@ -82,7 +82,7 @@ pub struct Function {
     pub cross: Cross,
     pub strongest: StrongestResult,
     /// Lags where the strongest relation is seen again, whole seasons away.
-    pub echoes: Vec<i64>,
+    pub seasonal_repeats: Vec<i64>,
 }
 
 /// The lag where two series are correlated most.
@@ -93,7 +93,7 @@ pub struct StrongestResult {
     /// Which moves first; none at lag nought or where no lag stands out.
     pub leads: Option<String>,
     /// Whether the largest of so many lags by chance alone is smaller in 95 of 100 pairs.
-    pub stands_out: bool,
+    pub significant: bool,
 }
 
 /// The autoregression of the first series that both went through.
@@ -112,7 +112,7 @@ impl From<&Prewhitened> for Filter {
 impl CrossResult {
     /// Whether trend or season could make the correlation by themselves.
     fn is_spurious(&self) -> bool {
-        self.filter.is_none() && (self.season_shared || self.both_wander)
+        self.filter.is_none() && (self.shared_seasonality || self.both_nonstationary)
     }
 }
 
@@ -121,7 +121,7 @@ impl Function {
     pub fn new(cross: Cross, names: [&str; 2], season: usize) -> Self {
         let strongest = cross.strongest();
         let leads = match strongest.lag {
-            _ if !strongest.stands_out => None,
+            _ if !strongest.significant => None,
             0 => None,
             1.. => Some(names[0].to_owned()),
             _ => Some(names[1].to_owned()),
@@ -131,9 +131,9 @@ impl Function {
                 lag: strongest.lag,
                 r: strongest.r,
                 leads,
-                stands_out: strongest.stands_out,
+                significant: strongest.significant,
             },
-            echoes: cross.echoes(season),
+            seasonal_repeats: cross.echoes(season),
             cross,
         }
     }

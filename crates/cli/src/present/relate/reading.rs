@@ -10,7 +10,7 @@ pub fn sentence(result: &RelateResult) -> String {
         ([_, _, ..], ..) => pairs_sentence(&result.cross, &result.unit),
         (_, Some(scatter), _) => scatter.sentence(&result.unit),
         (_, None, Some(matrix)) => matrix_sentence(result, matrix),
-        (_, None, None) => "There is nothing to relate.".to_owned(),
+        (_, None, None) => "There are no two series to correlate.".to_owned(),
     }
 }
 
@@ -21,10 +21,10 @@ pub fn pair_sentence(pair: &CrossResult, unit: &Unit) -> String {
     let (first, second) = (&pair.first, &pair.second);
     let r = r(strongest.r);
     let against = if strongest.r < 0.0 { ", in the opposite direction" } else { "" };
-    if !strongest.stands_out {
+    if !strongest.significant {
         return format!(
-            "No lag stands out between {first} and {second}{after}: the largest correlation, {r} at lag {}, is \
-             within what chance makes of {} lags.",
+            "No significant cross-correlation of {first} and {second}{after}: the largest, {r} at lag {}, is \
+              within sampling variation over {} lags.",
             signed(strongest.lag),
             pair.of.cross.lags.len()
         );
@@ -37,24 +37,28 @@ pub fn pair_sentence(pair: &CrossResult, unit: &Unit) -> String {
     if !pair.is_spurious() {
         return format!("{}{after}: r = {r}.", relation(""));
     }
-    let why = if pair.season_shared {
-        format!("have a season of {}", unit.season)
+    let why = if pair.shared_seasonality {
+        format!("are seasonal with period {}", unit.season)
     } else {
-        "trend or wander".to_owned()
+        "are non-stationary".to_owned()
     };
     let seems = relation("seem to ").replacen(" seem to leads ", " seems to lead ", 1);
-    format!("{seems} (r = {r}), but both {why}, which can do this alone: prewhiten before you believe it.")
+    format!("{seems} (r = {r}), but both {why}, which alone can cause this correlation: use --prewhiten.")
 }
 
 fn pairs_sentence(all: &[CrossResult], unit: &Unit) -> String {
     let clear: Vec<&CrossResult> =
-        all.iter().filter(|pair| pair.of.strongest.stands_out && !pair.is_spurious()).collect();
+        all.iter().filter(|pair| pair.of.strongest.significant && !pair.is_spurious()).collect();
     let by_size =
         |a: &&&CrossResult, b: &&&CrossResult| a.of.strongest.r.abs().total_cmp(&b.of.strongest.r.abs());
     match clear.iter().max_by(by_size) {
-        None => format!("No lag stands out in any of {} pairs, trends and shared seasons aside.", all.len()),
+        None => format!(
+            "No significant cross-correlation in any of {} pairs, apart from trends and shared seasonality.",
+            all.len()
+        ),
         Some(most) => format!(
-            "A lag stands out in {} of {} pairs, trends and shared seasons aside, most clearly: {}",
+            "Significant cross-correlation in {} of {} pairs, apart from trends and shared seasonality; \
+              largest: {}",
             clear.len(),
             all.len(),
             pair_sentence(most, unit)
@@ -65,27 +69,28 @@ fn pairs_sentence(all: &[CrossResult], unit: &Unit) -> String {
 fn matrix_sentence(result: &RelateResult, matrix: &MatrixResult) -> String {
     let over = wording::count(matrix.observations, result.unit.noun);
     let Some((first, second, level)) = matrix.closest() else {
-        return "There is nothing to relate.".to_owned();
+        return "There are no two series to correlate.".to_owned();
     };
     let in_changes = result.changes.as_ref().and_then(MatrixResult::closest);
-    if !result.wandering.is_empty() {
-        let (levels, trend, their) = match result.wandering.len() {
-            1 => ("level", "trends or wanders", "its"),
-            _ => ("levels", "trend or wander", "their"),
+    if !result.nonstationary.is_empty() {
+        let (levels, trend, their) = match result.nonstationary.len() {
+            1 => ("level", "is non-stationary", "its"),
+            _ => ("levels", "are non-stationary", "their"),
         };
-        let names = wording::first_few(&result.wandering);
+        let names = wording::first_few(&result.nonstationary);
         let changes = in_changes.map_or(String::new(), |(a, b, r)| {
-            let close = if matrix.names.len() > 2 { " closest" } else { "" };
-            format!("; in changes{close} are {a} and {b}, r = {}", self::r(r))
+            let close = if matrix.names.len() > 2 { " most closely" } else { "" };
+            format!("; in first differences{close}, {a} and {b}: r = {}", self::r(r))
         });
-        return format!("The {levels} of {names} {trend}, so {their} correlations say little{changes}.");
+        return format!("The {levels} of {names} {trend}, so {their} correlations may be spurious{changes}.");
     }
     if matrix.names.len() == 2 {
-        let changes = in_changes.map_or(String::new(), |(_, _, r)| format!(" ({} in changes)", self::r(r)));
+        let changes =
+            in_changes.map_or(String::new(), |(_, _, r)| format!(" ({} in first differences)", self::r(r)));
         return format!("{first} and {second} are correlated {}{changes}, over {over}.", r(level));
     }
     format!(
-        "Of {} series {first} and {second} are closest: r = {}, over {over}.",
+        "Of {} series {first} and {second} have the largest correlation: r = {}, over {over}.",
         matrix.names.len(),
         r(level)
     )
@@ -94,19 +99,20 @@ fn matrix_sentence(result: &RelateResult, matrix: &MatrixResult) -> String {
 /// Cautions and what else there is to see.
 pub fn reading(result: &RelateResult) -> Vec<String> {
     let mut all = Vec::new();
-    if result.wandering.len() > 1 && result.scatter.is_none() {
+    if result.nonstationary.len() > 1 && result.scatter.is_none() {
         all.push(format!(
-            "{} trend or wander: two such levels are often closely correlated without having anything to do with \
-             each other. Go by the changes.",
-            wording::first_few(&result.wandering)
+            "{} are non-stationary: correlations of such levels are often spurious. Use the correlations of \
+              first differences.",
+            wording::first_few(&result.nonstationary)
         ));
     }
     if result.changes.is_none() && !result.is_of_changes && result.correlations.is_some() {
-        all.push("The changes of a series never vary, so that they have no correlations.".to_owned());
+        all.push("The first differences of a series are constant and have no correlations.".to_owned());
     }
     if result.seasonal.len() > 1 && result.cross.is_empty() && result.scatter.is_none() {
         all.push(format!(
-            "{} have a season of {}: sharing one correlates levels and changes by itself.",
+            "{} are seasonal with period {}: shared seasonality alone correlates levels and first \
+              differences.",
             wording::first_few(&result.seasonal),
             result.unit.season
         ));
@@ -114,10 +120,11 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
     if let [pair] = result.cross.as_slice() {
         all.extend(about_pair(pair, &result.unit));
     } else {
-        let echoing = result.cross.iter().filter(|pair| !pair.of.echoes.is_empty()).count();
+        let echoing = result.cross.iter().filter(|pair| !pair.of.seasonal_repeats.is_empty()).count();
         if echoing > 0 {
             all.push(format!(
-                "In {} the strongest relation is seen again whole seasons away: echoes, not further leads.",
+                "In {} the largest correlation repeats at seasonal lags: seasonal repetitions, not further \
+                  lead-lag relations.",
                 wording::count(echoing, "pair")
             ));
         }
@@ -128,15 +135,15 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
     all
 }
 
-const NARROW_BAND: &str = "Where both series depend on their own past, chance correlations are larger than the band; \
-                           --prewhiten takes that away.";
+const NARROW_BAND: &str = "Where both series are autocorrelated, the band understates sampling variation; --prewhiten \
+                            corrects for that.";
 
 fn about_pair(pair: &CrossResult, unit: &Unit) -> Vec<String> {
     let mut all = Vec::new();
     if let (Some(filter), Some(raw)) = (&pair.filter, &pair.raw) {
         all.push(format!(
-            "Both went through the autoregression of order {} that makes {} white (order by AIC). Before it the \
-             strongest lag is {} (r = {}).",
+            "Both series are filtered by the AR({}) model of {} (order by AIC). Before filtering the \
+              strongest lag is {} (r = {}).",
             filter.order,
             pair.first,
             signed(raw.strongest.lag),
@@ -144,22 +151,22 @@ fn about_pair(pair: &CrossResult, unit: &Unit) -> Vec<String> {
         ));
     } else if pair.both_autocorrelated {
         all.push(
-            "Both depend on their own past, so chance correlations are larger than the band: --prewhiten takes \
-             that away."
+            "Both series are autocorrelated, so the band understates sampling variation: --prewhiten corrects \
+              for that."
                 .to_owned(),
         );
     }
     all.extend(echo(&pair.of, unit));
-    if pair.season_shared && pair.filter.is_none() {
+    if pair.shared_seasonality && pair.filter.is_none() {
         all.push(format!(
-            "Both have a season of {}: a shared season correlates series at every lag, and again every {} lags, \
-             whatever moves them.",
+            "Both are seasonal with period {}: shared seasonality correlates them at every lag and repeats \
+              every {} lags.",
             unit.season, unit.season
         ));
     }
     let outside = pair.of.cross.lags.iter().filter(|one| one.r.abs() > pair.of.cross.band).count();
     all.push(format!(
-        "{} outside the band of ±{:.3}; of {} lags chance would put about {:.0} there.",
+        "{} outside the band of ±{:.3}; of {} lags about {:.0} are expected under independence.",
         if outside == 1 { "1 lag lies".to_owned() } else { format!("{outside} lags lie") },
         pair.of.cross.band,
         pair.of.cross.lags.len(),
@@ -169,14 +176,15 @@ fn about_pair(pair: &CrossResult, unit: &Unit) -> Vec<String> {
 }
 
 fn echo(function: &Function, unit: &Unit) -> Option<String> {
-    let lags: Vec<String> = function.echoes.iter().map(|lag| signed(*lag)).collect();
+    let lags: Vec<String> = function.seasonal_repeats.iter().map(|lag| signed(*lag)).collect();
     let (lag, verb, what) = match lags.as_slice() {
         [] => return None,
-        [_] => ("Lag", "shows", "an echo"),
-        _ => ("Lags", "show", "echoes"),
+        [_] => ("Lag", "shows", "a seasonal repetition"),
+        _ => ("Lags", "show", "seasonal repetitions"),
     };
     Some(format!(
-        "{lag} {} {verb} the same relation whole seasons of {} away: {what} of the season, not another lead.",
+        "{lag} {} {verb} the same correlation at a multiple of the seasonal period {}: {what}, not \
+          another lead-lag relation.",
         wording::first_few(&lags),
         unit.season
     ))

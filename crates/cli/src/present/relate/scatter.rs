@@ -67,7 +67,7 @@ impl ScatterResult {
     /// The answer in one sentence.
     pub fn sentence(&self, unit: &Unit) -> String {
         let Some(closest) = self.closest() else {
-            return "There is nothing to relate.".to_owned();
+            return "There are no two series to correlate.".to_owned();
         };
         let lag = i64::try_from(closest.lag).unwrap_or(i64::MAX);
         let earlier = match closest.lag {
@@ -92,7 +92,10 @@ pub fn plot(result: &ScatterResult, unit: &Unit, source: &str, only_closest: boo
     };
     Plot {
         title: result.sentence(unit),
-        subtitle: format!("{source}; upright: {}, across: {} so much earlier", result.second, result.first),
+        subtitle: format!(
+            "{source}; vertical axis: {}, horizontal axis: {} at the given lag",
+            result.second, result.first
+        ),
         foot: "Ochre: lowess curve through two thirds of the points at a time.".to_owned(),
         columns,
         panels,

@@ -26,7 +26,7 @@ pub fn document(result: &RelateResult, call: &Call) -> Document {
     } else {
         matrices(&mut document, result);
     }
-    document.list("Reading", result.reading.clone());
+    document.list("Interpretation", result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }
@@ -112,11 +112,11 @@ fn closest_pairs(matrix: &MatrixResult) -> Table {
 fn cross_table(document: &mut Document, pair: &CrossResult) {
     let function = &pair.of;
     let mark = |lag: i64| {
-        let strongest = lag == function.strongest.lag && function.strongest.stands_out;
+        let strongest = lag == function.strongest.lag && function.strongest.significant;
         let outside = function.cross.at(lag).is_some_and(|r| r.abs() > function.cross.band);
-        match (strongest, function.echoes.contains(&lag), outside) {
+        match (strongest, function.seasonal_repeats.contains(&lag), outside) {
             (true, ..) => "* strongest",
-            (_, true, _) => "* echo",
+            (_, true, _) => "* seasonal repetition",
             (_, _, true) => "*",
             _ => "",
         }
@@ -135,10 +135,10 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
 }
 
 fn pairs_table(document: &mut Document, all: &[CrossResult]) {
-    let leads = |pair: &CrossResult| match (&pair.of.strongest.leads, pair.of.strongest.stands_out) {
+    let leads = |pair: &CrossResult| match (&pair.of.strongest.leads, pair.of.strongest.significant) {
         (Some(name), _) => name.clone(),
         (None, true) => "neither".to_owned(),
-        (None, false) => "nothing stands out".to_owned(),
+        (None, false) => "not significant".to_owned(),
     };
     let table = Table::of(all)
         .text("First", |pair| pair.first.clone())

@@ -26,14 +26,14 @@ pub struct ScreenRow {
     pub class: Option<Class>,
     pub confidence: Option<Confidence>,
     pub model: Option<String>,
-    /// What stands beside the model: trend, step=PERIOD, bend=PERIOD, seasons.
+    /// What stands beside the model: trend, step=PERIOD, ramp=PERIOD, seasons.
     pub with: Vec<String>,
     /// p of Ljung-Box of the model's residuals.
     pub white_noise_p: Option<f64>,
-    /// Periods of odd values; none where they were not looked for.
-    pub odd: Option<Vec<String>>,
-    /// Whether a person should look.
-    pub look: bool,
+    /// Periods of outliers; none where they were not searched for.
+    pub outliers: Option<Vec<String>>,
+    /// Whether the series is flagged for review.
+    pub review: bool,
     pub reasons: Vec<String>,
     /// Why there is no diagnosis.
     pub error: Option<String>,
@@ -59,8 +59,8 @@ pub const COLUMNS: [(&str, Cell); 19] = [
     ("model", |row| text(row.model.as_ref())),
     ("with", |row| row.with.join(",")),
     ("white_noise_p", |row| shown(row.white_noise_p)),
-    ("odd", |row| row.odd.as_ref().map(|odd| odd.join(" ")).unwrap_or_default()),
-    ("look", |row| row.look.to_string()),
+    ("outliers", |row| row.outliers.as_ref().map(|all| all.join(" ")).unwrap_or_default()),
+    ("review", |row| row.review.to_string()),
     ("reasons", |row| guarded(&row.reasons.join("; "))),
     ("error", |row| text(row.error.as_ref())),
 ];
@@ -91,7 +91,7 @@ pub fn failed(source: &str, series: &str, sha256: Option<&str>, why: &str) -> Sc
         source: source.to_owned(),
         series: series.to_owned(),
         sha256: sha256.map(str::to_owned),
-        look: true,
+        review: true,
         reasons: vec!["no diagnosis".to_owned()],
         error: Some(why.to_owned()),
         ..ScreenRow::default()
@@ -121,11 +121,11 @@ pub fn row(
         model: model.map(|own| own.model.to_string()),
         with: model.map(|own| own.regressors.terms()).unwrap_or_default(),
         white_noise_p: model.and_then(|own| own.white_noise_p),
-        odd: found
+        outliers: found
             .odd
             .as_ref()
             .map(|places| places.iter().map(|place| series.period(*place).to_string()).collect()),
-        look: !found.flags.is_empty(),
+        review: !found.flags.is_empty(),
         reasons: found.flags.iter().map(|flag| reason(*flag, series, found)).collect(),
         error: None,
         ..failed(source, &series.name, sha256, "")
@@ -141,8 +141,10 @@ fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
         },
         Flag::LongMemory => "long memory".to_owned(),
         Flag::Twice => "integrated twice".to_owned(),
-        Flag::GrowsButNotPositive => "the spread grows, but there are values without a logarithm".to_owned(),
-        Flag::ManyOdd => "many odd values".to_owned(),
+        Flag::IncreasingNonpositive => {
+            "variance increases with the level, but non-positive values have no logarithm".to_owned()
+        }
+        Flag::ManyOdd => "many outliers".to_owned(),
         Flag::NotWhite => "residuals of the model are autocorrelated".to_owned(),
         Flag::DoubtfulModel => "the model has roots near one, or that cancel".to_owned(),
         Flag::NoModel => "no model could be estimated".to_owned(),

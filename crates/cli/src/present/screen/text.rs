@@ -13,12 +13,12 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(rows));
     document.paragraph(
-        "d, D: differences, and those at the season, of the transformed series. Odd: odd values. Look: ● a person \
-         should.",
+        "d, D: ordinary and seasonal differences of the transformed series. Outliers: number detected. ●: \
+          review by hand.",
     );
     document.table(table(rows));
-    document.list("Look at", rows.iter().filter(|row| row.look).map(look).collect());
-    let first = rows.iter().find(|row| row.look && row.error.is_none());
+    document.list("Interpretation", rows.iter().filter(|row| row.review).map(look).collect());
+    let first = rows.iter().find(|row| row.review && row.error.is_none());
     let first = first.or(rows.iter().find(|row| row.error.is_none()));
     let next = first.map(|row| {
         let steps: Vec<&str> =
@@ -41,9 +41,9 @@ fn table(rows: &[ScreenRow]) -> Table {
         .count("D", |row| row.seasonal_integration)
         .only_if(modelled, |rows| {
             let rows = rows.text("Model", |row| row.model.clone());
-            rows.count("Odd", |row| row.odd.as_ref().map(Vec::len))
+            rows.count("Odd", |row| row.outliers.as_ref().map(Vec::len))
         })
-        .text("Look", |row| if row.look { "●" } else { "" })
+        .text("Look", |row| if row.review { "●" } else { "" })
         .table()
 }
 
@@ -59,8 +59,8 @@ fn answer(rows: &[ScreenRow]) -> String {
     let failed = rows.iter().filter(|row| row.error.is_some()).count();
     let parts: Vec<String> = [
         (of(Class::Stationary), "stationary"),
-        (of(Class::TrendStationary), "stationary about a trend"),
-        (of(Class::BrokenTrend), "stationary but for a break"),
+        (of(Class::TrendStationary), "trend-stationary"),
+        (of(Class::TrendBreak), "stationary with a structural break"),
         (of(Class::DifferenceStationary), "with a unit root"),
         (of(Class::SeasonalUnitRoot), "with seasonal roots"),
         (of(Class::LongMemory), "with long memory"),
@@ -71,11 +71,11 @@ fn answer(rows: &[ScreenRow]) -> String {
     .filter(|(count, _)| *count > 0)
     .map(|(count, what)| format!("{count} {what}"))
     .collect();
-    let look = rows.iter().filter(|row| row.look).count();
+    let look = rows.iter().filter(|row| row.review).count();
     let wants = match look {
-        0 => "none wants a look".to_owned(),
-        1 => "1 wants a look".to_owned(),
-        many => format!("{many} want a look"),
+        0 => "none flagged for review".to_owned(),
+        1 => "1 flagged for review".to_owned(),
+        many => format!("{many} flagged for review"),
     };
     format!("Of {} series: {}; {wants}.", rows.len(), parts.join(", "))
 }

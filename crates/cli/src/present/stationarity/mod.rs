@@ -111,17 +111,17 @@ pub struct VerdictResult {
     pub fractional_d: Option<f64>,
     pub confidence: Confidence,
     pub probability: f64,
-    pub stories: Vec<StoryResult>,
+    pub models: Vec<ModelResult>,
     pub largest_root: Interval,
     pub sentence: String,
     pub reasons: Vec<String>,
     pub next: Vec<Call>,
 }
 
-/// A story and its probability.
+/// A candidate model and its posterior probability.
 #[derive(JsonSchema, Serialize)]
-pub struct StoryResult {
-    pub story: CandidateModel,
+pub struct ModelResult {
+    pub model: CandidateModel,
     pub probability: f64,
     /// Last period before its break.
     pub break_at: Option<String>,
@@ -168,8 +168,8 @@ pub struct Found<'a> {
 pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> StationarityResult {
     let assessment = &found.diagnosis.assessment;
     let verdict = &assessment.verdict;
-    let story = |one: &CandidateProbability| StoryResult {
-        story: one.model,
+    let story = |one: &CandidateProbability| ModelResult {
+        model: one.model,
         probability: one.probability,
         break_at: one.before.map(|before| series.period(before + assessment.season.lost() - 1).to_string()),
     };
@@ -194,7 +194,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             fractional_d: verdict.fractional_d,
             confidence: verdict.confidence,
             probability: verdict.probability,
-            stories: assessment.candidates.candidates.iter().map(story).collect(),
+            models: assessment.candidates.candidates.iter().map(story).collect(),
             largest_root: Interval { low, high },
             sentence: answer(series, assessment),
             reasons: reasons::reasons(series, found, setting.alpha),

@@ -13,18 +13,17 @@ pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(sentence(results));
     document.paragraph(
-        "d, D: differences, and those at the season. Chance: of all stories of this kind together."
-            .to_owned(),
+        "d, D: ordinary and seasonal differences. Prob.: posterior probability of the class.".to_owned(),
     );
     document.table(table(results));
-    document.list("Taken together", together(results));
+    document.list("Interpretation", together(results));
     document.commands("Next", next(results, call));
     document
 }
 
 fn table(results: &[&StationarityResult]) -> Table {
     let broken = |verdict: &VerdictResult| {
-        verdict.break_at.clone().filter(|_| verdict.class == Class::BrokenTrend).unwrap_or_default()
+        verdict.break_at.clone().filter(|_| verdict.class == Class::TrendBreak).unwrap_or_default()
     };
     Table::of(results)
         .text("Series", |one| one.series.clone())
@@ -44,7 +43,7 @@ pub fn class(class: Class) -> &'static str {
         Class::Stationary => "stationary",
         Class::TrendStationary => "about a trend",
         Class::DifferenceStationary => "unit root",
-        Class::BrokenTrend => "but for a break",
+        Class::TrendBreak => "but for a break",
         Class::LongMemory => "long memory",
         Class::SeasonalUnitRoot => "seasonal roots",
         Class::Inconclusive => "inconclusive",
@@ -106,7 +105,8 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
     } else {
         if !groups.twice.is_empty() {
             all.push(format!(
-                "Integrated twice: {}. Difference once, or deflate, before setting them beside the others.",
+                "Integrated of order 2: {}. Difference once, or deflate, before relating them to the other \
+                  series.",
                 wording::joined(&groups.twice)
             ));
         }
@@ -118,7 +118,7 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
         }
         if !groups.stationary.is_empty() && groups.once.len() + groups.twice.len() > 0 {
             all.push(format!(
-                "I(0): {}. These cannot follow the level of a series that wanders: relate them to its changes.",
+                "I(0): {}. These cannot be cointegrated with I(1) series: relate them to first differences.",
                 wording::joined(&groups.stationary)
             ));
         }

@@ -101,11 +101,7 @@ enum Reading {
 
 /// Where shocks are common, only the test that takes them out keeps its size.
 fn root_test(found: &Panel) -> PanelTestName {
-    if found.dependence.p_value <= 0.05 {
-        PanelTestName::CrossSectionAugmented
-    } else {
-        PanelTestName::ImPesaranShin
-    }
+    if found.dependence.p_value <= 0.05 { PanelTestName::Cips } else { PanelTestName::ImPesaranShin }
 }
 
 fn p_of(found: &Panel, name: PanelTestName) -> f64 {
@@ -131,7 +127,7 @@ fn sentence(found: &Panel, alpha: f64) -> String {
         }
         Reading::UnitRoots => format!("The {count} series together have unit roots: difference them."),
         Reading::Mixed => {
-            format!("Of the {count} series some are stationary and some are not: judge them one by one.")
+            format!("Some of the {count} series are stationary and some are not: assess them one by one.")
         }
         Reading::Open => format!("The data do not settle whether the {count} series have unit roots."),
     }
@@ -141,8 +137,8 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
     let dependence = &found.dependence;
     let common = dependence.p_value <= 0.05;
     let shocks = if common {
-        "so shocks are common to them: of the tests of a unit root only the one beside the means over the series \
-         (Pesaran) keeps its size; the others, and Hadri's, reject too often"
+        "so the errors are cross-sectionally dependent: only the CIPS test (Pesaran) has correct size; \
+          the other tests, including Hadri's, over-reject"
     } else {
         "so the tests may take them as independent"
     };
@@ -150,18 +146,20 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
     let verdict = |p: f64| if p <= alpha { "is rejected" } else { "is not rejected" };
     vec![
         format!(
-            "The series' shocks have a mean correlation of {} ({}), {shocks}.",
+            "The mean cross-sectional correlation of the innovations is {} ({}), {shocks}.",
             number(dependence.mean_correlation, 2),
             wording::p_equals(dependence.p_value)
         ),
         format!(
-            "That all series have a unit root {} ({}, {}). A rejection says that some of them, not all, return.",
+            "A unit root in all series {} ({}, {}). A rejection means that some series, not necessarily all, \
+              are stationary.",
             verdict(p_of(found, root)),
             name(root),
             wording::p_equals(p_of(found, root))
         ),
         format!(
-            "That all are stationary {} (Hadri, {}). A rejection says that some of them, not all, have a unit root.",
+            "Stationarity of all series {} (Hadri, {}). A rejection means that some series, not necessarily \
+              all, have a unit root.",
             verdict(p_of(found, PanelTestName::Hadri)),
             wording::p_equals(p_of(found, PanelTestName::Hadri))
         ),
@@ -187,7 +185,7 @@ fn name(test: PanelTestName) -> &'static str {
         PanelTestName::ImPesaranShin => "Im-Pesaran-Shin",
         PanelTestName::Fisher => "Fisher",
         PanelTestName::LevinLinChu => "Levin-Lin-Chu",
-        PanelTestName::CrossSectionAugmented => "Pesaran, beside means",
+        PanelTestName::Cips => "CIPS (Pesaran)",
         PanelTestName::Hadri => "Hadri",
     }
 }
@@ -208,7 +206,7 @@ pub fn document(result: &PanelResult) -> Document {
     document.blocks.push(Block::EvidenceLegend);
     document.paragraph("The series one by one");
     document.table(members(result));
-    document.list("Reasons", result.reasons.clone());
+    document.list("Interpretation", result.reasons.clone());
     document.commands("Next", result.next.clone());
     document
 }

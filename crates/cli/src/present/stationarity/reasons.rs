@@ -46,13 +46,14 @@ pub fn answer(series: &Series, assessment: &Assessment) -> String {
         Class::TrendStationary => format!(
             "{name} is stationary around a linear trend{with}: model the trend, do not difference (I(0))"
         ),
-        Class::BrokenTrend => format!(
+        Class::TrendBreak => format!(
             "{name} is stationary around {} after {}{with}: allow for the break, do not difference (I(0))",
             broken(assessment),
             assessment.break_at.map_or(String::new(), |place| series.period(place).to_string())
         ),
         Class::LongMemory => format!(
-            "{name} has long memory{with}, d = {}: shocks decay slowly, without a unit root",
+            "{name} has long memory{with}, d = {}: the effects of innovations decay slowly, without a unit \
+              root",
             number(verdict.fractional_d.unwrap_or(0.0), 2)
         ),
         Class::Inconclusive if without_root(assessment) >= SETTLED && verdict.integration == 0 => format!(
@@ -185,20 +186,23 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
 fn few(observations: usize) -> Option<String> {
     match observations {
         0..50 => Some(format!(
-            "{observations} observations are few: tests find little in them, and a root of 0.9 looks like a unit root."
+            "With {observations} observations the power of the tests is low: a root of 0.9 is \
+              indistinguishable from a unit root."
         )),
-        50..100 => Some(format!("{observations} observations hardly tell a root of 0.9 from a unit root.")),
+        50..100 => Some(format!(
+            "With {observations} observations a root of 0.9 is hard to distinguish from a unit root."
+        )),
         _ => None,
     }
 }
 
 fn uneven(series: &Series, advice: SpreadAdvice) -> Option<String> {
     let what = match advice {
-        SpreadAdvice::Logarithm => "in proportion to its level: take logarithms first",
-        SpreadAdvice::BoxCox => "with its level: take a Box-Cox transformation first",
+        SpreadAdvice::Logarithm => "is proportional to its level: use logarithms",
+        SpreadAdvice::BoxCox => "increases with its level: use a Box-Cox transformation",
         _ => return None,
     };
-    Some(format!("The spread of {} grows {what}, as the tests assume an even one.", series.name))
+    Some(format!("The standard deviation of {} {what}, as the tests assume homoskedasticity.", series.name))
 }
 
 fn season(assessment: &Assessment) -> Option<String> {
@@ -255,7 +259,7 @@ fn no_season(season: &SeasonFinding) -> Option<String> {
     let posterior = season.posterior.as_ref()?;
     let (_, probability) = posterior.seasonality.first()?;
     Some(format!(
-        "No seasonality is found (probability {}). {}.",
+        "No seasonality is detected (probability {}). {}.",
         wording::probability(*probability),
         orders(posterior)
     ))
@@ -278,25 +282,26 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
         .map(of)
         .collect();
     format!(
-        "Of twelve stories, fitted by exact likelihood and averaged over short-run dynamics, the most probable are: {}.",
+        "Posterior probabilities of twelve candidate models (exact likelihood, averaged over short-run \
+          dynamics): {}.",
         told.join(", ")
     )
 }
 
 fn story(story: CandidateModel) -> &'static str {
     match story {
-        CandidateModel::Mean => "stationary about a mean",
-        CandidateModel::Trend => "stationary about a trend",
-        CandidateModel::RandomWalk => "a unit root without drift",
-        CandidateModel::RandomWalkWithDrift => "a unit root with drift",
+        CandidateModel::Mean => "stationary around a mean",
+        CandidateModel::Trend => "trend-stationary",
+        CandidateModel::RandomWalk => "unit root without drift",
+        CandidateModel::RandomWalkWithDrift => "unit root with drift",
         CandidateModel::TwiceIntegrated => "two unit roots",
-        CandidateModel::MeanWithLevelBreak => "stationary about a mean that shifts",
-        CandidateModel::TrendWithLevelBreak => "stationary about a trend that shifts",
-        CandidateModel::TrendWithBothBreaks => "stationary about a trend that shifts and bends",
-        CandidateModel::TrendWithSlopeBreak => "stationary about a trend that bends",
-        CandidateModel::RandomWalkWithLevelBreak => "a unit root and one shift",
-        CandidateModel::DriftWithLevelBreak => "a unit root with drift and one shift",
-        CandidateModel::DriftWithSlopeBreak => "a unit root with a drift that changes",
+        CandidateModel::MeanWithLevelBreak => "stationary around a mean with a level shift",
+        CandidateModel::TrendWithLevelBreak => "trend-stationary with a level shift",
+        CandidateModel::TrendWithBothBreaks => "trend-stationary with a change in level and slope",
+        CandidateModel::TrendWithSlopeBreak => "trend-stationary with a change in slope",
+        CandidateModel::RandomWalkWithLevelBreak => "unit root with one level shift",
+        CandidateModel::DriftWithLevelBreak => "unit root with drift and one level shift",
+        CandidateModel::DriftWithSlopeBreak => "unit root with a change in drift",
     }
 }
 
@@ -330,12 +335,12 @@ fn both(stage: &DifferenceTests, alpha: f64) -> String {
     let around = terms::around(stage.stationarity.terms);
     let root = match stage.unit_root.decision(alpha) {
         Some(true) => "a unit root is rejected",
-        Some(false) => "a unit root cannot be ruled out",
+        Some(false) => "a unit root is not rejected",
         None => "a unit root has no decision",
     };
     let stationary = match stage.stationarity.decision(alpha) {
         Some(true) => format!("stationarity around {around} is rejected"),
-        Some(false) => format!("nothing speaks against stationarity around {around}"),
+        Some(false) => format!("stationarity around {around} is not rejected"),
         None => format!("stationarity around {around} has no decision"),
     };
     format!(
@@ -352,13 +357,11 @@ fn together(reading: Reading) -> &'static str {
         Reading::Stationary => "Both agree that it is stationary.",
         Reading::UnitRoot => "Both agree that it is not stationary.",
         Reading::Conflict => {
-            "They contradict each other, both nulls being rejected: a break, long memory or changing \
-             variance often looks so."
+            "The tests conflict, as both null hypotheses are rejected: a break, long memory or changing \
+              variance are possible causes."
         }
-        Reading::Undecided => "Without a p-value the two cannot be read together.",
-        Reading::Silent => {
-            "Neither null is rejected: the data are too few, or too weak in either direction, to tell."
-        }
+        Reading::Undecided => "Without a p-value the two tests cannot be combined.",
+        Reading::Silent => "Neither null hypothesis is rejected: the data are not informative enough.",
     }
 }
 
@@ -374,8 +377,8 @@ fn doubts(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = Strin
 fn parts(moments: &Moments, alpha: f64) -> Option<String> {
     let named = [
         ("mean", moments.mean.p_value),
-        ("spread", moments.variance.p_value),
-        ("rhythm (first autocovariance)", moments.autocovariance.p_value),
+        ("variance", moments.variance.p_value),
+        ("first-order autocovariance", moments.autocovariance.p_value),
     ];
     let changing: Vec<String> = named
         .into_iter()
@@ -384,9 +387,7 @@ fn parts(moments: &Moments, alpha: f64) -> Option<String> {
         .collect();
     match changing.as_slice() {
         [] => None,
-        some => {
-            Some(format!("From one quarter of the series to the next these change: {}.", some.join(", ")))
-        }
+        some => Some(format!("Changes between the quarters of the sample: {}.", some.join(", "))),
     }
 }
 
@@ -415,8 +416,8 @@ fn long_memory(assessment: &Assessment) -> Option<String> {
     assessment.verdict.fractional_d?;
     let memory = assessment.candidates.long_memory?;
     Some(format!(
-        "Fractional noise with d = {} (give or take {}) has odds of {} to 1 against the best of these stories: long \
-         memory, in which shocks die out slowly, without a unit root.",
+        "Fractional noise with d = {} (standard error {}) has posterior odds of {} to 1 against the best \
+          of these models: long memory, with slowly decaying effects of innovations and no unit root.",
         number(memory.d, 2),
         number(memory.sd, 2),
         number(memory.odds.min(999.0), 1)
@@ -426,30 +427,31 @@ fn long_memory(assessment: &Assessment) -> Option<String> {
 fn confidence(assessment: &Assessment) -> String {
     let verdict = &assessment.verdict;
     let kind = match verdict.kind {
-        Kind::Stationary => "stationary about a mean",
-        Kind::TrendStationary => "stationary about a trend",
+        Kind::Stationary => "stationary around a mean",
+        Kind::TrendStationary => "trend-stationary",
         Kind::UnitRoot => "one unit root",
         Kind::TwoUnitRoots => "two unit roots",
-        Kind::Broken => "stationary but for a break",
+        Kind::Broken => "stationary with a structural break",
     };
     let less: Vec<&str> = verdict
         .doubts
         .iter()
         .map(|doubt| match doubt {
-            Doubt::TestContradicts => "the ADF test does not bear it out",
-            Doubt::InnovationsCorrelated => "the innovations of the best story are autocorrelated",
+            Doubt::TestContradicts => "the ADF test disagrees",
+            Doubt::InnovationsCorrelated => "the innovations of the best model are autocorrelated",
             Doubt::Short => "the series has fewer than 100 observations",
-            Doubt::VeryShort => "even fewer than 50",
+            Doubt::VeryShort => "it has fewer than 50",
             Doubt::LongMemory => "long memory explains it as well",
         })
         .collect();
     let notches = match less.as_slice() {
         [] => String::new(),
-        [one] => format!(" One notch lower, as {one}."),
-        several => format!(" Lower by {} notches: {}.", several.len(), several.join("; ")),
+        [one] => format!(" It is lowered by one level because {one}."),
+        several => format!(" It is lowered by {} levels: {}.", several.len(), several.join("; ")),
     };
     format!(
-        "Together the stories of this kind ({kind}) have {}: from 90 % confidence is high, from 75 % moderate.{notches}",
+        "Models in this class ({kind}) have a combined probability of {}. The confidence is high from 90 \
+          % and moderate from 75 %.{notches}",
         wording::probability(verdict.probability)
     )
 }
@@ -461,7 +463,7 @@ pub fn next(series: &Series, assessment: &Assessment, typed: &Call) -> Vec<Call>
     match assessment.verdict.class {
         Class::LongMemory => return vec![same().with("tests", "log_periodogram,local_whittle")],
         Class::TrendStationary => chain.push("detrend".to_owned()),
-        Class::BrokenTrend | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
+        Class::TrendBreak | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
             let after =
                 assessment.break_at.map(|place| same().sample(format!("{}..", series.period(place + 1))));
             return std::iter::once(typed.next(Name::Plot, [&series.name])).chain(after).collect();

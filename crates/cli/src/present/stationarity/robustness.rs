@@ -138,8 +138,8 @@ pub fn answer(result: &RobustnessResult) -> String {
     let same = parts.iter().filter(|row| (row.d, row.seasonal) == (whole.d, whole.seasonal)).count();
     let holds = match (same, parts.len()) {
         (_, 0) => "is too short to be divided".to_owned(),
-        (same, all) if same == all => format!("holds in all {all} sub-samples"),
-        (same, all) => format!("holds in {same} of {all} sub-samples"),
+        (same, all) if same == all => format!("is the same in all {all} sub-samples"),
+        (same, all) => format!("is the same in {same} of {all} sub-samples"),
     };
     format!(
         "The verdict on {}, {}, {holds}; {} of {} cells agree with the whole sample.",

@@ -167,9 +167,9 @@ fn by_itself(
 pub fn of_residuals(target: &Series, test: &UnitRootTest, alpha: f64) -> TestResult {
     let name = &target.name;
     let meaning = if test.rejects(alpha) {
-        format!("what is left of {name} returns: it keeps to the relation")
+        format!("the residuals of {name} are stationary: cointegration")
     } else {
-        format!("what is left of {name} may wander: no relation is shown")
+        format!("a unit root in the residuals of {name} is not rejected: no evidence of cointegration")
     };
     by_itself(target, 0, 0, test, meaning, alpha)
 }
@@ -213,7 +213,7 @@ fn frequency_line(one: &FrequencyResult) -> FrequencyLine {
 pub fn doubt(note: Note) -> String {
     let text = match note {
         Note::OutsideSimulation => {
-            "no p-value and no decision: so many lags for so short a series were not simulated"
+            "no p-value and no decision: this number of lags was not simulated for so short a series"
         }
         Note::OtherSearch => {
             "the p-value is that of a search among the default number of lags, not of the one given"
@@ -239,7 +239,7 @@ pub fn doubt(note: Note) -> String {
 /// What a decision means for this series, in words.
 fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
     if test.p_value.is_none() {
-        return "nothing: there is no p-value for so many lags".to_owned();
+        return "none: there is no p-value for this number of lags".to_owned();
     }
     let what = what_differenced(differenced);
     let around = terms::around(test.terms);
@@ -248,9 +248,7 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
         (TestName::Hegy, _, true) => {
             "unit roots at the frequencies of the season are rejected: the season repeats itself".to_owned()
         }
-        (TestName::Hegy, _, false) => {
-            "unit roots at the frequencies of the season cannot be ruled out".to_owned()
-        }
+        (TestName::Hegy, _, false) => "unit roots at the seasonal frequencies are not rejected".to_owned(),
         (TestName::ZivotAndrews | TestName::Perron, _, true) => {
             format!("a unit root in {what} is rejected: it returns to a trend that breaks once")
         }
@@ -258,17 +256,17 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
             format!("a unit root in {what}, breaks or not, is rejected: it returns to a trend that breaks")
         }
         (_, Null::FixedSeason, true) => {
-            format!("that the season of {what} stays as it is is rejected: its pattern wanders")
+            format!("deterministic seasonality of {what} is rejected: evolving seasonality")
         }
         (_, Null::FixedSeason, false) => {
-            format!("nothing speaks against a season of {what} that stays as it is")
+            format!("deterministic seasonality of {what} is not rejected")
         }
         (_, Null::NoMemory, _) => memory(test, what, rejected),
         (_, Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
-        (_, Null::UnitRoot, false) => format!("a unit root in {what} cannot be ruled out"),
+        (_, Null::UnitRoot, false) => format!("a unit root in {what} is not rejected"),
         (_, Null::Stationary, true) => format!("that {what} is stationary around {around} is rejected"),
         (_, Null::Stationary, false) => {
-            format!("nothing speaks against {what} being stationary around {around}")
+            format!("stationarity of {what} around {around} is not rejected")
         }
     }
 }
@@ -280,8 +278,8 @@ fn memory(test: &UnitRootTest, what: &str, rejected: bool) -> String {
     };
     let size = format!("d of {what} is {} ({})", number(found.d, 2), number(found.std_error, 2));
     match (rejected, found.d) {
-        (false, _) => format!("{size}: nothing speaks for long memory"),
-        (true, d) if d < 0.0 => format!("{size}, below nought: differenced too often"),
+        (false, _) => format!("{size}: no evidence of long memory"),
+        (true, d) if d < 0.0 => format!("{size}, below zero: over-differenced"),
         (true, d) if d < 0.5 => {
             format!("{size}: long memory, stationary, unless a short-run root is near one")
         }

@@ -42,7 +42,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
         document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
     }
     if let Some(moments) = &result.moments {
-        document.paragraph("Mean, spread and rhythm by segment");
+        document.paragraph("Mean, variance and first-order autocorrelation by subsample");
         document.table(segments(moments));
     }
     if shows_regression {
@@ -61,7 +61,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
         let title = match test.test {
             TestName::Hegy => "Unit roots at the frequencies of the season (HEGY)".to_owned(),
             TestName::CanovaHansen => {
-                format!("A season that stays as it is (Canova-Hansen, of the {})", long(test.differenced))
+                format!("Deterministic seasonality (Canova-Hansen, of the {})", long(test.differenced))
             }
             _ => continue,
         };
@@ -72,7 +72,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
             shows_circles = true;
         }
     }
-    document.list("Reasons", result.verdict.reasons.clone());
+    document.list("Interpretation", result.verdict.reasons.clone());
     document.commands("Next", result.verdict.next.clone());
     document
 }
@@ -112,7 +112,8 @@ fn legend(result: &StationarityResult) -> String {
         let how = if drawn.wild { "each with its sign drawn (wild)" } else { "drawn with replacement" };
         let (draws, seed) = (drawn.draws, drawn.seed);
         let note = format!(
-            " Boot. p: the rank among {draws} series with this one's dynamics and shocks, {how}, seed {seed}."
+            " Boot. p: bootstrap p-value from {draws} replications with the dynamics and innovations of this \
+              series, {how}, seed {seed}."
         );
         text.push_str(&note);
     }
@@ -172,7 +173,7 @@ fn segments(moments: &MomentsResult) -> Table {
         .number("Sd", decimals, |segment| segment.sd)
         .number("r1", 2, |segment| segment.r1)
         .table();
-    let mut last = vec![Cell::text("p, all alike"), Cell::text("")];
+    let mut last = vec![Cell::text("p (equality)"), Cell::text("")];
     last.extend(moments.tests.iter().map(|test| Cell::text(wording::p_value(test.p_value))));
     table.rows.push(last);
     table

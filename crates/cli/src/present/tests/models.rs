@@ -383,7 +383,7 @@ fn rival(name: &str, model: Option<&str>, rmse: f64) -> CandidateResult {
         series: model.map(|_| name.to_owned()),
         model: model.map(str::to_owned),
         with: Vec::new(),
-        mended: false,
+        outlier_adjusted: false,
         parameters: model.map(|_| 2),
         log_likelihood: None,
         aic: None,
@@ -395,7 +395,7 @@ fn rival(name: &str, model: Option<&str>, rmse: f64) -> CandidateResult {
         in_sample: None,
         held_out: Some(accuracy(rmse)),
         rolling: None,
-        against_best: None,
+        diebold_mariano: None,
     }
 }
 
@@ -451,7 +451,7 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
 fn a_model_within_sampling_variation_is_indistinguishable_from_the_benchmark() {
     let against = |p_value: f64| Comparison { difference: 0.2, statistic: 1.0, p_value };
     let of = |p_value: f64| {
-        let rule = CandidateResult { against_best: Some(against(p_value)), ..rival("naive", None, 2.1) };
+        let rule = CandidateResult { diebold_mariano: Some(against(p_value)), ..rival("naive", None, 2.1) };
         compare::text::answer(&comparison(vec![rival("x", Some("(0,1,1)"), 2.0), rule], 0, Some(2.1)))
     };
     let chance = of(0.31);
@@ -533,9 +533,9 @@ fn the_evaluation_is_described_from_the_facts() {
 #[test]
 fn the_effect_of_replaced_outliers_has_its_sign() {
     let effect =
-        |before: f64, after: f64| RepairEffect { candidate: "x:mend (0,1,1)".to_owned(), before, after };
+        |before: f64, after: f64| RepairEffect { candidate: "x:repair (0,1,1)".to_owned(), before, after };
     let mut result = comparison(vec![rival("x", Some("(0,1,1)"), 2.0)], 0, None);
     result.repair_effects = vec![effect(2.0, 1.5), effect(2.0, 2.5)];
     let document = compare::document(&result, &typed(Name::Compare));
-    says(&document, &["x:mend (0,1,1) is 25.0 % lower (2.000 before, 1.500 after)", "25.0 % higher"]);
+    says(&document, &["x:repair (0,1,1) is 25.0 % lower (2.000 before, 1.500 after)", "25.0 % higher"]);
 }

@@ -123,7 +123,7 @@ fn who_helps_to_predict_whom_is_said_by_the_tests() {
     result.causality = Some(causality(vec![influence("x", "y", 0.01), influence("y", "x", 0.6)], 1));
     let document = lags::document(&result, &typed(Name::Lags));
     says(&document, &["x helps to predict y (2 lags tested)", "integrated of order up to 1"]);
-    assert_eq!(column(&document, "Null is"), ["Text(\"rejected\")", "Text(\"not rejected\")"]);
+    assert_eq!(column(&document, "H0"), ["Text(\"rejected\")", "Text(\"not rejected\")"]);
     never_says(&document, &["Next:"]);
     result.causality = Some(causality(vec![influence("x", "y", 0.3)], 0));
     says(&lags::document(&result, &typed(Name::Lags)), &["No series helps to predict another"]);
@@ -222,7 +222,7 @@ fn rejected_diagnostics_lead_to_errors_that_allow_for_them() {
     };
     let slopes = || vec![coefficient("constant", 1.0, 0.01), coefficient("x", 2.0, 1e-9)];
     let mut result = regressed(slopes(), 0.4, 1.2);
-    result.diagnostics = vec![rejected("white", "even spread")];
+    result.diagnostics = vec![rejected("white", "homoskedasticity")];
     let document = regression(&result, true);
     says(&document, &["white: not fine (p = 0.0010)", "--errors hc3 allows for it", "--errors hc3"]);
     result.diagnostics.push(rejected("breusch_godfrey", "no autocorrelation"));
@@ -235,7 +235,7 @@ fn function(lag: i64, r: f64, stands_out: bool) -> Function {
     let lags = (-6..=6_i64).map(|k| CrossLag { lag: k, r: if k == lag { r } else { 0.01 } }).collect();
     let band = if stands_out { 0.05 } else { 0.95 };
     let mut function = Function::new(Cross { lags, band, observations: 120 }, ["x", "y"], 1);
-    function.strongest.stands_out = stands_out;
+    function.strongest.significant = stands_out;
     function
 }
 
@@ -246,8 +246,8 @@ fn crossed(of: Function) -> CrossResult {
         of,
         filter: None,
         raw: None,
-        season_shared: false,
-        both_wander: false,
+        shared_seasonality: false,
+        both_nonstationary: false,
         both_autocorrelated: false,
     }
 }
@@ -259,7 +259,7 @@ fn related(cross: Vec<CrossResult>, correlations: Option<MatrixResult>) -> Relat
         last: "2010-12".to_owned(),
         correlations,
         changes: None,
-        wandering: Vec::new(),
+        nonstationary: Vec::new(),
         seasonal: Vec::new(),
         cross,
         scatter: None,
@@ -285,10 +285,10 @@ fn a_lead_is_told_with_its_length_and_direction() {
 
 #[test]
 fn a_lead_that_a_shared_season_or_trend_can_make_is_doubted() {
-    let seasonal = CrossResult { season_shared: true, ..crossed(function(2, 0.6, true)) };
+    let seasonal = CrossResult { shared_seasonality: true, ..crossed(function(2, 0.6, true)) };
     let text = relate::sentence(&related(vec![seasonal], None));
     assert!(text.starts_with("x seems to lead y by 2 months") && text.contains("season of 12"), "{text}");
-    let wandering = CrossResult { both_wander: true, ..crossed(function(0, 0.6, true)) };
+    let wandering = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.6, true)) };
     let text = relate::sentence(&related(vec![wandering], None));
     assert!(text.contains("x and y seem to move in the same month") && text.contains("prewhiten"), "{text}");
 }
@@ -297,7 +297,7 @@ fn a_lead_that_a_shared_season_or_trend_can_make_is_doubted() {
 fn of_many_pairs_the_clearest_is_told() {
     let weak = crossed(function(1, 0.3, true));
     let strong = CrossResult { second: "z".to_owned(), ..crossed(function(2, 0.8, true)) };
-    let spurious = CrossResult { both_wander: true, ..crossed(function(0, 0.99, true)) };
+    let spurious = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.99, true)) };
     let text = relate::sentence(&related(vec![weak, strong, spurious], None));
     assert!(text.starts_with("A lag stands out in 2 of 3 pairs") && text.contains("r = 0.80"), "{text}");
     let none = relate::sentence(&related(
@@ -322,7 +322,7 @@ fn correlations_of_levels_that_wander_are_not_praised() {
     let calm = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
     assert_eq!(relate::sentence(&calm), "x and y are correlated 0.40, over 120 months.");
     let mut wandering = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
-    wandering.wandering = vec!["x".to_owned(), "y".to_owned()];
+    wandering.nonstationary = vec!["x".to_owned(), "y".to_owned()];
     wandering.changes = Some(matrix(&["x", "y"], 0.2));
     let text = relate::sentence(&wandering);
     assert!(

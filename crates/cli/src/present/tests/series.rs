@@ -61,7 +61,7 @@ fn each_kind_of_series_has_its_own_sentence_and_its_own_next_call() {
         ),
         (walk(300, 25), Class::DifferenceStationary, 1, "has a unit root: difference once (I(1))", "x:d1"),
         (twice, Class::DifferenceStationary, 2, "has two unit roots: difference twice (I(2))", "x:d1,d1"),
-        (shifted.collect(), Class::BrokenTrend, 0, "allow for the break", "--sample 2011-"),
+        (shifted.collect(), Class::TrendBreak, 0, "allow for the break", "--sample 2011-"),
     ] {
         let verdict = judged(values, 1).verdict;
         assert_eq!((verdict.class, verdict.integration), (class, integration), "{}", verdict.sentence);
@@ -83,7 +83,7 @@ fn few_observations_are_said_first() {
 #[test]
 fn probabilities_of_the_candidates_sum_to_one_and_stand_in_order() {
     let verdict = judged(walk(150, 27), 1).verdict;
-    let each: Vec<f64> = verdict.stories.iter().map(|one| one.probability).collect();
+    let each: Vec<f64> = verdict.models.iter().map(|one| one.probability).collect();
     assert!((each.iter().sum::<f64>() - 1.0).abs() < 1e-9);
     assert!(each.windows(2).all(|pair| pair[0] >= pair[1]), "{each:?}");
     assert!(verdict.largest_root.low <= verdict.largest_root.high);
@@ -136,7 +136,7 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
             "MA(1) with a seasonal moving average at lag 12",
         ),
         (vec![dies, of(Pattern::Either(1))], "AR(1) or MA(1)"),
-        (vec![dies, of(Pattern::Mixed)], "a mixture of AR and MA"),
+        (vec![dies, of(Pattern::Mixed)], "an ARMA model"),
         (vec![dies, average], "it looks like noise with a seasonal moving average"),
         (vec![dies], "dies out."),
     ] {
@@ -353,15 +353,15 @@ fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersRes
         diagnosis: None,
         series: "x".to_owned(),
         observations: 60,
-        methods: vec![Method::Season, Method::Likelihood],
-        agreeing: 2,
-        clear: 4.0,
-        clear_shift: 5.0,
-        found,
-        suspected,
-        repair: Repair::Interpolate,
-        repaired: Vec::new(),
-        judged_from: None,
+        methods: vec![Method::Seasonal, Method::Likelihood],
+        methods_required: 2,
+        threshold: 4.0,
+        threshold_level_shift: 5.0,
+        outliers: found,
+        candidates: suspected,
+        replacement: Repair::Interpolate,
+        replaced: Vec::new(),
+        first_tested: None,
         sample: sample(),
         expected: vec![10.0; 60],
     }
@@ -390,9 +390,12 @@ fn what_was_replaced_is_told_and_leads_to_the_series_without_it() {
     let call = typed(Name::Outliers);
     says(&outliers::document(&result, &series, 1, &call), &["Next: kandrel stationarity a.csv x "]);
     let replaced = RepairedResult { period: "2002-03".to_owned(), from: 14.5, to: 10.0, place: 14 };
-    result.repaired = vec![replaced];
+    result.replaced = vec![replaced];
     let document = outliers::document(&result, &series, 1, &call);
-    says(&document, &["Replaced by a straight line", "2002-03 14.50 → 10.00", "--out mended.csv", "x:mend"]);
+    says(
+        &document,
+        &["Replaced by a straight line", "2002-03 14.50 → 10.00", "--out repaired.csv", "x:repair"],
+    );
     says(&document, &["a jump that fades"]);
     // In order of time, marks first where they belong.
     assert_eq!(column(&document, "Period"), ["Text(\"2001-05\")", "Text(\"2002-03\")"]);
@@ -411,7 +414,7 @@ fn row(series: &str, class: Class, look: bool) -> ScreenRow {
         integration: Some(1),
         class: Some(class),
         confidence: Some(Confidence::High),
-        look,
+        review: look,
         reasons: if look { vec!["the verdict is unsure".to_owned()] } else { Vec::new() },
         ..ScreenRow::default()
     }
@@ -449,7 +452,7 @@ fn cells_of_a_row_stand_under_their_heads_and_formulas_stay_text() {
     let mut one = row("=x", Class::TrendStationary, true);
     one.with = vec!["trend".to_owned(), "seasons".to_owned()];
     one.white_noise_p = Some(0.25);
-    one.odd = Some(vec!["2001-02".to_owned(), "2001-07".to_owned()]);
+    one.outliers = Some(vec!["2001-02".to_owned(), "2001-07".to_owned()]);
     let cells = one.cells();
     let cell = |head: &str| {
         let place = screen::COLUMNS.iter().position(|(name, _)| *name == head).expect("a column");
@@ -457,10 +460,10 @@ fn cells_of_a_row_stand_under_their_heads_and_formulas_stay_text() {
     };
     assert_eq!((cell("series"), cell("class"), cell("confidence")), ("'=x", "trend_stationary", "high"));
     assert_eq!(
-        (cell("with"), cell("odd"), cell("white_noise_p")),
+        (cell("with"), cell("outliers"), cell("white_noise_p")),
         ("trend,seasons", "2001-02 2001-07", "0.25")
     );
-    assert_eq!((cell("look"), cell("error"), cell("season")), ("true", "", ""));
+    assert_eq!((cell("review"), cell("error"), cell("season")), ("true", "", ""));
     // The JSON has the same fields in the same order.
     let json = serde_json::to_value(&one).expect("JSON");
     let fields: Vec<&String> = json.as_object().expect("an object").keys().collect();

@@ -19,7 +19,7 @@ fn document() -> Document {
         .table();
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
-    document.list("Reasons", vec!["one".to_owned(), "two".to_owned()]);
+    document.list("Interpretation", vec!["one".to_owned(), "two".to_owned()]);
     document.commands("Next", vec![Call::new(Name::Acf, "my data.csv").with("lags", 24)]);
     document.plot(plot());
     document
@@ -55,7 +55,7 @@ fn text_has_every_block_in_order_and_no_chart_unless_asked() {
         at("freight has a unit root"),
         at("Of "),
         at("Evidence against"),
-        at("Reasons"),
+        at("Interpretation"),
         at("  - one"),
         at("kandrel acf 'my data.csv' --lags 24"),
     ];

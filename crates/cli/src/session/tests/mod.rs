@@ -214,8 +214,8 @@ fn the_terms_of_a_model_become_regressors_with_their_values() {
         let found = found.unwrap_or_else(|error| panic!("{terms}: {error}"));
         (found.names(), found.over(&periods).expect("known"))
     };
-    let (names, values) = columns("step=2001-04, pulse=2001-02, bend=2001-04, trend, (a:ln)");
-    assert_eq!(names, ["step=2001-04", "pulse=2001-02", "bend=2001-04", "trend", "(a:ln)"]);
+    let (names, values) = columns("step=2001-04, pulse=2001-02, ramp=2001-04, trend, (a:ln)");
+    assert_eq!(names, ["step=2001-04", "pulse=2001-02", "ramp=2001-04", "trend", "(a:ln)"]);
     assert_eq!(values[0], [0.0, 0.0, 0.0, 1.0, 1.0, 1.0]);
     assert_eq!(values[1], [0.0, 1.0, 0.0, 0.0, 0.0, 0.0]);
     assert_eq!(values[2], [0.0, 0.0, 0.0, 0.0, 1.0, 2.0]);

@@ -139,10 +139,10 @@ fn a_chosen_lambda_is_written_as_the_option_takes_it() {
 
 #[test]
 fn what_a_step_did_is_told() {
-    let windows = |season_window| Windows { season: 12, season_window, trend_window: 23, chosen: true };
+    let windows = |seasonal_window| Windows { season: 12, seasonal_window, trend_window: 23, chosen: true };
     assert!(season_taken_out(&windows(SeasonWindow::Periodic)).contains("the same every time"));
     assert!(season_taken_out(&windows(SeasonWindow::Evolving(9))).contains("over 9 seasons"));
-    assert_eq!(mended(&[]), "no odd values, nothing replaced");
+    assert_eq!(mended(&[]), "no outliers, nothing replaced");
     assert_eq!(mended(&[(month(2001, 3), 9.0, 4.5)]), "1 odd value replaced: 2001-03 9.000 → 4.500");
 }
 

@@ -124,7 +124,7 @@ fn what_has_no_forecast_says_why() {
 /// What is known at an origin does not depend on anything after it.
 #[test]
 fn an_origin_sees_no_later_value() {
-    for text in ["x:boxcox", "x:deseason", "x:mend,ln", "x:standardize", "x:detrend", "x:ln,d12"] {
+    for text in ["x:boxcox", "x:deseason", "x:repair,ln", "x:standardize", "x:detrend", "x:ln,d12"] {
         let last = Period::month(2015, 12).expect("a month");
         let whole = transformed(text);
         let mut changed = frame();

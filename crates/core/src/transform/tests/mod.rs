@@ -258,7 +258,7 @@ fn odd_values_are_replaced_and_named() {
     let mut cells = quarters(48);
     cells[30] = Some(200.0);
     let frame = frame_of(start, &[("x", &cells)]);
-    let mut expression = parse("x:mend").expect("valid");
+    let mut expression = parse("x:repair").expect("valid");
     let found = resolve(&mut expression, &frame, Span::default(), 4).expect("a search");
     let [Resolved::Mended(values)] = &found[..] else { panic!("{found:?}") };
     assert_eq!(values.iter().map(|one| one.0).collect::<Vec<_>>(), [start.offset(30)]);
@@ -267,6 +267,6 @@ fn odd_values_are_replaced_and_named() {
     assert_eq!(Some(mended[29]), cells[29]);
     cells[12] = None;
     let holed = frame_of(start, &[("x", &cells)]);
-    let refused = resolve(&mut parse("x:mend").expect("valid"), &holed, Span::default(), 4);
+    let refused = resolve(&mut parse("x:repair").expect("valid"), &holed, Span::default(), 4);
     assert_eq!(refused, Err(SeriesError::Gaps { periods: vec![start.offset(12)] }.into()));
 }

@@ -28,11 +28,7 @@ const LONGEST_DRAWN: usize = 300;
 ///
 /// # References
 /// Pesaran (2007), *Journal of Applied Econometrics* 22, 265-312.
-pub fn cross_section_augmented(
-    series: &[Vec<f64>],
-    terms: Terms,
-    lags: &[usize],
-) -> Result<PanelTest, UnitRootError> {
+pub fn cips(series: &[Vec<f64>], terms: Terms, lags: &[usize]) -> Result<PanelTest, UnitRootError> {
     let n = series.first().map_or(0, Vec::len);
     // Twice as many lagged changes stand here as in the series' own tests.
     let most = n.saturating_sub(15) / 4;
@@ -45,7 +41,7 @@ pub fn cross_section_augmented(
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
     Ok(PanelTest {
-        test: PanelTestName::CrossSectionAugmented,
+        test: PanelTestName::Cips,
         null: Null::UnitRoot,
         statistic,
         p_value: drawn.p_value(statistic, Side::Lower),

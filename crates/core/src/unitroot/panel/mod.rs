@@ -19,7 +19,7 @@ use crate::ols::Bandwidth;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-pub use augmented::cross_section_augmented;
+pub use augmented::cips;
 pub use combined::{fisher, hadri, im_pesaran_shin};
 pub use pooled::levin_lin_chu;
 
@@ -34,7 +34,7 @@ pub enum PanelTestName {
     /// Levin, Lin and Chu: one coefficient for all.
     LevinLinChu,
     /// Pesaran: beside the means over the series.
-    CrossSectionAugmented,
+    Cips,
     /// Hadri: the mean of the stationarity statistics.
     Hadri,
 }
@@ -189,7 +189,7 @@ pub fn panel(series: &[Vec<f64>], options: &PanelOptions) -> Result<Panel, Panel
             im_pesaran_shin(&members).map_err(together)?,
             fisher(&members).map_err(together)?,
             levin_lin_chu(&scaled, terms, &lags).map_err(together)?,
-            cross_section_augmented(&scaled, terms, &lags).map_err(together)?,
+            cips(&scaled, terms, &lags).map_err(together)?,
             hadri(&members).map_err(together)?,
         ],
         dependence: dependence(&scaled, &lags),
@@ -272,7 +272,7 @@ mod tests {
             PanelTestName::ImPesaranShin,
             PanelTestName::Fisher,
             PanelTestName::LevinLinChu,
-            PanelTestName::CrossSectionAugmented,
+            PanelTestName::Cips,
         ] {
             assert!(p_of(&found, name) < 0.05, "{name:?} {}", p_of(&found, name));
         }

@@ -11,7 +11,7 @@ const ROW: usize = 3;
 
 /// What the values before say about each value.
 #[derive(Debug, Clone, PartialEq)]
-pub(super) struct Growing {
+pub(super) struct Expanding {
     /// Deviations as normal scores; none for the early part.
     pub scores: Vec<Option<f64>>,
     /// Places where a new level begins.
@@ -31,12 +31,12 @@ pub(super) struct Growing {
 ///
 /// # Cost
 /// Linear in the number of values.
-pub(super) fn growing(y: &[f64], season: usize, years: Option<usize>, limit: f64) -> Growing {
+pub(super) fn expanding(y: &[f64], season: usize, years: Option<usize>, limit: f64) -> Expanding {
     let mut state = State::new(y, season, years, limit);
     for t in 0..y.len() {
         state.take(t);
     }
-    Growing { scores: state.scores, shifts: state.shifts }
+    Expanding { scores: state.scores, shifts: state.shifts }
 }
 
 struct State<'a> {
@@ -174,7 +174,7 @@ mod tests {
     fn one_odd_value_stands_out_and_does_not_spoil_the_next_year() {
         let mut y = seasonal(80);
         y[50] += 9.0;
-        let found = growing(&y, 4, None, 3.0);
+        let found = expanding(&y, 4, None, 3.0);
         assert!(found.scores[50].expect("judged") > 4.0);
         let later = found.scores[51..].iter().flatten().filter(|score| score.abs() > 3.0).count();
         assert_eq!((later, found.shifts.len()), (0, 0));
@@ -186,7 +186,7 @@ mod tests {
     fn a_new_level_is_found_where_it_begins_and_then_taken_as_usual() {
         let mut y = seasonal(120);
         y[60..].iter_mut().for_each(|value| *value += 12.0);
-        let found = growing(&y, 4, None, 3.0);
+        let found = expanding(&y, 4, None, 3.0);
         assert_eq!(found.shifts, [60]);
         assert!(found.scores[63..].iter().flatten().all(|score| score.abs() < 4.0));
     }
@@ -197,7 +197,7 @@ mod tests {
         let mut y = seasonal(160);
         y.iter_mut().enumerate().filter(|(t, _)| t % 4 == 0).for_each(|(t, value)| *value -= t as f64 / 4.0);
         let odd = |years| {
-            growing(&y, 4, years, 3.0).scores.iter().flatten().filter(|score| score.abs() > 3.0).count()
+            expanding(&y, 4, years, 3.0).scores.iter().flatten().filter(|score| score.abs() > 3.0).count()
         };
         assert!(odd(Some(3)) < 2 && odd(None) > 4, "{} {}", odd(Some(3)), odd(None));
     }
@@ -206,7 +206,7 @@ mod tests {
     fn shift_and_unit_change_nothing() {
         let y = seasonal(60);
         let moved: Vec<f64> = y.iter().map(|v| 300.0 - 7.0 * v).collect();
-        for (a, b) in growing(&y, 4, None, 3.0).scores.iter().zip(growing(&moved, 4, None, 3.0).scores) {
+        for (a, b) in expanding(&y, 4, None, 3.0).scores.iter().zip(expanding(&moved, 4, None, 3.0).scores) {
             assert_eq!(a.is_some(), b.is_some());
             assert!((a.unwrap_or(0.0) + b.unwrap_or(0.0)).abs() < 1e-7);
         }

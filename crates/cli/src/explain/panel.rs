@@ -6,27 +6,27 @@ pub const TOPICS: &[Topic] = &[
     Topic {
         name: "im_pesaran_shin",
         title: "Im-Pesaran-Shin panel test",
-        what: "The mean of the series' Dickey-Fuller statistics, less what it is under the null, over its spread there.",
+        what: "The standardised mean of the Dickey-Fuller statistics of the series.",
         null: Some("all series have a unit root"),
         alternative: Some("some of them are stationary"),
-        reading: "A rejection says that some of the series return, not that all do. The null distribution is made of each \
-                  series' own (its length, its search for lags).",
-        misleads: "Common shocks: where the series move together it rejects far too often. See the correlation of the \
-                   shocks, and take Pesaran's test then.",
-        size: Some("the nominal one for independent series"),
+        reading: "A rejection means that some series, not necessarily all, are stationary. Mean and variance under \
+                  the null hypothesis are those of each series (length, lag selection).",
+        misleads: "Under cross-sectional dependence it over-rejects strongly. See the correlation of the \
+                  innovations, and use CIPS.",
+        size: Some("nominal for independent series"),
         source: "Im, Pesaran and Shin (2003), Journal of Econometrics 115, 53-74.",
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
     },
     Topic {
         name: "fisher",
         title: "Fisher's combination of p-values",
-        what: "Minus twice the sum of the logarithms of the series' p-values, chi-squared with two degrees of freedom a \
-               series.",
+        what: "Minus twice the sum of the log p-values of the series, chi-squared with two degrees of freedom \
+                  per series.",
         null: Some("all series have a unit root"),
         alternative: Some("some of them are stationary"),
-        reading: "One series with a tiny p-value is enough to reject.",
-        misleads: "As Im-Pesaran-Shin. A p-value below 0.0001 counts as 0.0001.",
-        size: Some("the nominal one for independent series, as the p-values are true for their length"),
+        reading: "One series with a very small p-value suffices for a rejection.",
+        misleads: "As Im-Pesaran-Shin. P-values below 0.0001 are counted as 0.0001.",
+        size: Some("nominal for independent series"),
         source: "Fisher (1932), Statistical Methods for Research Workers; Maddala and Wu (1999), Oxford Bulletin of \
                  Economics and Statistics 61, 631-652.",
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
@@ -34,41 +34,42 @@ pub const TOPICS: &[Topic] = &[
     Topic {
         name: "levin_lin_chu",
         title: "Levin-Lin-Chu panel test",
-        what: "One coefficient of the lagged level for all series, its t-value corrected for what pulls it down under the \
-               null.",
+        what: "A common coefficient of the lagged level for all series; its t-statistic is adjusted for its \
+                  bias under the null hypothesis.",
         null: Some("all series have a unit root"),
-        alternative: Some("all are stationary with one and the same speed of return"),
-        reading: "The strongest of the tests where the series are alike. Corrections and p-values are drawn for a panel of \
-                  this size.",
-        misleads: "Common shocks, as Im-Pesaran-Shin; and series that return at different speeds cost it power.",
-        size: Some("the nominal one for independent series"),
+        alternative: Some("all are stationary with a common autoregressive coefficient"),
+        reading: "The most powerful of the panel tests if the series are homogeneous. Adjustments and p-values are \
+                  simulated for a panel of this size.",
+        misleads: "Cross-sectional dependence, as Im-Pesaran-Shin; heterogeneous mean reversion reduces power.",
+        size: Some("nominal for independent series"),
         source: "Levin, Lin and Chu (2002), Journal of Econometrics 108, 1-24.",
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
     },
     Topic {
         name: "cips",
-        title: "Pesaran's panel test beside the means",
-        what: "The mean of Dickey-Fuller statistics whose regressions have the mean over all series, and its changes, \
-               beside them: that takes one common shock out.",
+        title: "CIPS: cross-sectionally augmented panel test (Pesaran)",
+        what: "The mean of Dickey-Fuller statistics whose regressions include the cross-sectional mean and its \
+                  differences, which removes one common factor.",
         null: Some("all series have a unit root"),
         alternative: Some("some of them are stationary"),
-        reading: "The one to trust where shocks are common. p-values are drawn for a panel of this size.",
-        misleads: "Two or more common shocks are not taken out by one mean; a unit root in the common shock itself is not \
-                   tested.",
-        size: Some("the nominal one with a single common shock"),
+        reading: "The test to use under cross-sectional dependence. P-values are simulated for a panel of this \
+                  size.",
+        misleads: "Two or more common factors are not removed by one mean; a unit root in the common factor itself \
+                  is not tested.",
+        size: Some("nominal with one common factor"),
         source: "Pesaran (2007), Journal of Applied Econometrics 22, 265-312.",
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
     },
     Topic {
         name: "hadri",
         title: "Hadri's panel test of stationarity",
-        what: "The mean of the series' KPSS statistics, less what it is under the null, over its spread there.",
+        what: "The standardised mean of the KPSS statistics of the series.",
         null: Some("all series are stationary"),
         alternative: Some("some of them have a unit root"),
-        reading: "The opposite null of the others. Where both this and a test of unit roots reject, some series are of the \
-                  one kind and some of the other.",
-        misleads: "Strong dependence within a series, as KPSS; and common shocks.",
-        size: Some("the nominal one for independent values of independent series"),
+        reading: "The null hypothesis is the opposite of the other tests. If both this test and a unit-root test \
+                  reject, some series are stationary and some are not.",
+        misleads: "Strong dependence within a series, as KPSS, and cross-sectional dependence.",
+        size: Some("nominal for independent values of independent series"),
         source: "Hadri (2000), Econometrics Journal 3, 148-161.",
         example: "kandrel stationarity demo:harbour berth_fee waiting claims --panel",
     },

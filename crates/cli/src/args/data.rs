@@ -58,7 +58,7 @@ pub struct DataArgs {
     /// What to do with missing values between others (refuse if not given; plot: keep)
     #[arg(long, value_name = "RULE", help_heading = "Data")]
     pub gaps: Option<Gaps>,
-    /// Name an expression for use in others (repeatable): term_spread='a - b'
+    /// Name an expression for use in others (repeatable): `term_spread='a - b'`
     #[arg(long = "let", value_name = "NAME=EXPRESSION", help_heading = "Data")]
     pub names: Vec<String>,
 }

@@ -39,7 +39,7 @@ pub struct Args {
     /// Give the residuals in the JSON
     #[arg(long, help_heading = "Method")]
     residuals: bool,
-    /// Level of every decision
+    /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]

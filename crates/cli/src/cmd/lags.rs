@@ -47,7 +47,7 @@ pub struct Args {
     /// Whether the past of one series helps to predict another
     #[arg(long, help_heading = "Method")]
     causality: bool,
-    /// Level of every decision
+    /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]

@@ -46,7 +46,7 @@ pub struct Args {
     /// Seed of the simulation
     #[arg(long, value_name = "N", default_value_t = 1, help_heading = "Method")]
     seed: u64,
-    /// Level of every decision
+    /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]

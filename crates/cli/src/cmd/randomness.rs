@@ -35,7 +35,7 @@ pub struct Args {
     /// Horizons of the variance ratio (default: 2,4,8,16, at most an eighth of the observations)
     #[arg(long, value_name = "N,N", value_delimiter = ',', help_heading = "Method")]
     horizons: Option<Vec<usize>>,
-    /// Level of every decision
+    /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]

@@ -71,9 +71,6 @@ pub enum Cell {
     Count(usize),
     /// A number with all its digits.
     Exact(f64),
-    /// A probability from a simulated distribution, known down to its outermost
-    /// level, with its evidence circle.
-    SimulatedPValue(f64),
     /// A probability with its evidence circle.
     PValue(f64),
     Missing,

@@ -57,11 +57,6 @@ impl<R> Rows<R> {
         self.column(head, Align::Left, |row| read(row).into().map_or(Cell::Missing, Cell::PValue))
     }
 
-    /// p-values of simulated distributions.
-    pub fn simulated_p<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Left, |row| read(row).into().map_or(Cell::Missing, Cell::SimulatedPValue))
-    }
-
     /// The columns of a part, where the table has that part.
     pub fn only_if(self, has: bool, columns: impl FnOnce(Self) -> Self) -> Self {
         if has { columns(self) } else { self }
@@ -120,7 +115,7 @@ mod tests {
             .number("a", 1, |row| *row)
             .exact("b", |row| *row)
             .p_value("c", |row| *row)
-            .simulated_p("d", |row| *row)
+            .p_value("d", |row| *row)
             .count("e", |row| row.map(|_| 7_usize))
             .text("f", |row| row.map(|value| value.to_string()))
             .table();

@@ -59,7 +59,7 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Breaks, memory, bootstrap", breaks::TOPICS),
     ("Panels of series", panel::TOPICS),
     ("Regression, systems, cointegration", together::TOPICS),
-    ("Decomposition and odd values", parts::TOPICS),
+    ("Decomposition and outliers", parts::TOPICS),
     ("Seasonal models", model::TOPICS),
 ];
 

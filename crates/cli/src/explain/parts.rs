@@ -61,7 +61,7 @@ pub const TOPICS: &[Topic] = &[
         misleads: "The first observations cannot be tested (the text reports from when on), and a variance that \
                   increases with the level leads to false positives: use logarithms first.",
         source: "Own; the score is Student's (1908), turned normal.",
-        example: "kandrel outliers demo:harbour ice --methods growing",
+        example: "kandrel outliers demo:harbour ice --methods expanding",
         ..NO_TEST
     },
     Topic {
@@ -74,7 +74,7 @@ pub const TOPICS: &[Topic] = &[
         misleads: "An evolving seasonal pattern makes the first and last years appear outlying and masks outliers; \
                   autocorrelation makes a run of low values appear as outliers.",
         source: "The score is the deleted residual of Belsley, Kuh and Welsch (1980), Regression Diagnostics, chapter 2.",
-        example: "kandrel outliers demo:harbour ice --methods season",
+        example: "kandrel outliers demo:harbour ice --methods seasonal",
         ..NO_TEST
     },
     Topic {
@@ -86,7 +86,7 @@ pub const TOPICS: &[Topic] = &[
         misleads: "In short series the fit follows the noise, so irregular values are too small in the middle and \
                   false positives more frequent: about 20 % of clean series of ten years have one.",
         source: "Tukey (1977), Exploratory Data Analysis.",
-        example: "kandrel outliers demo:harbour ice --methods remainder",
+        example: "kandrel outliers demo:harbour ice --methods irregular",
         ..NO_TEST
     },
     Topic {

@@ -104,7 +104,7 @@ pub const TOPICS: &[Topic] = &[
     },
     Topic {
         name: "zivot_andrews",
-        title: "Unit-root test against one break at an endogenous date (Zivot-Andrews)",
+        title: "Zivot-Andrews test (one break, endogenous date)",
         what: "The smallest ADF t-statistic over all break dates between 15 % and 85 % of the sample, for a \
                   break in the level, in the slope, and in both.",
         null: Some("a unit root without a break"),

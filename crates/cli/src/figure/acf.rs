@@ -194,7 +194,8 @@ fn note_band(drawing: &mut Drawing, results: &[&AcfResult], is_cut: bool) {
         _ => String::new(),
     };
     let text = format!(
-        "Strip: 95 % band of white noise{width}. Filled bars lie outside it, outlined bars inside{seasonal}.{runs}"
+        "Shaded band: 95 % band of white noise{width}. Filled bars are outside it, outlined bars \
+          inside{seasonal}.{runs}"
     );
     foot(drawing, &text);
 }

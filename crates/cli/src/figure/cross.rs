@@ -106,7 +106,8 @@ fn note(drawing: &mut Drawing, season: usize) {
     foot(
         drawing,
         &format!(
-            "Strip: 95 % band of unrelated series, one of them white noise. Filled bars lie outside it{seasonal}."
+            "Shaded band: 95 % band under independence, one of the series being white noise. Filled bars are \
+              outside it{seasonal}."
         ),
     );
 }

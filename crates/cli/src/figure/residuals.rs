@@ -65,7 +65,8 @@ pub fn drawing(residuals: &Residuals<'_>, dataset: &Dataset, sheet: &Sheet) -> D
         }
     };
     let text = format!(
-        "Strip: 95 % band of white noise (±{:.3}); bars outside it are filled. Quantiles: on the line if normal. {meaning}",
+        "Shaded band: 95 % band of white noise (±{:.3}); bars outside it are filled. Quantiles: on the \
+          line under normality. {meaning}",
         residuals.functions.acf.band
     );
     foot(&mut drawing, &text);

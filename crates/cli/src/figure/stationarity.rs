@@ -79,8 +79,8 @@ pub fn drawing(picture: &Picture<'_>, sheet: &Sheet) -> Drawing {
     foot(
         &mut drawing,
         &format!(
-            "Squares: p-value of each test, filled where its null is rejected at 5 %; in brackets its 5 % \
-             point.{more} Strip of the ACF: band of white noise."
+            "Squares: p-value of each test, filled if H0 is rejected at 5 %; in brackets the 5 % critical \
+              value.{more} Shaded band of the ACF: 95 % band of white noise."
         ),
     );
     drawing

@@ -180,7 +180,7 @@ impl DiagnosisResult {
             self.deterministic.first().and_then(deterministic),
             self.seasonal_clause().map(str::to_owned),
             (self.transformation != "none")
-                .then(|| format!("variance grows with the level: take {} first", self.transformation)),
+                .then(|| format!("variance increases with the level: use {}", self.transformation)),
         ];
         clauses.into_iter().flatten().collect::<Vec<_>>().join("; ")
     }

@@ -88,13 +88,14 @@ mod tests {
         let start = Period::month(2001, 2).expect("a month");
         let lost = Lost { start: 1, end: 0 };
         let series = Series { name: "x".to_owned(), start, values: vec![1.0, 2.0, 3.0], dates: None, lost };
-        let text = "3 observations, 2001-02 to 2001-04 (1 lost at the start to lags and differences)";
+        let text =
+            "3 observations, 2001-02 to 2001-04 (1 dropped at the start because of lags and differences)";
         assert_eq!(Sample::of(&series).to_string(), text);
         let mut gaps = SeriesWithGaps::from(Series { lost: Lost::default(), ..series });
         gaps.cells[1] = None;
         let text = "2 observations, 2001-02 to 2001-04, 1 value missing inside";
         assert_eq!(Sample::with_gaps(&gaps).to_string(), text);
         gaps.lost = Lost { start: 3, end: 3 };
-        assert!(Sample::with_gaps(&gaps).to_string().contains("(3 lost at the start and 3 at the end"));
+        assert!(Sample::with_gaps(&gaps).to_string().contains("(3 dropped at the start and 3 at the end"));
     }
 }

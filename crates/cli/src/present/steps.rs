@@ -46,6 +46,6 @@ fn step_in_words(step: &Step, frequency: Frequency) -> String {
         Step::Standardize => "deviation from the mean in standard deviations".to_owned(),
         Step::Cumulate => "running sum".to_owned(),
         Step::Deseason | Step::Without(_) => "seasonally adjusted".to_owned(),
-        Step::Repair | Step::Replaced(_) => "odd values replaced".to_owned(),
+        Step::Repair | Step::Replaced(_) => "outliers replaced".to_owned(),
     }
 }

@@ -29,10 +29,7 @@ fn cell(cell: &Cell) -> String {
     match cell {
         Cell::Text(text) => guarded(text),
         // The shortest digits that read back as the same number.
-        Cell::Number { value, .. }
-        | Cell::Exact(value)
-        | Cell::SimulatedPValue(value)
-        | Cell::PValue(value) => value.to_string(),
+        Cell::Number { value, .. } | Cell::Exact(value) | Cell::PValue(value) => value.to_string(),
         Cell::Count(count) => count.to_string(),
         Cell::Missing => String::new(),
     }

@@ -6,7 +6,7 @@ use unicode_width::UnicodeWidthStr;
 
 use super::chart::{Charts, chart};
 use crate::document::{Align, Block, Cell, Document, Table};
-use crate::wording::{OUTERMOST_LEVEL, number, p_value};
+use crate::wording::{number, p_value};
 
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
@@ -144,9 +144,7 @@ pub fn shown(cell: &Cell) -> String {
         Cell::Number { value, decimals } => number(*value, *decimals),
         Cell::Count(count) => count.to_string(),
         Cell::Exact(value) => value.to_string().replace('-', "−"),
-        // As wide as the others: 0.0001 loses its nought.
-        Cell::SimulatedPValue(p) if *p < OUTERMOST_LEVEL => format!("<.0001 {}", circle(*p)),
-        Cell::SimulatedPValue(p) | Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
         Cell::Missing => "·".to_owned(),
     }
 }
@@ -171,10 +169,10 @@ mod tests {
         document.paragraph("Sample.");
         document.list("Interpretation", vec!["one".to_owned()]);
         let text = |bold| text(&document, Style { charts: Charts::None, bold });
-        assert_eq!(text(false), "Answer.\n\nSample.\n\nReasons\n  - one\n");
+        assert_eq!(text(false), "Answer.\n\nSample.\n\nInterpretation\n  - one\n");
         assert_eq!(
             text(true),
-            "\u{1b}[1mAnswer.\u{1b}[0m\n\nSample.\n\n\u{1b}[1mReasons\u{1b}[0m\n  - one\n"
+            "\u{1b}[1mAnswer.\u{1b}[0m\n\nSample.\n\n\u{1b}[1mInterpretation\u{1b}[0m\n  - one\n"
         );
     }
 
@@ -192,7 +190,7 @@ mod tests {
     #[test]
     fn no_negative_zero_and_no_p_value_of_nought() {
         assert_eq!(number(-0.0004, 2), "0.00");
-        assert_eq!(p_value(0.00002), "2e-5");
+        assert_eq!(p_value(0.00002), "<0.0001");
         assert_eq!(p_value(0.04996), "0.0500");
     }
 

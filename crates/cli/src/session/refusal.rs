@@ -62,7 +62,7 @@ pub fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> 
         EvaluateError::BoxCox(reason) => CliError::data(format!("{at}: no λ can be chosen: {reason}"))
             .advise("write the λ yourself, as boxcox=0.5, or take a longer series"),
         EvaluateError::TooFew { .. } => {
-            CliError::data(format!("{at}: {error}")).advise("take a longer series or a wider --sample")
+            CliError::data(format!("{at}: {error}")).advise("use a longer series or a wider --sample")
         }
         EvaluateError::NoVariation => {
             CliError::data(format!("{at}: the series is constant")).advise("check the column or the --sample")

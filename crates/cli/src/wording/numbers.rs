@@ -1,7 +1,7 @@
 //! Numbers and probabilities as they are shown.
 
-/// The smallest level of the simulated distributions.
-pub const OUTERMOST_LEVEL: f64 = 0.0001;
+/// The smallest level of the simulated distributions, and the smallest p-value that is shown.
+const OUTERMOST_LEVEL: f64 = 0.0001;
 
 /// A number with a given number of decimals and a true minus; never a negative zero.
 pub fn number(value: f64, decimals: usize) -> String {
@@ -14,17 +14,12 @@ pub fn number(value: f64, decimals: usize) -> String {
     }
 }
 
-/// A probability to four decimals; one too small for that in powers of ten.
+/// A p-value to four decimals; below 0.0001 only the bound.
 pub fn p_value(p: f64) -> String {
-    match p {
-        _ if p >= 0.00005 => format!("{p:.4}"),
-        _ if p >= 1e-16 => format!("{p:.0e}"),
-        // Beyond what the arithmetic can tell.
-        _ => "<1e-16".to_owned(),
-    }
+    if p < OUTERMOST_LEVEL { format!("<{OUTERMOST_LEVEL}") } else { format!("{p:.4}") }
 }
 
-/// `p = 0.03`, or `p < 1e-16`.
+/// `p = 0.0300`, or `p < 0.0001`.
 pub fn p_equals(p: f64) -> String {
     let text = p_value(p);
     match text.strip_prefix('<') {
@@ -76,7 +71,6 @@ pub fn decimals(spread: f64) -> usize {
 pub fn simulated_p(p: Option<f64>) -> String {
     match p {
         None => "no p-value".to_owned(),
-        Some(p) if p < OUTERMOST_LEVEL => format!("p < {OUTERMOST_LEVEL}"),
         Some(p) => p_equals(p),
     }
 }
@@ -88,8 +82,8 @@ mod tests {
     #[test]
     fn a_p_value_is_never_equal_to_a_bound() {
         assert_eq!(p_equals(0.01234), "p = 0.0123");
-        assert_eq!(p_equals(3e-9), "p = 3e-9");
-        assert_eq!(p_equals(0.0), "p < 1e-16");
+        assert_eq!(p_equals(3e-9), "p < 0.0001");
+        assert_eq!(p_equals(0.0001), "p = 0.0001");
     }
 
     #[test]

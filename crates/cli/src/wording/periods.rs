@@ -55,12 +55,12 @@ pub fn at_place(place: &str) -> &'static str {
 /// The name of an axis of such places.
 pub fn season_axis(frequency: Frequency, season: usize) -> String {
     match frequency {
-        _ if season != frequency.season() => format!("Place in a season of {season}"),
+        _ if season != frequency.season() => format!("Position within the seasonal cycle of {season}"),
         Frequency::Month => "Month".to_owned(),
         Frequency::Quarter => "Quarter".to_owned(),
         Frequency::Week(_) => "Week".to_owned(),
         Frequency::Day | Frequency::Workday => "Day of the week".to_owned(),
-        Frequency::Year | Frequency::Undated => format!("Place in a season of {season}"),
+        Frequency::Year | Frequency::Undated => format!("Position within the seasonal cycle of {season}"),
     }
 }
 

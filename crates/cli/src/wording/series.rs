@@ -39,9 +39,11 @@ pub fn lambda(choice: &Choice) -> String {
 /// How a season was found that a step takes out.
 pub fn season_taken_out(windows: &Windows) -> String {
     match windows.seasonal_window {
-        SeasonWindow::Periodic => format!("season of {}, the same every time, taken out", windows.season),
+        SeasonWindow::Periodic => {
+            format!("seasonal component (period {}, fixed pattern) removed", windows.season)
+        }
         SeasonWindow::Evolving(window) => {
-            format!("season of {}, evolving over {window} seasons at a time, taken out", windows.season)
+            format!("seasonal component (period {}, window of {window} cycles) removed", windows.season)
         }
     }
 }
@@ -62,7 +64,7 @@ pub fn mended(values: &[(Period, f64, f64)]) -> String {
 pub fn unusable(at: &str, reason: Unusable, without: &str, period: impl Fn(usize) -> Period) -> CliError {
     match reason {
         Unusable::TooShort { .. } => {
-            CliError::data(format!("{at}: {reason}")).advise("take a longer series or a wider --sample")
+            CliError::data(format!("{at}: {reason}")).advise("use a longer series or a wider --sample")
         }
         Unusable::Constant => CliError::data(format!("{at}: {reason}"))
             .advise(format!("a series that never changes {without}; check the column or the --sample")),

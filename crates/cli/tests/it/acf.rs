@@ -48,13 +48,19 @@ fn the_reading_finds_what_the_demo_series_really_are() {
         fits_80_columns(&outcome.stdout).expect("narrow");
         outcome.running_text()
     };
-    assert!(first("waiting").starts_with("The autocorrelation of waiting dies out; it looks like AR(2)."));
+    assert!(
+        first("waiting")
+            .starts_with("The autocorrelation of waiting decays to zero; its pattern is that of AR(2).")
+    );
     assert!(first("claims").starts_with("claims shows no autocorrelation."));
     assert!(
         first("berth_fee")
             .starts_with("The autocorrelation of berth_fee decays slowly, consistent with a unit root.")
     );
-    assert!(first("bookings").starts_with("The autocorrelation of bookings dies out; it looks like AR(1)."));
+    assert!(
+        first("bookings")
+            .starts_with("The autocorrelation of bookings decays to zero; its pattern is that of AR(1).")
+    );
     let differenced = first("freight:ln,d1,d12");
     assert!(differenced.contains("it looks like MA(1) with a seasonal moving average at lag 12."));
     assert!(!first("berth_fee").contains("AR("), "a random walk is no autoregression");
@@ -71,7 +77,7 @@ fn several_series_make_several_results_in_one_call() {
         .filter_map(|one| one["series"].as_str())
         .collect();
     assert_eq!(names, ["claims", "waiting:d1"]);
-    assert!(folder.run("acf demo:harbour claims waiting").stdout.contains("waiting dies out"));
+    assert!(folder.run("acf demo:harbour claims waiting").stdout.contains("waiting decays to zero"));
 }
 
 #[test]
@@ -100,7 +106,10 @@ fn fitted_parameters_and_the_other_estimate_of_the_pacf() {
     // Two estimates of one thing, apart by terms of order 1/n.
     assert!((pacf(&plain, 2) - pacf(&squares, 2)).abs() < 0.03);
     let text = folder.run("acf demo:harbour waiting --fitted 2 --pacf least-squares").running_text();
-    assert!(text.contains("less 2 for the parameters fitted. The PACF is by least squares."), "{text}");
+    assert!(
+        text.contains("less 2 for the parameters fitted. The PACF is estimated by least squares."),
+        "{text}"
+    );
 }
 
 #[test]

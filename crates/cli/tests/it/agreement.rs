@@ -182,7 +182,7 @@ fn a_unit_root_test_is_a_regression() {
     assert!(near(number(&adf["statistic"]), number(&level["t"]), 1e-7), "{adf} {level}");
     assert_eq!(adf["sample"]["observations"], plain["observations"]);
     let text = folder.run("ols a.csv x:d1 --on x[t-1],x:d1[t-1],x:d1[t-2],trend").running_text();
-    assert!(text.contains("(3 lost at the start to lags and differences)"), "{text}");
+    assert!(text.contains("(3 dropped at the start because of lags and differences)"), "{text}");
     let regression = adf["detail"]["regression"].as_array().expect("a regression");
     for (ours, name) in regression
         .iter()

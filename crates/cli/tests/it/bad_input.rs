@@ -164,7 +164,7 @@ fn files_that_are_no_tables_are_named_for_what_they_are() {
     for (start, kind) in [
         (b"PAR1....".as_slice(), "a Parquet file"),
         (b"%PDF-1.7\n", "a PDF document"),
-        (b"\x89PNG\r\n", "a picture"),
+        (b"\x89PNG\r\n", "an image"),
         (b"\xFD7zXZ\0", "an .xz archive"),
     ] {
         let folder = Folder::with("a.csv", start);

@@ -71,7 +71,7 @@ fn another_trimming_is_held_against_series_of_its_own() {
 fn a_season_is_tested_from_both_sides() {
     let all = tests("freight:ln --tests hegy,canova_hansen");
     let stays = named(&all, "canova_hansen")[0];
-    assert_eq!((&stays["null"], &stays["differenced"]), (&"fixed season".into(), &1.into()));
+    assert_eq!((&stays["null"], &stays["differenced"]), (&"constant pattern".into(), &1.into()));
     assert_eq!(stays["detail"]["frequencies"].as_array().expect("frequencies").len(), 6);
     assert_eq!(stays["detail"]["joint"][0]["name"], "seasonal");
     assert_eq!(stays["decision"], "rejected");

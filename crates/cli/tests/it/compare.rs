@@ -198,7 +198,7 @@ fn what_cannot_be_compared_is_refused() {
     folder.run("compare demo:harbour freight waiting").fails(2, &["freight and waiting", "one column"]);
     folder.run("compare a.csv x --model (0,1,0) --hold 50").fails(3, &["too few", "hold out 44 at most"]);
     folder.run("compare a.csv x --hold 0").fails_call("--hold");
-    folder.run("compare a.csv x:abs --model (0,1,0) --hold 2").fails(2, &["cannot be undone"]);
+    folder.run("compare a.csv x:abs --model (0,1,0) --hold 2").fails(2, &["has no inverse"]);
 }
 
 #[test]

@@ -17,9 +17,9 @@ fn the_drifting_season_of_ice_is_described() {
     let text = Folder::new().run("decompose demo:harbour ice");
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
     let words = text.running_text();
-    assert!(words.starts_with("ice has a strong season, highest in Aug"), "{words}");
-    assert!(words.contains("its peak moved from Jul to Aug"), "{words}");
-    assert!(words.contains("farthest from it in 2017-08"), "{words}");
+    assert!(words.starts_with("ice has a strong seasonality, highest in Aug"), "{words}");
+    assert!(words.contains("peak from Jul to Aug"), "{words}");
+    assert!(words.contains("largest deviation in 2017-08"), "{words}");
     let result = one("decompose demo:harbour ice");
     assert_eq!(result["windows"][0]["chosen"], true);
     assert!(result["windows"][0]["seasonal_window"]["evolving"].as_u64().is_some(), "{}", result["windows"]);
@@ -47,7 +47,10 @@ fn parts_make_the_series_in_the_json_and_in_the_file() {
             );
         }
         let csv = Folder::new().run(&format!("{words} --as csv")).stdout;
-        assert!(csv.starts_with("month,freight,trend,season,remainder,adjusted\n2001-01,"), "{csv:.80}");
+        assert!(
+            csv.starts_with("month,freight,trend,seasonal,irregular,seasonally_adjusted\n2001-01,"),
+            "{csv:.80}"
+        );
         assert_eq!(csv.lines().count(), 289);
     }
 }
@@ -56,10 +59,10 @@ fn parts_make_the_series_in_the_json_and_in_the_file() {
 fn a_product_is_read_as_one() {
     let words = Folder::new().run("decompose demo:harbour freight --kind multiplicative").running_text();
     assert!(words.contains("lowest in Feb (−22") && words.contains(" %)"), "{words}");
-    assert!(words.contains("The remainder is a factor centred on one"), "{words}");
+    assert!(words.contains("The irregular component is a factor with mean one"), "{words}");
     assert!(words.contains("kandrel stationarity demo:harbour freight:ln,deseason"), "{words}");
     let sum = Folder::new().run("decompose demo:harbour freight").running_text();
-    assert!(sum.contains("--kind multiplicative keeps the season's shape apart from the level"), "{sum}");
+    assert!(sum.contains("--kind multiplicative separates the pattern from the level"), "{sum}");
 }
 
 #[test]
@@ -67,8 +70,8 @@ fn noise_has_no_season() {
     let result = one("decompose demo:harbour claims");
     assert_eq!(result["patterns"][0]["seasonality_detected"], false);
     let words = Folder::new().run("decompose demo:harbour claims").running_text();
-    assert!(words.starts_with("claims has no season to speak of, and hardly any trend."), "{words}");
-    assert!(words.contains("what is shown as one is noise"), "{words}");
+    assert!(words.starts_with("claims has no seasonality, and hardly any trend."), "{words}");
+    assert!(words.contains("the one shown is noise"), "{words}");
 }
 
 #[test]
@@ -154,7 +157,7 @@ fn values_that_cannot_be_taken_apart_are_named() {
         })
         .collect();
     folder.write("c.csv", format!("month,x\n{rows}"));
-    folder.run("decompose c.csv x --gaps keep").fails(3, &["no value is known at place 4"]);
+    folder.run("decompose c.csv x --gaps keep").fails(3, &["no value is known at position 4"]);
 }
 
 #[test]
@@ -163,7 +166,7 @@ fn the_step_takes_the_season_out_and_says_so() {
     let outcome = folder.run("transform demo:harbour ice:deseason");
     assert_eq!(outcome.status, 0);
     assert!(
-        outcome.stderr.contains("ice:deseason: season of 12, evolving over 15 seasons"),
+        outcome.stderr.contains("ice:deseason: seasonal component (period 12, window of 15 cycles) removed"),
         "{}",
         outcome.stderr
     );
@@ -177,5 +180,5 @@ fn the_step_takes_the_season_out_and_says_so() {
     for (ours, part) in adjusted.iter().zip(parts["components"].as_array().expect("components")) {
         assert!((ours - number(&part["seasonally_adjusted"])).abs() < 1e-9);
     }
-    folder.run("transform demo:timber cut:deseason").fails(2, &["there is no season", "--season N"]);
+    folder.run("transform demo:timber cut:deseason").fails(2, &["there is no seasonal period", "--season N"]);
 }

@@ -59,7 +59,7 @@ fn what_was_found_is_said_and_can_be_overruled() {
     assert_eq!(notes[0], "a.csv: columns separated by semicolons, decimal commas");
     folder
         .run("acf a.csv x --decimal .")
-        .fails(3, &["holds text, not numbers: \"1,5\" in line 2", "--decimal"]);
+        .fails(3, &["contains text, not numbers: \"1,5\" in line 2", "--decimal"]);
     folder.write("b.csv", "month;x\n2001-01;1,234\n2001-02;2,345\n");
     let value = |words: &str| {
         let result = folder.json(&format!("transform b.csv x {words}"));

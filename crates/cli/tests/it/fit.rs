@@ -70,19 +70,19 @@ fn signs_are_written_out_and_the_sentence_says_whether_it_is_enough() {
     };
     let good = run("freight:perday,ln", "(0,1,1)(0,1,1)12");
     assert!(
-        good.starts_with("freight:perday,ln (0,1,1)(0,1,1)12 leaves residuals like white noise."),
+        good.starts_with("freight:perday,ln (0,1,1)(0,1,1)12 leaves no residual autocorrelation."),
         "{good}"
     );
     assert!(good.contains("(1 − B)(1 − B^12) y = (1 − 0.4") && good.contains("B^12) e"), "{good}");
     let poor = run("waiting", "(1,0,0)");
-    assert!(poor.contains("is not enough: its residuals are autocorrelated (Ljung-Box, p <"), "{poor}");
+    assert!(poor.contains("is misspecified: its residuals are autocorrelated (Ljung-Box, p <"), "{poor}");
     let over = run("claims", "(0,1,1)");
     assert!(
         over.contains("but it is overdifferenced: the series has d = 0 (probability above 0.99)"),
         "{over}"
     );
     let cancels = run("claims", "(1,0,1)");
-    assert!(cancels.contains("all but cancel") || cancels.contains("Not told from nought"), "{cancels}");
+    assert!(cancels.contains("near common factors") || cancels.contains("Not significantly different from zero"), "{cancels}");
     let drift = run("berth_fee", "(0,1,0)+drift");
     assert!(drift.contains("(1 − B) (y − 0.3"), "{drift}");
 }
@@ -105,7 +105,7 @@ fn the_figure_shows_the_residuals() {
     let words = ["fit", "demo:harbour", "waiting", "--model", "(2,0,0)", "--figure", "residuals.svg"];
     folder.run_words(&words, "").succeeds();
     let text = String::from_utf8(folder.read("residuals.svg")).expect("text");
-    assert!(text.contains("waiting (2,0,0) leaves residuals like white noise."));
+    assert!(text.contains("waiting (2,0,0) leaves no residual autocorrelation."));
 }
 
 #[test]

@@ -202,7 +202,7 @@ fn steps_that_cannot_be_undone_are_refused_by_name() {
     let folder = Folder::new();
     folder
         .run_words(&["forecast", "demo:harbour", "waiting:abs", "--model", "(1,0,0)"], "")
-        .fails(2, &["the step abs cannot be undone", "--transformed"]);
+        .fails(2, &["the step abs has no inverse", "--transformed"]);
     folder.run("forecast demo:harbour waiting --ahead 0").fails_call("--ahead");
     folder.run("forecast demo:harbour waiting --model (1,0").fails_call("a model is written");
     let words = ["forecast", "demo:harbour", "waiting", "--model", "(1,0,0)", "--with", "waiting:d1,nothing"];
@@ -259,7 +259,7 @@ fn awkward_series_give_an_answer_or_a_reason() {
     folder.run_words(&long, "").fails(3, &["are too few"]);
     // A regressor that is the trend of a model with a drift.
     let twice = ["fit", "up.csv", "x", "--model", "(0,1,1)+drift", "--with", "trend"];
-    folder.run_words(&twice, "").fails(3, &["nothing is left of the regressor trend", "leave trend out"]);
+    folder.run_words(&twice, "").fails(3, &["the regressor trend is collinear", "leave trend out"]);
 }
 
 #[test]

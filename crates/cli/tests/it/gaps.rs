@@ -85,7 +85,7 @@ fn dropped_periods_keep_the_dates_of_the_others() {
 fn values_lost_to_lags_are_counted() {
     let folder = Folder::with("x.csv", crate::harness::monthly(&crate::harness::scattered(60)));
     let text = folder.run("acf x.csv x:d1,d12").running_text();
-    assert!(text.contains("47 observations, 2011-02 to 2014-12 (13 lost at the start"), "{text}");
+    assert!(text.contains("47 observations, 2011-02 to 2014-12 (13 dropped at the start"), "{text}");
     let json = folder.json("acf x.csv x:avg5 --sample 2010-06..");
     assert_eq!(
         (&json["results"][0]["lost"]["start"], &json["results"][0]["lost"]["end"]),

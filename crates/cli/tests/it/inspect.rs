@@ -8,8 +8,8 @@ fn the_demo_data_are_described_in_the_first_sentence() {
     outcome.succeeds();
     let text = outcome.running_text();
     assert!(text.starts_with(
-        "demo:harbour holds 8 series, monthly, 2001-01 to 2024-12 (time column `month`): 288 rows, \
-         no period is absent; season of 12."
+        "demo:harbour contains 8 series, monthly, 2001-01 to 2024-12 (time column `month`): 288 rows, \
+         no period is absent; seasonal period 12."
     ));
     fits_80_columns(&outcome.stdout).expect("narrow");
 }
@@ -65,8 +65,8 @@ fn cells_that_are_no_numbers_are_listed_with_their_places() {
 fn season_spread_and_trend_are_tested_and_said() {
     let text = Folder::new().run("inspect demo:harbour").running_text();
     for wanted in [
-        "freight: (d, D) = (1, 1) (probability above 0.99, confidence moderate); seasonal unit roots; variance grows \
-         with the level: take ln first; season of 12, peaks 12 months apart (9 to 15)",
+        "freight: (d, D) = (1, 1) (probability above 0.99, confidence moderate); seasonal unit roots; variance \
+         increases with the level: use ln; seasonal period 12, peaks 12 months apart (9 to 15)",
         "berth_fee: d = 1 (probability 0.72, confidence low, runner-up d = 0 with 0.28); drift; no seasonality.",
         "claims: d = 0 (probability above 0.99, confidence high); no seasonality.",
     ] {
@@ -78,7 +78,7 @@ fn season_spread_and_trend_are_tested_and_said() {
         (&shape(1)["season"]["length"], &shape(1)["variance_level"]["advice"]),
         (&12.into(), &"logarithm".into())
     );
-    assert_eq!(shape(2)["trend"]["shape"], "linear");
+    assert_eq!(shape(2)["trend"]["trend_shape"], "linear");
     assert!(shape(3)["season"].is_null());
     let peaks = shape(6)["season"]["peaks"].as_array().expect("peaks of ice").len();
     assert!((21..=24).contains(&peaks), "{peaks}");
@@ -90,7 +90,7 @@ fn a_season_is_found_without_dates_too() {
         (0..120).map(|t| format!("{}\n", [5, 9, 2, 7, 1, 3, 8][t % 7] * 10 + t * 37 % 5)).collect();
     let folder = Folder::with("x.csv", format!("x\n{rows}"));
     let outcome = folder.run("inspect x.csv");
-    assert!(outcome.running_text().contains("x: season of 7 (--season 7 takes it in)"), "{}", outcome.stdout);
+    assert!(outcome.running_text().contains("x: seasonal period 7 (use --season 7)"), "{}", outcome.stdout);
     let short = Folder::with("x.csv", "x\n1\n2\n4\n");
     assert!(short.json("inspect x.csv")["results"][0]["columns"][0]["shape"].is_null());
 }

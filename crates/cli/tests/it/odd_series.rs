@@ -46,7 +46,7 @@ fn twenty_values_get_an_answer_of_low_confidence_and_nineteen_none() {
     let text = folder_of(&values).run("stationarity a.csv x --tests all").stdout;
     assert!(text.contains("Left out: GPH d, 20 observations are too few"), "{text}");
     assert_ne!(found["confidence"], "high");
-    assert!(found["reasons"][0].as_str().expect("words").contains("20 observations are few"));
+    assert!(found["reasons"][0].as_str().expect("words").contains("With 20 observations the power"));
     folder_of(&values[..19]).run("stationarity a.csv x").fails(3, &["at least 20 are needed"]);
 }
 

@@ -154,7 +154,7 @@ fn what_cannot_be_estimated_is_refused_by_name() {
         3,
         &["the regressor coaster - coaster + 3 is constant"],
     );
-    fails(&["lighter", "--on", "step=2030-W01"], 3, &["step=2030-W01 is nought throughout"]);
+    fails(&["lighter", "--on", "step=2030-W01"], 3, &["step=2030-W01 is zero throughout"]);
     fails(&["lighter", "--on", "coaster, coaster"], 2, &["named twice"]);
     fails(
         &["lighter", "--on", "coaster", "--restrict", "coaster + x = 1"],
@@ -173,6 +173,6 @@ fn what_cannot_be_estimated_is_refused_by_name() {
 fn a_robust_error_of_nought_is_refused() {
     let folder = Folder::with("t.csv", "x,y\n0,0\n2,0\n0,1\n3,0\n0,2\n0,1.5\n0,0.4\n0,0.9\n");
     let call = "ols t.csv y --on x --no-constant --errors";
-    folder.run(&format!("{call} hc1")).fails(4, &["nought wherever x is not", "--errors classical"]);
+    folder.run(&format!("{call} hc1")).fails(4, &["zero wherever x is not", "--errors classical"]);
     folder.run(&format!("{call} classical")).succeeds();
 }

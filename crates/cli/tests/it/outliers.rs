@@ -31,8 +31,8 @@ fn the_odd_value_of_ice_and_nothing_else_is_marked() {
     assert_eq!(periods(&result["replaced"]), ["2017-08"]);
     let text = Folder::new().run("outliers demo:harbour ice");
     fits_80_columns(&text.succeeds().stdout).expect("no wide line");
-    assert!(text.first_line().starts_with("ice has 1 odd value: 2017-08"), "{}", text.stdout);
-    assert!(text.running_text().contains("judges no value before 2003-09"), "{}", text.stdout);
+    assert!(text.first_line().starts_with("ice has 1 outlier: 2017-08"), "{}", text.stdout);
+    assert!(text.running_text().contains("tests observations from 2003-09 on"), "{}", text.stdout);
 }
 
 #[test]
@@ -46,52 +46,49 @@ fn the_level_shift_of_tug_hours_is_found_in_its_month() {
         text.starts_with("tug_hours has 1 level shift: by 8") && text.contains("down from 2012-06 on."),
         "{text}"
     );
-    assert!(text.contains("is no odd value and is not repaired"), "{text}");
+    assert!(text.contains("is not an outlier and is not adjusted"), "{text}");
 }
 
 #[test]
 fn series_without_odd_values_have_none() {
     for name in ["claims", "waiting", "berth_fee", "bookings", "sailings"] {
         let outcome = Folder::new().run(&format!("outliers demo:harbour {name}"));
-        assert_eq!(outcome.first_line(), format!("{name} has no odd values."));
+        assert_eq!(outcome.first_line(), format!("{name} has no outliers."));
     }
     let outcome = Folder::new().run("outliers demo:timber cut planted");
-    assert_eq!(outcome.stdout.matches("has no odd values.").count(), 2);
+    assert_eq!(outcome.stdout.matches("has no outliers.").count(), 2);
 }
 
 #[test]
 fn a_swing_that_grows_is_said_before_late_values_are_blamed() {
     let text = Folder::new().run("outliers demo:harbour freight").running_text();
-    assert!(text.contains("look at freight:ln instead"), "{text}");
+    assert!(text.contains("are over-detected: use freight:ln"), "{text}");
     // In logarithms what stands out is a February of 29 days, which the days of the month explain.
     let logs = Folder::new().run("outliers demo:harbour freight:ln").running_text();
-    assert!(
-        logs.starts_with("freight:ln has 1 odd value: 2020-02") && logs.contains("had 29 days"),
-        "{logs}"
-    );
+    assert!(logs.starts_with("freight:ln has 1 outlier: 2020-02") && logs.contains("had 29 days"), "{logs}");
     let per_day = Folder::new().run("outliers demo:harbour freight:perday,ln");
-    assert_eq!(per_day.first_line(), "freight:perday,ln has no odd values.");
+    assert_eq!(per_day.first_line(), "freight:perday,ln has no outliers.");
 }
 
 #[test]
 fn the_repaired_series_is_written_with_its_marks() {
     let folder = Folder::new();
-    for rule in ["season", "interpolate", "model"] {
+    for rule in ["seasonal-mean", "interpolate", "model"] {
         let file = format!("{rule}.csv");
         folder.run(&format!("outliers demo:harbour ice claims --repair {rule} --out {file}")).succeeds();
         let text = String::from_utf8(folder.read(&file)).expect("text");
-        assert!(text.starts_with("month,ice,ice mark,claims,claims mark\n"), "{text:.60}");
+        assert!(text.starts_with("month,ice,ice type,claims,claims type\n"), "{text:.60}");
         let row = text.lines().find(|row| row.starts_with("2017-08")).expect("the row");
         let cells: Vec<&str> = row.split(',').collect();
         let value: f64 = cells[1].parse().expect("a number");
         // It was made as 28 less than it would have been; the month before and after are near 87.
         assert!((84.0..96.0).contains(&value), "{rule}: {value}");
-        assert_eq!(cells[2], "value");
-        assert_eq!(text.lines().filter(|row| row.contains("value")).count(), 1);
+        assert_eq!(cells[2], "AO");
+        assert_eq!(text.lines().filter(|row| row.contains(",AO")).count(), 1);
         // What was not odd is what it was.
         assert!(text.contains("\n2017-07,86"), "{text:.20}");
     }
-    folder.run("outliers demo:harbour ice --out season.csv").fails(2, &["exists already"]);
+    folder.run("outliers demo:harbour ice --out seasonal-mean.csv").fails(2, &["exists already"]);
 }
 
 #[test]
@@ -101,7 +98,7 @@ fn the_step_mends_what_the_command_marks() {
     assert_eq!(outcome.status, 3, "five values are too few to judge: {}", outcome.stdout);
     let outcome = folder.run("transform demo:harbour ice:repair");
     assert!(
-        outcome.stderr.contains("ice:repair: 1 odd value replaced: 2017-08 61.60 → 9"),
+        outcome.stderr.contains("ice:repair: 1 outlier replaced: 2017-08 61.60 → 9"),
         "{}",
         outcome.stderr
     );
@@ -109,22 +106,24 @@ fn the_step_mends_what_the_command_marks() {
     let row = outcome.stdout.lines().find(|row| row.starts_with("2017-08")).expect("the row");
     assert!((row[8..].parse::<f64>().expect("a number") - repaired).abs() < 1e-9);
     let clean = folder.run("transform demo:harbour claims:repair");
-    assert!(clean.stderr.contains("no odd values, nothing replaced"), "{}", clean.stderr);
+    assert!(clean.stderr.contains("no outliers, nothing replaced"), "{}", clean.stderr);
 }
 
 #[test]
 fn methods_can_be_named_and_one_alone_marks() {
-    let result = one("outliers demo:harbour ice --methods remainder");
+    let result = one("outliers demo:harbour ice --methods irregular");
     assert_eq!(
         (result["methods_required"].clone(), periods(&result["outliers"])),
         (1.into(), vec!["2017-08".to_owned()])
     );
-    let two = one("outliers demo:harbour waiting --methods season,remainder");
+    let two = one("outliers demo:harbour waiting --methods seasonal,irregular");
     assert_eq!(two["methods_required"], 2);
     assert_eq!(periods(&two["outliers"]), ["2022-04"], "blind to neighbours that are alike");
     let folder = Folder::new();
-    folder.run("outliers demo:harbour ice --methods seasonal").fails_call("seasonal");
-    folder.run("outliers demo:timber cut --methods season").fails(2, &["no season to compare with"]);
+    folder.run("outliers demo:harbour ice --methods season").fails_call("seasonal");
+    folder
+        .run("outliers demo:timber cut --methods seasonal")
+        .fails(2, &["no seasonal period for the comparison"]);
     folder.run("outliers demo:timber cut --repair seasonal-mean").succeeds();
 }
 

@@ -14,14 +14,17 @@ fn the_demo_series_are_what_they_are_known_to_be() {
     let folder = Folder::new();
     let claims = folder.run("randomness demo:harbour claims");
     claims.succeeds();
-    assert_eq!(claims.first_line(), "claims looks random: no test rejects at 5 %, allowing for 9 tests.");
+    assert_eq!(
+        claims.first_line(),
+        "Randomness of claims is not rejected by any test at 5 %, allowing for 9 tests."
+    );
     fits_80_columns(&claims.stdout).expect("no wide line");
     let waiting = folder.run("randomness demo:harbour waiting").running_text();
     assert!(
         waiting.starts_with("waiting is not random: its values depend on earlier ones (at 5 %"),
         "{waiting}"
     );
-    assert!(waiting.contains("Rank von Neumann: neighbours are too alike"), "{waiting}");
+    assert!(waiting.contains("Rank von Neumann: positive autocorrelation"), "{waiting}");
     let freight = folder.json("randomness demo:harbour freight")["results"][0].clone();
     assert_eq!(freight["departures"], serde_json::json!(["trend", "dependence", "not_normal"]));
 }

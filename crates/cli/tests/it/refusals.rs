@@ -64,7 +64,7 @@ fn series_that_a_method_cannot_take_are_refused_with_what_to_do() {
         ("transform x.csv c:standardize", 3, ["x.csv, c:standardize: the series is constant", "--sample"]),
         ("acf x.csv c", 3, ["x.csv, c: the series is constant", "no autocorrelation"]),
         ("acf x.csv b --lags 0", 2, ["0 lags", "between 1 and 119"]),
-        ("outliers x.csv c", 3, ["x.csv, c: the series is constant", "has nothing odd"]),
+        ("outliers x.csv c", 3, ["x.csv, c: the series is constant", "has no outliers"]),
         ("relate x.csv a b --prewhiten", 4, ["exactly predictable", "leave out --prewhiten"]),
         ("stationarity x.csv b --bandwidth 500", 2, ["a bandwidth of 500 is too wide", "or fewer"]),
         ("decompose x.csv a --season 70", 3, ["fewer than two seasons of 70", "--season"]),

@@ -52,12 +52,15 @@ fn lags_run_to_both_sides_and_agree_with_the_autocorrelation() {
 fn trends_and_seasons_in_common_are_not_called_a_relation() {
     let folder = Folder::new();
     let season = folder.run("relate demo:harbour freight:ln ice --cross").running_text();
-    assert!(season.contains("but both have a season of 12, which can do this alone"), "{season}");
-    assert!(season.contains("echoes of the season, not another lead"), "{season}");
+    assert!(season.contains("but both are seasonal with period 12, which alone can cause"), "{season}");
+    assert!(season.contains("seasonal repetitions, not another lead-lag relation"), "{season}");
     let trend = folder.run("relate demo:harbour freight:ln berth_fee --cross").running_text();
-    assert!(trend.contains("but both trend or wander, which can do this alone"), "{trend}");
+    assert!(trend.contains("but both are non-stationary, which alone can cause"), "{trend}");
     let white = folder.run("relate demo:harbour freight:ln ice --prewhiten").running_text();
-    assert!(white.starts_with("No lag stands out between freight:ln and ice, after prewhitening"), "{white}");
+    assert!(
+        white.starts_with("No significant cross-correlation of freight:ln and ice, after prewhitening"),
+        "{white}"
+    );
 }
 
 #[test]
@@ -67,8 +70,8 @@ fn a_matrix_has_levels_with_their_warning_and_changes_beside() {
     text.succeeds();
     fits_80_columns(&text.stdout).expect("no wide line");
     let running = text.running_text();
-    assert!(running.starts_with("The levels of freight, berth_fee, ice trend or wander"), "{running}");
-    assert!(running.contains("freight, ice have a season of 12"), "{running}");
+    assert!(running.starts_with("The levels of freight, berth_fee, ice are non-stationary"), "{running}");
+    assert!(running.contains("freight, ice are seasonal with period 12"), "{running}");
     let result = folder.json("relate demo:harbour freight berth_fee claims ice")["results"][0].clone();
     assert_eq!(result["nonstationary"], serde_json::json!(["freight", "berth_fee", "ice"]));
     assert_eq!(result["correlations"]["names"], serde_json::json!(["freight", "berth_fee", "claims", "ice"]));

@@ -84,7 +84,7 @@ fn bad_json_is_refused_with_its_place() {
     let folder = Folder::with("a.json", "[{\"month\": \"2004-01\", \"x\": 1},\n{\"month\": }]");
     folder.run("inspect a.json").fails(3, &["a.json, line 2", "not JSON"]);
     folder.write("b.json", "[{\"month\": \"2004-01\", \"x\": 1}, {\"month\": \"2004-02\", \"x\": [1]}]");
-    folder.run("inspect b.json").fails(3, &["record 2", "`x` holds more than one value"]);
+    folder.run("inspect b.json").fails(3, &["record 2", "`x` has more than one value"]);
     folder.write("c.json", "[{\"month\": \"2004-01\", \"x\": 1}, {\"month\": \"2004-02\", \"x\": \"y\"}]");
     folder.run("acf c.json x").fails(3, &["record 2", "\"y\" is not a number"]);
     folder.write("d.json", "{\"a\": 1, \"b\": [1, 2]}");

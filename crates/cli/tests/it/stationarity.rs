@@ -177,9 +177,15 @@ fn the_text_begins_with_the_answer_and_fits_a_terminal() {
         ),
         "{text}"
     );
-    for part in
-        ["unit root", "stationary", "● p ≤ 0.01", "Reasons", "Next", "Confidence: high.", "Of twelve stories"]
-    {
+    for part in [
+        "unit root",
+        "stationary",
+        "● p ≤ 0.01",
+        "Interpretation",
+        "Next",
+        "Confidence: high.",
+        "Posterior probabilities of twelve",
+    ] {
         assert!(text.contains(part), "{part}");
     }
     for series in ["freight", "waiting", "claims", "ice", "tug_hours", "berth_fee"] {
@@ -296,8 +302,8 @@ fn robustness_tabulates_samples_terms_lags_and_bandwidths() {
     assert_eq!(half["results"][0]["verdict"]["probability"], part["probability"]);
     let text = folder.run(call);
     text.succeeds();
-    assert!(text.running_text().starts_with("The verdict on tug_hours, (d, D) = (0, 0), holds in"));
+    assert!(text.running_text().starts_with("The verdict on tug_hours, (d, D) = (0, 0), is the same in"));
     fits_80_columns(&text.stdout).expect("no wide line");
-    assert!(folder.run(&format!("{call} --as latex")).stdout.contains("drop 1st tenth"));
+    assert!(folder.run(&format!("{call} --as latex")).stdout.contains("last 9/10"));
     assert_eq!(folder.run(&format!("{call} --panel")).status, 2);
 }

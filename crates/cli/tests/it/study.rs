@@ -20,14 +20,14 @@ fn from_a_file_of_ones_own_to_a_report_in_two_calls() {
     let page = String::from_utf8(folder.read("sales-report/report.html")).expect("text");
     for part in [
         "Data",
-        "A first look",
+        "Charts",
         "Transformation",
-        "Trend and season",
-        "Odd values",
+        "Trend and seasonality",
+        "Outliers",
         "Autocorrelation",
         "Stationarity",
         "Model",
-        "Comparison",
+        "Evaluation",
         "Forecast",
         "How to do it again",
     ] {
@@ -98,7 +98,7 @@ fn what_a_part_refuses_is_said_and_the_rest_is_done() {
     output.succeeds();
     assert!(output.running_text().contains("Not done: "), "{}", output.stdout);
     let page = String::from_utf8(folder.read("s-report/report.html")).expect("text");
-    assert!(page.contains("class=\"failure\"") && page.contains("A first look"));
+    assert!(page.contains("class=\"failure\"") && page.contains("Charts"));
 }
 
 #[test]

@@ -29,17 +29,17 @@ pub enum FitError {
         needed: usize,
     },
     /// A value that cannot be computed with.
-    #[error("a value is too large to compute with")]
+    #[error("a value is too large for the computation")]
     NotFinite {
         /// Where.
         place: usize,
     },
     /// Nothing is left after the differences.
-    #[error("after its differences the series is constant")]
+    #[error("the series is constant after differencing")]
     Constant,
     /// A regressor that the model's differences leave nothing of, or a mixture of the mean or drift
     /// and those before it.
-    #[error("a regressor cannot be told from the others after the differences")]
+    #[error("a regressor is collinear with the others after differencing")]
     Collinear {
         /// Which.
         regressor: usize,
@@ -49,7 +49,7 @@ pub enum FitError {
     #[error("too many values are missing")]
     TooManyGaps,
     /// No start had a likelihood.
-    #[error("no coefficients with a likelihood were found")]
+    #[error("the estimation did not converge")]
     NoConvergence,
 }
 

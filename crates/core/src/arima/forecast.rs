@@ -24,7 +24,7 @@ pub enum ForecastError {
         needed: usize,
     },
     /// A future value of a regressor that cannot be computed with.
-    #[error("value {} of a regressor's future cannot be computed with", place + 1)]
+    #[error("future value {} of a regressor is not a usable number", place + 1)]
     NotFinite {
         /// Which of its future values.
         place: usize,

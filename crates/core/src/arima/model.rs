@@ -41,16 +41,16 @@ pub enum Level {
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum ModelError {
     /// It has another form.
-    #[error("a model is written (p,d,q), (p,d,q)(P,D,Q)s, or either with +mean, +drift or +none behind it")]
+    #[error("a model is written (p,d,q) or (p,d,q)(P,D,Q)s, optionally followed by +mean, +drift or +none")]
     Form,
     /// Seasonal orders without a season.
-    #[error("seasonal orders need the length of the season behind them, from 2 on")]
+    #[error("seasonal orders are followed by the seasonal period, at least 2")]
     Season,
     /// An order beyond what can be estimated.
     #[error("an order of {0} is more than {most}", most = MOST)]
     Order(usize),
     /// Differenced too often.
-    #[error("{0} differences leave nothing to model: two at most, and one over the season besides")]
+    #[error("{0} differences are too many: at most two, and one seasonal difference")]
     Differences(usize),
     /// A mean of what is differenced, or a drift of what is not differenced once.
     #[error("a mean belongs to a series that is not differenced, a drift to one that is differenced once")]

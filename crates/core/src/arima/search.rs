@@ -107,16 +107,16 @@ impl Candidate {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error, JsonSchema, Serialize)]
 pub enum Doubt {
     /// An autoregressive and a moving-average factor all but cancel.
-    #[error("factors all but cancel")]
-    #[serde(rename = "factors all but cancel")]
+    #[error("the AR and MA polynomials have near common factors")]
+    #[serde(rename = "the AR and MA polynomials have near common factors")]
     Cancelling,
     /// An autoregressive root near one: it should have been differenced, or not at all.
-    #[error("an autoregressive root is near one")]
-    #[serde(rename = "an autoregressive root is near one")]
+    #[error("an autoregressive root is near unity")]
+    #[serde(rename = "an autoregressive root is near unity")]
     UnitRoot,
     /// A moving-average root near one: it was differenced too often.
-    #[error("a moving-average root is near one")]
-    #[serde(rename = "a moving-average root is near one")]
+    #[error("a moving-average root is near unity")]
+    #[serde(rename = "a moving-average root is near unity")]
     Overdifferenced,
 }
 

@@ -10,10 +10,10 @@ pub enum DecompError {
     #[error(transparent)]
     Unusable(#[from] Unusable),
     /// Without a season there is nothing to take apart.
-    #[error("there is no season")]
+    #[error("there is no seasonal period")]
     NoSeason,
     /// Fewer observations than two seasons.
-    #[error("{observations} observations are fewer than two seasons of {season}")]
+    #[error("{observations} observations are fewer than two seasonal cycles of {season}")]
     TooShort {
         /// Periods of the series, gaps included.
         observations: usize,
@@ -21,7 +21,7 @@ pub enum DecompError {
         season: usize,
     },
     /// No known value at one place of the season.
-    #[error("no value is known at place {} of the season of {season}", place + 1)]
+    #[error("no value is known at position {} of the seasonal cycle of {season}", place + 1)]
     EmptyPlace {
         /// From 0, counted from the first period.
         place: usize,
@@ -35,10 +35,10 @@ pub enum DecompError {
         place: usize,
     },
     /// A window that is even or too short.
-    #[error("a season window is an odd number from {least} on, not {0}", least = LEAST_SEASON_WINDOW)]
+    #[error("a seasonal window is an odd number from {least} on, not {0}", least = LEAST_SEASON_WINDOW)]
     SeasonWindow(usize),
     /// A trend that would follow the season.
-    #[error("a trend window of {window} is shorter than the season of {season}")]
+    #[error("a trend window of {window} is shorter than the seasonal period {season}")]
     TrendWithinSeason {
         /// As asked for.
         window: usize,
@@ -49,7 +49,7 @@ pub enum DecompError {
     #[error("a trend window is an odd number, not {0}")]
     EvenTrendWindow(usize),
     /// The classical method knows one season.
-    #[error("the classical method takes one season")]
+    #[error("the classical method allows one seasonal period")]
     OneSeasonOnly,
 }
 

@@ -53,7 +53,7 @@ pub enum AheadError {
     #[error(transparent)]
     Undo(#[from] UndoError),
     /// A forecast has no number in the series' own units.
-    #[error("the forecasts leave what the steps can undo ({0})")]
+    #[error("the forecasts are outside the range of the inverse transformation ({0})")]
     OutOfReach(f64),
 }
 

@@ -12,7 +12,7 @@ pub enum ParseError {
         at: usize,
     },
     /// Something that cannot stand there.
-    #[error("{what:?} cannot stand here")]
+    #[error("{what:?} is not possible here")]
     Unexpected {
         /// Where.
         at: usize,

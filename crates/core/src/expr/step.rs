@@ -148,7 +148,7 @@ pub static STEPS: &[StepSpec] = &[
     },
     StepSpec {
         form: "detrend",
-        summary: "residual from a line in time (detrend=2: from a parabola)",
+        summary: "residual from a linear trend (detrend=2: quadratic)",
         takes: Takes::Number,
         read: |name, value| {
             let degree = value.map_or(Some(1), |value| value.parse().ok()).filter(|_| name == "detrend")?;

@@ -168,7 +168,7 @@ impl SearchMethod {
 #[derive(Debug, Clone, PartialEq, Error)]
 pub enum IdentifyError {
     /// A seasonal difference was asked for, and there is no season.
-    #[error("there is no season to be differenced over")]
+    #[error("there is no seasonal period for a seasonal difference")]
     NoSeason,
     /// The grid has no model.
     #[error("no model was found")]

@@ -55,7 +55,7 @@ impl FromStr for Bandwidth {
 
 /// The text names no rule.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("write a number, auto, short or long")]
+#[error("write a number, auto, l4 or l12")]
 pub struct BandwidthError;
 
 /// How many autocovariances the automatic bandwidth looks at:

@@ -12,10 +12,10 @@ pub enum OutlierError {
     #[error(transparent)]
     Unusable(#[from] Unusable),
     /// A method that compares seasons, of a series without one.
-    #[error("there is no season to compare with")]
+    #[error("there is no seasonal period for the comparison")]
     NoSeason,
     /// The series follows a rule without any error.
-    #[error("the series follows a rule without error")]
+    #[error("the series has no irregular component")]
     Deterministic,
     /// No decomposition, for another reason.
     #[error(transparent)]

@@ -84,7 +84,7 @@ pub enum PowerError {
     #[error(transparent)]
     Verdict(#[from] UnitRootError),
     /// Fewer than 50 draws.
-    #[error("{draws} draws are too few: at least 50 are needed")]
+    #[error("{draws} replications are too few: at least 50 are needed")]
     Draws {
         /// Asked for.
         draws: usize,

@@ -51,7 +51,7 @@ pub enum RandomnessError {
     #[error(transparent)]
     Unusable(#[from] Unusable),
     /// No value, or every value, lies below the cut.
-    #[error("all values lie on one side of the cut")]
+    #[error("all values are on one side of the cut")]
     OneSided,
     /// A horizon that is not between 2 and half the observations.
     #[error("a horizon of {horizon} for {observations} observations")]

@@ -45,7 +45,7 @@ pub enum RegressionError {
         place: usize,
     },
     /// The residuals are nought wherever a regressor acts, so that its robust error is nought.
-    #[error("the residuals are nought wherever a regressor acts")]
+    #[error("the residuals are zero wherever a regressor is not")]
     NoSpread {
         /// Place of the regressor.
         column: usize,

@@ -42,19 +42,19 @@ pub enum EvaluateError {
         needed: usize,
     },
     /// A step whose λ, season or odd values have not been found.
-    #[error("a step waits for what it takes from the data")]
+    #[error("a step has not been estimated from the data")]
     Open,
     /// No season can be taken out.
-    #[error("no season can be taken out: {0}")]
+    #[error("no seasonal component can be removed: {0}")]
     Season(DecompError),
     /// Odd values cannot be looked for.
-    #[error("odd values cannot be looked for: {0}")]
+    #[error("outliers cannot be detected: {0}")]
     Mend(OutlierError),
     /// No λ can be chosen.
     #[error(transparent)]
     BoxCox(#[from] BoxCoxError),
     /// A constant cannot be standardized.
-    #[error("all values are alike")]
+    #[error("all values are equal")]
     NoVariation,
     /// Values missing inside, or none at all.
     #[error(transparent)]

@@ -17,13 +17,13 @@ use crate::time::Period;
 #[derive(Debug, Clone, PartialEq, Error)]
 pub enum UndoError {
     /// A step that more than one series has as its result.
-    #[error("the step {0} cannot be undone")]
+    #[error("the step {0} has no inverse")]
     Lossy(&'static str),
     /// A value that a step needs is not there.
-    #[error("a value in {0} is needed to undo the steps, and it is missing")]
+    #[error("a value in {0} is needed for the inverse transformation and is missing")]
     Missing(Period),
     /// The same, of a column in a period yet to come.
-    #[error("the value of {column} in {period} is needed to undo a step")]
+    #[error("the value of {column} in {period} is needed for the inverse transformation")]
     Future {
         /// The column.
         column: String,
@@ -364,7 +364,7 @@ mod tests {
             let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
             undoing.stages(35, 4).expect_err(text).to_string()
         };
-        assert!(of("x:abs").contains("abs cannot be undone"));
+        assert!(of("x:abs").contains("abs has no inverse"));
         assert!(of("x:avg5").contains("centred moving average"));
     }
 

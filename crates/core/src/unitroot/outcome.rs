@@ -122,7 +122,7 @@ pub enum Null {
     #[serde(rename = "stationary")]
     Stationary,
     /// The pattern of the season stays as it is.
-    #[serde(rename = "fixed season")]
+    #[serde(rename = "constant pattern")]
     FixedSeason,
     /// Neither long memory nor a unit root: d = 0.
     #[serde(rename = "d = 0")]

@@ -63,7 +63,7 @@ pub struct MethodArgs {
     /// Tabulate the verdict and the main tests over sub-samples, terms, lag rules and bandwidths
     #[arg(long, conflicts_with_all = ["panel", "tests", "at", "breaks", "break_at", "bootstrap", "regression", "figure"])]
     pub robustness: bool,
-    /// Level of every decision
+    /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha)]
     pub alpha: f64,
 }

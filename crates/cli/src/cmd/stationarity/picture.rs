@@ -82,7 +82,7 @@ fn strip(result: &StationarityResult) -> Vec<StripRow> {
             null: match test.null {
                 Null::UnitRoot => "unit root",
                 Null::Stationary => "stationary",
-                Null::FixedSeason => "fixed season",
+                Null::FixedSeason => "constant pattern",
                 Null::NoMemory => "d = 0",
             },
             numbers: format!("{} ({})", number(test.statistic, 2), number(test.critical?.five, 2)),

@@ -189,7 +189,7 @@ mod tests {
             json!({"steps": [{"call": "c", "answer": "a", "failure": null, "results": results}]})
         };
         let found = changes(&of(0.0), &of(0.5));
-        assert!(found[0].starts_with("c: the same answer, other figures: [0].p 0 → 0.5"), "{found:?}");
+        assert!(found[0].starts_with("c: same answer, different numbers: [0].p 0 → 0.5"), "{found:?}");
         assert!(found[0].ends_with("and 3 more"), "{found:?}");
     }
 

@@ -43,7 +43,7 @@ pub struct Study {
     /// Forecast horizon in periods.
     #[serde(default)]
     pub horizon: Option<usize>,
-    /// Level of every decision.
+    /// Significance level of all decisions.
     #[serde(default)]
     pub alpha: Option<f64>,
 }

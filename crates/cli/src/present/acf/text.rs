@@ -15,7 +15,7 @@ pub fn answer(result: &AcfResult) -> String {
     for finding in &result.findings {
         match finding {
             Finding::Seasonal { season: s, lasting: true, .. } => repeats = Some(*s),
-            Finding::Seasonal { season: s, .. } => season = format!(", with a season of {s}"),
+            Finding::Seasonal { season: s, .. } => season = format!(", with seasonality of period {s}"),
             Finding::SeasonalAverage { season: s, .. } => {
                 average = format!(" with a seasonal moving average at lag {s}");
             }
@@ -51,7 +51,7 @@ pub fn answer(result: &AcfResult) -> String {
         (_, None, None) if average.is_empty() => {
             format!("{subject} decays to zero{season}{}.", although(result))
         }
-        (_, None, None) => format!("{subject} shows no autocorrelation{average}{}.", although(result)),
+        (_, None, None) => format!("{subject} is that of white noise{average}{}.", although(result)),
     }
 }
 
@@ -215,7 +215,7 @@ fn table(result: &AcfResult) -> Table {
         .text("", |lag| if seasonal(lag) { "s" } else { "" })
         .number("ACF", 3, |lag| lag.acf)
         .text("", |lag| star(lag.acf))
-        .number("s.e.", 3, |lag| lag.acf_se)
+        .number("Std. error", 3, |lag| lag.acf_se)
         .number("PACF", 3, |lag| lag.pacf)
         .text("", |lag| star(lag.pacf))
         .number("Q", 2, |lag| lag.q)

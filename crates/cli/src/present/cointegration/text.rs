@@ -118,7 +118,7 @@ pub(super) fn answer(result: &CointegrationResult) -> String {
             format!("One cointegrating relation among {all}: {}{more}.", equation(vector, 0, 1))
         }
         rank => format!(
-            "{rank} cointegrating relations among {all}: they share {}.",
+            "Cointegration rank {rank} among {all}: {}.",
             wording::count(count - rank, "common trend")
         ),
     }
@@ -340,15 +340,15 @@ fn ranks(johansen: &JohansenResult) -> Table {
         .number("Eigenvalue", 4, |(_, eigenvalue)| **eigenvalue)
         .number("Trace", 2, |(row, _)| row.trace)
         .number("5 %", 2, |(row, _)| row.trace_critical)
-        .simulated_p("p", |(row, _)| row.p_trace)
+        .p_value("p", |(row, _)| row.p_trace)
         .only_if(corrected, |rows| {
             let rows = rows.number("Factor", 3, |(row, _)| row.bartlett_factor);
-            rows.simulated_p("p corrected", |(row, _)| row.p_bartlett)
+            rows.p_value("p corrected", |(row, _)| row.p_bartlett)
         })
         .only_if(!corrected, |rows| {
             rows.number("Largest", 2, |(row, _)| row.max_eigen)
                 .number("5 %", 2, |(row, _)| row.max_eigen_critical)
-                .simulated_p("p", |(row, _)| row.p_max_eigen)
+                .p_value("p", |(row, _)| row.p_max_eigen)
         })
         .table()
 }
@@ -374,9 +374,9 @@ fn relation_table(head: String, vector: &[NamedValue], loadings: &[NamedValue]) 
     Table::of(vector.iter().enumerate())
         .text(head, |(_, value)| value.name.clone())
         .column("Coefficient", Align::Decimal, |(_, v)| Cell::number(v.estimate, decimals(v, 2)))
-        .column("Error", Align::Decimal, |(_, v)| Cell::number(v.std_error, decimals(v, 2)))
+        .column("Std. error", Align::Decimal, |(_, v)| Cell::number(v.std_error, decimals(v, 2)))
         .column("Loading", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.estimate, d)))
-        .column("Error", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.std_error, d)))
+        .column("Std. error", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.std_error, d)))
         .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| Cell::number(t(v), 2)))
         .table()
 }
@@ -387,7 +387,7 @@ fn residual_table(result: &CointegrationResult) -> Table {
         .text("Residual test", |(name, _)| *name)
         .number("Stat.", 2, |(_, test)| test.statistic)
         .number("5 %", 2, |(_, test)| test.critical.map(|critical| critical.five))
-        .simulated_p("p", |(_, test)| test.p_value)
+        .p_value("p", |(_, test)| test.p_value)
         .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
         .text("H0", |(_, test)| test.decision.map(Decision::text))
         .table()

@@ -278,7 +278,7 @@ pub fn result(made: &Made<'_>) -> CompareResult {
             by: if made.rolling.is_some() {
                 "rolling rmse, geometric mean over horizons"
             } else {
-                "held-out rmse"
+                "hold-out rmse"
             },
             value: error(best).unwrap_or_default(),
             best_rule,

@@ -25,7 +25,7 @@ pub fn parts_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &st
     ];
     if result.patterns.len() > 1 {
         for (number, pattern) in result.patterns.iter().enumerate() {
-            let name = format!("Season of {}", pattern.season);
+            let name = format!("Seasonal, period {}", pattern.season);
             let own = line(&name, 2 + number, &|one| one.seasons.get(number).copied());
             drawn.push((name, vec![own]));
         }

@@ -36,37 +36,34 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
 
 fn method(result: &DecomposeResult) -> String {
     let kind = match result.kind {
-        Kind::Additive => "parts add up to the series",
-        Kind::Multiplicative => "parts multiply to the series",
+        Kind::Additive => "additive",
+        Kind::Multiplicative => "multiplicative",
     };
     let windows: Vec<String> = result
         .windows
         .iter()
         .map(|one| {
             let own = match one.seasonal_window {
-                SeasonWindow::Periodic => "season the same every time".to_owned(),
-                SeasonWindow::Evolving(window) => format!("season evolving over {window} seasons at a time"),
+                SeasonWindow::Periodic => "fixed seasonal pattern".to_owned(),
+                SeasonWindow::Evolving(window) => format!("seasonal window of {window} years"),
             };
-            let of = if result.windows.len() > 1 { format!(" of {}", one.season) } else { String::new() };
-            format!(
-                "{}, trend over {}",
-                own.replacen("season", &format!("season{of}"), 1),
-                wording::count(one.trend_window, "observation")
-            )
+            let of =
+                if result.windows.len() > 1 { format!(" (period {})", one.season) } else { String::new() };
+            format!("{own}{of}, trend window of {}", wording::count(one.trend_window, "observation"))
         })
         .collect();
     match result.method {
         MethodName::Loess => {
             let robust = if result.robust { ", outliers down-weighted" } else { "" };
-            format!("by local polynomials{robust}, {}; {kind}", windows.join(", "))
+            format!("local polynomials{robust}, {}; {kind}", windows.join(", "))
         }
         MethodName::Classical => {
-            format!("by moving averages over {}; {kind}", wording::count(result.period, "observation"))
+            format!("moving averages over {}; {kind}", wording::count(result.period, "observation"))
         }
     }
 }
 
-/// Lowest and highest of each part, and its strength.
+/// Minimum, maximum and strength of each component.
 fn parts(result: &DecomposeResult) -> Table {
     let strength = &result.strength;
     let mut parts = vec![
@@ -75,7 +72,7 @@ fn parts(result: &DecomposeResult) -> Table {
     ];
     if result.patterns.len() > 1 {
         for (number, pattern) in result.patterns.iter().enumerate() {
-            let name = format!("season of {}", pattern.season);
+            let name = format!("seasonal, period {}", pattern.season);
             let own = strength.seasons.get(number).copied();
             parts.push(part(result, name, &|one| one.seasons.get(number).copied(), own));
         }
@@ -151,7 +148,8 @@ fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
         ));
     } else {
         lines.push(
-            "Trend and season of the latest periods rest on one side only and will move as data are added."
+            "Trend and seasonal component of the latest periods are one-sided estimates and will be revised \
+              as data are added."
                 .to_owned(),
         );
     }
@@ -278,17 +276,17 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
         .text(time, |one| one.period.clone())
         .exact(result.series.clone(), |one| one.value)
         .exact("trend", |one| one.trend)
-        .only_if(!several, |rows| rows.exact("season", |one| one.seasonal))
+        .only_if(!several, |rows| rows.exact("seasonal", |one| one.seasonal))
         .only_if(several, |rows| {
             rows.each(
                 seasons,
                 Align::Decimal,
-                |(_, length)| format!("season_{length}"),
+                |(_, length)| format!("seasonal_{length}"),
                 |one, (number, _)| season(one, *number),
             )
         })
         .exact("irregular", |one| one.irregular)
-        .exact("adjusted", |one| one.seasonally_adjusted)
+        .exact("seasonally_adjusted", |one| one.seasonally_adjusted)
         .table()
         .into()
 }

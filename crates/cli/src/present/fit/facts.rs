@@ -389,7 +389,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
             format!("Ljung-Box, {} lags, {} d.f.", checked.lags, checked.degrees),
             "no autocorrelation",
             checked.ljung_box,
-            ["no autocorrelation is seen", "autocorrelation is left"],
+            ["no residual autocorrelation", "residual autocorrelation"],
             adjusted,
         ),
         of(
@@ -397,7 +397,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
             "Runs around zero".to_owned(),
             "signs in random order",
             checked.runs,
-            ["signs in random order", "signs hang together"],
+            ["signs in random order", "signs are autocorrelated"],
             none.clone(),
         ),
         of(
@@ -405,7 +405,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
             format!("McLeod-Li, {} lags", checked.lags),
             "no conditional heteroskedasticity",
             checked.mcleod_li,
-            ["homoskedastic", "large follow large ones"],
+            ["homoskedastic", "conditional heteroskedasticity"],
             lags,
         ),
         of(
@@ -413,7 +413,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
             "Jarque-Bera".to_owned(),
             "normal",
             checked.jarque_bera,
-            ["may be normal", "not normal"],
+            ["normality not rejected", "normality rejected"],
             none,
         ),
     ];

@@ -22,25 +22,28 @@ pub fn answer(result: &FitResult) -> String {
     let mismatch = result.mismatches.first().map(|one| mismatch(*one, result));
     if let Some(test) = rejected("ljung_box") {
         return format!(
-            "{subject} is not enough: its residuals are autocorrelated (Ljung-Box, {}){}.",
+            "{subject} is misspecified: its residuals are autocorrelated (Ljung-Box, {}){}.",
             wording::p_equals(test.p_value),
             mismatch.as_deref().unwrap_or_default().replacen(", but", ", and", 1)
         );
     }
     let but = match result.warnings.first() {
         _ if mismatch.is_some() => mismatch.as_deref().unwrap_or_default(),
-        Some(Doubt::Cancelling) => ", but two of its factors all but cancel: a smaller model does as well",
-        Some(Doubt::UnitRoot) => {
-            ", but an autoregressive root is near one: difference it once more, or not at all"
+        Some(Doubt::Cancelling) => {
+            ", but its AR and MA polynomials have near common factors: use a smaller model"
         }
+        Some(Doubt::UnitRoot) => ", but an autoregressive root is near unity: consider one more difference",
         Some(Doubt::Overdifferenced) => {
-            ", but a moving-average root is near one: it may be differenced too often"
+            ", but a moving-average root is near unity, which suggests over-differencing"
         }
         None => "",
     };
     match (rejected("mcleod_li"), but) {
-        (Some(_), "") => format!("{subject} leaves no autocorrelation, but large errors follow large ones."),
-        (_, but) => format!("{subject} leaves residuals like white noise{but}."),
+        (Some(_), "") => format!(
+            "{subject} leaves no residual autocorrelation, but the residual variance changes over time \
+                                   (McLeod-Li)."
+        ),
+        (_, but) => format!("{subject} leaves no residual autocorrelation{but}."),
     }
 }
 
@@ -88,8 +91,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
     ));
     let aicc = result.criteria.aicc.map_or(String::new(), |aicc| format!(", AICc {}", number(aicc, 2)));
     document.paragraph(format!(
-        "log L {}, AIC {}{aicc}, BIC {}, HQ {}: comparable with models of the same series and the same differences \
-         only.",
+        "log L {}, AIC {}{aicc}, BIC {}, HQ {} (comparable for the same series and differences only).",
         number(result.log_likelihood, 3),
         number(result.criteria.aic, 2),
         number(result.criteria.bic, 2),
@@ -108,7 +110,7 @@ fn parameter_table(result: &FitResult) -> Table {
     Table::of(&result.parameters)
         .text("Parameter", |one| one.name.clone())
         .column("Estimate", Align::Decimal, |one| cell(one, Some(one.estimate)))
-        .column("s.e.", Align::Decimal, |one| cell(one, one.std_error))
+        .column("Std. error", Align::Decimal, |one| cell(one, one.std_error))
         .number("z", 2, |one| one.z)
         .column("p", Align::Decimal, |one| one.p_value.map_or(Cell::Missing, Cell::PValue))
         .column("95 % from", Align::Decimal, |one| cell(one, one.low))
@@ -143,12 +145,19 @@ fn reading(result: &FitResult) -> Vec<String> {
         if list.is_empty() {
             continue;
         }
-        let reading = if result.warnings.contains(&doubt) {
-            format!("one for all practical purposes, so the model is hardly {regular}")
+        lines.push(if result.warnings.contains(&doubt) {
+            let why = if doubt == Doubt::UnitRoot { "a further difference" } else { "over-differencing" };
+            format!(
+                "The smallest modulus of the {name} roots is {:.4}, on or near the unit circle: the model is hardly \
+                 {regular}, which suggests {why}.",
+                nearest(list)
+            )
         } else {
-            format!("above one, so the model is {regular}")
-        };
-        lines.push(format!("The smallest {name} root has a modulus of {:.3}: {reading}.", nearest(list)));
+            format!(
+                "Smallest modulus of the {name} roots: {:.3}; the model is {regular}.",
+                nearest(list)
+            )
+        });
     }
     if result.parameters.iter().any(|one| one.std_error.is_none()) {
         lines.push(

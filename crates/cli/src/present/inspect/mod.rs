@@ -137,7 +137,7 @@ fn answer(dataset: &Dataset, season: usize) -> String {
         1 => format!("{} is absent", wording::periods(&dataset.absent)),
         _ => format!("{} are absent", wording::periods(&dataset.absent)),
     };
-    let seasonal = if season > 1 { format!("; season of {season}") } else { String::new() };
+    let seasonal = if season > 1 { format!("; seasonal period {season}") } else { String::new() };
     format!(
         "{} contains {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
         dataset.source,

@@ -144,7 +144,7 @@ fn trend_words(trend: &TrendVerdict) -> String {
     let (linear, exponential) = if trend.certain {
         ("", "")
     } else {
-        ("; an exponential one is not excluded", "; a linear one is not excluded")
+        ("; an exponential trend is not excluded", "; a linear trend is not excluded")
     };
     match trend.trend_shape {
         TrendShape::None => format!("no trend ({p})"),
@@ -175,12 +175,12 @@ mod tests {
             let found = SeasonFound { length: 12, autocorrelation: 0.5, p_value: 0.001, peaks, spacing };
             season_words(Some(&found), 12, "month")
         };
-        assert_eq!(of(Some([12, 12, 12])), "season of 12, peaks 12 months apart, the last in 2018-12");
+        assert_eq!(of(Some([12, 12, 12])), "seasonal period 12, peaks 12 months apart, the last in 2018-12");
         assert_eq!(
             of(Some([13, 9, 15])),
-            "season of 12, peaks 13 months apart (9 to 15), the last in 2018-12"
+            "seasonal period 12, peaks 13 months apart (9 to 15), the last in 2018-12"
         );
-        assert_eq!(of(Some([70, 13, 152])), "season of 12");
-        assert_eq!(of(None), "season of 12");
+        assert_eq!(of(Some([70, 13, 152])), "seasonal period 12");
+        assert_eq!(of(None), "seasonal period 12");
     }
 }

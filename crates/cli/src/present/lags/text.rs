@@ -120,7 +120,7 @@ fn table(result: &LagsResult) -> Table {
 
 fn checks(result: &LagsResult) -> Table {
     Table::of(&result.residual_checks)
-        .text("Residuals of", |check| lags_word(check.lag))
+        .text("Residuals with", |check| lags_word(check.lag))
         .number("Portmanteau", 2, |check| check.portmanteau.map(|test| test.statistic))
         .p_value("p", |check| check.portmanteau.map(|test| test.p_value))
         .number("LM as F", 2, |check| check.lm.map(|test| test.statistic))
@@ -134,8 +134,8 @@ fn influences(causality: &CausalityResult) -> Table {
         if test.causes.len() > 1 { "all others".to_owned() } else { test.causes.concat() }
     };
     Table::of(causality.pairs.iter().chain(&causality.blocks))
-        .text("The past of", |test| causes(test))
-        .text("helps to predict", |test| test.effect.clone())
+        .text("Cause", |test| causes(test))
+        .text("Effect", |test| test.effect.clone())
         .number("F", 2, |test| test.f)
         .text("df", |test| format!("{}, {}", test.df1, test.df2))
         .p_value("p", |test| test.p_value)
@@ -148,16 +148,15 @@ fn causality_sentence(causality: &CausalityResult, alpha: f64) -> String {
         .pairs
         .iter()
         .filter(|test| test.p_value <= alpha)
-        .map(|test| format!("{} helps to predict {}", test.causes.concat(), test.effect))
+        .map(|test| format!("{} Granger-causes {}", test.causes.concat(), test.effect))
         .collect();
-    let found =
-        if helps.is_empty() { "No series helps to predict another".to_owned() } else { helps.join("; ") };
+    let found = if helps.is_empty() { "No Granger causality is found".to_owned() } else { helps.join("; ") };
     let how = match causality.augmented {
         0 => String::new(),
         added => format!(
             " As the series are integrated of order up to {added}, {} included but not tested (lag-augmented \
               Wald test), so the usual distribution applies.",
-            wording::count(added, "lag") + " more"
+            wording::count(added, "extra lag") + if added == 1 { " is" } else { " are" }
         ),
     };
     format!("{found} ({} tested). H0: no Granger causality.{how}", lags_word(causality.lags))
@@ -170,7 +169,7 @@ fn reasons(result: &LagsResult) -> Vec<String> {
     match (&check.portmanteau, check.white) {
         (None, _) => all.push("The sample is too short to check residuals.".to_owned()),
         (Some(test), true) => all.push(format!(
-            "Nothing of the past is left in the residuals of {} (portmanteau over {} lags, {}{}).",
+            "No residual autocorrelation with {} (portmanteau over {} lags, {}{}).",
             lags_word(check.lag),
             test.lags,
             p_equals(test.p_value),
@@ -181,8 +180,8 @@ fn reasons(result: &LagsResult) -> Vec<String> {
     let chosen = &result.chosen;
     if chosen.bic < chosen.aic {
         all.push(
-            "BIC and HQ find a true finite order in long series; AIC takes more lags, which forecasts forgive \
-             and tests of cointegration prefer."
+            "BIC and HQ are consistent for a finite order; AIC selects more lags, which suits forecasts and \
+              cointegration tests."
                 .to_owned(),
         );
     }
@@ -194,13 +193,13 @@ fn reasons(result: &LagsResult) -> Vec<String> {
     }
     if check.rows_per_coefficient < FEW_ROWS {
         all.push(format!(
-            "Only {} rows for each coefficient of an equation: take fewer series or lags.",
+            "Only {} observations per coefficient of an equation: use fewer series or lags.",
             number(check.rows_per_coefficient, 1)
         ));
     } else if (result.sample.observations as f64) < FEW_ROWS * result.most_coefficients as f64 {
         all.push(format!(
-            "The largest order has {} coefficients in each equation for {} rows: its figures are shaky; --max sets a \
-             smaller one.",
+            "The largest order has {} coefficients per equation for {} observations and is estimated \
+              imprecisely; --max sets a smaller one.",
             result.most_coefficients, result.sample.observations
         ));
     }
@@ -218,7 +217,7 @@ fn reasons(result: &LagsResult) -> Vec<String> {
         });
     }
     if result.causality_wanted && result.causality.is_none() {
-        all.push("Without a lag there is no past to test for influence.".to_owned());
+        all.push("Without lags Granger causality cannot be tested.".to_owned());
     }
     all
 }
@@ -226,14 +225,14 @@ fn reasons(result: &LagsResult) -> Vec<String> {
 fn not_white(result: &LagsResult) -> String {
     let seasonal = result.season > 1 && result.terms != LagTerms::Seasonal;
     let remedy = if seasonal {
-        "add lags with --max, take out the season with --terms seasonal, or difference at the season"
+        "more lags (--max), seasonal dummies (--terms seasonal), or a seasonal difference"
     } else {
         "add lags with --max, or check for outliers and breaks"
     };
     let tests = [&result.residual_check.portmanteau, &result.residual_check.lm];
     let least = tests.into_iter().flatten().map(|one| one.p_value).fold(1.0, f64::min);
     format!(
-        "The past is not used up: the residuals of {} are autocorrelated ({}). What helps: {remedy}.",
+        "The residuals of the model with {} are autocorrelated ({}). Options: {remedy}.",
         lags_word(result.recommended),
         p_equals(least)
     )

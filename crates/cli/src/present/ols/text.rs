@@ -73,7 +73,7 @@ fn coefficients(result: &OlsResult) -> Table {
     Table::of(&result.coefficients)
         .text("Regressor", |line| line.name.clone())
         .column("Estimate", Align::Decimal, |line| cell(line, line.of.estimate))
-        .column("Error", Align::Decimal, |line| cell(line, line.of.std_error))
+        .column("Std. error", Align::Decimal, |line| cell(line, line.of.std_error))
         .number("t", 2, |line| line.of.t)
         .p_value("p", |line| line.of.p_value)
         .column(from, Align::Decimal, |line| cell(line, line.of.low))

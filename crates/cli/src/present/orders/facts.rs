@@ -246,9 +246,9 @@ pub fn why_differences(choice: &Identified, series: &SeriesWithGaps) -> String {
 fn extended(found: &ExtendedAcf) -> String {
     match found.orders {
         Some((p, q)) => format!(
-            "Extended autocorrelations (Tsay and Tiao) are nought from p = {p}, q = {q} on, short lags alone."
+            "Extended autocorrelations (Tsay and Tiao) are zero from p = {p}, q = {q} on (short lags only)."
         ),
-        None => "Extended autocorrelations (Tsay and Tiao) show no corner of noughts.".to_owned(),
+        None => "Extended autocorrelations (Tsay and Tiao) show no triangle of zeros.".to_owned(),
     }
 }
 

@@ -119,8 +119,8 @@ fn listed(series: &Series, odd: &OddValue) -> FoundResult {
 pub(super) fn name(method: Method) -> &'static str {
     match method {
         Method::Expanding => "expanding",
-        Method::Seasonal => "season",
-        Method::Irregular => "remainder",
+        Method::Seasonal => "seasonal",
+        Method::Irregular => "irregular",
         Method::Likelihood => "likelihood",
     }
 }

@@ -26,7 +26,7 @@ pub enum SeasonKind {
 pub struct SeasonsResult {
     series: String,
     season: usize,
-    places: Vec<PlaceResult>,
+    positions: Vec<PlaceResult>,
 }
 
 /// One place of the season.
@@ -93,7 +93,7 @@ fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
         let name = names.get(place).cloned().unwrap_or_else(|| (place + 1).to_string());
         one_place(name, values)
     });
-    SeasonsResult { series: series.name.clone(), season, places: named.flatten().collect() }
+    SeasonsResult { series: series.name.clone(), season, positions: named.flatten().collect() }
 }
 
 fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
@@ -113,7 +113,7 @@ fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
 }
 
 fn answer(result: &SeasonsResult) -> String {
-    by_mean(&result.places, |place| &place.summary).map_or_else(String::new, |(highest, lowest)| {
+    by_mean(&result.positions, |place| &place.summary).map_or_else(String::new, |(highest, lowest)| {
         format!(
             "{} is highest in {} (mean {}) and lowest in {} (mean {}).",
             result.series,
@@ -126,7 +126,7 @@ fn answer(result: &SeasonsResult) -> String {
 }
 
 fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> Panel {
-    let strips = result.places.iter().zip(0_u32..).map(|(place, number)| (f64::from(number), place));
+    let strips = result.positions.iter().zip(0_u32..).map(|(place, number)| (f64::from(number), place));
     let lines = || {
         strips.clone().flat_map(|(left, place)| {
             let count = place.values.len().max(2) as f64 - 1.0;
@@ -143,7 +143,7 @@ fn panel(series: &SeriesWithGaps, result: &SeasonsResult, kind: SeasonKind) -> P
     Panel {
         title: result.series.clone(),
         about: steps::in_words(&series.name, series.start),
-        along: Along::Strips(result.places.iter().map(|place| place.place.clone()).collect()),
+        along: Along::Strips(result.positions.iter().map(|place| place.place.clone()).collect()),
         axis: wording::season_axis(series.start.frequency(), result.season),
         lines: if kind == SeasonKind::Lines { lines().collect() } else { Vec::new() },
         boxes: if kind == SeasonKind::Boxes { boxes().collect() } else { Vec::new() },
@@ -165,7 +165,7 @@ fn box_mark(at: f64, place: &PlaceResult) -> BoxMark {
 fn table(result: &SeasonsResult) -> Table {
     summary_table(
         "Place",
-        &result.places,
+        &result.positions,
         |place| &place.place,
         |place| &place.summary,
         |rows, decimals| rows.number("Median", decimals, |place| place.median),

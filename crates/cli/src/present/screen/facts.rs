@@ -146,7 +146,7 @@ fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
         }
         Flag::ManyOdd => "many outliers".to_owned(),
         Flag::NotWhite => "residuals of the model are autocorrelated".to_owned(),
-        Flag::DoubtfulModel => "the model has roots near one, or that cancel".to_owned(),
+        Flag::DoubtfulModel => "the model has roots near unity or near common factors".to_owned(),
         Flag::NoModel => "no model could be estimated".to_owned(),
     }
 }

@@ -32,7 +32,7 @@ fn table(results: &[&StationarityResult]) -> Table {
         .count("d", |one| one.verdict.integration)
         .count("D", |one| one.verdict.seasonal_integration)
         .text("Break after", |one| broken(&one.verdict))
-        .number("Chance", 2, |one| one.verdict.probability)
+        .number("Prob.", 2, |one| one.verdict.probability)
         .text("Confidence", |one| one.verdict.confidence.word())
         .table()
 }
@@ -41,11 +41,11 @@ fn table(results: &[&StationarityResult]) -> Table {
 pub fn class(class: Class) -> &'static str {
     match class {
         Class::Stationary => "stationary",
-        Class::TrendStationary => "about a trend",
+        Class::TrendStationary => "trend-stationary",
         Class::DifferenceStationary => "unit root",
-        Class::TrendBreak => "but for a break",
+        Class::TrendBreak => "structural break",
         Class::LongMemory => "long memory",
-        Class::SeasonalUnitRoot => "seasonal roots",
+        Class::SeasonalUnitRoot => "seasonal unit roots",
         Class::Inconclusive => "inconclusive",
     }
 }
@@ -96,8 +96,8 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
     let count = results.len();
     if groups.once.len() == count {
         all.push(
-            "All are I(1): a regression of levels on levels means something only if they keep together, which \
-             cointegration tests; else take changes."
+            "All are I(1): a regression in levels is meaningful only under cointegration (kandrel \
+              cointegration); otherwise use first differences."
                 .to_owned(),
         );
     } else if groups.stationary.len() == count {
@@ -125,7 +125,8 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
     }
     if !groups.seasonal.is_empty() {
         all.push(format!(
-            "The season of {} changes: take the seasonal difference first, or seasonal roots pass for long-run ones.",
+            "The seasonality of {} evolves: take seasonal differences first, or seasonal unit roots are \
+              mistaken for a unit root at frequency zero.",
             wording::joined(&groups.seasonal)
         ));
     }

@@ -140,7 +140,7 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
         "so the errors are cross-sectionally dependent: only the CIPS test (Pesaran) has correct size; \
           the other tests, including Hadri's, over-reject"
     } else {
-        "so the tests may take them as independent"
+        "so the tests may treat them as independent"
     };
     let root = root_test(found);
     let verdict = |p: f64| if p <= alpha { "is rejected" } else { "is not rejected" };
@@ -222,7 +222,7 @@ fn tests(result: &PanelResult) -> Table {
         )
         .number("Statistic", 3, |one| one.of.statistic)
         .p_value("p", |one| one.of.p_value)
-        .text("Rejected", |one| one.decision.yes_or_no())
+        .text("Reject", |one| one.decision.yes_or_no())
         .table()
 }
 
@@ -231,8 +231,8 @@ fn members(result: &PanelResult) -> Table {
         .text("Series", |member| member.series.clone())
         .count("Lags", |member| member.adf.lags)
         .number("ADF", 3, |member| member.adf.statistic)
-        .simulated_p("p", |member| member.adf.p_value)
+        .p_value("p", |member| member.adf.p_value)
         .number("KPSS", 3, |member| member.kpss.statistic)
-        .simulated_p("p", |member| member.kpss.p_value)
+        .p_value("p", |member| member.kpss.p_value)
         .table()
 }

@@ -118,14 +118,14 @@ fn label(variation: Variation) -> (Varied, String) {
 fn sample(part: Subsample) -> &'static str {
     match part {
         Subsample::Whole => "whole sample",
-        Subsample::WithoutFirstTenth => "drop 1st tenth",
-        Subsample::WithoutLastTenth => "drop last tenth",
-        Subsample::WithoutFirstQuarter => "drop 1st quarter",
-        Subsample::WithoutLastQuarter => "drop last quarter",
+        Subsample::WithoutFirstTenth => "last 9/10",
+        Subsample::WithoutLastTenth => "first 9/10",
+        Subsample::WithoutFirstQuarter => "last 3/4",
+        Subsample::WithoutLastQuarter => "first 3/4",
         Subsample::FirstHalf => "first half",
         Subsample::SecondHalf => "second half",
-        Subsample::BeforeBreak => "before the break",
-        Subsample::AfterBreak => "after the break",
+        Subsample::BeforeBreak => "before break",
+        Subsample::AfterBreak => "after break",
     }
 }
 
@@ -168,9 +168,9 @@ pub fn document(result: &RobustnessResult, call: &Call) -> Document {
         .text("Sample", |row| format!("{}..{}", row.first, row.last))
         .text("(d, D)", |row| orders(row).replace("(d, D) = ", ""))
         .number("Prob.", 2, |row| row.probability)
-        .simulated_p("ADF p", |row| p(&row.adf))
-        .simulated_p("PP p", |row| p(&row.pp))
-        .simulated_p("KPSS p", |row| p(&row.kpss))
+        .p_value("ADF p", |row| p(&row.adf))
+        .p_value("PP p", |row| p(&row.pp))
+        .p_value("KPSS p", |row| p(&row.kpss))
         .table();
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
@@ -217,8 +217,8 @@ mod tests {
             answer(&result)
         };
         let some = of(vec![row("whole", Some(1)), row("a", Some(1)), row("b", Some(0)), row("terms", None)]);
-        assert!(some.contains("(d, D) = (1, 0), holds in 1 of 2 sub-samples; 7 of 9 cells"), "{some}");
-        assert!(of(vec![row("whole", Some(1)), row("a", Some(1))]).contains("holds in all 1 sub"));
+        assert!(some.contains("(d, D) = (1, 0), is the same in 1 of 2 sub-samples; 7 of 9 cells"), "{some}");
+        assert!(of(vec![row("whole", Some(1)), row("a", Some(1))]).contains("is the same in all 1 sub"));
         assert!(of(vec![row("whole", Some(1))]).contains("too short"));
     }
 

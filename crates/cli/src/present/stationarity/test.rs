@@ -246,14 +246,16 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
     let rejected = test.rejects(alpha);
     match (test.test, test.null, rejected) {
         (TestName::Hegy, _, true) => {
-            "unit roots at the frequencies of the season are rejected: the season repeats itself".to_owned()
+            "seasonal unit roots are rejected: deterministic or stationary seasonality".to_owned()
         }
         (TestName::Hegy, _, false) => "unit roots at the seasonal frequencies are not rejected".to_owned(),
         (TestName::ZivotAndrews | TestName::Perron, _, true) => {
-            format!("a unit root in {what} is rejected: it returns to a trend that breaks once")
+            format!("a unit root in {what} is rejected: trend-stationary with one break")
         }
         (TestName::LeeStrazicich, _, true) => {
-            format!("a unit root in {what}, breaks or not, is rejected: it returns to a trend that breaks")
+            format!(
+                "a unit root in {what}, with or without breaks, is rejected: trend-stationary with breaks"
+            )
         }
         (_, Null::FixedSeason, true) => {
             format!("deterministic seasonality of {what} is rejected: evolving seasonality")
@@ -262,7 +264,7 @@ fn meaning(differenced: usize, test: &UnitRootTest, alpha: f64) -> String {
             format!("deterministic seasonality of {what} is not rejected")
         }
         (_, Null::NoMemory, _) => memory(test, what, rejected),
-        (_, Null::UnitRoot, true) => format!("a unit root in {what} is rejected: it returns to {around}"),
+        (_, Null::UnitRoot, true) => format!("a unit root in {what} is rejected: stationary around {around}"),
         (_, Null::UnitRoot, false) => format!("a unit root in {what} is not rejected"),
         (_, Null::Stationary, true) => format!("that {what} is stationary around {around} is rejected"),
         (_, Null::Stationary, false) => {

@@ -59,7 +59,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
     let mut shows_circles = !table(result).rows.is_empty();
     for test in &result.tests {
         let title = match test.test {
-            TestName::Hegy => "Unit roots at the frequencies of the season (HEGY)".to_owned(),
+            TestName::Hegy => "Seasonal unit roots (HEGY)".to_owned(),
             TestName::CanovaHansen => {
                 format!("Deterministic seasonality (Canova-Hansen, of the {})", long(test.differenced))
             }
@@ -118,7 +118,7 @@ fn legend(result: &StationarityResult) -> String {
         text.push_str(&note);
     }
     match result.tests.first().map(|test| test.season_out) {
-        Some("pattern") => text += " The pattern of the season was taken out before.",
+        Some("pattern") => text += " The seasonal pattern was removed before.",
         Some("autoregression") => text += " The tests are of what the seasonal autoregression leaves.",
         Some("difference") => text += " The tests are of the seasonal difference.",
         _ => {}
@@ -137,7 +137,7 @@ fn table(result: &StationarityResult) -> Table {
     let null = |test: &TestResult| match test.null {
         Null::UnitRoot => "unit root",
         Null::Stationary => "stationary",
-        Null::FixedSeason => "fixed season",
+        Null::FixedSeason => "constant pattern",
         Null::NoMemory => "d = 0",
     };
     let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { test.terms.name() };
@@ -149,12 +149,12 @@ fn table(result: &StationarityResult) -> Table {
         .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
         .number("Stat.", 3, |(_, test)| test.statistic)
         .number("5 %", 3, |(_, test)| test.critical.map(|critical| critical.five))
-        .simulated_p("p", |(_, test)| test.p_value)
+        .p_value("p", |(_, test)| test.p_value)
         .only_if(drawn, |rows| {
             rows.text("Boot. p", |(_, test)| test.bootstrap_p_value.map(|p| format!("{p:.4}")))
         })
         .only_if(!drawn, |rows| {
-            rows.text("Rejected", |(_, test)| test.decision.map(super::super::decision::Decision::yes_or_no))
+            rows.text("Reject", |(_, test)| test.decision.map(super::super::decision::Decision::yes_or_no))
         })
         .table()
 }
@@ -199,7 +199,8 @@ fn frequencies(test: &TestResult) -> Table {
     let cycle = |period: Option<f64>| {
         period.map_or("long run".to_owned(), |period| format!("{} periods", wording::short(period)))
     };
-    let together = |name: &str| if name == "all" { "all together" } else { "all of the season" }.to_owned();
+    let together =
+        |name: &str| if name == "all" { "all together" } else { "all seasonal frequencies" }.to_owned();
     let lines = test.detail.frequencies.iter();
     let each = lines.map(|line| (cycle(line.period), line.kind, line.statistic, line.p_value));
     let joint = test.detail.joint.iter().map(|one| (together(one.name), "F", one.statistic, one.p_value));
@@ -207,7 +208,7 @@ fn frequencies(test: &TestResult) -> Table {
         .text("Cycle", |(cycle, ..)| cycle.clone())
         .text("Kind", |(_, kind, ..)| *kind)
         .number("Stat.", 2, |(_, _, statistic, _)| *statistic)
-        .simulated_p("p", |(.., p)| *p)
+        .p_value("p", |(.., p)| *p)
         .table()
 }
 

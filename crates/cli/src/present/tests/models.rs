@@ -102,7 +102,7 @@ fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
     let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::UnitRoot]);
     let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
     let answer = orders::text::answer(&result);
-    assert!(answer.contains("but an autoregressive root is near one"), "{answer}");
+    assert!(answer.contains("but an autoregressive root is near unity"), "{answer}");
     assert!(answer.contains("has an AICc 14.0 higher"), "{answer}");
     assert_eq!(orders::text::answer(&ranking("", Vec::new())), "x has no model.");
 }
@@ -204,14 +204,14 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
         x[t] += 0.7 * x[t - 1];
     }
     let enough = estimated(x.clone(), "(1,0,0)");
-    assert_eq!(estimates::answer(&enough), "x (1,0,0) leaves residuals like white noise.");
+    assert_eq!(estimates::answer(&enough), "x (1,0,0) leaves no residual autocorrelation.");
     assert!(enough.warnings.is_empty() && enough.intercept.is_some());
     let small = estimates::answer(&estimated(x.clone(), "(0,0,0)"));
-    assert!(small.contains("is not enough") && small.contains("Ljung-Box, p"), "{small}");
+    assert!(small.contains("is misspecified") && small.contains("Ljung-Box, p"), "{small}");
     // A root more on either side of the equation cancels.
     let both = estimated(x, "(2,0,1)");
     let document = estimates::document(&both, &typed(Name::Fit));
-    says(&document, &["exact maximum likelihood", "log L", "Inside the sample one step ahead"]);
+    says(&document, &["exact maximum likelihood", "log L", "In-sample one-step errors: MAE"]);
     says(&document, &["Next: kandrel forecast a.csv x --model '(2,0,1)'", "--figure residuals.svg"]);
 }
 
@@ -219,10 +219,10 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
 fn a_model_near_a_unit_root_is_doubted() {
     let near = estimated(walk(300, 8), "(1,0,0)");
     assert_eq!(near.warnings, [Doubt::UnitRoot]);
-    assert!(estimates::answer(&near).contains("difference it once more"), "{}", estimates::answer(&near));
+    assert!(estimates::answer(&near).contains("consider one more difference"), "{}", estimates::answer(&near));
     let over = estimated(noise(300, 9), "(0,1,1)");
     assert_eq!(over.warnings, [Doubt::Overdifferenced]);
-    assert!(estimates::answer(&over).contains("differenced too often"), "{}", estimates::answer(&over));
+    assert!(estimates::answer(&over).contains("suggests over-differencing"), "{}", estimates::answer(&over));
 }
 
 #[test]
@@ -233,7 +233,7 @@ fn large_errors_that_follow_large_ones_are_told_where_nothing_worse_is() {
         .map(|(t, e)| if (t / 60).is_multiple_of(2) { *e } else { 4.0 * e })
         .collect();
     let answer = estimates::answer(&estimated(calm_and_rough, "(0,0,0)"));
-    assert!(answer.contains("large errors follow large ones"), "{answer}");
+    assert!(answer.contains("the residual variance changes over time"), "{answer}");
 }
 
 #[test]
@@ -324,7 +324,7 @@ fn a_forecast_is_cautious_where_there_is_reason() {
     let cautions = [
         "residuals of the model are autocorrelated (Ljung-Box, p = 0.0010)",
         "The residual variance changes over time",
-        "factors all but cancel",
+        "the AR and MA polynomials have near common factors",
         "includes negative values, which x has never taken",
         "x:ln",
         "the forecast is indicative only",
@@ -420,7 +420,7 @@ fn comparison(candidates: Vec<CandidateResult>, best: usize, best_rule: Option<f
         diagnoses: Vec::new(),
         series: "x".to_owned(),
         observations: 120,
-        best: BestResult { candidate: winner.candidate.clone(), by: "held-out rmse", value, best_rule },
+        best: BestResult { candidate: winner.candidate.clone(), by: "hold-out rmse", value, best_rule },
         comparable_groups: vec![group],
         candidates,
         sample: sample(),

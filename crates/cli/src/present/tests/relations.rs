@@ -57,17 +57,17 @@ fn order(variables: &[&str], recommended: usize, p: Option<f64>, root: f64) -> L
 #[test]
 fn an_order_whose_residuals_are_white_leads_to_its_model() {
     let document = lags::document(&order(&["x"], 2, Some(0.4), 0.6), &typed(Name::Lags));
-    says(&document, &["x: 2 lags by BIC, HQ, AIC, FPE and LR; its residuals look white."]);
+    says(&document, &["x: 2 lags by BIC, HQ, AIC, FPE and LR; no residual autocorrelation."]);
     says(&document, &["largest root is 0.600, below one", "Next: kandrel fit a.csv x --model '(2,0,0)'"]);
 }
 
 #[test]
 fn residuals_that_are_not_white_name_what_helps() {
     let seasonal = lags::document(&order(&["x"], 1, Some(0.001), 0.6), &typed(Name::Lags));
-    says(&seasonal, &["but its residuals are not white", "--terms seasonal"]);
+    says(&seasonal, &["but its residuals are autocorrelated", "--terms seasonal"]);
     let mut plain = order(&["x"], 1, Some(0.001), 0.6);
     plain.season = 1;
-    says(&lags::document(&plain, &typed(Name::Lags)), &["look for odd values and breaks"]);
+    says(&lags::document(&plain, &typed(Name::Lags)), &["check for outliers and breaks"]);
     let short = lags::document(&order(&["x"], 0, None, 0.0), &typed(Name::Lags));
     says(&short, &["x: no lag", "too few rows to check its residuals", "too short to check residuals"]);
 }
@@ -75,7 +75,7 @@ fn residuals_that_are_not_white_name_what_helps() {
 #[test]
 fn a_root_near_one_asks_for_tests_before_models() {
     let one = lags::document(&order(&["x"], 2, Some(0.4), 0.99), &typed(Name::Lags));
-    says(&one, &["as good as one", "Next: kandrel stationarity a.csv x"]);
+    says(&one, &["near unity", "Next: kandrel stationarity a.csv x"]);
     let both = lags::document(&order(&["x", "y"], 2, Some(0.4), 1.01), &typed(Name::Lags));
     says(&both, &["not below one", "Next: kandrel cointegration a.csv x y --lags 2"]);
     let calm = lags::document(&order(&["x", "y"], 2, Some(0.4), 0.5), &typed(Name::Lags));
@@ -87,11 +87,14 @@ fn criteria_that_disagree_are_told_and_the_largest_order_is_doubted() {
     let mut result = order(&["x"], 1, Some(0.4), 0.5);
     result.chosen = ChosenLags { lr: 8, fpe: 3, aic: 3, hq: 1, bic: 1 };
     let document = lags::document(&result, &typed(Name::Lags));
-    says(&document, &["1 lag by BIC and HQ (3 lags by AIC and FPE)", "BIC and HQ find a true finite order"]);
+    says(
+        &document,
+        &["1 lag by BIC and HQ (3 lags by AIC and FPE)", "BIC and HQ are consistent for a finite order"],
+    );
     result.chosen.aic = 8;
-    says(&lags::document(&result, &typed(Name::Lags)), &["least at the largest order, 8", "--max"]);
+    says(&lags::document(&result, &typed(Name::Lags)), &["minimum at the largest order, 8", "--max"]);
     result.residual_check.rows_per_coefficient = 2.5;
-    says(&lags::document(&result, &typed(Name::Lags)), &["Only 2.5 rows for each coefficient"]);
+    says(&lags::document(&result, &typed(Name::Lags)), &["Only 2.5 observations per coefficient"]);
 }
 
 fn influence(cause: &str, effect: &str, p_value: f64) -> InfluenceResult {
@@ -122,14 +125,14 @@ fn who_helps_to_predict_whom_is_said_by_the_tests() {
     };
     result.causality = Some(causality(vec![influence("x", "y", 0.01), influence("y", "x", 0.6)], 1));
     let document = lags::document(&result, &typed(Name::Lags));
-    says(&document, &["x helps to predict y (2 lags tested)", "integrated of order up to 1"]);
+    says(&document, &["x Granger-causes y (2 lags tested)", "integrated of order up to 1"]);
     assert_eq!(column(&document, "H0"), ["Text(\"rejected\")", "Text(\"not rejected\")"]);
     never_says(&document, &["Next:"]);
     result.causality = Some(causality(vec![influence("x", "y", 0.3)], 0));
-    says(&lags::document(&result, &typed(Name::Lags)), &["No series helps to predict another"]);
+    says(&lags::document(&result, &typed(Name::Lags)), &["No Granger causality is found"]);
     result.causality = None;
     result.causality_wanted = true;
-    says(&lags::document(&result, &typed(Name::Lags)), &["no past to test for influence"]);
+    says(&lags::document(&result, &typed(Name::Lags)), &["Granger causality cannot be tested"]);
 }
 
 fn coefficient(name: &str, estimate: f64, p_value: f64) -> CoefficientResult {
@@ -185,7 +188,7 @@ fn a_regression_names_what_matters() {
     let result = regressed(both, 0.4, 1.9);
     assert_eq!(ols::answer(&result), "y moves with x (−0.500) of 2 regressors; R² 0.400.");
     let document = regression(&result, true);
-    says(&document, &["all slopes nought: F(1, 118) = 20.00", "No diagnostic speaks against the regression"]);
+    says(&document, &["overall significance: F(1, 118) = 20.00", "No diagnostic rejects"]);
     says(&document, &["Next: kandrel ols a.csv y --on x", "--figure residuals.svg"]);
     let none = regressed(vec![coefficient("constant", 1.0, 0.001), coefficient("x", 0.1, 0.6)], 0.01, 1.9);
     assert_eq!(ols::answer(&none), "No regressor matters for y at 5 %; R² 0.010.");
@@ -280,14 +283,20 @@ fn a_lead_is_told_with_its_length_and_direction() {
         assert_eq!(relate::sentence(&related(vec![crossed(function(lag, r, true))], None)), text);
     }
     let none = relate::sentence(&related(vec![crossed(function(2, 0.1, false))], None));
-    assert!(none.starts_with("No lag stands out between x and y") && none.contains("13 lags"), "{none}");
+    assert!(
+        none.starts_with("No significant cross-correlation of x and y") && none.contains("13 lags"),
+        "{none}"
+    );
 }
 
 #[test]
 fn a_lead_that_a_shared_season_or_trend_can_make_is_doubted() {
     let seasonal = CrossResult { shared_seasonality: true, ..crossed(function(2, 0.6, true)) };
     let text = relate::sentence(&related(vec![seasonal], None));
-    assert!(text.starts_with("x seems to lead y by 2 months") && text.contains("season of 12"), "{text}");
+    assert!(
+        text.starts_with("x seems to lead y by 2 months") && text.contains("seasonal with period 12"),
+        "{text}"
+    );
     let wandering = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.6, true)) };
     let text = relate::sentence(&related(vec![wandering], None));
     assert!(text.contains("x and y seem to move in the same month") && text.contains("prewhiten"), "{text}");
@@ -299,12 +308,15 @@ fn of_many_pairs_the_clearest_is_told() {
     let strong = CrossResult { second: "z".to_owned(), ..crossed(function(2, 0.8, true)) };
     let spurious = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.99, true)) };
     let text = relate::sentence(&related(vec![weak, strong, spurious], None));
-    assert!(text.starts_with("A lag stands out in 2 of 3 pairs") && text.contains("r = 0.80"), "{text}");
+    assert!(
+        text.starts_with("Significant cross-correlation in 2 of 3 pairs") && text.contains("r = 0.80"),
+        "{text}"
+    );
     let none = relate::sentence(&related(
         vec![crossed(function(1, 0.1, false)), crossed(function(1, 0.1, false))],
         None,
     ));
-    assert!(none.starts_with("No lag stands out in any of 2 pairs"), "{none}");
+    assert!(none.starts_with("No significant cross-correlation in any of 2 pairs"), "{none}");
 }
 
 fn matrix(names: &[&str], off: f64) -> MatrixResult {
@@ -326,7 +338,8 @@ fn correlations_of_levels_that_wander_are_not_praised() {
     wandering.changes = Some(matrix(&["x", "y"], 0.2));
     let text = relate::sentence(&wandering);
     assert!(
-        text.contains("The levels of x, y trend or wander") && text.contains("in changes are x and y"),
+        text.contains("The levels of x, y are non-stationary")
+            && text.contains("in first differences, x and y"),
         "{text}"
     );
     let document = relate::document(&wandering, &typed(Name::Relate));
@@ -339,7 +352,10 @@ fn a_large_matrix_is_told_by_its_closest_pairs() {
     let names: Vec<String> = (0..10).map(|k| format!("s{k}")).collect();
     let names: Vec<&str> = names.iter().map(String::as_str).collect();
     let document = relate::document(&related(Vec::new(), Some(matrix(&names, 0.9))), &typed(Name::Relate));
-    says(&document, &["the closest 20 of 45 pairs", "Of 10 series s0 and s1 are closest: r = 0.45"]);
+    says(
+        &document,
+        &["the closest 20 of 45 pairs", "Of 10 series s0 and s1 have the largest correlation: r = 0.45"],
+    );
     assert_eq!(column(&document, "and").len(), 20);
     let small = relate::document(&related(Vec::new(), Some(matrix(&names[..3], 0.9))), &typed(Name::Relate));
     // Below the diagonal and on it; rows carry the numbers of the columns.

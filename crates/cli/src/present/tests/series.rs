@@ -75,7 +75,7 @@ fn each_kind_of_series_has_its_own_sentence_and_its_own_next_call() {
 #[test]
 fn few_observations_are_said_first() {
     let reasons = judged(noise(40, 26), 1).verdict.reasons;
-    assert!(reasons[0].starts_with("40 observations are few"), "{reasons:?}");
+    assert!(reasons[0].starts_with("With 40 observations the power"), "{reasons:?}");
     let many = judged(noise(150, 26), 1).verdict.reasons;
     assert!(!many[0].contains("observations"), "{many:?}");
 }
@@ -100,7 +100,7 @@ fn several_series_are_grouped_by_their_order_and_tested_together() {
     says(&document, &["Of 3 series: 1 I(0), 2 I(1).", "I(1): a and b. Test these together"]);
     says(
         &document,
-        &["I(0): c. These cannot follow", "Next: kandrel cointegration a.csv a b --sample 2001.."],
+        &["I(0): c. These cannot be cointegrated", "Next: kandrel cointegration a.csv a b --sample 2001.."],
     );
     assert_eq!(column(&document, "d"), ["Count(1)", "Count(1)", "Count(0)"]);
     let alike = stationarity::overview(&all[..2], &typed(Name::Stationarity));
@@ -125,20 +125,20 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
     let lasts = Finding::DoesNotDieOut { lag: 12, acf: 0.8 };
     for (findings, text) in [
         (vec![Finding::NoAutocorrelation { lags: 24, p_value: 0.6 }], "shows no autocorrelation"),
-        (vec![Finding::TooFew { observations: 8 }], "too short to be read: 8 observations"),
+        (vec![Finding::TooFew { observations: 8 }], "too short for an interpretation: 8 observations"),
         (vec![lasts], "decays slowly."),
         (vec![lasts, season(true)], "decays slowly and repeats every 12 lags."),
-        (vec![lasts, season(false)], "decays slowly, with a season of 12."),
+        (vec![lasts, season(false)], "decays slowly, with seasonality of period 12."),
         (vec![dies, season(true)], "repeats every 12 lags with little decay."),
-        (vec![dies, of(Pattern::Autoregression(2))], "it looks like AR(2)"),
+        (vec![dies, of(Pattern::Autoregression(2))], "its pattern is that of AR(2)"),
         (
             vec![dies, average, of(Pattern::MovingAverage(1))],
             "MA(1) with a seasonal moving average at lag 12",
         ),
         (vec![dies, of(Pattern::Either(1))], "AR(1) or MA(1)"),
         (vec![dies, of(Pattern::Mixed)], "an ARMA model"),
-        (vec![dies, average], "it looks like noise with a seasonal moving average"),
-        (vec![dies], "dies out."),
+        (vec![dies, average], "is that of white noise with a seasonal moving average"),
+        (vec![dies], "decays to zero."),
     ] {
         let result = acf_result(noise(100, 31), findings, 12);
         let answer = acf::answer(&result);
@@ -206,12 +206,12 @@ fn the_assessment_decides_what_the_autocorrelation_is_called_and_which_differenc
     let (answer, _) = of(vec![Finding::DiesOut], diagnosis(1, None, Seasonality::None));
     assert!(
         answer.ends_with(
-            "dies out; the joint assessment finds a unit root (probability 0.83, confidence moderate)."
+            "decays to zero; the joint assessment finds a unit root (probability 0.83, confidence moderate)."
         ),
         "{answer}"
     );
     let (answer, _) = of(vec![Finding::DiesOut], diagnosis(0, None, Seasonality::None));
-    assert!(answer.ends_with("dies out."), "{answer}");
+    assert!(answer.ends_with("decays to zero."), "{answer}");
     let alone = acf_result(noise(100, 31), vec![lasts], 12);
     assert!(!said(&acf::document(&alone, &typed(Name::Acf))).contains("kandrel acf"));
 }
@@ -306,7 +306,11 @@ fn tested(values: Vec<f64>) -> (randomness::RandomnessResult, Document) {
 #[test]
 fn departures_from_randomness_are_told_apart() {
     let (random, document) = tested(noise(200, 41));
-    assert!(random.departures.is_empty() && random.reading.contains("looks random"), "{}", random.reading);
+    assert!(
+        random.departures.is_empty() && random.reading.contains("is not rejected by any test"),
+        "{}",
+        random.reading
+    );
     never_says(&document, &["Next:"]);
     let (trending, document) = tested(trend(noise(200, 42), 0.05));
     assert!(trending.departures.contains(&Departure::Trend), "{}", trending.reading);
@@ -319,7 +323,7 @@ fn departures_from_randomness_are_told_apart() {
     let skewed: Vec<f64> = noise(200, 44).iter().map(|e| (1.2 * e).exp()).collect();
     let (skewed, document) = tested(skewed);
     assert_eq!(skewed.departures, [Departure::NotNormal]);
-    says(&document, &["looks random, though not normal"]);
+    says(&document, &["is not rejected at 5 %, allowing for 9 tests, but normality is"]);
     never_says(&document, &["Next:"]);
 }
 
@@ -372,10 +376,10 @@ fn odd_values_and_shifts_are_told_with_size_and_side() {
     let spike = || odd("2002-03", 14, 14.5, EventKind::Additive);
     let shift = || odd("2003-01", 24, 7.0, EventKind::LevelShift);
     for (found, text) in [
-        (vec![], "x has no odd values."),
-        (vec![spike()], "x has 1 odd value: 2002-03 (4.500 above what was expected)."),
+        (vec![], "x has no outliers."),
+        (vec![spike()], "x has 1 outlier: 2002-03 (4.500 above its expected value)."),
         (vec![shift()], "x has 1 level shift: by 3.000 down from 2003-01 on."),
-        (vec![spike(), shift()], "(4.500 above what was expected); and 1 level shift"),
+        (vec![spike(), shift()], "(4.500 above its expected value); and 1 level shift"),
     ] {
         let answer = outliers::text::answer(&searched(found, vec![]));
         assert!(answer.contains(text), "{text:?}: {answer}");
@@ -394,16 +398,16 @@ fn what_was_replaced_is_told_and_leads_to_the_series_without_it() {
     let document = outliers::document(&result, &series, 1, &call);
     says(
         &document,
-        &["Replaced by a straight line", "2002-03 14.50 → 10.00", "--out repaired.csv", "x:repair"],
+        &["Replaced by linear interpolation", "2002-03 14.50 → 10.00", "--out repaired.csv", "x:repair"],
     );
-    says(&document, &["a jump that fades"]);
+    says(&document, &["decays over the following periods"]);
     // In order of time, marks first where they belong.
     assert_eq!(column(&document, "Period"), ["Text(\"2001-05\")", "Text(\"2002-03\")"]);
     assert_eq!(column(&document, ""), ["Text(\"○\")", "Text(\"●\")"]);
     let data = outliers::data(&[result], &[series], "month");
     assert_eq!(column(&data, "x")[14], "Exact(10.0)");
-    assert_eq!(column(&data, "x mark")[14], "Text(\"fading\")");
-    assert_eq!(column(&data, "x mark")[4], "Missing");
+    assert_eq!(column(&data, "x type")[14], "Text(\"TC\")");
+    assert_eq!(column(&data, "x type")[4], "Missing");
 }
 
 fn row(series: &str, class: Class, look: bool) -> ScreenRow {
@@ -430,9 +434,12 @@ fn a_screen_counts_kinds_and_points_at_the_first_series_to_look_at() {
     let document = screen::document(&rows, &typed(Name::Screen));
     says(
         &document,
-        &["Of 3 series: 1 with a unit root, 1 inconclusive, 1 without a diagnosis; 2 want a look."],
+        &["Of 3 series: 1 with a unit root, 1 inconclusive, 1 without a diagnosis; 2 flagged for review."],
     );
-    says(&document, &["Look at: b: the verdict is unsure", "Look at: c: the series is constant"]);
+    says(
+        &document,
+        &["Interpretation: b: the verdict is unsure", "Interpretation: c: the series is constant"],
+    );
     says(&document, &["Next: kandrel stationarity a.csv b:ln --sample 2001.."]);
     // Without a model there is no column for one.
     let heads: Vec<&str> =

@@ -102,7 +102,7 @@ fn paths_follow_their_seed_and_have_the_steps_as_their_middle() {
 #[test]
 fn what_has_no_forecast_says_why() {
     let none = Regressors::default();
-    let lossy = next(&transformed("x:abs"), "(0,1,1)", &none, SIX).expect_err("abs cannot be undone");
+    let lossy = next(&transformed("x:abs"), "(0,1,1)", &none, SIX).expect_err("abs has no inverse");
     assert!(matches!(lossy, AheadError::Undo(UndoError::Lossy(_))), "{lossy:?}");
     assert!(next(&transformed("x:abs"), "(0,1,1)", &none, AheadOptions { transformed: true, ..SIX }).is_ok());
     let future = next(&transformed("x:per=z"), "(0,1,1)", &none, SIX).expect_err("z is not known ahead");

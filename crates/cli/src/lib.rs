@@ -82,6 +82,11 @@ pub fn schemas() -> Vec<(&'static str, String)> {
     cmd::schemas().iter().map(|(name, schema)| (*name, text(schema))).collect()
 }
 
+/// The glossary as a page of the documentation.
+pub fn glossary() -> String {
+    explain::glossary::markdown()
+}
+
 /// Reads a file and counts its numbers: what the benchmark of the reader measures.
 ///
 /// # Errors

@@ -27,6 +27,12 @@ enum Job {
         #[arg(long, default_value = "docs/schema")]
         into: PathBuf,
     },
+    /// Write the glossary
+    Glossary {
+        /// The page
+        #[arg(long, default_value = "docs/glossary.md")]
+        into: PathBuf,
+    },
     /// Write the demo data
     DemoData {
         /// Folder of the data
@@ -45,6 +51,9 @@ enum Job {
 fn main() -> ExitCode {
     let (at, done) = match Call::parse().job {
         Job::DemoData { into } => (into.clone(), write(&into)),
+        Job::Glossary { into } => {
+            (into.clone(), std::fs::write(&into, kandrel::glossary()).map_err(Into::into))
+        }
         Job::Schema { into } => (into.clone(), write_schemas(&into)),
         Job::CompareBuilds { old, new } => (new.clone(), builds::compare(&old, &new)),
     };

@@ -6,6 +6,7 @@ use crate::args::Format;
 use crate::call::shell_words;
 use crate::cmd::typed;
 use crate::context::Context;
+use crate::document::Document;
 use crate::error::CliError;
 use crate::explain::{self, Topic};
 use crate::output::Files;
@@ -16,7 +17,7 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel explain\n  kandrel explain ljun
 
 #[derive(clap::Args)]
 pub struct Args {
-    /// A test or criterion by its name, as adf or kpss; all are listed without one
+    /// A test or criterion by its name, as adf or kpss, or glossary; all are listed without one
     topic: Option<String>,
     /// Form of the result
     #[arg(long = "as", value_name = "FORM", default_value = "text", help_heading = "Output")]
@@ -30,8 +31,10 @@ pub struct Args {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let topic = args.topic.as_deref().map(known).transpose()?;
-    let text = written(topic, args.form)?;
+    let text = match args.topic.as_deref() {
+        Some(GLOSSARY) => in_form(&explain::glossary::document(), args.form)?,
+        name => written(name.map(known).transpose()?, args.form)?,
+    };
     match &args.out {
         Some(path) => {
             let mut files = Files::default();
@@ -39,6 +42,21 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             files.write(args.force)
         }
         None => Ok(context.stdout.write_all(text.as_bytes())?),
+    }
+}
+
+/// The topic that lists the terms.
+const GLOSSARY: &str = "glossary";
+
+/// A document as text or Markdown.
+fn in_form(document: &Document, form: Format) -> Result<String, CliError> {
+    match form {
+        Format::Text => Ok(render::text(document, Style { charts: Charts::None, bold: false })),
+        Format::Markdown => Ok(render::markdown(document)),
+        _ => {
+            Err(CliError::call("--as: an explanation is text, Markdown or JSON")
+                .advise("write --as markdown"))
+        }
     }
 }
 
@@ -62,19 +80,13 @@ fn written(topic: Option<&'static Topic>, form: Format) -> Result<String, CliErr
             explain::document(topic, example.call)
         }
     };
-    let plain = Style { charts: Charts::None, bold: false };
     match form {
-        Format::Text => Ok(render::text(&document, plain)),
-        Format::Markdown => Ok(render::markdown(&document)),
         Format::Json => {
             let topics: Vec<&Topic> = topic.map_or_else(|| explain::topics().collect(), |one| vec![one]);
             serde_json::to_string_pretty(&topics)
                 .map(|text| text + "\n")
                 .map_err(|e| CliError::computation(format!("the topic cannot be written as JSON: {e}")))
         }
-        Format::Csv | Format::Jsonl | Format::Latex => {
-            Err(CliError::call("--as: an explanation is text, Markdown or JSON")
-                .advise("write --as markdown"))
-        }
+        form => in_form(&document, form),
     }
 }

@@ -70,7 +70,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             title: text::answer(result),
             series: residuals,
             functions: &functions,
-            about: "one-step errors over their standard deviations",
+            about: "one-step prediction errors scaled to equal variance",
             last: LastPanel::Roots { ar, ma },
         };
         let drawing = figure::residuals::drawing(&shown, &session.dataset, &args.figure.sheet());

@@ -3,6 +3,7 @@
 
 mod breaks;
 mod correlation;
+pub mod glossary;
 mod model;
 mod panel;
 mod parts;

@@ -5,7 +5,7 @@ use super::{NO_TEST, Topic};
 pub const TOPICS: &[Topic] = &[
     Topic {
         name: "lag_order",
-        title: "Lag order of an autoregression or vector autoregression",
+        title: "Lag order of an autoregression",
         what: "Every order from zero to the maximum is estimated by least squares on one common sample and \
                   evaluated: LR against one lag less, final prediction error, AIC, HQ, BIC.",
         reading: "Each column has its own minimum, which is marked; the others are differences from it. BIC and HQ \
@@ -20,7 +20,7 @@ pub const TOPICS: &[Topic] = &[
     },
     Topic {
         name: "residual_autocorrelation",
-        title: "Portmanteau and LM tests of residual autocorrelation in a system",
+        title: "Portmanteau and LM tests of the residuals",
         what: "Cross-correlations of the residuals of all equations with their own lags: summed (portmanteau), \
                   or tested in a regression on the regressors and lagged residuals (LM, in Rao's F form).",
         null: Some("no residual autocorrelation"),

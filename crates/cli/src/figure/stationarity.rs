@@ -165,7 +165,7 @@ fn legend(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
 
 /// Every test at its p-value, where critical values of all tests fall on the same lines.
 fn draw_strip(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
-    panel_title(drawing, panel, "Tests against their critical values", "");
+    panel_title(drawing, panel, "Tests and critical values", "");
     let rows = &picture.tests[..picture.tests.len().min(MOST_ROWS)];
     let widest = |words: &dyn Fn(&StripRow) -> &str| {
         rows.iter().map(|row| font(false).width(words(row), theme::TICK)).fold(0.0, f64::max)
@@ -197,7 +197,7 @@ fn draw_strip(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
         drawing.text((x, inner.bottom + 19.0), name, theme::TICK, theme::TEXT, Anchor::Middle);
     }
     let at = (0.5 * (inner.left + inner.right), inner.bottom + 40.0);
-    drawing.text(at, "p-value: evidence grows to the right", theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
+    drawing.text(at, "p-value (smaller to the right)", theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
     let pitch = ((inner.bottom - inner.top) / rows.len().max(1) as f64).min(30.0);
     for (place, row) in rows.iter().enumerate() {
         let y = inner.top + (place as f64 + 0.5) * pitch;

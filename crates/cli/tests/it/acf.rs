@@ -62,7 +62,7 @@ fn the_reading_finds_what_the_demo_series_really_are() {
             .starts_with("The autocorrelation of bookings decays to zero; its pattern is that of AR(1).")
     );
     let differenced = first("freight:ln,d1,d12");
-    assert!(differenced.contains("it looks like MA(1) with a seasonal moving average at lag 12."));
+    assert!(differenced.contains("its pattern is that of MA(1) with a seasonal moving average at lag 12."));
     assert!(!first("berth_fee").contains("AR("), "a random walk is no autoregression");
 }
 

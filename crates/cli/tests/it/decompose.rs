@@ -128,14 +128,16 @@ fn windows_that_make_no_sense_are_refused_with_what_would() {
     let refused = |words: &str, texts: &[&str]| {
         folder.run(&format!("decompose demo:harbour ice {words}")).fails(2, texts);
     };
-    refused("--trend-window 9", &["shorter than the season of 12", "an odd number from 13 on"]);
+    refused("--trend-window 9", &["shorter than the seasonal period 12", "an odd number from 13 on"]);
     refused("--trend-window 14", &["odd number, not 14", "take 13 or 15"]);
     refused("--method classical --robust", &["--robust is for --method loess"]);
     refused("--season 1", &["have no season", "--season N"]);
     folder.run("decompose demo:harbour ice --seasonal-window 8").fails_call("odd number from 7 on, not 8");
     folder.run("decompose demo:harbour ice --seasonal-window 5").fails_call("odd number from 7 on, not 5");
     folder.run("decompose demo:timber cut").fails(2, &["annual data have no season"]);
-    folder.run("decompose demo:harbour ice --sample ..2002-06").fails(3, &["fewer than two seasons of 12"]);
+    folder
+        .run("decompose demo:harbour ice --sample ..2002-06")
+        .fails(3, &["fewer than two seasonal cycles of 12"]);
 }
 
 #[test]

@@ -82,7 +82,10 @@ fn signs_are_written_out_and_the_sentence_says_whether_it_is_enough() {
         "{over}"
     );
     let cancels = run("claims", "(1,0,1)");
-    assert!(cancels.contains("near common factors") || cancels.contains("Not significantly different from zero"), "{cancels}");
+    assert!(
+        cancels.contains("near common factors") || cancels.contains("Not significantly different from zero"),
+        "{cancels}"
+    );
     let drift = run("berth_fee", "(0,1,0)+drift");
     assert!(drift.contains("(1 − B) (y − 0.3"), "{drift}");
 }
@@ -117,8 +120,8 @@ fn models_and_series_that_do_not_go_together_are_refused() {
         assert!(outcome.stderr.contains(text), "{model}: {}", outcome.stderr);
     };
     refused("(1,0", 2, "a model is written");
-    refused("(1,0,0)(1,0,0)", 2, "the length of the season");
-    refused("(0,3,0)", 2, "two at most");
+    refused("(1,0,0)(1,0,0)", 2, "followed by the seasonal period");
+    refused("(0,3,0)", 2, "at most two");
     refused("(0,1,1)+mean", 2, "a mean belongs to a series that is not differenced");
     refused("(3,1,3)(2,1,2)12", 3, "are needed");
     folder.write("b.csv", monthly(&[4.0; 60]));

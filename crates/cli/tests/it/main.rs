@@ -52,4 +52,5 @@ mod study;
 mod time_column;
 mod tour;
 mod transform;
+mod words;
 mod workbook;

@@ -144,7 +144,7 @@ fn series_that_cannot_be_judged_are_refused() {
     folder.run("outliers b.csv x").fails(3, &["the series is constant"]);
     let line: Vec<f64> = (0..60).map(|t| f64::from(t) * 0.5).collect();
     folder.write("c.csv", monthly(&line));
-    folder.run("outliers c.csv x").fails(4, &["follows a rule without error"]);
+    folder.run("outliers c.csv x").fails(4, &["has no irregular component"]);
     folder.run("outliers demo:messy.csv waiting").fails(3, &["values are missing"]);
     folder.run("outliers demo:messy.csv waiting --gaps keep").fails(2, &["takes no gaps"]);
 }

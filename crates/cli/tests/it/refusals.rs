@@ -67,7 +67,7 @@ fn series_that_a_method_cannot_take_are_refused_with_what_to_do() {
         ("outliers x.csv c", 3, ["x.csv, c: the series is constant", "has no outliers"]),
         ("relate x.csv a b --prewhiten", 4, ["exactly predictable", "leave out --prewhiten"]),
         ("stationarity x.csv b --bandwidth 500", 2, ["a bandwidth of 500 is too wide", "or fewer"]),
-        ("decompose x.csv a --season 70", 3, ["fewer than two seasons of 70", "--season"]),
+        ("decompose x.csv a --season 70", 3, ["fewer than two seasonal cycles of 70", "--season"]),
         ("lags x.csv a", 4, ["exact combination", "fewer lags"]),
         ("cointegration x.csv a", 2, ["at least two series", "name them"]),
         (

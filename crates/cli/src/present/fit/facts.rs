@@ -43,7 +43,7 @@ pub struct FitResult {
     /// Of one-step forecasts inside the sample, on the scale of the model.
     pub accuracy: Option<Accuracy>,
     pub residual_tests: Vec<TestLine>,
-    /// Where asked for: one-step errors over their standard deviations, in units of σ.
+    /// Where asked for: one-step prediction errors, in units of σ.
     pub residuals: Option<Vec<ResidualResult>>,
     pub converged: bool,
     /// Names of the regressors.

@@ -99,7 +99,7 @@ enum Reading {
     Open,
 }
 
-/// Where shocks are common, only the test that takes them out keeps its size.
+/// Where dependence are common, only the test that takes them out keeps its size.
 fn root_test(found: &Panel) -> PanelTestName {
     if found.dependence.p_value <= 0.05 { PanelTestName::Cips } else { PanelTestName::ImPesaranShin }
 }
@@ -136,7 +136,7 @@ fn sentence(found: &Panel, alpha: f64) -> String {
 fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
     let dependence = &found.dependence;
     let common = dependence.p_value <= 0.05;
-    let shocks = if common {
+    let consequence = if common {
         "so the errors are cross-sectionally dependent: only the CIPS test (Pesaran) has correct size; \
           the other tests, including Hadri's, over-reject"
     } else {
@@ -146,7 +146,7 @@ fn reasons(found: &Panel, alpha: f64) -> Vec<String> {
     let verdict = |p: f64| if p <= alpha { "is rejected" } else { "is not rejected" };
     vec![
         format!(
-            "The mean cross-sectional correlation of the innovations is {} ({}), {shocks}.",
+            "The mean cross-sectional correlation of the innovations is {} ({}), {consequence}.",
             number(dependence.mean_correlation, 2),
             wording::p_equals(dependence.p_value)
         ),

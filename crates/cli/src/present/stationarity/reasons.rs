@@ -444,14 +444,14 @@ fn confidence(assessment: &Assessment) -> String {
             Doubt::LongMemory => "long memory explains it as well",
         })
         .collect();
-    let notches = match less.as_slice() {
+    let lowered = match less.as_slice() {
         [] => String::new(),
         [one] => format!(" It is lowered by one level because {one}."),
         several => format!(" It is lowered by {} levels: {}.", several.len(), several.join("; ")),
     };
     format!(
         "Models in this class ({kind}) have a combined probability of {}. The confidence is high from 90 \
-          % and moderate from 75 %.{notches}",
+          % and moderate from 75 %.{lowered}",
         wording::probability(verdict.probability)
     )
 }

@@ -283,7 +283,7 @@ fn memory(test: &UnitRootTest, what: &str, rejected: bool) -> String {
         (false, _) => format!("{size}: no evidence of long memory"),
         (true, d) if d < 0.0 => format!("{size}, below zero: over-differenced"),
         (true, d) if d < 0.5 => {
-            format!("{size}: long memory, stationary, unless a short-run root is near one")
+            format!("{size}: long memory, stationary, unless a short-run root is near unity")
         }
         (true, d) if d < 0.75 => format!("{size}: long memory, beyond stationarity"),
         _ => format!("{size}: as good as a unit root"),

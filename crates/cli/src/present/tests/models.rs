@@ -219,7 +219,11 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
 fn a_model_near_a_unit_root_is_doubted() {
     let near = estimated(walk(300, 8), "(1,0,0)");
     assert_eq!(near.warnings, [Doubt::UnitRoot]);
-    assert!(estimates::answer(&near).contains("consider one more difference"), "{}", estimates::answer(&near));
+    assert!(
+        estimates::answer(&near).contains("consider one more difference"),
+        "{}",
+        estimates::answer(&near)
+    );
     let over = estimated(noise(300, 9), "(0,1,1)");
     assert_eq!(over.warnings, [Doubt::Overdifferenced]);
     assert!(estimates::answer(&over).contains("suggests over-differencing"), "{}", estimates::answer(&over));

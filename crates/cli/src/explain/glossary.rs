@@ -1,0 +1,213 @@
+//! The terms of the program: one row for each concept, with its name in the JSON and the words that are not used for it.
+
+use crate::document::Document;
+
+/// A concept and its term.
+pub struct Term {
+    pub noun: &'static str,
+    pub definition: &'static str,
+    /// Option, step or JSON field; empty where there is none.
+    pub name: &'static str,
+    /// Words that are not used for it, separated by commas.
+    pub avoided: &'static str,
+}
+
+const fn term(
+    noun: &'static str,
+    definition: &'static str,
+    name: &'static str,
+    avoided: &'static str,
+) -> Term {
+    Term { noun, definition, name, avoided }
+}
+
+/// All terms, by subject.
+pub const TERMS: &[Term] = &[
+    term(
+        "verdict",
+        "joint assessment of a series: d, D, class and breaks, with probabilities",
+        "verdict",
+        "",
+    ),
+    term(
+        "candidate model",
+        "one of twelve unit-root, trend and break models that are compared",
+        "models",
+        "story, stories",
+    ),
+    term(
+        "posterior probability",
+        "probability of a model or class given the data",
+        "probability",
+        "chance of",
+    ),
+    term("confidence", "high, moderate or low rating of the verdict", "confidence", "notch, notches"),
+    term(
+        "unit root",
+        "autoregressive root at one: the series is integrated",
+        "integration",
+        "wander, wanders, wandering",
+    ),
+    term(
+        "seasonal unit roots",
+        "unit roots at the seasonal frequencies: evolving seasonality",
+        "seasonal_integration",
+        "roots at its season",
+    ),
+    term(
+        "deterministic seasonality",
+        "a constant seasonal pattern, modelled by dummies",
+        "seasonality",
+        "season that stays, fixed season",
+    ),
+    term("deterministic terms", "constant, trend, dummies, steps and ramps", "terms, with", "fixed part"),
+    term("level shift", "permanent change in the level from one period on", "step=PERIOD", ""),
+    term(
+        "change in slope",
+        "permanent change in the trend from one period on",
+        "ramp=PERIOD",
+        "bends, bend=",
+    ),
+    term("seasonal period", "observations per seasonal cycle", "season", "season of"),
+    term("seasonal difference", "difference at the seasonal lag", "d12, D", "difference at the season"),
+    term("irregular component", "what trend and seasonal component leave", "irregular", "remainder"),
+    term(
+        "seasonal amplitude",
+        "highest minus lowest value of the seasonal component",
+        "first_amplitude, last_amplitude",
+        "swing",
+    ),
+    term(
+        "outlier",
+        "observation that deviates strongly from its expected value",
+        "outliers",
+        "odd value, odd values",
+    ),
+    term("additive outlier (AO)", "outlier of one observation", "additive", ""),
+    term(
+        "temporary change (TC)",
+        "outlier whose effect decays",
+        "temporary_change",
+        "fading, jump that fades",
+    ),
+    term("outlier-adjusted series", "series with its outliers replaced", "repair", "mend, mended"),
+    term(
+        "variance depends on the level",
+        "heteroskedasticity that a transformation removes",
+        "variance_level",
+        "uneven spread",
+    ),
+    term("innovation", "one-step prediction error of the true model", "sigma2", "shocks"),
+    term("standard error", "standard deviation of an estimate", "std_error", "s.e."),
+    term(
+        "significance level",
+        "probability of rejecting a true null hypothesis",
+        "alpha",
+        "level of every decision",
+    ),
+    term("null hypothesis (H0)", "hypothesis that a test may reject", "null", "Null is"),
+    term(
+        "size, power",
+        "probability of rejecting a true, a false null hypothesis",
+        "size, power",
+        "too seldom",
+    ),
+    term("lag order", "number of lags of an autoregression", "lags", ""),
+    term(
+        "penalty",
+        "what an information criterion adds per parameter",
+        "aic, aicc, bic, hq",
+        "pays for, prices fitted",
+    ),
+    term(
+        "near common factors",
+        "nearly equal AR and MA roots: redundant parameters",
+        "warnings",
+        "all but cancel",
+    ),
+    term("root near unity", "root near the unit circle", "roots", "just below one"),
+    term("point forecast", "median of the predictive distribution", "point", "foretell, foretold, foretells"),
+    term(
+        "prediction interval",
+        "interval with a given probability of the future value",
+        "intervals",
+        "in 95 of 100 cases",
+    ),
+    term("actual value", "observed value of a forecast period", "actual", "what came to be"),
+    term(
+        "hold-out sample",
+        "observations at the end that models are not estimated from",
+        "held_out",
+        "held back, left-out values",
+    ),
+    term("rolling origin", "successive forecast origins of an evaluation", "rolling", ""),
+    term("benchmark forecast", "naive, seasonal naive and drift forecasts", "benchmark", "simple rule"),
+    term("weighted average", "average of forecasts with weights inverse to squared errors", "average", ""),
+    term("mixture", "weighted combination of predictive distributions", "mixture", ""),
+    term("relative RMSE", "RMSE divided by that of the best candidate", "geometric_mean_rmse", "To best"),
+    term(
+        "Granger causality",
+        "lags of one series improve the prediction of another",
+        "causality",
+        "influence of",
+    ),
+    term(
+        "cointegration",
+        "stationary linear combination of I(1) series",
+        "rank, vectors",
+        "keep together, nothing ties",
+    ),
+    term(
+        "adjustment coefficient",
+        "response of a series to a deviation from equilibrium",
+        "loadings",
+        "answers a gap",
+    ),
+    term("maximum-eigenvalue test", "test of rank r against r + 1", "max_eigen", "largest eigenvalue"),
+    term(
+        "seasonal repetition",
+        "cross-correlation repeated at a seasonal distance",
+        "seasonal_repeats",
+        "echo, echoes",
+    ),
+    term(
+        "ARMA process",
+        "process with autoregressive and moving-average terms",
+        "model",
+        "mixture of autoregression",
+    ),
+    term("decays to zero, cuts off, tails off", "patterns of ACF and PACF", "", "dies out, fades"),
+    term("zero", "the number 0", "", "nought, noughts"),
+    term(
+        "original scale",
+        "scale of the column before its transformation",
+        "units",
+        "own units, carried back",
+    ),
+    term("missing period", "period without an observation", "gaps", ""),
+    term("flagged for review", "series whose diagnosis needs attention", "review", "wants a look"),
+];
+
+/// The terms as a table.
+pub fn document() -> Document {
+    let mut document = Document::default();
+    document.paragraph("Terms, definitions, and in brackets their names in options and JSON.");
+    let row = |one: &Term| match one.name {
+        "" => format!("{}: {}", one.noun, one.definition),
+        name => format!("{}: {} [{name}]", one.noun, one.definition),
+    };
+    document.list("Glossary", TERMS.iter().map(row).collect());
+    document
+}
+
+/// The same with the words that are not used, as a page of the documentation.
+pub fn markdown() -> String {
+    let head = "# Glossary\n\nOne row for each concept: its term, its definition, its name in options and JSON, and words that are \
+                not used for it. `kandrel explain glossary` prints the first three columns; the page is written by \
+                `cargo run -p xtask -- glossary`.\n\n| term | definition | name | not |\n| --- | --- | --- | --- |\n";
+    let row = |one: &Term| {
+        let name = if one.name.is_empty() { String::new() } else { format!("`{}`", one.name) };
+        format!("| {} | {} | {name} | {} |\n", one.noun, one.definition, one.avoided)
+    };
+    format!("{head}{}", TERMS.iter().map(row).collect::<String>())
+}

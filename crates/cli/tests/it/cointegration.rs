@@ -45,7 +45,7 @@ fn wages_keep_to_rents_and_output_goes_its_own_way() {
     );
     assert!(
         running.contains(
-            "of a deviation from equilibrium each quarter; those of rents and output are not significant"
+            "of a deviation from equilibrium each quarter; the adjustment coefficients of rents and output are not significant"
         ),
         "{running}"
     );

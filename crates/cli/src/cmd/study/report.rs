@@ -50,7 +50,7 @@ pub fn html(about: &About, parts: &[Part]) -> String {
         text(&about.source),
         text(&about.span)
     );
-    out.push_str("<div class=\"argument\"><h3>The argument</h3>\n<ol>\n");
+    out.push_str("<div class=\"argument\"><h3>Summary of results</h3>\n<ol>\n");
     for (title, sentence) in argument(parts) {
         // Writing to a string cannot fail, here and below.
         let _ =
@@ -132,7 +132,8 @@ fn notes(about: &About, parts: &[Part]) -> Vec<String> {
 
 /// The same in Markdown, figures as files beside it.
 pub fn markdown(about: &About, parts: &[Part]) -> String {
-    let mut out = format!("# {}\n\n{}, {}.\n\n## The argument\n\n", about.title, about.source, about.span);
+    let mut out =
+        format!("# {}\n\n{}, {}.\n\n## Summary of results\n\n", about.title, about.source, about.span);
     for (number, (title, sentence)) in (1..).zip(argument(parts)) {
         let _ = writeln!(out, "{number}. {title}: {sentence}");
     }

@@ -116,12 +116,14 @@ pub fn sentence(finding: &Finding) -> String {
         Finding::Seasonal { season, acf, lasting } => {
             let last = if lasting { ", and hardly less one seasonal period later" } else { "" };
             format!(
-                "Lag {season} exceeds its neighbouring lags ({acf:.2}){last}: seasonality of period {season}."
+                "Lag {season} exceeds its neighbouring lags ({}){last}: seasonality of period {season}.",
+                wording::number(acf, 2)
             )
         }
         Finding::SeasonalAverage { season, acf } => format!(
-            "Lag {season} is significantly negative ({acf:.2}): the pattern of a seasonal moving average, \
-              typical after a seasonal difference."
+            "Lag {season} is significantly negative ({}): the pattern of a seasonal moving average, \
+              typical after a seasonal difference.",
+            wording::number(acf, 2)
         ),
         Finding::Suggests(Pattern::Autoregression(p)) => format!(
             "The PACF cuts off after lag {p} while the ACF tails off: the pattern of an AR({p}) process."

@@ -33,7 +33,7 @@ pub(super) fn reason(suggestion: &Suggestion, names: &[String], alpha: f64) -> S
         .filter(|(_, p)| **p <= level)
         .map(|(name, _)| name.as_str())
         .collect();
-    let verb = if drifting.len() == 1 { "drifts" } else { "drift" };
+    let verb = if drifting.len() == 1 { "has a drift" } else { "have a drift" };
     match suggestion.reason {
         CaseReason::NoDrift => "no series has a drift".to_owned(),
         CaseReason::Drift(None) => format!("{} {verb}", wording::joined(&drifting)),
@@ -251,8 +251,8 @@ fn adjustment_sentences(result: &CointegrationResult, johansen: &JohansenResult)
                 "No adjustment coefficient is significant".to_owned()
             }
             _ if answers.is_empty() => "no adjustment coefficient is significant".to_owned(),
-            1 => format!("; that of {} is not significant", still[0]),
-            _ => format!("; those of {} are not significant", wording::joined(&still)),
+            1 => format!("; the adjustment coefficient of {} is not significant", still[0]),
+            _ => format!("; the adjustment coefficients of {} are not significant", wording::joined(&still)),
         };
         all.push(format!("{which}{equation}{}{rest}.", answers.join(", ")));
         let idle: Vec<&str> = vector
@@ -336,7 +336,7 @@ fn about(result: &CointegrationResult) -> String {
 fn ranks(johansen: &JohansenResult) -> Table {
     let corrected = johansen.rows.iter().any(|row| row.p_bartlett.is_some());
     Table::of(johansen.rows.iter().zip(&johansen.eigenvalues))
-        .count("Relations", |(row, _)| row.rank)
+        .count("r", |(row, _)| row.rank)
         .number("Eigenvalue", 4, |(_, eigenvalue)| **eigenvalue)
         .number("Trace", 2, |(row, _)| row.trace)
         .number("5 %", 2, |(row, _)| row.trace_critical)
@@ -346,7 +346,7 @@ fn ranks(johansen: &JohansenResult) -> Table {
             rows.p_value("p corrected", |(row, _)| row.p_bartlett)
         })
         .only_if(!corrected, |rows| {
-            rows.number("Largest", 2, |(row, _)| row.max_eigen)
+            rows.number("λ-max", 2, |(row, _)| row.max_eigen)
                 .number("5 %", 2, |(row, _)| row.max_eigen_critical)
                 .p_value("p", |(row, _)| row.p_max_eigen)
         })
@@ -375,7 +375,7 @@ fn relation_table(head: String, vector: &[NamedValue], loadings: &[NamedValue]) 
         .text(head, |(_, value)| value.name.clone())
         .column("Coefficient", Align::Decimal, |(_, v)| Cell::number(v.estimate, decimals(v, 2)))
         .column("Std. error", Align::Decimal, |(_, v)| Cell::number(v.std_error, decimals(v, 2)))
-        .column("Loading", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.estimate, d)))
+        .column("α", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.estimate, d)))
         .column("Std. error", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.std_error, d)))
         .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| Cell::number(t(v), 2)))
         .table()

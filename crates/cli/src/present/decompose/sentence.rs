@@ -46,7 +46,7 @@ fn sentence(result: &DecomposeResult, mut parts: Vec<String>) -> String {
 }
 
 fn season_size(result: &DecomposeResult, pattern: &PatternResult, strength: f64) -> String {
-    let of = if result.patterns.len() > 1 { format!(" of {}", pattern.season) } else { String::new() };
+    let of = if result.patterns.len() > 1 { format!(" of period {}", pattern.season) } else { String::new() };
     if pattern.seasonality_detected {
         format!("{} seasonality{of}", size(strength))
     } else {
@@ -56,9 +56,9 @@ fn season_size(result: &DecomposeResult, pattern: &PatternResult, strength: f64)
 
 fn size(strength: f64) -> &'static str {
     match strength {
-        _ if strength >= 0.8 => "a strong",
-        _ if strength >= 0.4 => "a clear",
-        _ => "a weak",
+        _ if strength >= 0.8 => "strong",
+        _ if strength >= 0.4 => "clear",
+        _ => "weak",
     }
 }
 
@@ -67,9 +67,9 @@ fn trend(result: &DecomposeResult) -> String {
     let ends = known.first().copied().zip(known.last().copied()).unwrap_or_default();
     let from_to = format!("from {} to {}", wording::short(ends.0), wording::short(ends.1));
     if result.strength.trend < 0.2 {
-        return "hardly any trend".to_owned();
+        return "no clear trend".to_owned();
     }
-    format!("{} trend ({from_to})", size(result.strength.trend))
+    format!("a {} trend ({from_to})", size(result.strength.trend))
 }
 
 /// A number with its sign.

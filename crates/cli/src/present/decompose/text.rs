@@ -82,11 +82,11 @@ fn parts(result: &DecomposeResult) -> Table {
     parts.push(part(result, "irregular".to_owned(), &|one| one.irregular, None));
     let cell = |part: &Part<'_>, value: f64| Cell::number(value, wording::decimals(part.high.1 - part.low.1));
     Table::of(parts.into_iter().flatten())
-        .text("Part", |part| part.name.clone())
-        .column("Lowest", Align::Decimal, |part| cell(part, part.low.1))
-        .text("in", |part| part.low.0)
-        .column("Highest", Align::Decimal, |part| cell(part, part.high.1))
-        .text("in", |part| part.high.0)
+        .text("Component", |part| part.name.clone())
+        .column("Minimum", Align::Decimal, |part| cell(part, part.low.1))
+        .text("Date", |part| part.low.0)
+        .column("Maximum", Align::Decimal, |part| cell(part, part.high.1))
+        .text("Date", |part| part.high.0)
         .column("Strength", Align::Decimal, |part| {
             part.strength.map_or(Cell::text(""), |strength| Cell::number(strength, 2))
         })
@@ -121,7 +121,7 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
     let decimals = wording::decimals(pattern.first_amplitude.max(pattern.last_amplitude))
         .max(if result.kind == Kind::Multiplicative { 3 } else { 0 });
     Table::of(&pattern.positions)
-        .text("Place", |place| place.position.clone())
+        .text("Position", |place| place.position.clone())
         .number("Mean", decimals, |place| place.mean)
         .only_if(evolves, |rows| {
             rows.number("First", decimals, |place| place.first)

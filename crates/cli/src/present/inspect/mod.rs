@@ -215,10 +215,10 @@ fn summary_table(result: &Inspection) -> Table {
         .count("Empty", |column| column.missing)
         .column("Mean", Align::Decimal, |column| number(column, column.mean))
         .column("sd", Align::Decimal, |column| number(column, column.sd))
-        .column("Lowest", Align::Decimal, |column| number(column, column.min))
-        .text("in", |column| column.min_at.clone())
-        .column("Highest", Align::Decimal, |column| number(column, column.max))
-        .text("in", |column| column.max_at.clone())
+        .column("Minimum", Align::Decimal, |column| number(column, column.min))
+        .text("Date", |column| column.min_at.clone())
+        .column("Maximum", Align::Decimal, |column| number(column, column.max))
+        .text("Date", |column| column.max_at.clone())
         .table()
 }
 

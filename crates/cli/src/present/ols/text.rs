@@ -152,7 +152,7 @@ fn tests(result: &OlsResult) -> Table {
         .text("Diagnostic", |test| test.name.clone())
         .number("Stat.", 2, |test| test.statistic)
         .p_value("p", |test| test.p_value)
-        .text("Null", |test| test.null)
+        .text("H0", |test| test.null)
         .text("is", |test| test.decision.text())
         .table()
 }

@@ -204,9 +204,9 @@ fn table(summaries: &[LevelsResult]) -> Table {
         .count("Values", |one| one.observations)
         .column("First", Align::Decimal, |one| number(one, one.first_value))
         .column("Last", Align::Decimal, |one| number(one, one.last_value))
-        .column("Lowest", Align::Decimal, |one| number(one, one.min))
-        .text("in", |one| one.min_at.clone())
-        .column("Highest", Align::Decimal, |one| number(one, one.max))
-        .text("in", |one| one.max_at.clone())
+        .column("Minimum", Align::Decimal, |one| number(one, one.min))
+        .text("Date", |one| one.min_at.clone())
+        .column("Maximum", Align::Decimal, |one| number(one, one.max))
+        .text("Date", |one| one.max_at.clone())
         .table()
 }

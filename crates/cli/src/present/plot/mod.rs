@@ -82,10 +82,10 @@ fn summary_table<T>(
         .count("Values", |row| summary(row).observations)
         .number("Mean", decimals, |row| summary(row).mean);
     own(means, decimals)
-        .number("Lowest", decimals, |row| summary(row).min)
-        .text("in", |row| summary(row).min_at.clone())
-        .number("Highest", decimals, |row| summary(row).max)
-        .text("in", |row| summary(row).max_at.clone())
+        .number("Minimum", decimals, |row| summary(row).min)
+        .text("Date", |row| summary(row).min_at.clone())
+        .number("Maximum", decimals, |row| summary(row).max)
+        .text("Date", |row| summary(row).max_at.clone())
         .table()
 }
 

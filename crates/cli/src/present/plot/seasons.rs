@@ -164,7 +164,7 @@ fn box_mark(at: f64, place: &PlaceResult) -> BoxMark {
 
 fn table(result: &SeasonsResult) -> Table {
     summary_table(
-        "Place",
+        "Position",
         &result.positions,
         |place| &place.place,
         |place| &place.summary,

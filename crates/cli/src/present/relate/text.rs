@@ -57,10 +57,10 @@ fn matrices(document: &mut Document, result: &RelateResult) {
         }
         Some(changes) => {
             matrix(document, "Correlations of the levels", levels);
-            let title = format!("Correlations of the changes from one {} to the next", result.unit.noun);
+            let title = "Correlations of first differences".to_owned();
             matrix(document, &title, changes);
         }
-        None if result.is_of_changes => matrix(document, "Correlations of the changes", levels),
+        None if result.is_of_changes => matrix(document, "Correlations of first differences", levels),
         None => matrix(document, "Correlations of the levels", levels),
     }
 }

@@ -323,8 +323,8 @@ fn terms(choice: TermsChoice) -> String {
         _ => 6,
     };
     format!(
-        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; those of \
-         the others are as if the terms had been given.",
+        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; the other \
+          tests treat the terms as given in advance.",
         number(choice.per_period, decimals),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)
@@ -450,8 +450,8 @@ fn confidence(assessment: &Assessment) -> String {
         several => format!(" It is lowered by {} levels: {}.", several.len(), several.join("; ")),
     };
     format!(
-        "Models in this class ({kind}) have a combined probability of {}. The confidence is high from 90 \
-          % and moderate from 75 %.{lowered}",
+        "Combined probability of the models in this class ({kind}): {}. The confidence is high from 90 % \
+          and moderate from 75 %.{lowered}",
         wording::probability(verdict.probability)
     )
 }

@@ -22,13 +22,13 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
     let allowing = match (searched, chosen) {
-        (true, true) => ", for the search of lags and (ADF) the choice of terms",
-        (true, false) => ", and for the search of lags",
-        (false, true) => ", and (ADF) for the choice of terms",
+        (true, true) => " and account for lag selection and, for ADF, for the choice of deterministic terms",
+        (true, false) => " and account for lag selection",
+        (false, true) => " and account, for ADF, for the choice of deterministic terms",
         (false, false) => "",
     };
     document.paragraph(format!(
-        "{}. Each p-value and critical value is for a series of this length{}.",
+        "{}. P-values and critical values are for this sample size{}.",
         Sample::of(series),
         allowing
     ));
@@ -80,7 +80,8 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
 fn legend(result: &StationarityResult) -> String {
     let has = |names: &[TestName]| result.tests.iter().any(|test| names.contains(&test.test));
     let mut text =
-        "Lags: of the changes, of the long-run variance (KPSS, PP). Δ, Δ²: first, second difference."
+        "Lags: lagged differences, or bandwidth of the long-run variance (KPSS, PP). Δ, Δ²: first, second \
+          difference."
             .to_owned();
     if has(&[TestName::AdfGls, TestName::PointOptimal, TestName::NgPerron]) {
         text += " ADF-GLS, P_T (point optimal), MZt (M-test): detrended by generalised least squares.";
@@ -142,9 +143,9 @@ fn table(result: &StationarityResult) -> Table {
     };
     let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { test.terms.name() };
     Table::of(tests.iter().enumerate())
-        .text("Of", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
+        .text("Series", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
         .text("Test", |(_, test)| name_of(test.test, test.detail.model))
-        .text("Null", |(_, test)| null(test))
+        .text("H0", |(_, test)| null(test))
         .text("Terms", |(_, test)| terms(test))
         .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
         .number("Stat.", 3, |(_, test)| test.statistic)

@@ -50,7 +50,12 @@ pub fn short(value: f64) -> String {
         _ if size >= 100.0 => 1,
         _ if size >= 10.0 => 2,
         _ if size >= 0.1 => 3,
-        _ => 5,
+        _ if size >= 0.01 || size == 0.0 => 5,
+        // Three significant digits at least.
+        _ if size >= 0.001 => 6,
+        _ if size >= 0.0001 => 7,
+        _ if size >= 0.000_01 => 8,
+        _ => 12,
     };
     let text = format!("{value:.decimals$}");
     text.replace('-', "−")

@@ -108,7 +108,7 @@ fn csv_gives_numbers_at_full_precision() {
 #[test]
 fn endings_name_the_form() {
     let folder = Folder::new();
-    for (name, begins) in [("a.md", "tug\\_hours is"), ("a.tex", "% tug_hours is"), ("a.csv", "Of,Test")] {
+    for (name, begins) in [("a.md", "tug\\_hours is"), ("a.tex", "% tug_hours is"), ("a.csv", "Data,Test")] {
         folder.run(&format!("stationarity demo:harbour tug_hours --out {name}")).succeeds();
         let text = String::from_utf8(folder.read(name)).expect("UTF-8");
         assert!(text.starts_with(begins), "{name}: {text:.60}");

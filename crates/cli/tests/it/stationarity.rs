@@ -184,7 +184,7 @@ fn the_text_begins_with_the_answer_and_fits_a_terminal() {
         "Interpretation",
         "Next",
         "Confidence: high.",
-        "Posterior probabilities of twelve",
+        "Posterior probabilities of twelve models",
     ] {
         assert!(text.contains(part), "{part}");
     }
@@ -192,6 +192,22 @@ fn the_text_begins_with_the_answer_and_fits_a_terminal() {
         let words = format!("stationarity demo:harbour {series} --tests all --regression");
         let text = Folder::new().run(&words).stdout;
         fits_80_columns(&text).unwrap_or_else(|wide| panic!("{series}: {wide}"));
+    }
+}
+
+#[test]
+fn the_answer_fits_the_screen_and_the_rest_comes_on_request() {
+    let folder = Folder::new();
+    for series in ["freight", "waiting", "claims", "ice", "tug_hours", "berth_fee"] {
+        let call = format!("stationarity demo:harbour {series}");
+        let short = folder.run(&call).stdout;
+        assert!(short.lines().count() <= 40, "{series}: {} lines\n{short}", short.lines().count());
+        assert!(short.contains("More with -v") && !short.contains("by subsample"), "{short}");
+        for whole in
+            [folder.run(&format!("{call} -v")).stdout, folder.run(&format!("{call} --as markdown")).stdout]
+        {
+            assert!(whole.contains("by subsample") && !whole.contains("More with -v"), "{whole}");
+        }
     }
 }
 

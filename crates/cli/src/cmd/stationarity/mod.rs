@@ -16,7 +16,7 @@ use rayon::prelude::*;
 
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
-use crate::args::{DataArgs, FigureArgs, OutputArgs};
+use crate::args::{DataArgs, FigureArgs, Format, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -26,7 +26,7 @@ use crate::model::unit_root_refusal;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::stationarity;
-use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
+use crate::present::stationarity::{Extent, StationarityOrPanel, StationarityResult};
 use crate::read::Dataset;
 use crate::session::Session;
 
@@ -79,7 +79,12 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .map(|series| one(&session.dataset, series, args, season, setting))
         .collect::<Result<_, _>>()?;
     let documents = match (found.as_slice(), all.as_slice()) {
-        ([(_, result)], [series]) => vec![stationarity::document(result, series, args.method.regression)],
+        ([(_, result)], [series]) => {
+            // The terminal shows the answer; what is asked for in detail, filed or reported is whole.
+            let is_brief = args.output.format_or(Format::Text)? == Format::Text && context.kept.is_none();
+            let whole = !is_brief || args.output.verbose || args.method.tests.is_some();
+            vec![stationarity::document(result, series, Extent { regression: args.method.regression, whole })]
+        }
         (several, _) => {
             let results: Vec<&StationarityResult> = several.iter().map(|(_, result)| result).collect();
             vec![stationarity::overview(&results, &context.call)]

@@ -33,15 +33,22 @@ pub fn answer(result: &OlsResult) -> String {
         .collect();
     let level = wording::percent(result.alpha);
     match matter.len() {
-        0 if slopes.is_empty() => format!("{} on a constant alone.", result.target),
-        0 => format!("No regressor matters for {} at {level} %; {fit}.", result.target),
+        0 if slopes.is_empty() => format!("{} is regressed on a constant only.", result.target),
+        0 => format!("No regressor of {} is significant at {level} %; {fit}.", result.target),
         many if many == slopes.len() || many <= 6 => {
-            let rest =
-                if many < slopes.len() { format!(" of {} regressors", slopes.len()) } else { String::new() };
-            format!("{} moves with {}{rest}; {fit}.", result.target, wording::joined(&matter))
+            let rest = if many < slopes.len() {
+                format!("; {} of {} regressors are significant at {level} %", many, slopes.len())
+            } else {
+                String::new()
+            };
+            format!("{} is associated with {}{rest}; {fit}.", result.target, wording::joined(&matter))
         }
         many => {
-            format!("{many} of {} regressors matter for {} at {level} %; {fit}.", slopes.len(), result.target)
+            format!(
+                "{many} of {} regressors of {} are significant at {level} %; {fit}.",
+                slopes.len(),
+                result.target
+            )
         }
     }
 }

@@ -190,9 +190,14 @@ fn echo(function: &Function, unit: &Unit) -> Option<String> {
     ))
 }
 
-/// A correlation with two decimals.
+/// A correlation with two decimals, or more where these would make it one.
 pub fn r(value: f64) -> String {
-    format!("{value:.2}").replace("-0.00", "0.00").replace('-', "−")
+    let decimals = match value.abs() {
+        size if !(0.995..1.0).contains(&size) => 2,
+        size if size < 0.9995 => 3,
+        _ => 5,
+    };
+    format!("{value:.decimals$}").replace("-0.00", "0.00").replace('-', "−")
 }
 
 /// A lag with a true minus.

@@ -23,7 +23,7 @@ use serde::Serialize;
 pub use overview::{class, overview};
 pub use reasons::answer;
 pub use test::{TestResult, name_of, of_residuals};
-pub use text::document;
+pub use text::{Extent, document};
 
 /// The contract's result of `stationarity`.
 #[derive(JsonSchema, Serialize)]

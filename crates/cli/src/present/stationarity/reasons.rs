@@ -159,7 +159,7 @@ fn broken(assessment: &Assessment) -> &'static str {
     }
 }
 
-/// Each step of the argument with its figures.
+/// Each point of the interpretation with its numbers, the most important first.
 pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
     let assessment = &found.diagnosis.assessment;
     let mut reasons = Vec::new();
@@ -167,19 +167,22 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
     reasons.extend(
         found.diagnosis.transformation.spread.as_ref().and_then(|spread| uneven(series, spread.advice)),
     );
-    reasons.extend(season(assessment));
     reasons.push(stories(series, assessment));
-    reasons.extend(assessment.terms_choice.map(terms));
-    for stage in assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1) {
+    reasons.push(confidence(assessment));
+    reasons.extend(season(assessment));
+    let stages = || assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1);
+    for stage in stages() {
         let broken = assessment.verdict.kind == Kind::Broken && stage.differenced == 0;
         reasons.push(both(stage, alpha) + if broken { " Neither allows for a break." } else { "" });
+    }
+    reasons.push(largest_root(assessment, found.root_found_by_adf));
+    for stage in stages() {
         reasons.extend(doubts(&stage.unit_root, stage.differenced));
         reasons.extend(doubts(&stage.stationarity, stage.differenced));
     }
+    reasons.extend(assessment.terms_choice.map(terms));
     reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
-    reasons.push(largest_root(assessment, found.root_found_by_adf));
     reasons.extend(long_memory(assessment));
-    reasons.push(confidence(assessment));
     reasons
 }
 
@@ -209,19 +212,17 @@ fn season(assessment: &Assessment) -> Option<String> {
     let season = &assessment.season;
     let found = match season.seasonality {
         Seasonality::None => return no_season(season),
-        Seasonality::Deterministic => {
-            "deterministic: a fixed pattern, removed before the tests below".to_owned()
-        }
+        Seasonality::Deterministic => "deterministic: a fixed pattern, removed before the tests".to_owned(),
         Seasonality::ChangingPattern => {
-            "deterministic with a pattern that changes once; both patterns are removed before the tests below"
+            "deterministic with a pattern that changes once; both patterns are removed before the tests"
                 .to_owned()
         }
         Seasonality::Stationary => format!(
-            "stationary: a seasonal autoregressive coefficient of {}, filtered out before the tests below",
+            "stationary: a seasonal autoregressive coefficient of {}, filtered out before the tests",
             number(season.coefficient.unwrap_or_default(), 2)
         ),
         Seasonality::UnitRoots => {
-            "stochastic with seasonal unit roots; the tests below are of the seasonal difference".to_owned()
+            "stochastic with seasonal unit roots; the tests are of the seasonal difference".to_owned()
         }
     };
     let orders = season.posterior.as_ref().map_or(String::new(), |one| format!(" {}.", orders(one)));
@@ -236,7 +237,7 @@ fn orders(posterior: &JointPosterior) -> String {
     };
     let rivals = posterior.orders.iter().skip(1).filter(|one| one.probability >= RIVAL);
     let all: Vec<String> = posterior.orders.iter().take(1).chain(rivals).map(of).collect();
-    format!("Joint posterior of the differences, by exact likelihood: {}", all.join(", "))
+    format!("Joint posterior by exact likelihood: {}", all.join(", "))
 }
 
 /// The test of seasonal unit roots in its own direction, and whether the model comparison agrees.
@@ -282,8 +283,8 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
         .map(of)
         .collect();
     format!(
-        "Posterior probabilities of twelve candidate models (exact likelihood, averaged over short-run \
-          dynamics): {}.",
+        "Posterior probabilities of twelve models (exact likelihood, averaged over short-run dynamics): \
+          {}.",
         told.join(", ")
     )
 }
@@ -446,12 +447,11 @@ fn confidence(assessment: &Assessment) -> String {
         .collect();
     let lowered = match less.as_slice() {
         [] => String::new(),
-        [one] => format!(" It is lowered by one level because {one}."),
-        several => format!(" It is lowered by {} levels: {}.", several.len(), several.join("; ")),
+        [one] => format!(" Lowered by one level: {one}."),
+        several => format!(" Lowered by {} levels: {}.", several.len(), several.join("; ")),
     };
     format!(
-        "Combined probability of the models in this class ({kind}): {}. The confidence is high from 90 % \
-          and moderate from 75 %.{lowered}",
+        "Combined probability of this class ({kind}): {} (high from 90 %, moderate from 75 %).{lowered}",
         wording::probability(verdict.probability)
     )
 }

@@ -11,8 +11,21 @@ use crate::document::{Block, Cell, Document, Table};
 use crate::present::sample::Sample;
 use crate::wording;
 
-/// Answer, table, reasons, next step.
-pub fn document(result: &StationarityResult, series: &Series, shows_regression: bool) -> Document {
+/// How much of a result is shown.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Extent {
+    /// The regressions of the ADF tests.
+    pub regression: bool,
+    /// Everything: also the notes on the tests, the moments of subsamples, the tables of seasonal tests and every point of
+    /// the interpretation.
+    pub whole: bool,
+}
+
+/// Points of the interpretation that are shown without `-v`.
+const POINTS: usize = 5;
+
+/// Answer, table, interpretation, next step.
+pub fn document(result: &StationarityResult, series: &Series, extent: Extent) -> Document {
     let mut document = Document::default();
     document.paragraph(format!(
         "{} Confidence: {}.",
@@ -22,30 +35,28 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
     let allowing = match (searched, chosen) {
-        (true, true) => " and account for lag selection and, for ADF, for the choice of deterministic terms",
-        (true, false) => " and account for lag selection",
-        (false, true) => " and account, for ADF, for the choice of deterministic terms",
+        (true, true) => ", lag selection and (ADF) choice of terms",
+        (true, false) => " and lag selection",
+        (false, true) => " and (ADF) choice of terms",
         (false, false) => "",
     };
-    document.paragraph(format!(
-        "{}. P-values and critical values are for this sample size{}.",
-        Sample::of(series),
-        allowing
-    ));
+    document.paragraph(format!("{}. P-values are for this sample size{}.", Sample::of(series), allowing));
     let tests = table(result);
     if !tests.rows.is_empty() {
         document.table(tests);
         document.blocks.push(Block::EvidenceLegend);
-        document.paragraph(legend(result));
+        if extent.whole {
+            document.paragraph(legend(result));
+        }
     }
     for one in &result.left_out {
         document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
     }
-    if let Some(moments) = &result.moments {
+    if let Some(moments) = result.moments.as_ref().filter(|_| extent.whole) {
         document.paragraph("Mean, variance and first-order autocorrelation by subsample");
         document.table(segments(moments));
     }
-    if shows_regression {
+    if extent.regression {
         for test in result.tests.iter().filter(|test| !test.detail.regression.is_empty()) {
             document.paragraph(format!(
                 "Regression of {} ({})",
@@ -57,7 +68,7 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
     }
     // The tables of a season have circles too.
     let mut shows_circles = !table(result).rows.is_empty();
-    for test in &result.tests {
+    for test in result.tests.iter().filter(|_| extent.whole) {
         let title = match test.test {
             TestName::Hegy => "Seasonal unit roots (HEGY)".to_owned(),
             TestName::CanovaHansen => {
@@ -72,7 +83,11 @@ pub fn document(result: &StationarityResult, series: &Series, shows_regression: 
             shows_circles = true;
         }
     }
-    document.list("Interpretation", result.verdict.reasons.clone());
+    let points = if extent.whole { usize::MAX } else { POINTS };
+    document.list("Interpretation", result.verdict.reasons.iter().take(points).cloned().collect());
+    if !extent.whole {
+        document.paragraph("More with -v: notes on the tests, subsample moments, seasonal tests.");
+    }
     document.commands("Next", result.verdict.next.clone());
     document
 }
@@ -143,7 +158,7 @@ fn table(result: &StationarityResult) -> Table {
     };
     let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { test.terms.name() };
     Table::of(tests.iter().enumerate())
-        .text("Series", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
+        .text("Data", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
         .text("Test", |(_, test)| name_of(test.test, test.detail.model))
         .text("H0", |(_, test)| null(test))
         .text("Terms", |(_, test)| terms(test))

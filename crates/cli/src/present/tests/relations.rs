@@ -186,14 +186,17 @@ fn a_regression_names_what_matters() {
     let both =
         vec![coefficient("constant", 1.0, 0.001), coefficient("x", -0.5, 0.01), coefficient("z", 0.1, 0.4)];
     let result = regressed(both, 0.4, 1.9);
-    assert_eq!(ols::answer(&result), "y moves with x (−0.500) of 2 regressors; R² 0.400.");
+    assert_eq!(
+        ols::answer(&result),
+        "y is associated with x (−0.500); 1 of 2 regressors are significant at 5 %; R² 0.400."
+    );
     let document = regression(&result, true);
     says(&document, &["overall significance: F(1, 118) = 20.00", "No diagnostic rejects"]);
     says(&document, &["Next: kandrel ols a.csv y --on x", "--figure residuals.svg"]);
     let none = regressed(vec![coefficient("constant", 1.0, 0.001), coefficient("x", 0.1, 0.6)], 0.01, 1.9);
-    assert_eq!(ols::answer(&none), "No regressor matters for y at 5 %; R² 0.010.");
+    assert_eq!(ols::answer(&none), "No regressor of y is significant at 5 %; R² 0.010.");
     let alone = regressed(vec![coefficient("constant", 1.0, 0.001)], 0.0, 1.9);
-    assert_eq!(ols::answer(&alone), "y on a constant alone.");
+    assert_eq!(ols::answer(&alone), "y is regressed on a constant only.");
 }
 
 #[test]

@@ -52,7 +52,8 @@ fn short_numbers_have_about_four_digits_whatever_their_size() {
         (45.678, "45.68"),
         (4.5678, "4.568"),
         (0.45678, "0.457"),
-        (0.001_234, "0.00123"),
+        (0.001_234, "0.001234"),
+        (0.000_091_234, "0.00009123"),
     ] {
         assert_eq!(short(value), shown);
     }

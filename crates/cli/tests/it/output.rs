@@ -82,7 +82,8 @@ fn the_same_call_gives_the_same_bytes() {
 #[test]
 fn every_form_holds_every_table() {
     let folder = Folder::new();
-    for command in ["inspect demo:harbour", "acf demo:harbour claims", "stationarity demo:harbour berth_fee"]
+    for command in
+        ["inspect demo:harbour", "acf demo:harbour claims", "stationarity demo:harbour berth_fee --tests adf"]
     {
         let form = |name: &str| folder.run(&format!("{command} --as {name}")).succeeds().stdout.clone();
         let rules = form("text").lines().filter(|line| line.starts_with('─')).count();

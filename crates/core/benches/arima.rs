@@ -1,5 +1,5 @@
 //! What the exact likelihood and its slope cost, against one plain pass for the conditional sum of
-//! squares over the terms of the multiplied polynomials that are not nought; gaps, forecasts and
+//! squares over the terms of the multiplied polynomials that are not zero; gaps, forecasts and
 //! whole searches, against one fit.
 
 use std::hint::black_box;
@@ -25,7 +25,7 @@ fn each<T>(runs: u32, mut job: impl FnMut() -> T) -> Duration {
     (0..7).map(round).min().unwrap_or_default()
 }
 
-/// Terms of a polynomial that are not nought, with their lags.
+/// Terms of a polynomial that are not zero, with their lags.
 fn terms(weights: &[f64]) -> Vec<(usize, f64)> {
     weights.iter().enumerate().filter(|(_, w)| w.abs() > 0.0).map(|(i, w)| (i + 1, *w)).collect()
 }

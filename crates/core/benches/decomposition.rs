@@ -81,7 +81,7 @@ fn main() {
     against_the_plain_version(1_200, 52);
     let y: Vec<f64> = series(300, 12).into_iter().flatten().collect();
     let options = OutlierOptions { season: 12, methods: Method::ALL.to_vec() };
-    let search = shortest(10, || find(&y, &options).map(|found| found.odd.len()));
+    let search = shortest(10, || find(&y, &options).map(|found| found.outliers.len()));
     let robust = whole(300, 12, true, 10);
-    compare("odd values, n = 300, season of 12", search, "one robust decomposition of it", robust);
+    compare("outliers, n = 300, season of 12", search, "one robust decomposition of it", robust);
 }

@@ -5,7 +5,8 @@
 mod plain;
 
 use kandrel_core::decomp::{
-    DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages, default_trend_window,
+    DecompOptions, Decomposition, DecompositionKind, SeasonWindow, by_loess, by_moving_averages,
+    default_trend_window,
 };
 use kandrel_core::num::rng::NormalStream;
 use plain::decomposition::{Plain, decompose};
@@ -100,7 +101,7 @@ fn adds_up(cells: &[Option<f64>], found: &Decomposition) {
 fn parts_make_the_series_again() {
     let mut cells = seasonal(144, 12, 3);
     cells[17] = None;
-    for kind in [Kind::Additive, Kind::Multiplicative] {
+    for kind in [DecompositionKind::Additive, DecompositionKind::Multiplicative] {
         let options = DecompOptions { kind, ..DecompOptions::of(12) };
         adds_up(&cells, &by_loess(&cells, &options).expect("a season"));
         adds_up(&cells, &by_moving_averages(&cells, &options).expect("a season"));
@@ -133,7 +134,7 @@ fn a_sine_on_a_line_is_recovered() {
 fn a_product_has_factors_around_one() {
     let cells: Vec<Option<f64>> =
         seasonal(144, 12, 4).iter().map(|cell| cell.map(|v| (v / 20.0).exp())).collect();
-    let options = DecompOptions { kind: Kind::Multiplicative, ..DecompOptions::of(12) };
+    let options = DecompOptions { kind: DecompositionKind::Multiplicative, ..DecompOptions::of(12) };
     for found in [by_loess(&cells, &options), by_moving_averages(&cells, &options)] {
         let found = found.expect("positive values");
         let logs: Vec<f64> = found.remainder.iter().flatten().map(|rest| rest.ln()).collect();

@@ -10,7 +10,7 @@
 
 use std::f64::consts::PI;
 
-use kandrel_core::nulldist::{Side, Statistic, Terms};
+use kandrel_core::nulldist::{Statistic, Tail, Terms};
 
 /// Weights kept one by one; the mean of the rest is kept exactly.
 const WEIGHTS: usize = 150;
@@ -53,7 +53,7 @@ fn upper_tail(weights: &[f64], mean: f64, x: f64) -> f64 {
 }
 
 fn simulated(terms: Terms, x: f64) -> f64 {
-    Statistic::Kpss(terms).given().surface().expect("a table").asymptotic().p_value(x, Side::Upper)
+    Statistic::Kpss(terms).given().surface().expect("a table").asymptotic().p_value(x, Tail::Upper)
 }
 
 #[test]

@@ -228,7 +228,7 @@ fn an_estimate_with_gaps_is_near_that_without() {
     let part = fit(&Data::with_gaps(&cells), model("(1,0,0)")).expect("a fit");
     assert!((whole.coefficients.ar[0] - part.coefficients.ar[0]).abs() < 0.05);
     assert_eq!((part.used, part.parameters), (356, 3));
-    // A missing value is foretold from both sides.
+    // A missing value is predicted from both sides.
     let (place, estimate, error) = part.missing[3];
     assert!((estimate - y[place]).abs() < 4.0 * error && error < part.sigma2.sqrt(), "{:?}", part.missing[3]);
     let bridge = 5.0 + 0.7 / (1.0 + 0.49) * (y[place - 1] + y[place + 1] - 10.0);
@@ -251,8 +251,8 @@ fn a_search_over_many_gaps_finds_the_model_that_all_estimates_over_them_find() {
     let data = Data::with_gaps(&with_gaps(&mut draws, &y, 12));
     let grid = Grid { limit: [2, 2, 0, 0], ..Grid::usual(1, 0, 1) };
     let found = search_in_two_stages(&data, grid, |own| own.aic, |_| {}).expect("a search");
-    // Models with doubts have likelihoods of several tops.
-    for own in found.iter().filter(|own| own.doubts.is_empty()) {
+    // Models with warnings have likelihoods of several tops.
+    for own in found.iter().filter(|own| own.warnings.is_empty()) {
         let exact = fit(&data, own.model).expect("a fit");
         assert!((own.log_likelihood - exact.log_likelihood).abs() < 0.02, "{}", own.model);
     }

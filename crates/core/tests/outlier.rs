@@ -1,9 +1,9 @@
-//! Odd values in series whose truth is known.
+//! Outliers in series whose truth is known.
 
 #![allow(clippy::expect_used)]
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::outlier::{
     EventKind, Method, OutlierError, OutlierOptions, Outliers, Repair, find, repair,
 };
@@ -32,7 +32,7 @@ fn search(y: &[f64]) -> Outliers {
 }
 
 fn marks(y: &[f64]) -> Vec<(usize, EventKind)> {
-    search(y).marked().map(|odd| (odd.place, odd.kind)).collect()
+    search(y).marked().map(|one| (one.place, one.kind)).collect()
 }
 
 #[test]
@@ -59,7 +59,7 @@ fn a_shift_is_one_event_and_is_not_repaired() {
     y[80..].iter_mut().for_each(|value| *value += 9.0);
     y[40] += 8.0;
     let found = search(&y);
-    let marked: Vec<(usize, EventKind)> = found.marked().map(|odd| (odd.place, odd.kind)).collect();
+    let marked: Vec<(usize, EventKind)> = found.marked().map(|one| (one.place, one.kind)).collect();
     assert_eq!(marked, [(40, EventKind::Additive), (80, EventKind::LevelShift)]);
     for rule in [Repair::SeasonalMean, Repair::Interpolate, Repair::Model] {
         let repaired = repair(&y, SEASON, &found, rule).expect("a repair");
@@ -76,8 +76,8 @@ fn one_method_alone_marks_what_it_finds() {
     y[70] -= 9.0;
     for method in Method::ALL {
         let found = find(&y, &OutlierOptions { season: SEASON, methods: vec![method] }).expect("a search");
-        let marked: Vec<usize> = found.marked().map(|odd| odd.place).collect();
-        // One method alone may call one more of 120 values odd by chance.
+        let marked: Vec<usize> = found.marked().map(|one| one.place).collect();
+        // One method alone may flag one more of 120 values by chance.
         assert!(marked.contains(&70) && marked.len() <= 2 && found.agreeing == 1, "{method:?} {marked:?}");
     }
 }
@@ -92,7 +92,7 @@ fn without_a_season_there_are_three_methods() {
     let options = |methods: &[Method]| OutlierOptions { season: 1, methods: methods.to_vec() };
     let found = find(&y, &options(&Method::ALL)).expect("a search");
     assert_eq!(found.methods, [Method::Expanding, Method::Irregular, Method::Likelihood]);
-    assert_eq!(found.marked().map(|odd| odd.place).collect::<Vec<_>>(), [33]);
+    assert_eq!(found.marked().map(|one| one.place).collect::<Vec<_>>(), [33]);
     assert_eq!(find(&y, &options(&[Method::Seasonal])), Err(OutlierError::NoSeason));
     assert_eq!(repair(&y, 1, &found, Repair::SeasonalMean), Err(OutlierError::NoSeason));
     let repaired = repair(&y, 1, &found, Repair::Model).expect("a repair");
@@ -105,8 +105,8 @@ fn other_units_and_levels_give_the_same_marks() {
     y[50] += 7.0;
     let moved: Vec<f64> = y.iter().map(|value| 1e4 - 250.0 * value).collect();
     let (one, two) = (search(&y), search(&moved));
-    assert_eq!(one.odd.len(), two.odd.len());
-    for (a, b) in one.odd.iter().zip(&two.odd) {
+    assert_eq!(one.outliers.len(), two.outliers.len());
+    for (a, b) in one.outliers.iter().zip(&two.outliers) {
         assert_eq!((a.place, a.kind, a.marked), (b.place, b.kind, b.marked));
         assert!((1e4 - 250.0 * a.expected - b.expected).abs() < 1e-3 * 250.0);
     }
@@ -115,15 +115,15 @@ fn other_units_and_levels_give_the_same_marks() {
 #[test]
 fn what_cannot_be_judged_is_refused_by_name() {
     let options = OutlierOptions { season: SEASON, methods: Method::ALL.to_vec() };
-    let of = |y: &[f64]| find(y, &options).map(|found| found.odd.len());
-    assert_eq!(of(&[3.0; 60]), Err(OutlierError::Unusable(Unusable::Constant)));
+    let of = |y: &[f64]| find(y, &options).map(|found| found.outliers.len());
+    assert_eq!(of(&[3.0; 60]), Err(OutlierError::InvalidSeries(InvalidSeries::Constant)));
     assert_eq!(
         of(&clean(30, 1)),
-        Err(OutlierError::Unusable(Unusable::TooShort { observations: 30, needed: 36 }))
+        Err(OutlierError::InvalidSeries(InvalidSeries::TooShort { observations: 30, needed: 36 }))
     );
     let mut y = clean(60, 1);
     y[7] = f64::INFINITY;
-    assert_eq!(of(&y), Err(OutlierError::Unusable(Unusable::NotFinite { place: 7 })));
+    assert_eq!(of(&y), Err(OutlierError::InvalidSeries(InvalidSeries::NotFinite { place: 7 })));
     let line: Vec<f64> = (0..60).map(f64::from).collect();
     assert_eq!(of(&line), Err(OutlierError::Deterministic));
 }

@@ -5,8 +5,8 @@
 use kandrel_core::corr::{AcfOptions, acf};
 use kandrel_core::lag::largest_max_lags;
 use kandrel_core::nulldist::{
-    BreakModel, Family, GlsStatistic, PpStatistic, ResidualStatistic, Side, Statistic, SystemStatistic,
-    SystemTerms, Terms,
+    BreakModel, Family, GlsStatistic, PpStatistic, ResidualStatistic, Statistic, SystemStatistic,
+    SystemTerms, Tail, Terms,
 };
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 
@@ -69,11 +69,11 @@ fn certified_means_deviations_and_autocorrelations() {
 fn critical_values_in_the_limit() {
     // Unit root: MacKinnon (2010); stationarity: Kwiatkowski et al. (1992).
     let cases = [
-        (Statistic::Adf(Terms::None).given(), Side::Lower, [-2.566, -1.941, -1.617], 0.01),
-        (Statistic::Adf(Terms::Constant).given(), Side::Lower, [-3.430, -2.862, -2.567], 0.01),
-        (Statistic::Adf(Terms::Trend).given(), Side::Lower, [-3.958, -3.410, -3.127], 0.01),
-        (Statistic::Kpss(Terms::Constant).given(), Side::Upper, [0.739, 0.463, 0.347], 0.004),
-        (Statistic::Kpss(Terms::Trend).given(), Side::Upper, [0.216, 0.146, 0.119], 0.002),
+        (Statistic::Adf(Terms::None).given(), Tail::Lower, [-2.566, -1.941, -1.617], 0.01),
+        (Statistic::Adf(Terms::Constant).given(), Tail::Lower, [-3.430, -2.862, -2.567], 0.01),
+        (Statistic::Adf(Terms::Trend).given(), Tail::Lower, [-3.958, -3.410, -3.127], 0.01),
+        (Statistic::Kpss(Terms::Constant).given(), Tail::Upper, [0.739, 0.463, 0.347], 0.004),
+        (Statistic::Kpss(Terms::Trend).given(), Tail::Upper, [0.216, 0.146, 0.119], 0.002),
     ];
     for (family, side, published, tolerance) in cases {
         let distribution = family.surface().expect("a table").asymptotic();
@@ -140,11 +140,11 @@ fn searching_for_lags_costs_nothing_in_the_limit_but_something_in_short_series()
         for criterion in kandrel_core::lag::Criterion::ALL {
             let searched = Statistic::Adf(terms).searched(criterion).surface().expect("a table");
             let limit = |surface: &kandrel_core::nulldist::Surface| {
-                surface.asymptotic().critical_value(0.05, Side::Lower)
+                surface.asymptotic().critical_value(0.05, Tail::Lower)
             };
             assert!((limit(given) - limit(searched)).abs() < 0.02, "{terms:?} {criterion:?}");
-            let short = searched.at(30, 8).critical_value(0.05, Side::Lower);
-            assert!(short < given.at(30, 0).critical_value(0.05, Side::Lower), "{terms:?} {criterion:?}");
+            let short = searched.at(30, 8).critical_value(0.05, Tail::Lower);
+            assert!(short < given.at(30, 0).critical_value(0.05, Tail::Lower), "{terms:?} {criterion:?}");
         }
     }
 }
@@ -170,7 +170,7 @@ fn published_values_of_residual_and_system_tests() {
         let family = Statistic::Residual(ResidualStatistic::Tau, variables, Terms::Constant).given();
         let limit = family.surface().expect("a table").asymptotic();
         for (level, value) in [0.01, 0.05, 0.10].into_iter().zip(published) {
-            let ours = limit.critical_value(level, Side::Lower);
+            let ours = limit.critical_value(level, Tail::Lower);
             assert!((ours - value).abs() < 0.02, "{variables} variables, {level}: {ours} against {value}");
         }
     }
@@ -182,7 +182,7 @@ fn published_values_of_residual_and_system_tests() {
     ] {
         for (apart, value) in (1..).zip(published) {
             let family = Statistic::System(statistic, SystemTerms::Constant, apart).given();
-            let ours = family.surface().expect("a table").asymptotic().critical_value(0.05, Side::Upper);
+            let ours = family.surface().expect("a table").asymptotic().critical_value(0.05, Tail::Upper);
             assert!((ours - value).abs() < 0.1, "{statistic:?}, {apart}: {ours} against {value}");
         }
     }
@@ -205,7 +205,7 @@ fn p_values_fall_as_the_statistic_moves_into_the_tail() {
                 let distribution = surface.at(n, lags);
                 let [near, far] = [0.999, 1e-4].map(|level| distribution.critical_value(level, side));
                 assert!(
-                    if side == Side::Lower { far < near } else { far > near },
+                    if side == Tail::Lower { far < near } else { far > near },
                     "{family:?} {n} {lags}: {near} {far}"
                 );
                 let mut before = 1.0;

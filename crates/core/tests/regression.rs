@@ -256,7 +256,7 @@ fn what_cannot_be_estimated_names_the_columns() {
 
 #[test]
 fn robust_errors_need_residuals_where_the_regressor_acts() {
-    // Found by fuzzing: the target is nought wherever the regressor is not.
+    // Found by fuzzing: the target is zero wherever the regressor is not.
     let y = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 1.125];
     let without = RegressionOptions { constant: None, ..CLASSICAL };
     let x = vec![vec![1.1875, 0.0, 0.0, 5.9375, 0.0, 0.0, 0.0]];

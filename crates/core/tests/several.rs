@@ -2,7 +2,7 @@
 
 #![allow(clippy::expect_used)]
 
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use std::f64::consts::PI;
 
 use kandrel_core::coint::{
@@ -180,7 +180,7 @@ fn systems_that_have_no_answer_are_refused() {
     assert!(matches!(input(&twice, 2), Err(VarError::Collinear { .. })));
     assert!(matches!(input(&twice, 0), Err(VarError::PerfectFit { series: 2 })));
     twice[1] = vec![3.0; 40];
-    assert_eq!(input(&twice, 2), Err(VarError::Series { series: 1, reason: Unusable::Constant }));
+    assert_eq!(input(&twice, 2), Err(VarError::Series { series: 1, reason: InvalidSeries::Constant }));
     let views = slices(&series);
     let wide = VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 };
     assert!(default_most_lags(wide, 24).expect("usable") < 8);

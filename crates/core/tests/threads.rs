@@ -3,7 +3,7 @@
 #![allow(clippy::expect_used)]
 
 use kandrel_core::arima::{Criteria, Data, Grid, Model, fit, search, search_in_two_stages};
-use kandrel_core::nulldist::{Side, draw_null, random_walk};
+use kandrel_core::nulldist::{Tail, draw_null, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::outlier::{Method, OutlierOptions, find};
 use kandrel_core::unitroot::panel::{PanelOptions, panel};
@@ -79,7 +79,7 @@ fn null_distributions_drawn_on_the_spot() {
     let drawn = || {
         let null = draw_null(400, 7, |stream| Some(vec![random_walk(stream, 40).last().copied()?]));
         let own = null.first().expect("a distribution");
-        [-5.0, 0.0, 5.0].map(|value| own.p_value(value, Side::Lower).to_bits())
+        [-5.0, 0.0, 5.0].map(|value| own.p_value(value, Tail::Lower).to_bits())
     };
     let [one, eight] = on_one_and_eight(drawn);
     assert_eq!(one, eight);

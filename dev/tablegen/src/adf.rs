@@ -9,9 +9,9 @@ use kandrel_core::lag::Criterion;
 use kandrel_core::nulldist::{Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;
 
-use crate::design;
 use crate::products::Products;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
+use crate::simulation_design;
 
 /// Simulates one sample size.
 pub struct AdfSimulator {
@@ -24,13 +24,13 @@ pub struct AdfSimulator {
 impl AdfSimulator {
     /// Few lags, as most series are tested with.
     pub fn new(n: usize) -> Self {
-        Self::with_lags(n, design::adf_lags(n))
+        Self::with_lags(n, simulation_design::adf_lags(n))
     }
 
     /// Many lags, up to 0.3 of the observations; `None` where the sample has no
     /// room for more than [`new`](Self::new) covers.
     pub fn with_many_lags(n: usize) -> Option<Self> {
-        let lags = design::many_adf_lags(n);
+        let lags = simulation_design::many_adf_lags(n);
         (!lags.is_empty()).then(|| Self::with_lags(n, lags))
     }
 
@@ -46,14 +46,15 @@ impl Simulator for AdfSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
-            let given = self.kept.iter().map(|p| Cell { family: Statistic::Adf(terms).given(), lags: *p });
+            let given =
+                self.kept.iter().map(|p| SimulationCell { family: Statistic::Adf(terms).given(), lags: *p });
             cells.extend(given);
             for criterion in Criterion::ALL {
                 let family = Statistic::Adf(terms).searched(criterion);
-                cells.extend(self.searches.iter().map(|p| Cell { family, lags: *p }));
+                cells.extend(self.searches.iter().map(|p| SimulationCell { family, lags: *p }));
             }
         }
         cells

@@ -3,14 +3,14 @@
 use std::cmp::Reverse;
 use std::collections::HashSet;
 
-use kandrel_core::nulldist::{Family, LagChoice, Side};
+use kandrel_core::nulldist::{Family, LagChoice, Tail};
 use kandrel_core::ols::autocovariances_examined;
 
 use crate::adf::AdfSimulator;
 use crate::kpss::KpssSimulator;
 use crate::part::{Part, Run};
 use crate::published::LEVELS;
-use crate::sample::{Cell, Simulator, sorted_draws};
+use crate::sample::{SimulationCell, Simulator, sorted_draws};
 
 /// Another seed than that of the tables.
 const SEED: u64 = 77_001;
@@ -21,7 +21,7 @@ const ALLOWED: f64 = 0.002;
 /// How the fresh draws of one cell fare.
 #[derive(Debug)]
 pub struct Size {
-    pub cell: Cell,
+    pub cell: SimulationCell,
     /// Shares of draws with a p-value up to each of [`LEVELS`].
     pub shares: [f64; 3],
 }
@@ -104,12 +104,12 @@ pub fn sizes_at(n: usize, draws: usize) -> Vec<Size> {
 
 /// Whether a table covers this cell and a test can meet it: the automatic bandwidth looks at one
 /// number of autocovariances for each length.
-fn is_testable(cell: Cell, n: usize) -> bool {
+fn is_testable(cell: SimulationCell, n: usize) -> bool {
     let occurs = cell.family.lags != LagChoice::Automatic || cell.lags == autocovariances_examined(n);
     occurs && cell.family.surface().is_some_and(|surface| surface.covers(n, cell.lags))
 }
 
-fn shares(cell: Cell, n: usize, sorted: &[f32]) -> Option<[f64; 3]> {
+fn shares(cell: SimulationCell, n: usize, sorted: &[f32]) -> Option<[f64; 3]> {
     let surface = cell.family.surface()?;
     let side = cell.family.side();
     let distribution = surface.at(n, cell.lags);
@@ -117,7 +117,7 @@ fn shares(cell: Cell, n: usize, sorted: &[f32]) -> Option<[f64; 3]> {
     Some(LEVELS.map(|level| {
         let critical = distribution.critical_value(level, side);
         let below = sorted.partition_point(|draw| f64::from(*draw) <= critical) as f64;
-        if side == Side::Lower { below / count } else { 1.0 - below / count }
+        if side == Tail::Lower { below / count } else { 1.0 - below / count }
     }))
 }
 

@@ -1,8 +1,8 @@
 //! Fits a response surface to the simulated quantiles of one family.
 
 use kandrel_core::nulldist::{
-    Family, LEVEL_COUNT, LagChoice, Quantiles, SeasonLength, Side, Statistic, Steps, Stretch, levels,
-    monomials,
+    DiscretenessTerm, Family, InterpolationScale, LEVEL_COUNT, LagChoice, Quantiles, SeasonLength, Statistic,
+    Tail, levels, monomials,
 };
 use nalgebra::{DMatrix, DVector};
 
@@ -48,11 +48,11 @@ fn is_along_a_line(family: Family) -> bool {
 /// A fitted surface and how well it fits.
 pub struct Fit {
     pub powers: Vec<[i32; 3]>,
-    pub steps: Steps,
+    pub steps: DiscretenessTerm,
     /// One row per level.
     pub coefficients: Vec<Vec<f64>>,
-    pub stretch: Stretch,
-    pub side: Side,
+    pub stretch: InterpolationScale,
+    pub side: Tail,
     pub fewest: usize,
     pub largest_share: f64,
     pub most_lags: (usize, usize),
@@ -64,9 +64,9 @@ pub struct Fit {
 /// Least squares for each level, weighted by the simulation errors.
 pub fn fit(family: Family, points: &[Point]) -> Result<Fit, String> {
     let steps = match (family.statistic, family.lags) {
-        (Statistic::Adf(_), LagChoice::Given) => Steps::Parity,
-        (Statistic::Kpss(_), LagChoice::Automatic) => Steps::Quarter,
-        _ => Steps::Smooth,
+        (Statistic::Adf(_), LagChoice::Given) => DiscretenessTerm::Parity,
+        (Statistic::Kpss(_), LagChoice::Automatic) => DiscretenessTerm::Quarter,
+        _ => DiscretenessTerm::Smooth,
     };
     let mut powers = powers(degree(family), steps, is_along_a_line(family));
     let is_given = family.lags == LagChoice::Given;
@@ -119,7 +119,7 @@ impl Fit {
         }
         let fitted = Quantiles::new(values, self.stretch);
         [0.01, 0.05, 0.10].map(|level| {
-            let wanted = if self.side == Side::Upper { 1.0 - level } else { level };
+            let wanted = if self.side == Tail::Upper { 1.0 - level } else { level };
             let place = levels().iter().position(|l| (l - wanted).abs() < 1e-12).unwrap_or(0);
             fitted.p_value(point.quantiles[place], self.side) - level
         })
@@ -128,7 +128,7 @@ impl Fit {
 
 /// All products of powers of the two up to the degree; where the distribution
 /// moves in steps, also terms of their size.
-fn powers(degree: i32, steps: Steps, only_size: bool) -> Vec<[i32; 3]> {
+fn powers(degree: i32, steps: DiscretenessTerm, only_size: bool) -> Vec<[i32; 3]> {
     let mut all = Vec::new();
     if only_size {
         return (0..=degree).map(|power| [power, 0, 0]).collect();
@@ -136,10 +136,10 @@ fn powers(degree: i32, steps: Steps, only_size: bool) -> Vec<[i32; 3]> {
     for total in 0..=degree {
         all.extend((0..=total).map(|j| [total - j, j, 0]));
     }
-    if steps != Steps::Smooth {
+    if steps != DiscretenessTerm::Smooth {
         all.extend([[0, 0, 1], [1, 0, 1], [0, 1, 1], [2, 0, 1], [1, 1, 1]]);
     }
-    if steps == Steps::Quarter {
+    if steps == DiscretenessTerm::Quarter {
         all.push([0, 0, 2]);
     }
     all

@@ -4,11 +4,11 @@ use kandrel_core::lag::default_max_lags;
 use kandrel_core::nulldist::{GlsStatistic, LagChoice, Statistic, Terms, random_walk};
 use kandrel_core::num::rng::NormalStream;
 
-use crate::extended::lags;
 use crate::gram::{Gram, dot};
 use crate::products::{Products, eliminated};
-use crate::rules::by_maic;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
+use crate::sim_lag_rules::by_maic;
+use crate::sim_statistics::lags;
 
 const TERMS: [Terms; 2] = [Terms::Constant, Terms::Trend];
 
@@ -22,21 +22,20 @@ impl Simulator for GlsSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let most = default_max_lags(self.n);
         let mut cells = Vec::new();
         for terms in TERMS {
             for lags in lags(self.n) {
                 cells.extend(
-                    GlsStatistic::ALL.map(|one| Cell { family: Statistic::Gls(one, terms).given(), lags }),
+                    GlsStatistic::ALL
+                        .map(|one| SimulationCell { family: Statistic::Gls(one, terms).given(), lags }),
                 );
             }
-            cells.extend(
-                GlsStatistic::ALL.map(|one| Cell {
-                    family: Statistic::Gls(one, terms).after(LagChoice::Maic),
-                    lags: most,
-                }),
-            );
+            cells.extend(GlsStatistic::ALL.map(|one| SimulationCell {
+                family: Statistic::Gls(one, terms).after(LagChoice::Maic),
+                lags: most,
+            }));
         }
         cells
     }
@@ -105,8 +104,8 @@ fn regression(products: &Gram, n: usize) -> Option<(f64, f64)> {
 fn chosen_lags(x: &[f64], terms: Terms, most: usize) -> Option<usize> {
     let detrended = Detrended::ordinary(x, terms)?.left;
     let stages = Products::new(&changes(&detrended), most).stages(most);
-    let rungs: Vec<_> = stages.after.iter().map(|left| eliminated(left)[0]).collect();
-    Some(by_maic(&rungs, stages.rows))
+    let regressions: Vec<_> = stages.after.iter().map(|left| eliminated(left)[0]).collect();
+    Some(by_maic(&regressions, stages.rows))
 }
 
 /// The first value and the changes.

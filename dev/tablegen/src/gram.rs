@@ -9,7 +9,7 @@ pub struct Gram {
 }
 
 impl Gram {
-    /// Of nought.
+    /// Of zero.
     pub fn new(size: usize) -> Self {
         Self { size, cells: vec![0.0; size * size] }
     }

@@ -5,8 +5,8 @@ use kandrel_core::num::rng::NormalStream;
 use kandrel_core::num::sum::dot;
 use kandrel_core::ols::{automatic_bandwidth, partial_sums, variance_from_partial_sums};
 
-use crate::design;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
+use crate::simulation_design;
 
 /// Simulates one sample size.
 pub struct KpssSimulator {
@@ -17,7 +17,11 @@ pub struct KpssSimulator {
 
 impl KpssSimulator {
     pub fn new(n: usize) -> Self {
-        Self { n, bandwidths: design::kpss_bandwidths(n), examined: design::kpss_examined(n) }
+        Self {
+            n,
+            bandwidths: simulation_design::kpss_bandwidths(n),
+            examined: simulation_design::kpss_examined(n),
+        }
     }
 }
 
@@ -28,14 +32,16 @@ impl Simulator for KpssSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for terms in CASES {
-            let given =
-                self.bandwidths.iter().map(|l| Cell { family: Statistic::Kpss(terms).given(), lags: *l });
+            let given = self
+                .bandwidths
+                .iter()
+                .map(|l| SimulationCell { family: Statistic::Kpss(terms).given(), lags: *l });
             cells.extend(given);
             let family = Statistic::Kpss(terms).after(LagChoice::Automatic);
-            cells.extend(self.examined.iter().map(|m| Cell { family, lags: *m }));
+            cells.extend(self.examined.iter().map(|m| SimulationCell { family, lags: *m }));
         }
         cells
     }

@@ -7,33 +7,33 @@ mod accuracy;
 mod adf;
 mod archive;
 mod check;
-mod design;
-mod extended;
 mod fit;
-mod further;
 mod gls;
 mod gram;
 mod kpss;
-mod late;
-mod later;
 mod long_memory;
-mod models;
-mod odd;
+mod model_penalties;
+mod order_selection;
+mod outlier_power;
 mod part;
-mod prices;
 mod products;
 mod published;
+mod quantile_store;
 mod randomness;
 mod report;
+mod report_breaks;
+mod report_multivariate;
+mod report_unit_root;
 mod residual;
-mod roots;
-mod rules;
 mod sample;
-mod searched;
 mod seasons;
-mod several;
+mod sim_break_lags;
+mod sim_breaks;
+mod sim_hegy;
+mod sim_lag_rules;
+mod sim_statistics;
+mod simulation_design;
 mod size;
-mod store;
 mod system;
 mod terms_by_data;
 mod validate;
@@ -61,7 +61,7 @@ enum Job {
         /// What to simulate (everything if not given; repeatable)
         #[arg(long)]
         part: Vec<Part>,
-        /// Draws per sample size
+        /// Replications per sample size
         #[arg(long, default_value_t = 1_000_000)]
         draws: usize,
         /// Seed of the generator
@@ -82,15 +82,15 @@ enum Job {
         /// What to check (everything if not given; repeatable)
         #[arg(long)]
         part: Vec<Part>,
-        /// Draws per sample size
+        /// Replications per sample size
         #[arg(long, default_value_t = 20_000)]
         draws: usize,
         /// How many sample sizes hold each family
         #[arg(long, default_value_t = 3)]
         sizes: usize,
     },
-    /// Fit what each story of the verdict pays, on series of random parameters
-    Prices {
+    /// Fit the prior odds of each model of the verdict to series of random parameters
+    Penalties {
         /// Series for each unit of share and size
         #[arg(long, default_value_t = 100)]
         draws: u64,
@@ -142,12 +142,12 @@ fn main() -> ExitCode {
             let parts = if part.is_empty() { all } else { &part };
             write::make(parts, draws, seed, &write::Kept { folder: &points, again }, &into)
         }
-        Job::Prices { draws } => {
-            print!("{}", prices::fitted(draws));
+        Job::Penalties { draws } => {
+            print!("{}", model_penalties::fitted(draws));
             Ok(())
         }
         Job::Memory { draws } => {
-            print!("{}", prices::memory(draws));
+            print!("{}", model_penalties::memory(draws));
             Ok(())
         }
         Job::Accuracy { folder } => {

@@ -3,29 +3,31 @@
 use kandrel_core::nulldist::{Family, LagChoice, SeasonLength, Statistic};
 
 use crate::adf::AdfSimulator;
-use crate::design;
-use crate::extended::{BREAK_SIZES, BreakSimulator, PpSimulator, SIZES};
 use crate::gls::GlsSimulator;
 use crate::kpss::KpssSimulator;
-use crate::late::{LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes};
 use crate::residual::{self, ResidualSimulator};
-use crate::roots::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
-use crate::rules::RulesSimulator;
 use crate::sample::Simulator;
-use crate::searched::{
+use crate::sim_break_lags::{
     LONGEST_FOR_TWO_BREAKS, SEARCHED_TWO_BREAK_SIZES, SearchedBreakSimulator, SearchedPairSimulator,
 };
+use crate::sim_breaks::{
+    LagrangeSimulator, ONE_BREAK_SIZES, StabilitySimulator, TWO_BREAK_SIZES, stability_sizes,
+};
+use crate::sim_hegy::{MONTHLY_SIZES, QUARTERLY_SIZES, SearchedSeasonSimulator, SeasonSimulator};
+use crate::sim_lag_rules::RulesSimulator;
+use crate::sim_statistics::{BREAK_SIZES, BreakSimulator, PpSimulator, SIZES};
+use crate::simulation_design;
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
-/// Long regressions are dear and seldom asked for: they get one draw in so many.
+/// Long regressions are dear and rarely asked for: they get one draw in so many.
 const MANY_LAGS_SHARE: usize = 10;
 /// So does the choice of terms, whose effect hardly depends on size and lags.
 const CHOSEN_TERMS_SHARE: usize = 16;
 /// And whatever searches dates, has seasons or is of several series.
 const DEAR_SHARE: usize = 5;
 /// With fewer draws the outermost quantiles have no measurable error.
-pub const FEWEST_DRAWS: usize = 20_000;
+pub const MIN_REPLICATIONS: usize = 20_000;
 
 /// A set of families that one run simulates.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
@@ -99,7 +101,7 @@ impl Part {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
             _ => DEAR_SHARE,
         };
-        (draws / share).max(FEWEST_DRAWS)
+        (draws / share).max(MIN_REPLICATIONS)
     }
 
     /// Everything it simulates.
@@ -120,7 +122,7 @@ impl Part {
             Self::TwoBreaksByAic => {
                 let of = |n, draws| run(SearchedPairSimulator { n }, draws, 36);
                 let usual = SEARCHED_TWO_BREAK_SIZES.map(|n| of(n, own));
-                usual.into_iter().chain([of(LONGEST_FOR_TWO_BREAKS, FEWEST_DRAWS)]).collect()
+                usual.into_iter().chain([of(LONGEST_FOR_TWO_BREAKS, MIN_REPLICATIONS)]).collect()
             }
             Self::BreaksByAic => ONE_BREAK_SIZES.map(|n| run(SearchedBreakSimulator { n }, own, 33)).into(),
             Self::QuarterlyByAic => QUARTERLY_SIZES
@@ -144,13 +146,13 @@ impl Part {
     /// Draws of a family, in words.
     pub fn draws_in_words(family: Family, draws: usize) -> String {
         match family.statistic {
-            Statistic::AdfTermsByData => (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS).to_string(),
+            Statistic::AdfTermsByData => (draws / CHOSEN_TERMS_SHARE).max(MIN_REPLICATIONS).to_string(),
             Statistic::Adf(_) if !matches!(family.lags, LagChoice::Maic | LagChoice::T) => {
-                format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS))
+                format!("{draws} (long regressions: {})", (draws / MANY_LAGS_SHARE).max(MIN_REPLICATIONS))
             }
             Statistic::Lagrange(case) if case.two && family.lags != LagChoice::Given => {
                 let usual = Self::TwoBreaksByAic.share(draws);
-                format!("{usual} ({LONGEST_FOR_TWO_BREAKS} observations: {FEWEST_DRAWS})")
+                format!("{usual} ({LONGEST_FOR_TWO_BREAKS} observations: {MIN_REPLICATIONS})")
             }
             _ => Self::of(family).share(draws).to_string(),
         }
@@ -170,15 +172,15 @@ fn stability(draws: usize) -> Vec<Run> {
 
 fn classic(draws: usize) -> Vec<Run> {
     let mut all = Vec::new();
-    for n in design::SIZES {
+    for n in simulation_design::SIZES {
         all.push(run(AdfSimulator::new(n), draws, 0));
         all.push(run(KpssSimulator::new(n), draws, 1));
         if let Some(simulator) = AdfSimulator::with_many_lags(n) {
-            all.push(run(simulator, (draws / MANY_LAGS_SHARE).max(FEWEST_DRAWS), 2));
+            all.push(run(simulator, (draws / MANY_LAGS_SHARE).max(MIN_REPLICATIONS), 2));
         }
     }
-    let few = (draws / CHOSEN_TERMS_SHARE).max(FEWEST_DRAWS);
-    all.extend(design::CHOSEN_TERMS_SIZES.map(|n| run(TermsByDataSimulator::new(n), few, 3)));
+    let few = (draws / CHOSEN_TERMS_SHARE).max(MIN_REPLICATIONS);
+    all.extend(simulation_design::CHOSEN_TERMS_SIZES.map(|n| run(TermsByDataSimulator::new(n), few, 3)));
     all
 }
 
@@ -194,7 +196,7 @@ mod tests {
         let mut known: Vec<(u64, usize, String)> = Vec::new();
         for part in Part::value_variants() {
             for (simulator, draws, more) in part.runs(1_000_000) {
-                assert!(draws >= FEWEST_DRAWS);
+                assert!(draws >= MIN_REPLICATIONS);
                 let n = simulator.observations();
                 let same = known.iter().find(|(seed, size, _)| (*seed, *size) == (more, n));
                 assert_eq!(same, None, "{part:?}, n = {n}");

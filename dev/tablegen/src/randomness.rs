@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::randomness::{Battery, BatteryOptions, battery};
+use kandrel_core::randomness::{RandomnessOptions, RandomnessTests, randomness_tests};
 
 use crate::size::{self, Case, Row};
 
@@ -29,7 +29,7 @@ const NAMES: [&str; 13] = [
 ];
 
 /// Their p-values, in the same order.
-fn p_values(all: &Battery) -> Vec<Option<f64>> {
+fn p_values(all: &RandomnessTests) -> Vec<Option<f64>> {
     let [turns, signs, trend] = [all.turning_points.0, all.difference_sign.0, all.rank_trend.0];
     let first = [all.runs.outcome, turns, signs, trend, all.rank_von_neumann.0, all.ljung_box].map(Some);
     let ratios = all.variance_ratios.iter().map(|ratio| Some(ratio.outcome));
@@ -39,10 +39,10 @@ fn p_values(all: &Battery) -> Vec<Option<f64>> {
 }
 
 fn cases(draws: u64) -> [Case<'static>; 1] {
-    let options = BatteryOptions { horizons: Some(vec![2, 4, 8, 16]), ..BatteryOptions::default() };
+    let options = RandomnessOptions { horizons: Some(vec![2, 4, 8, 16]), ..RandomnessOptions::default() };
     [Case::several(NAMES.map(str::to_owned).into(), draws, move |n, number| {
         let y = NormalStream::new(SEED, number * 1000 + n as u64).take(n);
-        battery(&y, &options).map_or_else(|_| vec![None; NAMES.len()], |all| p_values(&all))
+        randomness_tests(&y, &options).map_or_else(|_| vec![None; NAMES.len()], |all| p_values(&all))
     })]
 }
 
@@ -71,7 +71,7 @@ about 0.0015.
 
 const FOOT: &str = "
 Those that do not keep their size rest on limits that are not reached at these lengths. Jarque-Bera and McLeod-Li
-reject too seldom in short series, Ljung-Box with many lags for the length a little too often, as does the variance
+reject too rarely in short series, Ljung-Box with many lags for the length a little too often, as does the variance
 ratio over horizons that are long for the series: by default horizons are at most an eighth of it, here 16 is a third
 of 50. The joint p-value takes horizons as independent, which they are not, and so is rather too large. The exact
 p-value of the runs test, used up to 60 observations, takes few values, of which the largest below 0.05 may be well
@@ -85,8 +85,8 @@ mod tests {
     #[test]
     fn every_test_has_its_name_and_a_p_value() {
         let y = NormalStream::new(SEED, 1).take(60);
-        let options = BatteryOptions { horizons: Some(vec![2, 4, 8, 16]), ..BatteryOptions::default() };
-        let found = p_values(&battery(&y, &options).expect("long enough"));
+        let options = RandomnessOptions { horizons: Some(vec![2, 4, 8, 16]), ..RandomnessOptions::default() };
+        let found = p_values(&randomness_tests(&y, &options).expect("long enough"));
         assert_eq!(found.len(), NAMES.len());
         assert!(found.iter().all(|p| p.is_some_and(|p| (0.0..=1.0).contains(&p))), "{found:?}");
         let text = section(20);

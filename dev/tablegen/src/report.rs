@@ -4,7 +4,8 @@ use std::fs;
 use std::path::Path;
 
 use crate::{
-    accuracy, further, later, long_memory, models, odd, randomness, seasons, several, validate, verdicts,
+    accuracy, long_memory, order_selection, outlier_power, randomness, report_breaks, report_multivariate,
+    report_unit_root, seasons, validate, verdicts,
 };
 
 /// A section of the report, or several that one function writes.
@@ -19,13 +20,13 @@ pub enum Section {
     /// Sizes of the tests of randomness
     Randomness,
     /// Published values and sizes of the other unit-root tests
-    Further,
+    UnitRootTests,
     /// How often long memory is flagged
     Memory,
     /// Published values and sizes of the tests with breaks and of those drawn
-    Later,
+    Breaks,
     /// Published values and sizes of the tests of several series
-    Several,
+    Multivariate,
     /// Least squares against certified results
     LeastSquares,
     /// How often the verdict is right
@@ -48,10 +49,10 @@ pub const ALL: [Section; 15] = [
     Section::Sizes,
     Section::Tables,
     Section::Randomness,
-    Section::Further,
+    Section::UnitRootTests,
     Section::Memory,
-    Section::Later,
-    Section::Several,
+    Section::Breaks,
+    Section::Multivariate,
     Section::LeastSquares,
     Section::Verdicts,
     Section::Outliers,
@@ -66,7 +67,9 @@ impl Section {
     fn usual_draws(self) -> u64 {
         match self {
             Self::Published | Self::LeastSquares => 0,
-            Self::Sizes | Self::Randomness | Self::Further | Self::Later | Self::Several => 20_000,
+            Self::Sizes | Self::Randomness | Self::UnitRootTests | Self::Breaks | Self::Multivariate => {
+                20_000
+            }
             Self::Tables => 400_000,
             Self::Memory | Self::Forecasts => 100,
             Self::Verdicts | Self::Outliers | Self::Seasons => 1_000,
@@ -83,15 +86,15 @@ impl Section {
             Self::Sizes => validate::sizes(draws),
             Self::Tables => validate::surfaces(draws),
             Self::Randomness => randomness::section(draws),
-            Self::Further => further::section(draws),
+            Self::UnitRootTests => report_unit_root::section(draws),
             Self::Memory => long_memory::section(draws),
-            Self::Later => later::section(draws),
-            Self::Several => several::section(draws),
+            Self::Breaks => report_breaks::section(draws),
+            Self::Multivariate => report_multivariate::section(draws),
             Self::LeastSquares => LEAST_SQUARES.to_owned(),
             Self::Verdicts => verdicts::table(draws, ""),
-            Self::Outliers => odd::section(draws),
-            Self::Coverage => models::coverage(draws),
-            Self::Orders => models::section(draws),
+            Self::Outliers => outlier_power::section(draws),
+            Self::Coverage => order_selection::coverage(draws),
+            Self::Orders => order_selection::section(draws),
             Self::Seasons => seasons::section(draws),
             Self::Forecasts => accuracy::section(draws),
         })

@@ -2,12 +2,12 @@
 //! others.
 
 use kandrel_core::lag::{Criterion, default_max_lags};
-use kandrel_core::nulldist::{MOST_TOGETHER, ResidualStatistic, Statistic, Terms, random_walk};
+use kandrel_core::nulldist::{MAX_RESIDUAL_SERIES, ResidualStatistic, Statistic, Terms, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::{Bandwidth, bartlett_variance};
 
 use crate::gram::{Gram, dot};
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// Sample sizes.
 pub const SIZES: [usize; 11] = [20, 24, 28, 32, 38, 46, 58, 76, 110, 180, 400];
@@ -20,7 +20,7 @@ pub struct ResidualSimulator {
 impl ResidualSimulator {
     /// As many series as leave enough observations.
     fn most(&self) -> usize {
-        MOST_TOGETHER.min((self.n - 12) / 2)
+        MAX_RESIDUAL_SERIES.min((self.n - 12) / 2)
     }
 
     fn lags(&self) -> Vec<usize> {
@@ -37,16 +37,20 @@ impl Simulator for ResidualSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
             for variables in 2..=self.most() {
                 let null = |one| Statistic::Residual(one, variables, terms);
                 let tau = null(ResidualStatistic::Tau);
-                cells.extend(self.lags().into_iter().map(|lags| Cell { family: tau.given(), lags }));
-                cells.push(Cell { family: tau.searched(Criterion::Aic), lags: default_max_lags(self.n) });
+                cells
+                    .extend(self.lags().into_iter().map(|lags| SimulationCell { family: tau.given(), lags }));
+                cells.push(SimulationCell {
+                    family: tau.searched(Criterion::Aic),
+                    lags: default_max_lags(self.n),
+                });
                 for lags in self.bandwidths() {
-                    let of = |one| Cell { family: null(one).given(), lags };
+                    let of = |one| SimulationCell { family: null(one).given(), lags };
                     cells.extend([ResidualStatistic::ZRho, ResidualStatistic::ZTau].map(of));
                 }
             }

@@ -9,7 +9,7 @@ const PER_STREAM: usize = 1000;
 
 /// One distribution: a family at one number of lags.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Cell {
+pub struct SimulationCell {
     pub family: Family,
     pub lags: usize,
 }
@@ -19,7 +19,7 @@ pub trait Simulator: Sync {
     /// The sample size.
     fn observations(&self) -> usize;
     /// What one draw gives, in order.
-    fn cells(&self) -> Vec<Cell>;
+    fn cells(&self) -> Vec<SimulationCell>;
     /// Appends one draw of every cell.
     fn draw(&self, stream: &mut NormalStream, out: &mut Vec<f64>);
 }
@@ -27,14 +27,14 @@ pub trait Simulator: Sync {
 /// Quantiles of one cell, with their simulation errors.
 #[derive(Debug, Clone)]
 pub struct Point {
-    pub cell: Cell,
+    pub cell: SimulationCell,
     pub observations: usize,
     pub quantiles: Vec<f64>,
     pub errors: Vec<f64>,
 }
 
 /// All draws of each cell, sorted.
-pub fn sorted_draws(simulator: &dyn Simulator, draws: usize, seed: u64) -> Vec<(Cell, Vec<f32>)> {
+pub fn sorted_draws(simulator: &dyn Simulator, draws: usize, seed: u64) -> Vec<(SimulationCell, Vec<f32>)> {
     let cells = simulator.cells();
     let base = (simulator.observations() as u64) << 32;
     let streams: Vec<u64> = (0..draws.div_ceil(PER_STREAM) as u64).collect();
@@ -78,7 +78,7 @@ pub fn points(simulator: &dyn Simulator, draws: usize, seed: u64) -> Vec<Point> 
         .collect()
 }
 
-fn point(cell: Cell, observations: usize, sorted: &[f32]) -> Point {
+fn point(cell: SimulationCell, observations: usize, sorted: &[f32]) -> Point {
     let all = levels();
     let quantiles: Vec<f64> = all.iter().map(|level| quantile(sorted, *level)).collect();
     let errors = (0..LEVEL_COUNT).map(|j| error(sorted, all[j])).collect();

@@ -1,11 +1,11 @@
 //! Simulates likelihood ratios of the number of relations in a system of random walks.
 
-use kandrel_core::nulldist::{MOST_APART, Statistic, SystemStatistic, SystemTerms};
+use kandrel_core::nulldist::{MAX_COMMON_TRENDS, Statistic, SystemStatistic, SystemTerms};
 use kandrel_core::num::rng::NormalStream;
 use nalgebra::DMatrix;
 
 use crate::gram::Gram;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// Rows of the system.
 pub const SIZES: [usize; 12] = [20, 24, 29, 36, 46, 60, 80, 110, 170, 360, 800, 2000];
@@ -30,7 +30,7 @@ impl SystemSimulator {
     fn designs(&self) -> impl Iterator<Item = (usize, usize)> {
         let bearable = 11 * self.rows / 20;
         LAGS.into_iter()
-            .flat_map(|lags| (1..=MOST_APART).map(move |walks| (walks, lags)))
+            .flat_map(|lags| (1..=MAX_COMMON_TRENDS).map(move |walks| (walks, lags)))
             .filter(move |(walks, lags)| walks * (lags + 2) + 2 <= bearable)
             .filter(move |(_, lags)| *lags == 0 || self.rows <= LONGEST_WITH_LAGS)
     }
@@ -41,11 +41,11 @@ impl Simulator for SystemSimulator {
         self.rows
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for (walks, lags) in self.designs() {
             for terms in SystemTerms::ALL {
-                cells.extend(SystemStatistic::ALL.map(|one| Cell {
+                cells.extend(SystemStatistic::ALL.map(|one| SimulationCell {
                     family: Statistic::System(one, terms, walks).given(),
                     lags: walks * lags,
                 }));

@@ -5,23 +5,28 @@ use kandrel_core::nulldist::{LagChoice, Statistic};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::{adf_with_chosen_terms, normal_score};
 
-use crate::design;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
+use crate::simulation_design;
 
 /// Simulates one sample size. The whole procedure is that of the core: what is
 /// simulated here is the choice, not the statistic.
 pub struct TermsByDataSimulator {
     n: usize,
-    cells: Vec<Cell>,
+    cells: Vec<SimulationCell>,
 }
 
 impl TermsByDataSimulator {
     pub fn new(n: usize) -> Self {
-        let given = |lags| Cell { family: Statistic::AdfTermsByData.given(), lags };
-        let mut cells: Vec<Cell> = design::chosen_terms_lags(n).into_iter().map(given).collect();
+        let given = |lags| SimulationCell { family: Statistic::AdfTermsByData.given(), lags };
+        let mut cells: Vec<SimulationCell> =
+            simulation_design::chosen_terms_lags(n).into_iter().map(given).collect();
         for criterion in Criterion::ALL {
             let family = Statistic::AdfTermsByData.searched(criterion);
-            cells.extend(design::chosen_terms_searches(n).into_iter().map(|lags| Cell { family, lags }));
+            cells.extend(
+                simulation_design::chosen_terms_searches(n)
+                    .into_iter()
+                    .map(|lags| SimulationCell { family, lags }),
+            );
         }
         Self { n, cells }
     }
@@ -32,7 +37,7 @@ impl Simulator for TermsByDataSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         self.cells.clone()
     }
 

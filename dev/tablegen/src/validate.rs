@@ -173,7 +173,7 @@ const SURFACES_HEAD: &str = "\
 Largest distance of the share of p-values up to 0.01, 0.05 and 0.10 from its level, over n = 24, 40, 64,
 144 and 400 (sizes that no table was fitted to) and all numbers of lags, from DRAWS fresh draws. The
 standard error of a single share is about 0.0002, 0.0003 and 0.0005, so that the largest of a few dozen is
-about three times that by chance alone.
+about three times that by sampling variation alone.
 
 | table | distributions | at 0.01 | at 0.05 | at 0.10 |
 | --- | --- | --- | --- | --- |

@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::verdict::candidates::{Kind, weigh_candidates};
+use kandrel_core::verdict::candidates::{ModelClass, weigh_candidates};
 use kandrel_core::verdict::{AssessOptions, Confidence, assess};
 use rayon::prelude::*;
 
@@ -12,7 +12,7 @@ use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 /// A process with its truth.
 pub struct Process {
     pub name: &'static str,
-    pub truth: Kind,
+    pub truth: ModelClass,
     season: Option<usize>,
     pub draw: fn(&mut NormalStream, usize) -> Vec<f64>,
 }
@@ -96,49 +96,59 @@ fn step(t: f64, n: usize, share: f64, height: f64) -> f64 {
 /// A moving average a season back.
 const SEASONAL: [f64; 12] = [0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, -0.6];
 
-const fn of(name: &'static str, truth: Kind, draw: fn(&mut NormalStream, usize) -> Vec<f64>) -> Process {
+const fn of(
+    name: &'static str,
+    truth: ModelClass,
+    draw: fn(&mut NormalStream, usize) -> Vec<f64>,
+) -> Process {
     Process { name, truth, season: None, draw }
 }
 
 /// Every process of the table.
 pub const PROCESSES: &[Process] = &[
-    of("white noise", Kind::Stationary, NormalStream::take),
-    of("AR 0.5", Kind::Stationary, |s, n| mixture(&[0.5], &[], s, n)),
-    of("AR 0.9", Kind::Stationary, |s, n| mixture(&[0.9], &[], s, n)),
-    of("AR 0.97", Kind::Stationary, |s, n| mixture(&[0.97], &[], s, n)),
-    of("AR(4) 0.3 0.2 0.1 0.2", Kind::Stationary, |s, n| mixture(&[0.3, 0.2, 0.1, 0.2], &[], s, n)),
-    of("trend and AR 0.5", Kind::TrendStationary, |s, n| plus(mixture(&[0.5], &[], s, n), |t, _| 0.05 * t)),
-    of("random walk", Kind::UnitRoot, |s, n| cumulated(s.take(n))),
-    of("random walk, drift 0.3", Kind::UnitRoot, |s, n| plus(cumulated(s.take(n)), |t, _| 0.3 * t)),
-    of("changes MA -0.5", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.5], s, n))),
-    of("changes MA -0.8", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.8], s, n))),
-    of("changes complex AR(2) 1 -0.7", Kind::UnitRoot, |s, n| cumulated(mixture(&[1.0, -0.7], &[], s, n))),
-    of("changes AR(3) 0.4 -0.3 0.3", Kind::UnitRoot, |s, n| cumulated(mixture(&[0.4, -0.3, 0.3], &[], s, n))),
+    of("white noise", ModelClass::Stationary, NormalStream::take),
+    of("AR 0.5", ModelClass::Stationary, |s, n| mixture(&[0.5], &[], s, n)),
+    of("AR 0.9", ModelClass::Stationary, |s, n| mixture(&[0.9], &[], s, n)),
+    of("AR 0.97", ModelClass::Stationary, |s, n| mixture(&[0.97], &[], s, n)),
+    of("AR(4) 0.3 0.2 0.1 0.2", ModelClass::Stationary, |s, n| mixture(&[0.3, 0.2, 0.1, 0.2], &[], s, n)),
+    of("trend and AR 0.5", ModelClass::TrendStationary, |s, n| {
+        plus(mixture(&[0.5], &[], s, n), |t, _| 0.05 * t)
+    }),
+    of("random walk", ModelClass::UnitRoot, |s, n| cumulated(s.take(n))),
+    of("random walk, drift 0.3", ModelClass::UnitRoot, |s, n| plus(cumulated(s.take(n)), |t, _| 0.3 * t)),
+    of("changes MA -0.5", ModelClass::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.5], s, n))),
+    of("changes MA -0.8", ModelClass::UnitRoot, |s, n| cumulated(mixture(&[], &[-0.8], s, n))),
+    of("changes complex AR(2) 1 -0.7", ModelClass::UnitRoot, |s, n| {
+        cumulated(mixture(&[1.0, -0.7], &[], s, n))
+    }),
+    of("changes AR(3) 0.4 -0.3 0.3", ModelClass::UnitRoot, |s, n| {
+        cumulated(mixture(&[0.4, -0.3, 0.3], &[], s, n))
+    }),
     Process {
         season: Some(12),
-        ..of("changes seasonal MA -0.6 at 12", Kind::UnitRoot, |s, n| {
+        ..of("changes seasonal MA -0.6 at 12", ModelClass::UnitRoot, |s, n| {
             cumulated(mixture(&[], &SEASONAL, s, n))
         })
     },
-    of("changes MA(2) -1.3 0.5", Kind::UnitRoot, |s, n| cumulated(mixture(&[], &[-1.3, 0.5], s, n))),
-    of("twice integrated", Kind::TwoUnitRoots, |s, n| cumulated(cumulated(s.take(n)))),
-    of("level break of 5 sd", Kind::Broken, |s, n| {
+    of("changes MA(2) -1.3 0.5", ModelClass::UnitRoot, |s, n| cumulated(mixture(&[], &[-1.3, 0.5], s, n))),
+    of("twice integrated", ModelClass::TwoUnitRoots, |s, n| cumulated(cumulated(s.take(n)))),
+    of("level break of 5 sd", ModelClass::Broken, |s, n| {
         plus(mixture(&[0.5], &[], s, n), |t, n| step(t, n, 0.6, 5.0))
     }),
-    of("trend, level break of 5 sd", Kind::Broken, |s, n| {
+    of("trend, level break of 5 sd", ModelClass::Broken, |s, n| {
         plus(mixture(&[0.5], &[], s, n), |t, n| 0.05 * t + step(t, n, 0.4, 5.0))
     }),
-    of("slope break", Kind::Broken, |s, n| {
+    of("slope break", ModelClass::Broken, |s, n| {
         plus(mixture(&[0.5], &[], s, n), |t, n| 0.1 * (t - 0.5 * n as f64).max(0.0))
     }),
-    of("random walk, break of 8 sd", Kind::UnitRoot, |s, n| {
+    of("random walk, break of 8 sd", ModelClass::UnitRoot, |s, n| {
         plus(cumulated(s.take(n)), |t, n| step(t, n, 0.5, 8.0))
     }),
-    of("fractional 0.4", Kind::Stationary, fractional),
-    of("random walk, variance x 9 at half", Kind::UnitRoot, |s, n| cumulated(louder(s, n))),
-    of("random walk, t(3) errors", Kind::UnitRoot, |s, n| cumulated(heavy(s, n))),
-    of("AR 0.5, t(3) errors", Kind::Stationary, heavy_autoregression),
-    of("AR 0.8, outlier of 10", Kind::Stationary, |s, n| {
+    of("fractional 0.4", ModelClass::Stationary, fractional),
+    of("random walk, variance x 9 at half", ModelClass::UnitRoot, |s, n| cumulated(louder(s, n))),
+    of("random walk, t(3) errors", ModelClass::UnitRoot, |s, n| cumulated(heavy(s, n))),
+    of("AR 0.5, t(3) errors", ModelClass::Stationary, heavy_autoregression),
+    of("AR 0.8, outlier of 10", ModelClass::Stationary, |s, n| {
         plus(mixture(&[0.8], &[], s, n), |t, n| if (t - (3 * n / 5) as f64).abs() < 0.5 { 10.0 } else { 0.0 })
     }),
 ];
@@ -186,12 +196,12 @@ fn by_probability(probability: f64, n: usize) -> Confidence {
 }
 
 /// The order of integration; none where no count of differences is the answer.
-fn order(kind: Kind) -> Option<usize> {
+fn order(kind: ModelClass) -> Option<usize> {
     match kind {
-        Kind::Stationary | Kind::TrendStationary => Some(0),
-        Kind::UnitRoot => Some(1),
-        Kind::TwoUnitRoots => Some(2),
-        Kind::Broken => None,
+        ModelClass::Stationary | ModelClass::TrendStationary => Some(0),
+        ModelClass::UnitRoot => Some(1),
+        ModelClass::TwoUnitRoots => Some(2),
+        ModelClass::Broken => None,
     }
 }
 
@@ -223,11 +233,11 @@ fn by_tests(y: &[f64]) -> (usize, Option<usize>) {
 /// The section of the report, `draws` series for each process and size.
 pub fn table(draws: u64, only: &str) -> String {
     let mut out = format!(
-        "## How often the verdict is right\n\nOf {draws} series of each process and length (per cent), the most probable kind \
-         of story is the true one; beside it the order of integration by ADF alone at 5 %, and by ADF where KPSS agrees (a \
+        "## How often the verdict is right\n\nOf {draws} series of each process and length (per cent), the most probable class \
+         of models is the true one; beside it the order of integration by ADF alone at 5 %, and by ADF where KPSS agrees (a \
          break has no order). The last two columns: how many verdicts have that confidence, and how many of these are right. \
-         The prices of the stories were fitted to series of random parameters (`kandrel-nulls prices`), never to these. A \
-         level break of 5 stands against innovations of 1; an AR(1) with 0.97 is not told from a unit root by any test; long \
+         The prior odds of the models were fitted to series of random parameters (`kandrel-nulls penalties`), never to these. A \
+         level break of 5 compares with an innovation standard deviation of 1; an AR(1) with 0.97 cannot be distinguished from a unit root by any test; long \
          memory with d = 0.4 counts as stationary.\n\n",
     );
     out.push_str(

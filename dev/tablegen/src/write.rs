@@ -9,9 +9,9 @@ use kandrel_core::nulldist::{Family, LagChoice, Statistic};
 
 use crate::archive;
 use crate::fit::{Fit, fit};
-use crate::part::{FEWEST_DRAWS, Part};
+use crate::part::{MIN_REPLICATIONS, Part};
+use crate::quantile_store;
 use crate::sample::{Point, points};
-use crate::store;
 
 /// Where simulated quantiles are kept, one file for each size of each simulator.
 pub struct Kept<'a> {
@@ -22,8 +22,10 @@ pub struct Kept<'a> {
 
 /// Simulates the parts and writes an archive of tables for each, and the list of all there are.
 pub fn make(parts: &[Part], draws: usize, seed: u64, kept: &Kept, into: &Path) -> Result<(), String> {
-    if draws < FEWEST_DRAWS {
-        return Err(format!("{draws} draws do not reach the outermost quantiles: at least {FEWEST_DRAWS}"));
+    if draws < MIN_REPLICATIONS {
+        return Err(format!(
+            "{draws} draws do not reach the outermost quantiles: at least {MIN_REPLICATIONS}"
+        ));
     }
     for folder in [into, kept.folder] {
         fs::create_dir_all(folder).map_err(|e| format!("{}: {e}", folder.display()))?;
@@ -54,12 +56,12 @@ fn simulate(part: Part, draws: usize, seed: u64, kept: &Kept) -> Result<Vec<Poin
         let (n, seed) = (simulator.observations(), seed + more);
         let file = kept.folder.join(format!("{part:?}-{n}-{draws}-{seed}.csv").to_lowercase());
         if kept.again && file.is_file() {
-            all.extend(store::load(&file)?);
+            all.extend(quantile_store::load(&file)?);
             continue;
         }
         eprintln!("{part:?}, n = {n}, {draws} draws");
         let own = points(simulator.as_ref(), draws, seed);
-        store::save(&file, &own)?;
+        quantile_store::save(&file, &own)?;
         all.extend(own);
     }
     Ok(all)

@@ -118,7 +118,7 @@ fn tug_hours() -> Vec<f64> {
 }
 
 /// Ice sold: a summer peak that moves from July towards September over the
-/// years, and an odd value in 2017-08.
+/// years, and an outlier in 2017-08.
 fn ice() -> Vec<f64> {
     noise(6, MONTHS)
         .iter()

@@ -5,6 +5,7 @@ use std::path::PathBuf;
 use clap::{Args, ValueEnum};
 
 use crate::context::Context;
+use crate::document::Extent;
 use crate::error::CliError;
 use crate::figure::{self, Drawing, Sheet};
 use crate::output::{Files, check_target};
@@ -67,7 +68,10 @@ pub struct OutputArgs {
     /// No notes on standard error
     #[arg(short, long, conflicts_with = "verbose", help_heading = "Output")]
     pub quiet: bool,
-    /// More notes on standard error: how the file was read
+    /// The answer and one table only
+    #[arg(long, conflicts_with = "verbose", help_heading = "Output")]
+    pub brief: bool,
+    /// The details of the result too, and notes on standard error: how the file was read
     #[arg(short, long, help_heading = "Output")]
     pub verbose: bool,
     /// Overwrite files that exist
@@ -147,6 +151,15 @@ impl FigureRequest {
 }
 
 impl OutputArgs {
+    /// How much of a document is shown: a text for the screen is shorter than a file for a paper.
+    pub fn extent(&self, form: Format) -> Extent {
+        match (self.brief, self.verbose || form != Format::Text) {
+            (true, _) => Extent::Brief,
+            (false, true) => Extent::Whole,
+            (false, false) => Extent::Usual,
+        }
+    }
+
     /// The form in force: as named, by the file's ending, or the usual one where there is no ending.
     pub fn format_or(&self, usual: Format) -> Result<Format, CliError> {
         if let Some(form) = self.form {

@@ -7,7 +7,7 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::model::{checked, coint_refusal, diagnoses, var_refusal};
 use crate::output::Files;
-use crate::present::cointegration::{self as text, CointegrationResult, Found, SystemFound};
+use crate::present::cointegration::{self as text, CointegrationFindings, CointegrationResult, SystemFound};
 use crate::present::lags::{self, Checked};
 use crate::read::Dataset;
 use crate::session::Session;
@@ -16,7 +16,7 @@ use kandrel_core::coint::{
     CointError, ResidualOptions, SystemInput, bartlett, relations, residual_tests, suggested_terms, system,
 };
 use kandrel_core::lag::{Criterion, LagRule};
-use kandrel_core::nulldist::{MOST_APART, SystemTerms, Terms};
+use kandrel_core::nulldist::{MAX_COMMON_TRENDS, SystemTerms, Terms};
 use kandrel_core::series::Series;
 use kandrel_core::var::{LagTerms, VarError, VarInput, default_most_lags, lag_table};
 
@@ -106,7 +106,7 @@ fn found(
 ) -> Result<CointegrationResult, CliError> {
     let refused = |error: CointError| coint_refusal(dataset, all, error);
     let values: Vec<&[f64]> = all.iter().map(|series| series.values.as_slice()).collect();
-    let is_system = values.len() <= MOST_APART;
+    let is_system = values.len() <= MAX_COMMON_TRENDS;
     let lags = match args.lags {
         Some(lags) => lags,
         None if is_system => {
@@ -146,7 +146,7 @@ fn found(
     } else {
         None
     };
-    let found = Found {
+    let found = CointegrationFindings {
         diagnoses: diagnoses(all, season),
         residual,
         system: of_system,

@@ -14,7 +14,7 @@ use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
 use kandrel_core::decomp::{
-    DecompError, DecompOptions, Decomposition, Kind, SeasonWindow, by_loess, by_moving_averages,
+    DecompError, DecompOptions, Decomposition, DecompositionKind, SeasonWindow, by_loess, by_moving_averages,
 };
 use kandrel_core::series::SeriesWithGaps;
 use rayon::prelude::*;
@@ -33,11 +33,11 @@ const METHODS: Choices<MethodName> = &[
 ];
 
 /// How the parts make the series.
-const KINDS: Choices<Kind> = &[
-    ("additive", Kind::Additive, "Their sum"),
+const KINDS: Choices<DecompositionKind> = &[
+    ("additive", DecompositionKind::Additive, "Their sum"),
     (
         "multiplicative",
-        Kind::Multiplicative,
+        DecompositionKind::Multiplicative,
         "Their product, for a seasonal amplitude proportional to the level",
     ),
 ];
@@ -53,7 +53,7 @@ pub struct Args {
     method: MethodName,
     /// Composition of the components
     #[arg(long, value_name = "KIND", default_value = "additive", value_parser = one_of(KINDS), help_heading = "Method")]
-    kind: Kind,
+    kind: DecompositionKind,
     /// Window of the seasonal component in years (cycles), an odd number from 7 on, or fixed
     /// for a constant pattern (default: chosen by cross-validation)
     #[arg(long, value_name = "fixed|N", value_parser = seasonal_window, help_heading = "Method")]
@@ -197,7 +197,9 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
         ))
         .advise("leave out --kind multiplicative, or take another --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
-        DecompError::Unusable(reason) => wording::unusable(&at, reason, "has no parts", |t| series.period(t)),
+        DecompError::InvalidSeries(reason) => {
+            wording::unusable(&at, reason, "has no parts", |t| series.period(t))
+        }
         DecompError::TrendWithinSeason { window, season } => CliError::call(format!(
             "{at}: --trend-window: {error}"
         ))

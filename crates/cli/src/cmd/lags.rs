@@ -8,7 +8,7 @@ use crate::error::CliError;
 use crate::model::{checked, diagnoses, var_refusal};
 use crate::output::Files;
 use crate::present::diagnosis::SeriesDiagnosis;
-use crate::present::lags::{self as text, Checked, Found, Influences, LagsResult};
+use crate::present::lags::{self as text, Checked, Influences, LagOrderFindings, LagsResult};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -125,7 +125,7 @@ fn found(
     } else {
         None
     };
-    let found = Found { table, checked, recommended, influences, season, wanted: args.causality };
+    let found = LagOrderFindings { table, checked, recommended, influences, season, wanted: args.causality };
     Ok(text::result(all, also, diagnoses, found, args.alpha))
 }
 

@@ -24,7 +24,6 @@ mod study;
 mod tour;
 mod transform;
 
-use std::borrow::Cow;
 use std::ffi::OsStr;
 
 use clap::{ArgMatches, CommandFactory, FromArgMatches, Parser, Subcommand};
@@ -33,7 +32,7 @@ use schemars::Schema;
 use crate::args::{Color, DataArgs, Format, OutputArgs};
 use crate::call::{Call, Name};
 use crate::context::{Context, Kept, Screen};
-use crate::document::{Document, Report};
+use crate::document::{Document, Extent, Report};
 use crate::error::CliError;
 use crate::output::Files;
 use crate::present;
@@ -167,14 +166,15 @@ pub fn deliver_as(
     mut files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
-    let mut documents = Cow::Borrowed(report.documents.as_slice());
+    // A report keeps everything.
+    let extent = if context.kept.is_some() { Extent::Whole } else { output.extent(form) };
+    let mut documents: Vec<Document> = report.documents.iter().map(|document| document.at(extent)).collect();
     if let Some(decimals) = output.digits {
-        for document in documents.to_mut() {
+        for document in &mut documents {
             document.set_decimals(usize::from(decimals));
         }
     }
     if let Some(kept) = context.kept.as_deref_mut() {
-        let documents = documents.into_owned();
         kept.all.push(Kept {
             report: Report { documents, ..report.clone() },
             notes: dataset.notes.clone(),

@@ -9,7 +9,7 @@ use crate::figure;
 use crate::figure::residuals::LastPanel;
 use crate::model::{correlations, diagnoses, missing_regressor};
 use crate::output::Files;
-use crate::present::ols::{self as text, BreakFound, Found, OlsResult, RestrictionFound};
+use crate::present::ols::{self as text, BreakFound, OlsResult, RegressionFindings, RestrictionFound};
 use crate::present::transform;
 use crate::read::Dataset;
 use crate::render;
@@ -18,7 +18,7 @@ use crate::wording;
 use kandrel_core::coint::{ResidualOptions, fewest_observations, residual_tests};
 use kandrel_core::corr::AcfOptions;
 use kandrel_core::expr;
-use kandrel_core::nulldist::{MOST_TOGETHER, Terms};
+use kandrel_core::nulldist::{MAX_RESIDUAL_SERIES, Terms};
 use kandrel_core::ols::autocovariances_examined;
 use kandrel_core::randomness::jarque_bera;
 use kandrel_core::regression::{
@@ -198,7 +198,7 @@ impl Problem {
         args: &Args,
         fit: &Regression,
         season: usize,
-    ) -> Result<Found, CliError> {
+    ) -> Result<RegressionFindings, CliError> {
         let restrictions = args
             .restrict
             .iter()
@@ -225,7 +225,7 @@ impl Problem {
         autocorrelation.extend((wide > 1).then_some(wide));
         let high = self.constant.is_some() && fit.r2 > fit.durbin_watson;
         let wanders = high || fit.durbin_watson < LOW_DURBIN_WATSON;
-        Ok(Found {
+        Ok(RegressionFindings {
             restrictions: found,
             autocorrelation: autocorrelation
                 .into_iter()
@@ -247,7 +247,8 @@ impl Problem {
         let all: Vec<&[f64]> = std::iter::once(self.target.values.as_slice())
             .chain(others.map(|(_, one)| one.as_slice()))
             .collect();
-        let enough = all.len() <= MOST_TOGETHER && self.target.values.len() >= fewest_observations(all.len());
+        let enough =
+            all.len() <= MAX_RESIDUAL_SERIES && self.target.values.len() >= fewest_observations(all.len());
         let terms = if self.constant.is_some() { Terms::Constant } else { Terms::None };
         let options = ResidualOptions { terms, ..ResidualOptions::default() };
         let test = enough.then(|| residual_tests(&all, &options).ok()).flatten()?.engle_granger;

@@ -10,7 +10,7 @@ use crate::document::to_json;
 use crate::error::CliError;
 use crate::model::identified;
 use crate::output::Files;
-use crate::present::orders::{self, Checked, Found, OrdersResult};
+use crate::present::orders::{self, Checked, OrderFindings, OrdersResult};
 use crate::read::Dataset;
 use crate::session::Session;
 use kandrel_core::arima::{Candidate, Data, Grid, Model, diagnose};
@@ -122,7 +122,7 @@ fn one(
     let checked: Vec<Option<Checked>> =
         shown.par_iter().map(|candidate| checked(&choice.data, candidate, season)).collect();
     let differenced = differenced(series, choice.grid);
-    let found = Found {
+    let found = OrderFindings {
         patterns: patterns(differenced.as_deref(), choice.grid),
         extended: differenced.as_deref().and_then(extended_acf),
         shown: &shown,

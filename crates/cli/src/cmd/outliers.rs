@@ -1,4 +1,4 @@
-//! `kandrel outliers`: odd values, found and replaced.
+//! `kandrel outliers`: outliers, found and replaced.
 
 use crate::args::{Choices, DataArgs, FigureArgs, Format, OutputArgs, one_of};
 use crate::cmd::deliver;
@@ -107,7 +107,7 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
 fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        OutlierError::Unusable(reason) => wording::unusable(&at, reason, "has no outliers", |t| series.period(t)),
+        OutlierError::InvalidSeries(reason) => wording::unusable(&at, reason, "has no outliers", |t| series.period(t)),
         OutlierError::NoSeason => CliError::call(format!("{at}: {error}")).advise(
             "give the number of observations in a season with --season N, or take other --methods or --repair",
         ),

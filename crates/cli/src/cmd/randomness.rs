@@ -12,7 +12,7 @@ use crate::present::randomness;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
-use kandrel_core::randomness::{BatteryOptions, Cut, RandomnessError, battery};
+use kandrel_core::randomness::{Cut, RandomnessError, RandomnessOptions, randomness_tests};
 use kandrel_core::series::Series;
 use rayon::prelude::*;
 
@@ -98,15 +98,16 @@ fn one(
     season: usize,
 ) -> Result<randomness::RandomnessResult, CliError> {
     let options =
-        BatteryOptions { cut: args.about.cut, lags: args.lags, horizons: args.horizons.clone(), season };
-    let battery = battery(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
-    Ok(randomness::result(series, &battery, &args.about.name, args.alpha))
+        RandomnessOptions { cut: args.about.cut, lags: args.lags, horizons: args.horizons.clone(), season };
+    let randomness_tests =
+        randomness_tests(&series.values, &options).map_err(|error| refusal(dataset, series, error))?;
+    Ok(randomness::result(series, &randomness_tests, &args.about.name, args.alpha))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: RandomnessError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        RandomnessError::Unusable(reason) => {
+        RandomnessError::InvalidSeries(reason) => {
             wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
         }
         RandomnessError::OneSided => CliError::call(format!("{at}: --about: {error}"))

@@ -29,12 +29,12 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight cla
     kandrel relate demo:harbour bookings sailings --scatter --figure lags.svg";
 
 /// A figure holds so many pairs.
-const MOST_PAIRS: usize = 15;
+const MAX_PAIRS: usize = 15;
 /// Lags of the scatter panels where none are asked for, and at most.
 const SCATTER_LAGS: usize = 8;
-const MOST_SCATTER_LAGS: usize = 24;
+const MAX_SCATTER_LAGS: usize = 24;
 /// A panel has at least so many points.
-const FEWEST_POINTS: usize = 4;
+const MIN_SCATTER_POINTS: usize = 4;
 
 // Each flag stands for itself.
 #[allow(clippy::struct_excessive_bools)]
@@ -212,7 +212,7 @@ fn is_autocorrelated(series: &Series, season: usize) -> bool {
 fn scattered(args: &Args, dataset: &Dataset, all: &[Series]) -> Result<ScatterResult, CliError> {
     let observations = all.first().map_or(0, |series| series.values.len());
     let most = args.lags.unwrap_or(SCATTER_LAGS.min(observations / 4));
-    let possible = MOST_SCATTER_LAGS.min(observations.saturating_sub(FEWEST_POINTS));
+    let possible = MAX_SCATTER_LAGS.min(observations.saturating_sub(MIN_SCATTER_POINTS));
     if most > possible {
         return Err(CliError::call(format!("--lags: panels for {most} lags of {observations} observations"))
             .advise(format!("take at most {possible}")));
@@ -249,7 +249,7 @@ fn drawing(
             let axis = wording::capitalised(&axis);
             Ok(figure::cross::drawing([first, second], &functions(one), season, &axis, heads, &sheet))
         }
-        (several, _) if several.len() <= MOST_PAIRS => {
+        (several, _) if several.len() <= MAX_PAIRS => {
             let one = |pair: &'_ CrossResult| format!("{} ahead of {}", pair.first, pair.second);
             let functions: Vec<Crossed<'_>> =
                 several.iter().map(|pair| Crossed { title: one(pair), cross: &pair.of.cross }).collect();
@@ -258,7 +258,7 @@ fn drawing(
         }
         (several, _) => {
             Err(CliError::call(format!("--figure: {} pairs are too many for one figure", several.len()))
-                .advise(format!("name fewer series: {MOST_PAIRS} pairs fit, those of six series")))
+                .advise(format!("name fewer series: {MAX_PAIRS} pairs fit, those of six series")))
         }
     }
 }

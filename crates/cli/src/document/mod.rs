@@ -2,10 +2,12 @@
 //! cells. Renderers see nothing else.
 
 mod envelope;
+mod extent;
 mod plot;
 mod rows;
 
 pub use envelope::{Data, Envelope, Program};
+pub use extent::{Extent, INTERPRETATION, Shown};
 pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 pub use rows::Rows;
 
@@ -35,18 +37,22 @@ pub enum Block {
     EvidenceLegend,
     /// A plot, for readers who have a screen.
     Plot(Plot),
+    /// What only the whole document shows, and what the usual one calls it.
+    Detail { name: &'static str, blocks: Vec<Block> },
 }
 
 /// Columns and rows.
 #[derive(Debug, Clone, Default)]
 pub struct Table {
-    pub columns: Vec<Column>,
-    pub rows: Vec<Vec<Cell>>,
+    pub columns: Vec<TableColumn>,
+    pub rows: Vec<Vec<TableCell>>,
+    /// The rows of the usual text; all if not given.
+    pub shown: Option<Shown>,
 }
 
 /// A column's head.
 #[derive(Debug, Clone)]
-pub struct Column {
+pub struct TableColumn {
     pub label: String,
     pub align: Align,
 }
@@ -61,7 +67,7 @@ pub enum Align {
 
 /// A cell.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Cell {
+pub enum TableCell {
     Text(String),
     /// A number shown with a given number of decimals.
     Number {
@@ -123,6 +129,11 @@ impl Document {
         self.blocks.extend(all.into_iter().map(Block::Paragraph));
     }
 
+    /// Adds the interpretation, unless it is empty: the most important point first.
+    pub fn interpretation(&mut self, points: Vec<String>) {
+        self.list(INTERPRETATION, points);
+    }
+
     /// Adds a titled list, unless it is empty.
     pub fn list(&mut self, title: &str, items: Vec<String>) {
         if !items.is_empty() {
@@ -144,7 +155,7 @@ impl Document {
             _ => None,
         });
         for cell in tables.flat_map(|table| table.rows.iter_mut().flatten()) {
-            if let Cell::Number { decimals, .. } = cell {
+            if let TableCell::Number { decimals, .. } = cell {
                 *decimals = wanted;
             }
         }
@@ -172,15 +183,23 @@ impl Document {
 impl Table {
     /// A table with these heads.
     pub fn new(heads: &[(&str, Align)]) -> Self {
-        let columns = heads.iter().map(|(label, align)| Column { label: (*label).to_owned(), align: *align });
-        Self { columns: columns.collect(), rows: Vec::new() }
+        let columns =
+            heads.iter().map(|(label, align)| TableColumn { label: (*label).to_owned(), align: *align });
+        Self { columns: columns.collect(), rows: Vec::new(), shown: None }
     }
 }
 
 impl Table {
+    /// The same with so many rows in the usual text.
+    #[must_use]
+    pub fn showing(mut self, rows: usize, others: &'static str) -> Self {
+        self.shown = Some(Shown { rows, others });
+        self
+    }
+
     /// Every row as texts, one for each column; a short row ends in empty ones.
-    pub fn texts(&self, write: impl Fn(&Cell) -> String) -> Vec<Vec<String>> {
-        let full = |row: &Vec<Cell>| {
+    pub fn texts(&self, write: impl Fn(&TableCell) -> String) -> Vec<Vec<String>> {
+        let full = |row: &Vec<TableCell>| {
             let mut texts: Vec<String> = row.iter().map(&write).collect();
             texts.resize(self.columns.len(), String::new());
             texts
@@ -189,7 +208,7 @@ impl Table {
     }
 }
 
-impl Cell {
+impl TableCell {
     /// Text.
     pub fn text(text: impl Into<String>) -> Self {
         Self::Text(text.into())
@@ -208,19 +227,19 @@ impl From<Table> for Document {
     }
 }
 
-impl From<&str> for Cell {
+impl From<&str> for TableCell {
     fn from(text: &str) -> Self {
         Self::Text(text.to_owned())
     }
 }
 
-impl From<String> for Cell {
+impl From<String> for TableCell {
     fn from(text: String) -> Self {
         Self::Text(text)
     }
 }
 
-impl<T: Into<String>> From<Option<T>> for Cell {
+impl<T: Into<String>> From<Option<T>> for TableCell {
     fn from(text: Option<T>) -> Self {
         text.map_or(Self::Missing, Self::text)
     }

@@ -27,11 +27,11 @@ pub struct Panel {
     pub boxes: Vec<BoxMark>,
     /// Scattered points.
     pub dots: Vec<(f64, f64)>,
-    /// Places and heights of bars from nought.
+    /// Places and heights of bars from zero.
     pub bars: Vec<(f64, f64)>,
     /// Strips between two lines, the widest first.
     pub intervals: Vec<Interval>,
-    /// Half the width of a band around nought.
+    /// Half the width of a band around zero.
     pub band: Option<f64>,
     /// Values that are pointed out.
     pub marks: Vec<Mark>,

@@ -1,6 +1,6 @@
 //! Tables declared by their columns: of each the head, the kind, and how a row is read.
 
-use super::{Align, Cell, Column, Table};
+use super::{Align, Table, TableCell, TableColumn};
 
 /// Rows, and the columns that have been read from them so far.
 pub struct Rows<R> {
@@ -12,15 +12,15 @@ impl Table {
     /// A table with a row for each of these; its columns follow.
     pub fn of<R>(rows: impl IntoIterator<Item = R>) -> Rows<R> {
         let rows: Vec<R> = rows.into_iter().collect();
-        let table = Self { columns: Vec::new(), rows: vec![Vec::new(); rows.len()] };
+        let table = Self { columns: Vec::new(), rows: vec![Vec::new(); rows.len()], shown: None };
         Rows { rows, table }
     }
 }
 
 impl<R> Rows<R> {
     /// Any cells.
-    pub fn column(mut self, head: impl Into<String>, align: Align, read: impl Fn(&R) -> Cell) -> Self {
-        self.table.columns.push(Column { label: head.into(), align });
+    pub fn column(mut self, head: impl Into<String>, align: Align, read: impl Fn(&R) -> TableCell) -> Self {
+        self.table.columns.push(TableColumn { label: head.into(), align });
         for (cells, row) in self.table.rows.iter_mut().zip(&self.rows) {
             cells.push(read(row));
         }
@@ -28,13 +28,13 @@ impl<R> Rows<R> {
     }
 
     /// Words.
-    pub fn text<V: Into<Cell>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
+    pub fn text<V: Into<TableCell>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
         self.column(head, Align::Left, |row| read(row).into())
     }
 
     /// Whole numbers.
     pub fn count<V: Into<Option<usize>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Decimal, |row| read(row).into().map_or(Cell::Missing, Cell::Count))
+        self.column(head, Align::Decimal, |row| read(row).into().map_or(TableCell::Missing, TableCell::Count))
     }
 
     /// Numbers with a given number of decimals.
@@ -44,17 +44,17 @@ impl<R> Rows<R> {
         decimals: usize,
         read: impl Fn(&R) -> V,
     ) -> Self {
-        self.column(head, Align::Decimal, |row| Cell::number(read(row), decimals))
+        self.column(head, Align::Decimal, |row| TableCell::number(read(row), decimals))
     }
 
     /// Numbers with all their digits.
     pub fn exact<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Decimal, |row| read(row).into().map_or(Cell::Missing, Cell::Exact))
+        self.column(head, Align::Decimal, |row| read(row).into().map_or(TableCell::Missing, TableCell::Exact))
     }
 
     /// p-values with their circles.
     pub fn p_value<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Left, |row| read(row).into().map_or(Cell::Missing, Cell::PValue))
+        self.column(head, Align::Left, |row| read(row).into().map_or(TableCell::Missing, TableCell::PValue))
     }
 
     /// The columns of a part, where the table has that part.
@@ -68,7 +68,7 @@ impl<R> Rows<R> {
         each: impl IntoIterator<Item = C>,
         align: Align,
         head: impl Fn(&C) -> String,
-        read: impl Fn(&R, &C) -> Cell,
+        read: impl Fn(&R, &C) -> TableCell,
     ) -> Self {
         each.into_iter().fold(self, |rows, one| {
             let label = head(&one);
@@ -97,16 +97,19 @@ mod tests {
                 ["a", "b"],
                 Align::Left,
                 |name| name.to_uppercase(),
-                |row, name| Cell::text(name.repeat(row.0)),
+                |row, name| TableCell::text(name.repeat(row.0)),
             )
             .table();
         let heads: Vec<&str> = table.columns.iter().map(|column| column.label.as_str()).collect();
         assert_eq!(heads, ["Lag", "Value", "Name", "A", "B"]);
         let aligned = table.columns.iter().filter(|column| column.align == Align::Decimal).count();
         assert_eq!(aligned, 2);
-        let number = Cell::Number { value: 0.25, decimals: 2 };
-        assert_eq!(table.rows[0], [Cell::Count(1), number, "one".into(), "a".into(), "b".into()]);
-        assert_eq!(table.rows[1], [Cell::Count(2), Cell::Missing, "".into(), "aa".into(), "bb".into()]);
+        let number = TableCell::Number { value: 0.25, decimals: 2 };
+        assert_eq!(table.rows[0], [TableCell::Count(1), number, "one".into(), "a".into(), "b".into()]);
+        assert_eq!(
+            table.rows[1],
+            [TableCell::Count(2), TableCell::Missing, "".into(), "aa".into(), "bb".into()]
+        );
     }
 
     #[test]
@@ -119,8 +122,8 @@ mod tests {
             .count("e", |row| row.map(|_| 7_usize))
             .text("f", |row| row.map(|value| value.to_string()))
             .table();
-        assert_eq!(table.rows[0], vec![Cell::Missing; 6]);
-        assert!(!table.rows[1].contains(&Cell::Missing));
+        assert_eq!(table.rows[0], vec![TableCell::Missing; 6]);
+        assert!(!table.rows[1].contains(&TableCell::Missing));
         assert!(Table::of(Vec::<usize>::new()).count("Lag", |lag| *lag).table().rows.is_empty());
     }
 }

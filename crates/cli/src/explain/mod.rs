@@ -3,19 +3,19 @@
 
 mod breaks;
 mod correlation;
+mod decomposition;
 pub mod glossary;
 mod model;
+mod multivariate;
 mod panel;
-mod parts;
 mod randomness;
-mod together;
 mod unit_root;
 
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::call::Call;
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
 
 /// What there is to say about one topic.
@@ -59,8 +59,8 @@ pub const PARTS: &[(&str, &[Topic])] = &[
     ("Unit roots and stationarity", unit_root::TOPICS),
     ("Breaks, memory, bootstrap", breaks::TOPICS),
     ("Panels of series", panel::TOPICS),
-    ("Regression, systems, cointegration", together::TOPICS),
-    ("Decomposition and outliers", parts::TOPICS),
+    ("Regression, systems, cointegration", multivariate::TOPICS),
+    ("Decomposition and outliers", decomposition::TOPICS),
     ("Seasonal models", model::TOPICS),
 ];
 
@@ -108,7 +108,7 @@ pub fn contents() -> Document {
         document.paragraph(*part);
         let mut table = Table::new(&[("Topic", Align::Left), ("What it is", Align::Left)]);
         for topic in *topics {
-            table.rows.push(vec![Cell::text(topic.name), Cell::text(topic.title)]);
+            table.rows.push(vec![TableCell::text(topic.name), TableCell::text(topic.title)]);
         }
         document.table(table);
     }

@@ -72,7 +72,7 @@ fn square(drawing: &mut Drawing, (x, y): (f64, f64), side: f64, value: f64, acro
 
 fn shade(value: f64) -> &'static str {
     let shades = if value < 0.0 { &theme::NEGATIVE } else { &theme::AGES };
-    // Between nought and the number of shades.
+    // Between zero and the number of shades.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
     let place = (value.abs().min(1.0) * shades.len() as f64) as usize;
     if value.abs() < 0.05 { theme::PAPER } else { shades[place.min(shades.len() - 1)] }

@@ -16,7 +16,7 @@ pub struct Picture<'a> {
     pub title: &'a str,
     pub subtitle: String,
     pub series: &'a SeriesWithGaps,
-    /// Mean, trend and break of the most probable story, place by place.
+    /// Mean, trend and break of the most probable model, place by place.
     pub fixed: Option<Vec<f64>>,
     /// Place of the last period before its break.
     pub break_at: Option<usize>,

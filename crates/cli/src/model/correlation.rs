@@ -45,7 +45,7 @@ pub fn correlations_of_only(
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: AcfError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        AcfError::Unusable(reason) => {
+        AcfError::InvalidSeries(reason) => {
             wording::unusable(&at, reason, "has no autocorrelation", |t| series.period(t))
         }
         AcfError::Lags { observations, .. } => CliError::call(format!("{at}: --lags: {error}"))

@@ -3,10 +3,10 @@
 use kandrel_core::arima::FitError;
 use kandrel_core::evaluate::{AheadError, TrialError};
 use kandrel_core::identify::IdentifyError;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::regressor::MissingRegressor;
 use kandrel_core::series::{Series, SeriesWithGaps};
-use kandrel_core::transform::{Transformed, UndoError};
+use kandrel_core::transform::{InverseError, Transformed};
 use kandrel_core::unitroot::UnitRootError;
 
 use crate::error::CliError;
@@ -93,18 +93,18 @@ pub fn trial_refusal(target: &Transformed, model: &str, error: TrialError) -> Cl
     }
 }
 
-fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
+fn undo_refusal(series: &SeriesWithGaps, error: &InverseError) -> CliError {
     let at = format!("{}: forecasts cannot be back-transformed to the original scale", series.name);
     match error {
-        UndoError::Lossy(_) => CliError::call(format!("{at}: {error}"))
+        InverseError::Lossy(_) => CliError::call(format!("{at}: {error}"))
             .advise("leave the step out, or forecast the transformed series with --transformed"),
-        UndoError::Missing(_) => CliError::data(format!("{at}: {error}")).advise(
+        InverseError::Missing(_) => CliError::data(format!("{at}: {error}")).advise(
             "fill the gap with --gaps, use differences of the model instead of a step, or add --transformed",
         ),
-        UndoError::Future { .. } => CliError::data(format!("{at}: {error}")).advise(
+        InverseError::Future { .. } => CliError::data(format!("{at}: {error}")).advise(
             "give future values with --future FILE, or forecast the transformed series with --transformed",
         ),
-        UndoError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
+        InverseError::Evaluate(_) => CliError::data(format!("{at}: {error}")),
     }
 }
 
@@ -112,11 +112,11 @@ fn undo_refusal(series: &SeriesWithGaps, error: &UndoError) -> CliError {
 pub fn unit_root_refusal(dataset: &Dataset, series: &Series, error: UnitRootError) -> CliError {
     let at = format!("{}, {}", dataset.source, series.name);
     match error {
-        UnitRootError::Unusable(Unusable::Constant) => {
+        UnitRootError::InvalidSeries(InvalidSeries::Constant) => {
             CliError::data(format!("{at}: the series, or its difference, is constant"))
                 .advise("a series without variation cannot be tested; check the column or the --sample")
         }
-        UnitRootError::Unusable(reason) => {
+        UnitRootError::InvalidSeries(reason) => {
             wording::unusable(&at, reason, "cannot be tested", |t| series.period(t))
         }
         UnitRootError::TooManyLags { most, .. } => CliError::call(format!("{at}: {error}"))

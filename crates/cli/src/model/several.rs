@@ -1,7 +1,7 @@
 //! Several series over the periods they have in common, and refusals that name them.
 
 use kandrel_core::coint::CointError;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::series::Series;
 use kandrel_core::var::{SystemColumn, VarError, VarInput, estimate, residual_checks};
 use rayon::prelude::*;
@@ -109,7 +109,7 @@ pub fn coint_refusal(dataset: &Dataset, all: &[Series], error: CointError) -> Cl
 }
 
 /// One of several series over the same periods.
-fn unusable(at: &str, reason: Unusable, all: &[Series]) -> CliError {
+fn unusable(at: &str, reason: InvalidSeries, all: &[Series]) -> CliError {
     let constant = "explains nothing";
     all.first().map_or_else(
         || CliError::data(format!("{at}: {reason}")),

@@ -6,6 +6,8 @@ use kandrel_core::verdict::{Class, Confidence, OrdersProbability, Seasonality};
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::document::Document;
+
 /// A runner-up is named from this probability.
 const RIVAL: f64 = 0.1;
 
@@ -66,8 +68,18 @@ impl SeriesDiagnosis {
     }
 }
 
+/// The joint assessments in a document: one as a line, several as a list that only the whole document shows.
+pub fn section(document: &mut Document, all: &[SeriesDiagnosis]) {
+    match all {
+        [SeriesDiagnosis { diagnosis: Some(own), .. }] => document.paragraph(own.line()),
+        several => document.detail("joint assessments", |inner| {
+            inner.list("Joint assessment", lines(several));
+        }),
+    }
+}
+
 /// A line for each of several series.
-pub fn lines(all: &[SeriesDiagnosis]) -> Vec<String> {
+fn lines(all: &[SeriesDiagnosis]) -> Vec<String> {
     let of = |one: &SeriesDiagnosis| {
         let found = one.diagnosis.as_ref().map(DiagnosisResult::summary);
         format!("{}: {}.", one.series, found.unwrap_or_else(|| "cannot be assessed".to_owned()))

@@ -1,6 +1,6 @@
 //! What an expression does, in words.
 
-use kandrel_core::expr::{self, Kind, Step};
+use kandrel_core::expr::{self, NodeKind, Step};
 use kandrel_core::time::{Frequency, Period};
 
 /// The steps of a chain in words; empty for anything else.
@@ -9,7 +9,7 @@ pub fn in_words(text: &str, start: Period) -> String {
         return String::new();
     };
     match expression.node.kind {
-        Kind::Chain(_, steps) => steps
+        NodeKind::Chain(_, steps) => steps
             .iter()
             .map(|step| step_in_words(step, start.frequency()))
             .collect::<Vec<_>>()

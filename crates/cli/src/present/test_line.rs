@@ -35,7 +35,12 @@ pub struct TestEntry {
 impl TestEntry {
     /// With the decision at a level.
     pub fn decided(self, alpha: f64) -> TestLine {
-        let decision = Decision::at(self.p_value, alpha);
+        self.decided_by(None, alpha)
+    }
+
+    /// The same by a p-value that allows for other tests, if there is one.
+    pub fn decided_by(self, adjusted: Option<f64>, alpha: f64) -> TestLine {
+        let decision = Decision::at(adjusted.unwrap_or(self.p_value), alpha);
         TestLine {
             test: self.test,
             name: self.name,

@@ -7,7 +7,7 @@ use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
 
 /// The contract's result of `transform`.
@@ -54,7 +54,7 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
         columns,
         Align::Decimal,
         |(name, _)| name.clone(),
-        |period, (_, known)| known.get(period).map_or(Cell::Missing, |value| Cell::Exact(*value)),
+        |period, (_, known)| known.get(period).map_or(TableCell::Missing, |value| TableCell::Exact(*value)),
     );
     document.table(table.table());
     document

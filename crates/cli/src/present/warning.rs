@@ -1,13 +1,13 @@
 //! The warnings of a model in a table.
 
-use kandrel_core::arima::Doubt;
+use kandrel_core::arima::ModelWarning;
 
 /// A letter for a column; the legend says which.
-pub fn letter(doubt: Doubt) -> &'static str {
-    match doubt {
-        Doubt::Cancelling => "C",
-        Doubt::UnitRoot => "A",
-        Doubt::Overdifferenced => "M",
+pub fn letter(warning: ModelWarning) -> &'static str {
+    match warning {
+        ModelWarning::Cancelling => "C",
+        ModelWarning::UnitRoot => "A",
+        ModelWarning::Overdifferenced => "M",
     }
 }
 
@@ -17,10 +17,10 @@ mod tests {
 
     #[test]
     fn json_and_text_say_the_same_and_letters_differ() {
-        let all = [Doubt::Cancelling, Doubt::UnitRoot, Doubt::Overdifferenced];
-        for doubt in all {
-            assert_eq!(serde_json::to_value(doubt).expect("JSON"), doubt.to_string());
-            assert_eq!(all.iter().filter(|other| letter(**other) == letter(doubt)).count(), 1);
+        let all = [ModelWarning::Cancelling, ModelWarning::UnitRoot, ModelWarning::Overdifferenced];
+        for warning in all {
+            assert_eq!(serde_json::to_value(warning).expect("JSON"), warning.to_string());
+            assert_eq!(all.iter().filter(|other| letter(**other) == letter(warning)).count(), 1);
         }
     }
 }

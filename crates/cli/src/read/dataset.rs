@@ -8,16 +8,16 @@ use rayon::prelude::*;
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::number::{self, Cell, Style};
+use super::number::{self, CellValue, Style};
 use super::table::Table;
-use super::time_column::{self, Found, TimeOptions};
+use super::time_column::{self, TimeIndex, TimeOptions};
 use crate::error::CliError;
 use crate::wording;
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
-pub enum Kind {
+pub enum ColumnContent {
     Time,
     Number,
     #[default]
@@ -28,7 +28,7 @@ pub enum Kind {
 #[derive(Debug, Clone)]
 pub struct ColumnInfo {
     pub name: String,
-    pub kind: Kind,
+    pub kind: ColumnContent,
     /// Cells that are neither missing nor of the wrong kind.
     pub observations: usize,
     pub missing: usize,
@@ -74,15 +74,15 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
     let found = time_column::find(source, table, time)?;
     let mut reason = None;
     let (time_place, beside, periods, note) = match found {
-        Found::Column(time) => {
+        TimeIndex::Column(time) => {
             reason = Some(time.reason);
             (Some(time.place), time.beside, time.periods, None)
         }
-        Found::Counted { periods } => {
+        TimeIndex::Counted { periods } => {
             reason = Some("the call says so".to_owned());
             (None, None, periods, None)
         }
-        Found::Undated { dates, note } => {
+        TimeIndex::Undated { dates, note } => {
             let numbers = (1..).take(table.rows.len()).map(Period::observation);
             (dates, None, numbers.collect(), note)
         }
@@ -101,7 +101,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
         if is_time(place) {
             columns.push(ColumnInfo {
                 name: name.clone(),
-                kind: Kind::Time,
+                kind: ColumnContent::Time,
                 observations: table.rows.len(),
                 missing: 0,
                 text: None,
@@ -112,7 +112,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
             continue;
         };
         faults.append(&mut own);
-        if info.kind == Kind::Number {
+        if info.kind == ColumnContent::Number {
             numeric.push(Column { name: name.clone(), cells });
         }
         columns.push(info);
@@ -213,14 +213,14 @@ fn read_column(table: &Table, place: usize, style: &Style, order: &Order) -> Rea
     for ((number, row), position) in table.rows.rows().enumerate().zip(&order.places) {
         let text = row.cell(place);
         match number::read(text, style) {
-            Cell::Number(value) => {
+            CellValue::Number(value) => {
                 numbers += 1;
                 if let Some(cell) = cells.get_mut(*position) {
                     *cell = Some(value);
                 }
             }
-            Cell::Missing => missing += 1,
-            Cell::Text => {
+            CellValue::Missing => missing += 1,
+            CellValue::Text => {
                 wrong.push(Fault {
                     line: table.line_of(number, place),
                     word: table.row_word,
@@ -230,10 +230,10 @@ fn read_column(table: &Table, place: usize, style: &Style, order: &Order) -> Rea
             }
         }
     }
-    let kind = if wrong.len() > numbers { Kind::Text } else { Kind::Number };
-    let observations = if kind == Kind::Text { numbers + wrong.len() } else { numbers };
-    let text = if kind == Kind::Text { wrong.first().cloned() } else { None };
-    let faults = if kind == Kind::Number { wrong } else { Vec::new() };
+    let kind = if wrong.len() > numbers { ColumnContent::Text } else { ColumnContent::Number };
+    let observations = if kind == ColumnContent::Text { numbers + wrong.len() } else { numbers };
+    let text = if kind == ColumnContent::Text { wrong.first().cloned() } else { None };
+    let faults = if kind == ColumnContent::Number { wrong } else { Vec::new() };
     ReadColumn {
         info: ColumnInfo { name: name.to_owned(), kind, observations, missing, text },
         cells,
@@ -286,12 +286,12 @@ impl Dataset {
             column.cells = column.cells.get(first..=last).map(<[_]>::to_vec).unwrap_or_default();
             cut.push(column.cells.iter().flatten().count());
         }
-        let numeric = self.columns.iter_mut().filter(|info| info.kind == Kind::Number);
+        let numeric = self.columns.iter_mut().filter(|info| info.kind == ColumnContent::Number);
         for (info, observations) in numeric.zip(cut) {
             info.observations = observations;
             info.missing = self.rows.saturating_sub(observations);
         }
-        for info in self.columns.iter_mut().filter(|info| info.kind == Kind::Time) {
+        for info in self.columns.iter_mut().filter(|info| info.kind == ColumnContent::Time) {
             info.observations = self.rows;
         }
         Ok(())
@@ -400,7 +400,7 @@ impl Dataset {
         let own: Vec<&ColumnInfo> = self.columns.iter().filter(|column| column.name == name).collect();
         match own.as_slice() {
             [] => return Err(self.unknown_column(name)),
-            [only] if only.kind == Kind::Text => {
+            [only] if only.kind == ColumnContent::Text => {
                 let example = only
                     .text
                     .as_ref()
@@ -414,8 +414,10 @@ impl Dataset {
                     names => format!("columns of numbers: {}", wording::list(names)),
                 }));
             }
-            [only] if only.kind == Kind::Time && self.frame.frequency() == Frequency::Year => return Ok(()),
-            [only] if only.kind == Kind::Time => {
+            [only] if only.kind == ColumnContent::Time && self.frame.frequency() == Frequency::Year => {
+                return Ok(());
+            }
+            [only] if only.kind == ColumnContent::Time => {
                 return Err(CliError::data(format!("{source}: `{name}` is the time column"))
                     .advise(format!("columns of numbers: {}", wording::list(&self.numeric_names()))));
             }

@@ -85,12 +85,12 @@ pub fn decode(source: &str, bytes: &Arc<Vec<u8>>, named: Option<&str>) -> Result
     Ok(Decoded { text, notes: note.into_iter().collect() })
 }
 
-/// Without a mark: UTF-8 where valid; UTF-16 where every other byte is nought,
+/// Without a mark: UTF-8 where valid; UTF-16 where every other byte is zero,
 /// as in plain Western text; else Windows-1252.
 fn fitting(bytes: &[u8]) -> &'static Encoding {
     let start = bytes.get(..bytes.len().min(1000)).unwrap_or_default();
-    let noughts = |offset: usize| start.iter().skip(offset).step_by(2).filter(|byte| **byte == 0).count();
-    let (even, odd) = (noughts(0), noughts(1));
+    let zeros = |offset: usize| start.iter().skip(offset).step_by(2).filter(|byte| **byte == 0).count();
+    let (even, odd) = (zeros(0), zeros(1));
     if odd * 4 > start.len() && even == 0 {
         UTF_16LE
     } else if even * 4 > start.len() && odd == 0 {

@@ -6,7 +6,7 @@ use std::collections::HashMap;
 use super::grid::{Grid, Row};
 use super::number::{self, Style};
 use super::table::Table;
-use super::time_column::{self, Found, TimeOptions};
+use super::time_column::{self, TimeIndex, TimeOptions};
 use crate::call::shell_word;
 use crate::error::CliError;
 use crate::wording;
@@ -98,9 +98,9 @@ fn named_shape(
         rest.rows.push(row.line, others.iter().map(|place| row.cell(*place)));
     }
     let time = match time_column::find(source, &rest, time)? {
-        Found::Column(found) => std::iter::once(found.place).chain(found.beside).collect(),
-        Found::Undated { dates: Some(place), .. } => vec![place],
-        Found::Undated { dates: None, .. } | Found::Counted { .. } => {
+        TimeIndex::Column(found) => std::iter::once(found.place).chain(found.beside).collect(),
+        TimeIndex::Undated { dates: Some(place), .. } => vec![place],
+        TimeIndex::Undated { dates: None, .. } | TimeIndex::Counted { .. } => {
             return Err(CliError::data(format!("{source}: no column of the long table contains periods"))
                 .advise("name the time column with --time"));
         }
@@ -208,7 +208,7 @@ fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -> Re
 }
 
 fn is_text(cell: &str, style: &Style) -> bool {
-    number::read(cell, style) == number::Cell::Text
+    number::read(cell, style) == number::CellValue::Text
 }
 
 /// Several key columns are those of SDMX-CSV, whose cells may carry labels.

@@ -20,7 +20,7 @@ use std::sync::Arc;
 use sha2::{Digest, Sha256};
 
 pub use csv::CsvOptions;
-pub use dataset::{Dataset, Kind};
+pub use dataset::{ColumnContent, Dataset};
 pub use long::LongOptions;
 pub use number::Decimal;
 use number::Style;

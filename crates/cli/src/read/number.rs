@@ -2,7 +2,7 @@
 
 /// What a cell of a number column holds.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Cell {
+pub enum CellValue {
     Number(f64),
     Missing,
     Text,
@@ -30,7 +30,7 @@ const MISSING: &[&str] = &["", "na", "n/a", "#n/a", "nan", "null", "none", ".", 
 const SPACES: &[char] = &[' ', '\u{a0}', '\u{202f}', '\u{2009}', '\'', '’'];
 
 /// Reads one cell.
-pub fn read(text: &str, style: &Style) -> Cell {
+pub fn read(text: &str, style: &Style) -> CellValue {
     let text = text.trim();
     // Most cells of most files are plain numbers.
     let is_plain = |b: u8| b.is_ascii_digit() || matches!(b, b'.' | b'-' | b'+' | b'e' | b'E');
@@ -42,11 +42,11 @@ pub fn read(text: &str, style: &Style) -> Cell {
         && let Ok(value) = text.parse()
         && f64::is_finite(value)
     {
-        return Cell::Number(value);
+        return CellValue::Number(value);
     }
     let is_mark = |mark: &str| text.eq_ignore_ascii_case(mark);
     if MISSING.iter().any(|mark| is_mark(mark)) || style.missing.iter().any(|mark| is_mark(mark)) {
-        return Cell::Missing;
+        return CellValue::Missing;
     }
     let plain = text.bytes().all(is_plain);
     let value = match style.decimal {
@@ -54,8 +54,8 @@ pub fn read(text: &str, style: &Style) -> Cell {
         _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),
     };
     match value {
-        Some(value) if f64::is_finite(value) => Cell::Number(value),
-        _ => Cell::Text,
+        Some(value) if f64::is_finite(value) => CellValue::Number(value),
+        _ => CellValue::Text,
     }
 }
 
@@ -142,36 +142,37 @@ pub fn evidence(text: &str) -> Evidence {
 mod tests {
     use super::*;
 
-    fn with(decimal: Decimal, text: &str) -> Cell {
+    fn with(decimal: Decimal, text: &str) -> CellValue {
         read(text, &Style { decimal, missing: vec!["k.a.".to_owned()] })
     }
 
     #[test]
     fn numbers_missing_marks_and_text() {
         let point = |text| with(Decimal::Point, text);
-        assert_eq!(point(" 12.5 "), Cell::Number(12.5));
+        assert_eq!(point(" 12.5 "), CellValue::Number(12.5));
         assert_eq!(
             (point("-1e3"), point("+2."), point(".5")),
-            (Cell::Number(-1000.0), Cell::Number(2.0), Cell::Number(0.5))
+            (CellValue::Number(-1000.0), CellValue::Number(2.0), CellValue::Number(0.5))
         );
         for mark in ["", "NA", "n/a", "NaN", "..", "K.A."] {
-            assert_eq!(point(mark), Cell::Missing, "{mark}");
+            assert_eq!(point(mark), CellValue::Missing, "{mark}");
         }
         for text in ["abc", "inf", "1,5", "1e999", "12 t", "1,23,456", "1.2.3", "--1", "1-2", "e5", "1 23"] {
-            assert_eq!(point(text), Cell::Text, "{text}");
+            assert_eq!(point(text), CellValue::Text, "{text}");
         }
     }
 
     #[test]
     fn thousands_may_be_set_apart() {
         for text in ["1,234,567.5", "1 234 567.5", "1\u{a0}234\u{202f}567.5", "1'234'567.5"] {
-            let expected = if text.contains('\u{202f}') { Cell::Text } else { Cell::Number(1_234_567.5) };
+            let expected =
+                if text.contains('\u{202f}') { CellValue::Text } else { CellValue::Number(1_234_567.5) };
             assert_eq!(with(Decimal::Point, text), expected, "{text}");
         }
-        assert_eq!(with(Decimal::Comma, "1.234.567,5"), Cell::Number(1_234_567.5));
-        assert_eq!(with(Decimal::Comma, "−12,25"), Cell::Number(-12.25));
-        assert_eq!(with(Decimal::Comma, "12.5"), Cell::Text);
-        assert_eq!(with(Decimal::Comma, "12345,5"), Cell::Number(12345.5));
+        assert_eq!(with(Decimal::Comma, "1.234.567,5"), CellValue::Number(1_234_567.5));
+        assert_eq!(with(Decimal::Comma, "−12,25"), CellValue::Number(-12.25));
+        assert_eq!(with(Decimal::Comma, "12.5"), CellValue::Text);
+        assert_eq!(with(Decimal::Comma, "12345,5"), CellValue::Number(12345.5));
     }
 
     #[test]

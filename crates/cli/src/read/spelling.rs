@@ -26,7 +26,7 @@ enum Spelled {
 
 /// What a column of cells says.
 #[derive(Debug, PartialEq, Eq)]
-pub enum Column {
+pub enum ColumnSpelling {
     /// These periods, all of one frequency.
     Periods(Vec<Period>),
     /// Dates that may be read either way: the day first, the month first.
@@ -34,15 +34,15 @@ pub enum Column {
 }
 
 /// Reads a whole column; `None` if it does not hold periods of one frequency.
-pub fn read<'a>(cells: impl Iterator<Item = &'a str>, order: Option<DateOrder>) -> Option<Column> {
+pub fn read<'a>(cells: impl Iterator<Item = &'a str>, order: Option<DateOrder>) -> Option<ColumnSpelling> {
     let spelled: Vec<Spelled> = cells.map(spelled).collect::<Option<_>>()?;
     match spelled.first()? {
         Spelled::Period(_) => settled(&spelled, |cell| match cell {
             Spelled::Period(period) => Some(period),
             _ => None,
         })
-        .map(Column::Periods),
-        Spelled::Colon(..) => colons(&spelled).map(Column::Periods),
+        .map(ColumnSpelling::Periods),
+        Spelled::Colon(..) => colons(&spelled).map(ColumnSpelling::Periods),
         Spelled::DayAndMonth(..) => day_and_month(&spelled, order),
     }
 }
@@ -64,7 +64,7 @@ fn colons(spelled: &[Spelled]) -> Option<Vec<Period>> {
 }
 
 /// The reading that is named, that is possible, or that alone is regular.
-fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column> {
+fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<ColumnSpelling> {
     let reading = |order: DateOrder| {
         settled(spelled, |cell| match (cell, order) {
             (Spelled::DayAndMonth(day, month, year), DateOrder::DayFirst)
@@ -73,16 +73,16 @@ fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column
         })
     };
     if let Some(order) = order {
-        return reading(order).map(Column::Periods);
+        return reading(order).map(ColumnSpelling::Periods);
     }
     match (reading(DateOrder::DayFirst), reading(DateOrder::MonthFirst)) {
         (Some(day_first), Some(month_first)) => match (is_regular(&day_first), is_regular(&month_first)) {
-            _ if day_first == month_first => Some(Column::Periods(day_first)),
-            (true, false) => Some(Column::Periods(day_first)),
-            (false, true) => Some(Column::Periods(month_first)),
-            _ => Some(Column::Open { day_first, month_first }),
+            _ if day_first == month_first => Some(ColumnSpelling::Periods(day_first)),
+            (true, false) => Some(ColumnSpelling::Periods(day_first)),
+            (false, true) => Some(ColumnSpelling::Periods(month_first)),
+            _ => Some(ColumnSpelling::Open { day_first, month_first }),
         },
-        (one, other) => one.or(other).map(Column::Periods),
+        (one, other) => one.or(other).map(ColumnSpelling::Periods),
     }
 }
 
@@ -160,7 +160,7 @@ fn spelled(cell: &str) -> Option<Spelled> {
     }
 }
 
-/// A date with a time of nought is the date.
+/// A date with a time of zero is the date.
 fn without_midnight(cell: &str) -> &str {
     let times = ["T00:00:00", " 00:00:00", "T00:00", " 00:00", " 0:00"];
     times.iter().find_map(|time| cell.strip_suffix(time)).unwrap_or(cell)
@@ -262,7 +262,7 @@ mod tests {
 
     fn one(cell: &str) -> String {
         match read([cell].into_iter(), Some(DateOrder::DayFirst)) {
-            Some(Column::Periods(periods)) => periods[0].to_string(),
+            Some(ColumnSpelling::Periods(periods)) => periods[0].to_string(),
             other => format!("{other:?}"),
         }
     }
@@ -322,7 +322,7 @@ mod tests {
 
     #[test]
     fn a_number_beyond_four_makes_months_of_the_whole_column() {
-        let Some(Column::Periods(periods)) = read(["2004:1", "2004:12"].into_iter(), None) else {
+        let Some(ColumnSpelling::Periods(periods)) = read(["2004:1", "2004:12"].into_iter(), None) else {
             panic!("periods")
         };
         assert_eq!(periods[0].to_string(), "2004-01");
@@ -331,7 +331,7 @@ mod tests {
     #[test]
     fn the_column_settles_day_and_month_where_it_can() {
         let first = |cells: &[&str]| match read(cells.iter().copied(), None) {
-            Some(Column::Periods(periods)) => periods[0].to_string(),
+            Some(ColumnSpelling::Periods(periods)) => periods[0].to_string(),
             other => format!("{other:?}"),
         };
         // Only one reading is possible.
@@ -355,9 +355,9 @@ mod tests {
         assert_eq!(first(&gap.iter().map(String::as_str).collect::<Vec<_>>()), "2008-12-01");
         // Three of them may be days as well: both readings are regular.
         let open = read(["01/02/2004", "01/03/2004", "01/04/2004"].into_iter(), None);
-        assert!(matches!(open, Some(Column::Open { .. })), "{open:?}");
+        assert!(matches!(open, Some(ColumnSpelling::Open { .. })), "{open:?}");
         let open = read(["01/02/2004", "05/03/2004", "11/04/2004"].into_iter(), None);
-        assert!(matches!(open, Some(Column::Open { .. })), "{open:?}");
+        assert!(matches!(open, Some(ColumnSpelling::Open { .. })), "{open:?}");
     }
 
     #[test]

@@ -18,8 +18,8 @@ pub struct TimeColumn {
     pub reason: String,
 }
 
-/// What was found, and what is worth telling.
-pub enum Found {
+/// How the rows of a table are placed in time.
+pub enum TimeIndex {
     Column(TimeColumn),
     /// Periods counted from a first one that was given.
     Counted {
@@ -58,7 +58,7 @@ pub enum Every {
 }
 
 /// Looks for the time column, or reads the one that is named.
-pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
+pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<TimeIndex, CliError> {
     if options.start.is_some() || options.every.is_some() {
         return counted(table, options);
     }
@@ -85,7 +85,7 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<Found,
     for place in 0..table.header.len() {
         refuse_nearly_periods(source, table, place, options.order)?;
     }
-    Ok(Found::Undated { dates: None, note: None })
+    Ok(TimeIndex::Undated { dates: None, note: None })
 }
 
 /// Rows from which it is told whether a column is meant to hold periods.
@@ -127,7 +127,7 @@ fn refuse_nearly_periods(
 }
 
 /// Periods counted from the first row on.
-fn counted(table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
+fn counted(table: &Table, options: &TimeOptions) -> Result<TimeIndex, CliError> {
     let start = match (options.start.as_deref(), options.every) {
         (None, Some(Every::Step)) => Period::observation(1),
         (None, _) => {
@@ -138,7 +138,7 @@ fn counted(table: &Table, options: &TimeOptions) -> Result<Found, CliError> {
     };
     let steps = (0..).take(table.rows.len());
     let periods = steps.map(|step| start.offset(step)).collect();
-    Ok(Found::Counted { periods })
+    Ok(TimeIndex::Counted { periods })
 }
 
 fn first_period(text: &str, every: Option<Every>) -> Result<Period, CliError> {
@@ -162,7 +162,7 @@ fn first_period(text: &str, every: Option<Every>) -> Result<Period, CliError> {
 }
 
 /// A column of years beside one of months or quarters.
-fn year_and_part(table: &Table) -> Option<Found> {
+fn year_and_part(table: &Table) -> Option<TimeIndex> {
     let place_of =
         |names: &[&str]| table.header.iter().position(|name| names.contains(&name.to_lowercase().as_str()));
     let year = place_of(&["year", "yr"])?;
@@ -177,7 +177,7 @@ fn year_and_part(table: &Table) -> Option<Found> {
             table.header[part],
             frequency.noun()
         );
-        Some(Found::Column(TimeColumn { place: year, beside: Some(part), periods, reason }))
+        Some(TimeIndex::Column(TimeColumn { place: year, beside: Some(part), periods, reason }))
     })
 }
 
@@ -186,7 +186,7 @@ fn named_column(
     table: &Table,
     name: &str,
     order: Option<DateOrder>,
-) -> Result<Found, CliError> {
+) -> Result<TimeIndex, CliError> {
     let place = table.header.iter().position(|known| known == name).ok_or_else(|| {
         let error = CliError::data(format!("{source} has no column `{name}`"));
         match wording::nearest(name, &table.header) {
@@ -207,7 +207,7 @@ fn named_column(
     Err(CliError::data(message).advise("write periods as 2004, 2004-Q3, 2004-09 or 2004-09-30"))
 }
 
-fn read_column(table: &Table, place: usize, order: Option<DateOrder>) -> Option<spelling::Column> {
+fn read_column(table: &Table, place: usize, order: Option<DateOrder>) -> Option<spelling::ColumnSpelling> {
     spelling::read(table.rows.rows().map(|row| row.cell(place)), order)
 }
 
@@ -216,11 +216,11 @@ fn settled_order(
     source: &str,
     table: &Table,
     place: usize,
-    column: spelling::Column,
+    column: spelling::ColumnSpelling,
 ) -> Result<Vec<Period>, CliError> {
     match column {
-        spelling::Column::Periods(periods) => Ok(periods),
-        spelling::Column::Open { day_first, month_first } => {
+        spelling::ColumnSpelling::Periods(periods) => Ok(periods),
+        spelling::ColumnSpelling::Open { day_first, month_first } => {
             let name = table.header.get(place).map_or("", String::as_str);
             let first = table.rows.row(0).map_or("", |row| row.cell(place));
             let shown = |periods: &[Period]| periods.first().map(ToString::to_string).unwrap_or_default();
@@ -243,20 +243,20 @@ fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
 }
 
 /// The periods as they are; days may stand for weeks, months or longer.
-fn settled(table: &Table, place: usize, raw: Vec<Period>) -> Found {
+fn settled(table: &Table, place: usize, raw: Vec<Period>) -> TimeIndex {
     let name = table.header.get(place).map_or("", String::as_str);
     let frequency = raw.first().map(|period| period.frequency());
     if frequency != Some(Frequency::Day) {
         let noun = frequency.map_or("period", Frequency::noun);
         let reason = format!("`{name}` contains {noun}s");
-        return Found::Column(TimeColumn { place, beside: None, periods: raw, reason });
+        return TimeIndex::Column(TimeColumn { place, beside: None, periods: raw, reason });
     }
     match days::read(&raw) {
         Reading::Periods { periods, because } => {
             let reason = format!("the dates in `{name}` {because}");
-            Found::Column(TimeColumn { place, beside: None, periods, reason })
+            TimeIndex::Column(TimeColumn { place, beside: None, periods, reason })
         }
-        Reading::Irregular { how } => Found::Undated {
+        Reading::Irregular { how } => TimeIndex::Undated {
             dates: Some(place),
             note: Some(format!(
                 "the dates in `{name}` {how}: rows are taken as observations 1, 2, … in the file's order"

@@ -174,7 +174,7 @@ impl Grid {
 
     /// Marks a place given as shares of width and height.
     fn dot(&mut self, (x, y): (f64, f64)) {
-        // Shares between nought and one.
+        // Shares between zero and one.
         #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
         let at = |share: f64, count: usize| (share.clamp(0.0, 1.0) * (count as f64 - 1.0)).round() as usize;
         let (column, row) = (at(x, self.across), self.down - 1 - at(y, self.down));

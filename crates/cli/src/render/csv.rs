@@ -1,7 +1,7 @@
 //! The tables of a document as comma-separated values, numbers at full
 //! precision; a blank line between tables.
 
-use crate::document::{Cell, Document, Table};
+use crate::document::{Document, Table, TableCell};
 use crate::error::CliError;
 use crate::wording::guarded;
 
@@ -25,13 +25,15 @@ fn table(table: &Table) -> Result<String, CliError> {
     String::from_utf8(bytes).map_err(|e| failed(&e))
 }
 
-fn cell(cell: &Cell) -> String {
+fn cell(cell: &TableCell) -> String {
     match cell {
-        Cell::Text(text) => guarded(text),
+        TableCell::Text(text) => guarded(text),
         // The shortest digits that read back as the same number.
-        Cell::Number { value, .. } | Cell::Exact(value) | Cell::PValue(value) => value.to_string(),
-        Cell::Count(count) => count.to_string(),
-        Cell::Missing => String::new(),
+        TableCell::Number { value, .. } | TableCell::Exact(value) | TableCell::PValue(value) => {
+            value.to_string()
+        }
+        TableCell::Count(count) => count.to_string(),
+        TableCell::Missing => String::new(),
     }
 }
 
@@ -44,8 +46,8 @@ mod tests {
     fn numbers_keep_their_digits_and_names_cannot_be_formulas() {
         let mut table =
             Table::new(&[("period", Align::Left), ("=cmd", Align::Decimal), ("-x, y", Align::Decimal)]);
-        table.rows.push(vec![Cell::text("2001"), Cell::Exact(0.1 + 0.2), Cell::Missing]);
-        table.rows.push(vec![Cell::text("2002"), Cell::number(-1.0 / 3.0, 2), Cell::Count(3)]);
+        table.rows.push(vec![TableCell::text("2001"), TableCell::Exact(0.1 + 0.2), TableCell::Missing]);
+        table.rows.push(vec![TableCell::text("2002"), TableCell::number(-1.0 / 3.0, 2), TableCell::Count(3)]);
         let mut document = Document::default();
         document.table(table);
         let text = csv(&[document]).expect("plain text");

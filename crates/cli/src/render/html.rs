@@ -48,7 +48,7 @@ fn block(block: &Block) -> Option<String> {
             format!("<h4>{}</h4>\n<pre>{}</pre>\n", escaped(title), escaped(&lines.join("\n")))
         }
         Block::EvidenceLegend => format!("<p class=\"legend\">{}</p>\n", escaped(circle_legend())),
-        Block::Plot(_) => return None,
+        Block::Plot(_) | Block::Detail { .. } => return None,
     })
 }
 
@@ -98,15 +98,15 @@ fn table(table: &Table) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::document::Cell;
+    use crate::document::TableCell;
 
     #[test]
     fn nothing_in_a_name_is_run() {
         let mut document = Document::default();
         document.paragraph("<script>alert(\"x\")</script> & more\u{202e}txet");
         let mut table = Table::new(&[("a<b", Align::Left), ("x", Align::Decimal)]);
-        table.rows.push(vec![Cell::text("<img src=x>"), Cell::number(1.25, 2)]);
-        table.rows.push(vec![Cell::text("'"), Cell::Count(3)]);
+        table.rows.push(vec![TableCell::text("<img src=x>"), TableCell::number(1.25, 2)]);
+        table.rows.push(vec![TableCell::text("'"), TableCell::Count(3)]);
         document.table(table);
         let html = html(&document);
         assert!(!html.contains("<script>") && !html.contains("<img") && !html.contains('\u{202e}'), "{html}");

@@ -18,7 +18,7 @@ fn block(block: &Block) -> Option<String> {
             let body: Vec<String> = items.iter().map(|item| format!("%   {item}\n")).collect();
             Some(format!("% {title}\n{}", body.concat()))
         }
-        Block::Commands { .. } | Block::EvidenceLegend | Block::Plot(_) => None,
+        Block::Commands { .. } | Block::EvidenceLegend | Block::Plot(_) | Block::Detail { .. } => None,
     }
 }
 
@@ -75,13 +75,13 @@ fn escaped(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::document::Cell;
+    use crate::document::TableCell;
 
     #[test]
     fn a_table_compiles_whatever_the_names() {
         let mut table = Table::new(&[("tug_hours & more", Align::Left), ("5 %", Align::Decimal)]);
-        table.rows.push(vec![Cell::text("Δ² {x}"), Cell::number(-1.5, 1)]);
-        table.rows.push(vec![Cell::text("p"), Cell::PValue(0.02)]);
+        table.rows.push(vec![TableCell::text("Δ² {x}"), TableCell::number(-1.5, 1)]);
+        table.rows.push(vec![TableCell::text("p"), TableCell::PValue(0.02)]);
         let expected = "\\begin{tabular}{lr}\ntug\\_hours \\& more & 5 \\% \\\\\n\\hline\n\
                         $\\Delta$$^2$ \\{x\\} & $-$1.5 \\\\\np & 0.0200 ** \\\\\n\\end{tabular}\n";
         assert_eq!(super::table(&table), expected);

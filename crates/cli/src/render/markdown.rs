@@ -23,7 +23,7 @@ fn block(block: &Block) -> Option<String> {
         }
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
         // Figures are files of their own.
-        Block::Plot(_) => return None,
+        Block::Plot(_) | Block::Detail { .. } => return None,
     })
 }
 
@@ -49,13 +49,13 @@ fn escaped(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::document::Cell;
+    use crate::document::TableCell;
 
     #[test]
     fn tables_have_their_bars_and_names_keep_theirs() {
         let mut table = Table::new(&[("a_b", Align::Left), ("x|y", Align::Decimal)]);
-        table.rows.push(vec![Cell::text("p"), Cell::number(-1.25, 1)]);
-        table.rows.push(vec![Cell::text("…")]);
+        table.rows.push(vec![TableCell::text("p"), TableCell::number(-1.25, 1)]);
+        table.rows.push(vec![TableCell::text("…")]);
         let expected = "| a\\_b | x\\|y |\n| --- | ---: |\n| p | −1.2 |\n| … |  |\n";
         assert_eq!(super::table(&table), expected);
     }

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use unicode_width::UnicodeWidthStr;
 
 use super::chart::{Charts, chart};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::wording::{number, p_value};
 
 /// Running text is wrapped at this width.
@@ -22,7 +22,11 @@ pub struct Style {
 /// The document as text. Its first paragraph and the titles of lists stand out where
 /// bold print is wanted.
 pub fn text(document: &Document, style: Style) -> String {
-    let shown = |block: &&Block| style.charts != Charts::None || !matches!(block, Block::Plot(_));
+    let shown = |block: &&Block| match block {
+        Block::Plot(_) => style.charts != Charts::None,
+        Block::Detail { .. } => false,
+        _ => true,
+    };
     let pieces: Vec<String> = document
         .blocks
         .iter()
@@ -67,6 +71,7 @@ fn block(block: &Block, style: Style) -> String {
         }
         Block::Plot(plot) => chart(plot, style.charts),
         Block::EvidenceLegend => format!("{}\n", circle_legend()),
+        Block::Detail { .. } => String::new(),
     }
 }
 
@@ -91,7 +96,7 @@ fn wrap(text: &str, first: &str, rest: &str) -> String {
 fn table(table: &Table) -> String {
     let columns: Vec<Vec<String>> = (0..table.columns.len())
         .map(|place| {
-            let cells: Vec<Option<&Cell>> = table.rows.iter().map(|row| row.get(place)).collect();
+            let cells: Vec<Option<&TableCell>> = table.rows.iter().map(|row| row.get(place)).collect();
             align(&table.columns[place].label, table.columns[place].align, &cells)
         })
         .collect();
@@ -111,7 +116,7 @@ fn table(table: &Table) -> String {
 }
 
 /// Head and cells of a column, padded to one width.
-fn align(label: &str, align: Align, cells: &[Option<&Cell>]) -> Vec<String> {
+fn align(label: &str, align: Align, cells: &[Option<&TableCell>]) -> Vec<String> {
     let shown: Vec<String> = cells.iter().map(|cell| cell.map(shown).unwrap_or_default()).collect();
     let placed = match align {
         Align::Left => shown,
@@ -138,14 +143,14 @@ pub fn at_points(cells: &[String], [point, digit]: [char; 2]) -> Vec<String> {
 }
 
 /// A cell as it is shown to people.
-pub fn shown(cell: &Cell) -> String {
+pub fn shown(cell: &TableCell) -> String {
     match cell {
-        Cell::Text(text) => text.clone(),
-        Cell::Number { value, decimals } => number(*value, *decimals),
-        Cell::Count(count) => count.to_string(),
-        Cell::Exact(value) => value.to_string().replace('-', "−"),
-        Cell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
-        Cell::Missing => "·".to_owned(),
+        TableCell::Text(text) => text.clone(),
+        TableCell::Number { value, decimals } => number(*value, *decimals),
+        TableCell::Count(count) => count.to_string(),
+        TableCell::Exact(value) => value.to_string().replace('-', "−"),
+        TableCell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        TableCell::Missing => "·".to_owned(),
     }
 }
 
@@ -179,9 +184,9 @@ mod tests {
     #[test]
     fn numbers_stand_at_their_points_and_minus_is_a_minus() {
         let mut table = Table::new(&[("Name", Align::Left), ("Value", Align::Decimal)]);
-        table.rows.push(vec![Cell::text("a"), Cell::number(-1.5, 2)]);
-        table.rows.push(vec![Cell::text("bcd"), Cell::number(12.0, 1)]);
-        table.rows.push(vec![Cell::text("e"), Cell::Count(100)]);
+        table.rows.push(vec![TableCell::text("a"), TableCell::number(-1.5, 2)]);
+        table.rows.push(vec![TableCell::text("bcd"), TableCell::number(12.0, 1)]);
+        table.rows.push(vec![TableCell::text("e"), TableCell::Count(100)]);
         let text = super::table(&table);
         let expected = "Name   Value\n────────────\na      −1.50\nbcd    12.0\ne     100\n";
         assert_eq!(text, expected);
@@ -196,6 +201,6 @@ mod tests {
 
     #[test]
     fn what_is_not_a_number_is_shown_as_missing() {
-        assert_eq!(shown(&Cell::number(f64::NAN, 2)), "·");
+        assert_eq!(shown(&TableCell::number(f64::NAN, 2)), "·");
     }
 }

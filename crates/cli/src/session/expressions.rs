@@ -128,7 +128,7 @@ fn resolve(
     let note = |one: &Resolved| match one {
         Resolved::Lambda(choice) => wording::lambda(choice),
         Resolved::Season(windows) => wording::season_taken_out(windows),
-        Resolved::Mended(values) => wording::mended(values),
+        Resolved::Repaired(values) => wording::repaired(values),
     };
     dataset.notes.extend(found.iter().map(|one| format!("{}: {}", expression.text, note(one))));
     Ok(())

@@ -36,7 +36,7 @@ pub fn probability(probability: f64) -> String {
     }
 }
 
-/// A share as a percentage without needless noughts.
+/// A share as a percentage without needless zeros.
 pub fn percent(share: f64) -> String {
     let rounded = (share * 1e6).round() / 1e4;
     rounded.to_string()

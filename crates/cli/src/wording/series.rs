@@ -2,7 +2,7 @@
 
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::time::Period;
 
@@ -49,7 +49,7 @@ pub fn season_taken_out(windows: &Windows) -> String {
 }
 
 /// The values that a step replaced.
-pub fn mended(values: &[(Period, f64, f64)]) -> String {
+pub fn repaired(values: &[(Period, f64, f64)]) -> String {
     let one = |(period, from, to): &(Period, f64, f64)| format!("{period} {} → {}", short(*from), short(*to));
     match values {
         [] => "no outliers, nothing replaced".to_owned(),
@@ -61,14 +61,19 @@ pub fn mended(values: &[(Period, f64, f64)]) -> String {
 }
 
 /// A series that nothing can be done with; `without` says what a constant one does not have.
-pub fn unusable(at: &str, reason: Unusable, without: &str, period: impl Fn(usize) -> Period) -> CliError {
+pub fn unusable(
+    at: &str,
+    reason: InvalidSeries,
+    without: &str,
+    period: impl Fn(usize) -> Period,
+) -> CliError {
     match reason {
-        Unusable::TooShort { .. } => {
+        InvalidSeries::TooShort { .. } => {
             CliError::data(format!("{at}: {reason}")).advise("use a longer series or a wider --sample")
         }
-        Unusable::Constant => CliError::data(format!("{at}: {reason}"))
+        InvalidSeries::Constant => CliError::data(format!("{at}: {reason}"))
             .advise(format!("a series that never changes {without}; check the column or the --sample")),
-        Unusable::NotFinite { place } => too_large(at, period(place)),
+        InvalidSeries::NotFinite { place } => too_large(at, period(place)),
     }
 }
 

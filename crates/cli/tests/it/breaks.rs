@@ -62,7 +62,7 @@ fn another_trimming_is_held_against_series_of_its_own() {
     let wide = tests(&format!("{words} --trim 0.25"));
     assert!(wide[0]["notes"][0].as_str().expect("a note").contains("1999 series drawn"));
     assert!(usual[0]["notes"].as_array().expect("notes").iter().all(|n| !n.to_string().contains("drawn")));
-    // Fewer dates to choose from: the 5 % point lies nearer to nought.
+    // Fewer dates to choose from: the 5 % point lies nearer to zero.
     let five = |tests: &[Value]| tests[0]["critical"]["5%"].as_f64().expect("a number");
     assert!(five(&wide) > five(&usual), "{} {}", five(&wide), five(&usual));
 }

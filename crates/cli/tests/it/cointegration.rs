@@ -19,7 +19,7 @@ fn wages_keep_to_rents_and_output_goes_its_own_way() {
     assert_eq!(johansen["rank"], 1);
     let vector = johansen["vectors"][0].as_array().expect("a relation");
     assert_eq!((vector[0]["name"].as_str(), number(&vector[0]["estimate"])), (Some("wages"), 1.0));
-    // In truth -1.6 and nought.
+    // In truth -1.6 and zero.
     for (place, truth) in [(1, -1.6), (2, 0.0)] {
         let (own, error) = (number(&vector[place]["estimate"]), number(&vector[place]["std_error"]));
         assert!((own - truth).abs() < 3.0 * error, "{own} {error}");

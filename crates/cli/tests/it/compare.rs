@@ -145,16 +145,16 @@ fn fixed_parameters_and_fresh_ones_differ_only_a_little() {
     let folder = Folder::new();
     let words =
         ["compare", "demo:harbour", "waiting", "--model", "(2,0,0)", "--rolling", "12", "--ahead", "2"];
-    let [anew, fixed] = [&[][..], &["--fixed"]].map(|more| {
+    let [again, fixed] = [&[][..], &["--fixed"]].map(|more| {
         let result = run(&folder, &[&words[..], more].concat());
         let own = of(&result, "waiting (2,0,0)")["rolling"].clone();
         (own["fixed"].clone(), number(&own["rmse"]))
     });
-    assert_eq!((anew.0, fixed.0), (false.into(), true.into()));
+    assert_eq!((again.0, fixed.0), (false.into(), true.into()));
     assert!(
-        (anew.1 / fixed.1 - 1.0).abs() < 0.05 && (anew.1 - fixed.1).abs() > 1e-9,
+        (again.1 / fixed.1 - 1.0).abs() < 0.05 && (again.1 - fixed.1).abs() > 1e-9,
         "{} {}",
-        anew.1,
+        again.1,
         fixed.1
     );
 }

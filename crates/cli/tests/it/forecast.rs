@@ -154,7 +154,7 @@ fn regressors_need_their_future_and_take_it_from_a_file() {
     let result = run(&folder, &[&words[..], &["--future", "next.csv"]].concat());
     let points: Vec<f64> = steps(&result).iter().map(|step| number(&step["point"])).collect();
     assert!((points[0] - 12.0).abs() < 0.4 && (points[1] - 6.0).abs() < 0.4, "{points:?}");
-    // The column to be foretold is not taken from there.
+    // The column to be predicted is not taken from there.
     assert_eq!(
         (result["origin"].clone(), steps(&result)[0]["actual"].clone()),
         ("2014-12".into(), Value::Null)

@@ -1,6 +1,6 @@
 //! The whole text and the whole JSON of a list of calls on demo data, compared with what a person has read.
 //!
-//! `INSTA_UPDATE=always cargo test -p kandrel --test it golden` writes both anew; the difference is then read before
+//! `INSTA_UPDATE=always cargo test -p kandrel --test it golden` writes both again; the difference is then read before
 //! it is committed.
 
 use std::path::PathBuf;

@@ -166,7 +166,7 @@ pub fn fits_80_columns(text: &str) -> Result<(), String> {
     if wide.is_empty() { Ok(()) } else { Err(wide.join("\n")) }
 }
 
-/// Numbers that look drawn, about nought, of spread one: sums of twelve uniform ones.
+/// Numbers that look drawn, about zero, of spread one: sums of twelve uniform ones.
 pub fn noise(n: usize, mut seed: u64) -> Vec<f64> {
     let mut draw = || {
         let mut sum = 0.0;

@@ -94,7 +94,7 @@ fn several_series_have_a_row_each_and_every_figure_in_json() {
     }
     fits_80_columns(&outcome.stdout).expect("no wide line");
     let results = folder.json("stationarity demo:harbour claims tug_hours");
-    assert_eq!(results["results"][1]["verdict"]["models"].as_array().expect("stories").len(), 12);
+    assert_eq!(results["results"][1]["verdict"]["models"].as_array().expect("models").len(), 12);
 }
 
 #[test]

@@ -22,8 +22,8 @@ fn the_demo_series_are_what_they_were_made_to_be() {
     // A walk whose steps happen to be smaller later on: its order is found, its kind is not sure.
     let fee = verdict("berth_fee");
     assert_eq!((&fee["class"], &fee["integration"]), (&"difference_stationary".into(), &1.into()));
-    let stories = fee["models"].as_array().expect("stories");
-    let walks = stories.iter().filter(|one| {
+    let models = fee["models"].as_array().expect("models");
+    let walks = models.iter().filter(|one| {
         ["random_walk", "random_walk_with_drift", "drift_with_slope_break"].iter().any(|w| one["model"] == *w)
     });
     let together: f64 = walks.map(|one| one["probability"].as_f64().expect("a number")).sum();
@@ -81,9 +81,9 @@ fn the_contract_of_the_json() {
     }
     let verdict = &one["verdict"];
     assert!(verdict["seasonal_integration"].is_null() && verdict["fractional_d"].is_null());
-    let stories = verdict["models"].as_array().expect("stories");
-    let sum: f64 = stories.iter().map(|one| one["probability"].as_f64().expect("a number")).sum();
-    assert!(stories.len() == 12 && (sum - 1.0).abs() < 1e-9);
+    let models = verdict["models"].as_array().expect("models");
+    let sum: f64 = models.iter().map(|one| one["probability"].as_f64().expect("a number")).sum();
+    assert!(models.len() == 12 && (sum - 1.0).abs() < 1e-9);
     let (low, high) = (&verdict["largest_root"]["low"], &verdict["largest_root"]["high"]);
     assert!(low.as_f64() <= high.as_f64() && high.is_number());
 }

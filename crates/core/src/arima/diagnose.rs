@@ -13,7 +13,7 @@ pub struct Diagnosis {
     pub degrees: usize,
     /// Ljung-Box, degrees of freedom reduced by the coefficients; none if they leave none.
     pub ljung_box: Option<Outcome>,
-    /// Runs about nought.
+    /// Runs about zero.
     pub runs: Option<Outcome>,
     /// Jarque-Bera.
     pub jarque_bera: Option<Outcome>,

@@ -13,7 +13,7 @@ use super::engine::recursive::{Innovation, innovations};
 use super::model::{Level, Model};
 use super::search::nested;
 use super::transform;
-use crate::num::descent::{self, Least, Start};
+use crate::num::minimise::{self, Minimum, Start};
 use crate::num::scale::{self, is_squarable};
 use crate::num::sum::dot;
 
@@ -293,8 +293,8 @@ impl<'a> Prepared<'a> {
     fn fit(&self, starts: &[Start]) -> Result<Fit, FitError> {
         let found = self.least(starts, starts.len())?;
         // Whatever the start, the estimates are to be the same to a millionth.
-        let at = descent::least(&found.clone().into(), FINE, |free| self.deviance(free));
-        let found = Least { settled: found.settled, ..at.unwrap_or(found) };
+        let at = minimise::minimise_bfgs(&found.clone().into(), FINE, |free| self.deviance(free));
+        let found = Minimum { settled: found.settled, ..at.unwrap_or(found) };
         let coefficients = transform::coefficients(&found.at, &self.like);
         let top = self.likelihood(&coefficients, false).ok_or(FitError::NoConvergence)?;
         Ok(assembled(self, coefficients, &top, found.settled))
@@ -322,7 +322,7 @@ impl<'a> Prepared<'a> {
     }
 
     /// The least deviance that is reached from the best `followed` of the starts.
-    fn least(&self, starts: &[Start], followed: usize) -> Result<Least, FitError> {
+    fn least(&self, starts: &[Start], followed: usize) -> Result<Minimum, FitError> {
         let mut from: Vec<(f64, &Start)> = starts.iter().map(|start| (0.0, start)).collect();
         if starts.len() > followed {
             for (value, start) in &mut from {
@@ -333,7 +333,7 @@ impl<'a> Prepared<'a> {
         }
         from.into_iter()
             .take(followed.max(1))
-            .filter_map(|(_, start)| descent::least(start, TOLERANCE, |free| self.deviance(free)))
+            .filter_map(|(_, start)| minimise::minimise_bfgs(start, TOLERANCE, |free| self.deviance(free)))
             .min_by(|a, b| a.value.total_cmp(&b.value))
             .ok_or(FitError::NoConvergence)
     }

@@ -38,7 +38,7 @@
 //! # Reading order of `engine/`
 //! `seasonal` (f and b) and `dual` (their derivatives), `steps` (f and b period by period), `grid` (periods and phases),
 //! `kernels`, `rows`, `phases` (the inner loops), `whitening` (v), `profiles`, `sequences` and `cross` (M and C over
-//! phases and periods, and their products), `symmetric`, `corrections` (A, D, Γ), `workings` (all that does not depend on
+//! phases and periods, and their products), `symmetric`, `corrections` (A, D, Γ), `plan` (all that does not depend on
 //! the series), `likelihood`, `adjoint` (the slope), `precision` (Σ⁻¹ times a series), `recursive` (missing values),
 //! `predictor` (one-step errors and
 //! forecasts).
@@ -85,7 +85,7 @@ pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_from, fit_near, fit_simp
 pub use forecast::{ForecastError, Known, forecast};
 pub use model::{Level, Model, ModelError};
 pub use roots::{Root, roots};
-pub use search::{Candidate, Doubt, Grid, chosen, doubts, search};
+pub use search::{Candidate, Grid, ModelWarning, chosen, search, warnings};
 pub use two_stages::{SECOND_STAGE, has_many_columns, search_in_two_stages};
 pub use uncertain::forecast_with_estimates;
 pub use walk::walk;

@@ -12,7 +12,7 @@ pub struct Root {
 }
 
 impl Root {
-    /// Its distance from nought: above one for a stationary or invertible factor.
+    /// Its distance from zero: above one for a stationary or invertible factor.
     pub fn modulus(self) -> f64 {
         self.re.hypot(self.im)
     }
@@ -30,7 +30,7 @@ impl Root {
 /// Rounds, at most.
 const ROUNDS: usize = 500;
 
-/// The roots of `1 + Σ c_k z^k`, nearest to nought first; trailing coefficients of nought count as
+/// The roots of `1 + Σ c_k z^k`, nearest to zero first; trailing coefficients of zero count as
 /// none.
 ///
 /// # Source

@@ -13,7 +13,7 @@ use super::fit::{Criteria, Fit, FitError, Light, fit_from, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
 use super::transform;
-use crate::num::descent::Start;
+use crate::num::minimise::Start;
 
 /// Which orders are tried.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -89,7 +89,7 @@ pub struct Candidate {
     /// Totals; comparable with each other.
     pub criteria: Criteria,
     /// What speaks against it.
-    pub doubts: Vec<Doubt>,
+    pub warnings: Vec<ModelWarning>,
 }
 
 impl Candidate {
@@ -105,7 +105,7 @@ impl Candidate {
 
 /// What speaks against a model.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error, JsonSchema, Serialize)]
-pub enum Doubt {
+pub enum ModelWarning {
     /// An autoregressive and a moving-average factor all but cancel.
     #[error("the AR and MA polynomials have near common factors")]
     #[serde(rename = "the AR and MA polynomials have near common factors")]
@@ -131,7 +131,7 @@ pub(super) const FOLLOWED: usize = 2;
 ///
 /// # Method
 /// Models are taken in order of their number of coefficients; each starts from all its simpler
-/// neighbours with the new coefficient near nought, and the two best starts are followed to the
+/// neighbours with the new coefficient near zero, and the two best starts are followed to the
 /// end. `progress` is called with the models done so far.
 ///
 /// # Errors
@@ -208,7 +208,7 @@ const HOPELESS: f64 = 10.0;
 /// is more than 10 behind the first of all; then that one.
 pub fn chosen(ranked: &[Candidate], criterion: impl Fn(&Criteria) -> f64) -> Option<&Candidate> {
     let first = ranked.first()?;
-    let sound = ranked.iter().find(|candidate| candidate.doubts.is_empty());
+    let sound = ranked.iter().find(|candidate| candidate.warnings.is_empty());
     let near = |own: &&Candidate| criterion(&own.criteria) - criterion(&first.criteria) <= HOPELESS;
     Some(sound.filter(near).unwrap_or(first))
 }
@@ -235,7 +235,7 @@ fn of_size(limit: [usize; 4], size: usize) -> Vec<[usize; 4]> {
     all
 }
 
-/// Where every simpler neighbour ended, with one coefficient more near nought.
+/// Where every simpler neighbour ended, with one coefficient more near zero.
 pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) -> Vec<Start> {
     let from = |block: usize| {
         let mut parent = orders;
@@ -250,7 +250,7 @@ pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) ->
 
 pub(super) fn candidate(fit: Light) -> Candidate {
     Candidate {
-        doubts: doubts(&fit.coefficients),
+        warnings: warnings(&fit.coefficients),
         criteria: fit.criteria(),
         log_likelihood: fit.log_likelihood,
         coefficients: fit.coefficients,
@@ -266,20 +266,20 @@ pub(super) fn factor_roots(coefficients: &Coefficients) -> [[Vec<Root>; 2]; 2] {
 }
 
 /// What speaks against a model by its roots.
-pub fn doubts(coefficients: &Coefficients) -> Vec<Doubt> {
+pub fn warnings(coefficients: &Coefficients) -> Vec<ModelWarning> {
     let [ar, ma] = factor_roots(coefficients);
     let cancels =
         |(ar, ma): (&Vec<Root>, &Vec<Root>)| ar.iter().any(|a| ma.iter().any(|m| a.is_near(*m, CANCELS)));
     let near_one = |list: &[Vec<Root>; 2]| list.iter().flatten().any(|root| root.modulus() < NEAR_ONE);
     let mut all = Vec::new();
     if ar.iter().zip(&ma).any(cancels) {
-        all.push(Doubt::Cancelling);
+        all.push(ModelWarning::Cancelling);
     }
     if near_one(&ar) {
-        all.push(Doubt::UnitRoot);
+        all.push(ModelWarning::UnitRoot);
     }
     if near_one(&ma) {
-        all.push(Doubt::Overdifferenced);
+        all.push(ModelWarning::Overdifferenced);
     }
     all
 }
@@ -299,31 +299,31 @@ mod tests {
 
     #[test]
     fn a_model_with_doubts_is_chosen_only_where_the_others_are_hopeless() {
-        let of = |ar: usize, aicc: f64, doubts: Vec<Doubt>| Candidate {
+        let of = |ar: usize, aicc: f64, warnings: Vec<ModelWarning>| Candidate {
             model: Model { ar, ..Model::default() },
             coefficients: Coefficients::default(),
             log_likelihood: 0.0,
             criteria: Criteria { aic: aicc, aicc: Some(aicc), bic: aicc, hq: aicc },
-            doubts,
+            warnings,
         };
-        let doubtful = of(3, 100.0, vec![Doubt::UnitRoot]);
+        let warned = of(3, 100.0, vec![ModelWarning::UnitRoot]);
         let choice = |behind: f64| {
-            let ranked = [doubtful.clone(), of(1, 100.0 + behind, Vec::new())];
+            let ranked = [warned.clone(), of(1, 100.0 + behind, Vec::new())];
             chosen(&ranked, |own| own.aic).map(|own| own.model.ar)
         };
         assert_eq!((choice(9.9), choice(10.1)), (Some(1), Some(3)));
-        assert_eq!(chosen(&[doubtful], |own| own.aic).map(|own| own.model.ar), Some(3));
+        assert_eq!(chosen(&[warned], |own| own.aic).map(|own| own.model.ar), Some(3));
         assert_eq!(chosen(&[], |own| own.aic), None);
     }
 
     #[test]
     fn doubts_are_told_by_the_roots() {
         let of = |ar: &[f64], ma: &[f64]| {
-            doubts(&Coefficients { ar: ar.to_vec(), ma: ma.to_vec(), ..Coefficients::default() })
+            warnings(&Coefficients { ar: ar.to_vec(), ma: ma.to_vec(), ..Coefficients::default() })
         };
-        assert_eq!(of(&[0.7], &[-0.65]), [Doubt::Cancelling]);
-        assert_eq!(of(&[0.99], &[]), [Doubt::UnitRoot]);
-        assert_eq!(of(&[], &[-0.995]), [Doubt::Overdifferenced]);
+        assert_eq!(of(&[0.7], &[-0.65]), [ModelWarning::Cancelling]);
+        assert_eq!(of(&[0.99], &[]), [ModelWarning::UnitRoot]);
+        assert_eq!(of(&[], &[-0.995]), [ModelWarning::Overdifferenced]);
         assert_eq!(of(&[0.7], &[0.65]), []);
     }
 }

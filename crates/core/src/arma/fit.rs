@@ -1,7 +1,7 @@
 //! A short ARMA model of a series' first differences.
 
 use super::whiten::{Mixture, Whitening};
-use crate::num::descent;
+use crate::num::minimise;
 
 /// A model of the changes of a series: a drift and a short mixture around it.
 #[derive(Debug, Clone, PartialEq)]
@@ -28,12 +28,12 @@ fn bound(observations: usize) -> f64 {
 
 /// The mixture of up to two autoregressive terms and one moving-average term under which the
 /// changes `w` are likeliest, the number of terms by the corrected criterion of Akaike. With a
-/// model of much the same changes at hand only its coefficients are found anew.
+/// model of much the same changes at hand only its coefficients are found again.
 ///
 /// # Formula
 /// `w_t = μ + Σ φ_i (w_{t-i} - μ) + e_t + θ e_{t-1}`, by exact maximum likelihood with μ and the
 /// variance concentrated out. A series that stays about a line has θ near minus one, a random
-/// walk has θ nought.
+/// walk has θ zero.
 ///
 /// # Source
 /// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis; stationarity is kept by
@@ -71,7 +71,7 @@ fn fitted(rows: &[[f64; 2]], starts: &[Vec<f64>]) -> Option<ChangesModel> {
     let bound = bound(rows.len());
     let deviance = |at: &[f64]| deviance(&mixture(at, bound), rows);
     let from = |start: &Vec<f64>| {
-        descent::least(&start.clone().into(), TOLERANCE, |at| descent::with_slope(at, deviance))
+        minimise::minimise_bfgs(&start.clone().into(), TOLERANCE, |at| minimise::with_slope(at, deviance))
     };
     let found = starts.iter().filter_map(from).min_by(|a, b| a.value.total_cmp(&b.value))?;
     Some(ChangesModel { mixture: mixture(&found.at, bound), deviance: found.value, free: found.at })

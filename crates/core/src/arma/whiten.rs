@@ -168,7 +168,7 @@ impl Whitening {
         let mut errors: Vec<f64> = self.innovations(values).into_iter().map(|(error, _)| error).collect();
         let mut all = values.to_vec();
         for t in n..n + ahead {
-            let next = self.foretold(t, &all, &errors);
+            let next = self.predicted(t, &all, &errors);
             all.push(next);
             errors.push(0.0);
         }
@@ -186,7 +186,7 @@ impl Whitening {
             let mut errors = path.clone();
             for h in shock..ahead {
                 if h > shock {
-                    let next = self.foretold(n + h, &path, &errors);
+                    let next = self.predicted(n + h, &path, &errors);
                     path.push(next);
                     errors.push(0.0);
                 }
@@ -201,9 +201,9 @@ impl Whitening {
         self.steps.get(place.min(last)).map_or((1.0, &[]), |(variance, weights)| (*variance, weights))
     }
 
-    /// What is foretold for place t from the values and errors that end before it; those before
-    /// them are nought.
-    fn foretold(&self, t: usize, values: &[f64], errors: &[f64]) -> f64 {
+    /// What is predicted for place t from the values and errors that end before it; those before
+    /// them are zero.
+    fn predicted(&self, t: usize, values: &[f64], errors: &[f64]) -> f64 {
         let of = |weights: &[f64], past: &[f64]| -> f64 {
             weights.iter().zip(past.iter().rev()).map(|(weight, value)| weight * value).sum()
         };
@@ -211,14 +211,14 @@ impl Whitening {
         own + of(self.step(t).1, errors)
     }
 
-    /// Filtered columns, of such that are nought before the row `first`, from there on.
+    /// Filtered columns, of such that are zero before the row `first`, from there on.
     pub fn filtered_from<const C: usize>(&self, first: usize, rows: &[[f64; C]]) -> Vec<[f64; C]> {
         let mut out = Vec::with_capacity(rows.len());
         self.each(first, rows, |value, variance| out.push(value.map(|v| v / variance.sqrt())));
         out
     }
 
-    /// Gives every filtered row from `first` on with its variance; those before are nought.
+    /// Gives every filtered row from `first` on with its variance; those before are zero.
     fn each<const C: usize>(&self, first: usize, rows: &[[f64; C]], mut take: impl FnMut(&[f64; C], f64)) {
         let mut filtered: Vec<[f64; C]> = Vec::with_capacity(rows.len());
         let Some(last) = self.steps.last() else {

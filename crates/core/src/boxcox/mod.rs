@@ -17,7 +17,7 @@ pub const SMALLEST: f64 = -2.0;
 pub const LARGEST: f64 = 3.0;
 
 /// Fewest values to choose λ from.
-pub const FEWEST: usize = 20;
+pub const MIN_OBSERVATIONS_BOXCOX: usize = 20;
 
 /// Why no λ can be chosen.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
@@ -26,7 +26,7 @@ pub enum BoxCoxError {
     #[error("a value is not positive")]
     NotPositive(usize),
     /// Fewer values than the choice needs.
-    #[error("fewer than {FEWEST} values")]
+    #[error("fewer than {MIN_OBSERVATIONS_BOXCOX} values")]
     TooShort,
     /// All values are alike, or follow a rule without error.
     #[error("the values do not vary")]
@@ -51,14 +51,14 @@ pub fn choose(y: &[f64], season: usize) -> Result<Choice, BoxCoxError> {
 }
 
 /// The transformation of a positive value, `(y^λ - 1) / λ`, or `ln y` where λ is
-/// nought (Box and Cox 1964).
+/// zero (Box and Cox 1964).
 pub fn transform(y: f64, lambda: f64) -> f64 {
     let logarithm = y.ln();
     // expm1 keeps its digits where λ is small.
     if lambda.abs() < 1e-12 { logarithm } else { (lambda * logarithm).exp_m1() / lambda }
 }
 
-/// The value with a transformation of `x`: nought for a λ above nought and infinity for one below
+/// The value with a transformation of `x`: zero for a λ above zero and infinity for one below
 /// where there is none.
 pub fn inverse(x: f64, lambda: f64) -> f64 {
     if lambda.abs() < 1e-12 {
@@ -75,7 +75,7 @@ fn check(y: &[f64]) -> Result<(), BoxCoxError> {
     if let Some(place) = y.iter().position(|value| !(value.is_finite() && *value > 0.0)) {
         return Err(BoxCoxError::NotPositive(place));
     }
-    if y.len() < FEWEST {
+    if y.len() < MIN_OBSERVATIONS_BOXCOX {
         return Err(BoxCoxError::TooShort);
     }
     if y.iter().all(|value| value.total_cmp(&y[0]).is_eq()) {

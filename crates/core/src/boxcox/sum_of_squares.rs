@@ -16,7 +16,7 @@ const BOUND: f64 = 0.98;
 const STEPS: usize = 40;
 
 /// Minimises the sum of squares of `e` in
-/// `(1-φB) w_t = (1+θB)(1+ΘB^s) e_t`, values before the first taken as nought, by
+/// `(1-φB) w_t = (1+θB)(1+ΘB^s) e_t`, values before the first taken as zero, by
 /// damped least squares (Levenberg 1944, Marquardt 1963); `season` 0 leaves Θ out.
 pub fn least_sum(w: &[f64], season: usize) -> Dynamics {
     let mut best =

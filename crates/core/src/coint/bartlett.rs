@@ -6,7 +6,7 @@ use super::design::{Design, SystemInput, restricted, unrestricted};
 use super::error::CointError;
 use super::size::Size;
 use super::system::{Moments, decompose, ratios};
-use crate::nulldist::{Quantiles, Side, SystemStatistic, SystemTerms, draws_of};
+use crate::nulldist::{Quantiles, SystemStatistic, SystemTerms, Tail, draws_of};
 use crate::num::normal;
 use crate::num::triangular::TriangularFactor;
 
@@ -62,7 +62,7 @@ pub fn bartlett(input: SystemInput<'_>, draws: usize, seed: u64) -> Result<Vec<B
         }
         let factor = traces.iter().sum::<f64>() / traces.len() as f64 / (mean(&null) / size.share);
         let trace = trace(&found.eigenvalues, rank) / factor;
-        let p_trace = null.p_value(trace * size.share, Side::Upper);
+        let p_trace = null.p_value(trace * size.share, Tail::Upper);
         Ok(BartlettRow { rank, factor, trace, p_trace })
     };
     (0..count).map(row).collect()

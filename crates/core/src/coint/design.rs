@@ -1,7 +1,7 @@
 //! The regressions of a system of lagged levels and differences.
 
 use super::error::CointError;
-use crate::nulldist::{MOST_APART, SystemTerms};
+use crate::nulldist::{MAX_COMMON_TRENDS, SystemTerms};
 use crate::num::scale::{self, Scale};
 
 /// Residual degrees of freedom that each equation keeps, at least.
@@ -28,8 +28,8 @@ pub(super) struct Design<'a> {
 impl<'a> Design<'a> {
     pub fn new(input: SystemInput<'a>) -> Result<Self, CointError> {
         let series = input.series.len();
-        if !(2..=MOST_APART).contains(&series) {
-            return Err(CointError::Count { series, most: MOST_APART });
+        if !(2..=MAX_COMMON_TRENDS).contains(&series) {
+            return Err(CointError::Count { series, most: MAX_COMMON_TRENDS });
         }
         if input.lags == 0 {
             return Err(CointError::NoLags);

@@ -2,7 +2,7 @@
 
 use thiserror::Error;
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use crate::unitroot::UnitRootError;
 
 /// Why series cannot be tested for cointegration.
@@ -14,7 +14,7 @@ pub enum CointError {
         /// Its place, 0-based.
         series: usize,
         /// Why.
-        reason: Unusable,
+        reason: InvalidSeries,
     },
     /// One series, or more than there are null distributions for.
     #[error("{series} series: from 2 to {most} can be tested together")]
@@ -72,7 +72,7 @@ pub enum CointError {
 }
 
 impl CointError {
-    pub(super) fn unusable(series: usize, reason: Unusable) -> Self {
+    pub(super) fn unusable(series: usize, reason: InvalidSeries) -> Self {
         Self::Series { series, reason }
     }
 }

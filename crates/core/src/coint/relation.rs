@@ -15,7 +15,7 @@ pub struct Relations {
     /// Each relation's coefficients of the series, then of its constant or trend (per period,
     /// counted from the first observation); the relation is their sum of products.
     pub vectors: Vec<Vec<f64>>,
-    /// Their standard errors; none for what is fixed at one or nought.
+    /// Their standard errors; none for what is fixed at one or zero.
     pub vector_errors: Vec<Vec<Option<f64>>>,
     /// For each relation, what each series' change makes of it one period later.
     pub loadings: Vec<Vec<f64>>,

@@ -2,7 +2,7 @@
 
 use super::error::CointError;
 use crate::lag::{Criterion, LagRule, default_max_lags};
-use crate::nulldist::{Family, MOST_TOGETHER, ResidualStatistic, Side, Statistic, Terms};
+use crate::nulldist::{Family, MAX_RESIDUAL_SERIES, ResidualStatistic, Statistic, Tail, Terms};
 use crate::num::scale::{self, Scale};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Bandwidth, OlsError};
@@ -11,7 +11,7 @@ use crate::unitroot::{AdfOptions, Detail, Note, PpOptions, UnitRootTest, adf, de
 /// Observations beyond twice the series that a residual-based test needs.
 const SPARE: usize = 12;
 
-/// What residual-based tests are told.
+/// Options of residual-based tests of cointegration.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct ResidualOptions {
     /// Fixed terms of the relation.
@@ -67,8 +67,8 @@ pub fn fewest_observations(series: usize) -> usize {
 /// *Econometrica* 58, 165-193; `MacKinnon` (2010), Queen's University working paper 1227.
 pub fn residual_tests(series: &[&[f64]], options: &ResidualOptions) -> Result<ResidualTest, CointError> {
     let count = series.len();
-    if !(2..=MOST_TOGETHER).contains(&count) {
-        return Err(CointError::Count { series: count, most: MOST_TOGETHER });
+    if !(2..=MAX_RESIDUAL_SERIES).contains(&count) {
+        return Err(CointError::Count { series: count, most: MAX_RESIDUAL_SERIES });
     }
     let observations = series.iter().map(|one| one.len()).min().unwrap_or(0);
     let needed = fewest_observations(count);
@@ -136,7 +136,7 @@ impl Against {
             let null = self.null(ResidualStatistic::ZRho).given();
             let surface = null.surface().ok_or(CointError::NoDistribution)?;
             let covered = surface.covers(self.observations, bandwidth);
-            let p_value = surface.at(self.observations, bandwidth).p_value(*z_rho, Side::Lower);
+            let p_value = surface.at(self.observations, bandwidth).p_value(*z_rho, Tail::Lower);
             *z_rho_p_value = covered.then_some(p_value);
         }
         Ok(test)
@@ -147,8 +147,8 @@ impl Against {
         let surface = null.surface().ok_or(CointError::NoDistribution)?;
         let distribution = surface.at(self.observations, size);
         test.terms = self.terms;
-        let p_value = distribution.p_value(test.statistic, Side::Lower);
-        (test.p_value, test.critical) = (Some(p_value), Some(distribution.critical_values(Side::Lower)));
+        let p_value = distribution.p_value(test.statistic, Tail::Lower);
+        (test.p_value, test.critical) = (Some(p_value), Some(distribution.critical_values(Tail::Lower)));
         let within = (0.0001..=0.9999).contains(&p_value);
         test.notes = (!within).then_some(Note::BeyondSimulatedLevels).into_iter().collect();
         *test = test.clone().where_simulated(surface.covers(self.observations, size));

@@ -5,7 +5,7 @@ use nalgebra::{DMatrix, SVD};
 use super::design::{Design, SystemInput};
 use super::error::CointError;
 use super::size::Size;
-use crate::nulldist::{Side, SystemStatistic, SystemTerms};
+use crate::nulldist::{SystemStatistic, SystemTerms, Tail};
 use crate::num::scale::Scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::dependent_column;
@@ -163,11 +163,11 @@ fn tests(eigenvalues: &[f64], rows: usize, input: SystemInput<'_>) -> Result<Vec
         Ok(SystemRow {
             rank,
             trace,
-            p_trace: of_trace.p_value(trace * size.share, Side::Upper),
-            trace_critical: of_trace.critical_value(0.05, Side::Upper) / size.share,
+            p_trace: of_trace.p_value(trace * size.share, Tail::Upper),
+            trace_critical: of_trace.critical_value(0.05, Tail::Upper) / size.share,
             max_eigen: largest,
-            p_max_eigen: of_largest.p_value(largest * size.share, Side::Upper),
-            max_eigen_critical: of_largest.critical_value(0.05, Side::Upper) / size.share,
+            p_max_eigen: of_largest.p_value(largest * size.share, Tail::Upper),
+            max_eigen_critical: of_largest.critical_value(0.05, Tail::Upper) / size.share,
             covered,
         })
     };

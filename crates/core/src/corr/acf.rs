@@ -6,11 +6,11 @@ use thiserror::Error;
 
 use super::lagged::lagged_products;
 use super::partial::{partial_autocorrelations, partial_by_least_squares};
-use crate::num::scale::{self, Unusable};
+use crate::num::scale::{self, InvalidSeries};
 use crate::num::{chi_squared, normal};
 
 /// The fewest observations that have an autocorrelation.
-const FEWEST: usize = 3;
+const MIN_OBSERVATIONS_ACF: usize = 3;
 
 /// How partial autocorrelations are estimated.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
@@ -23,7 +23,7 @@ pub enum PacfMethod {
     LeastSquares,
 }
 
-/// What the autocorrelation function is told.
+/// Options of the autocorrelation function.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct AcfOptions {
     /// How partial autocorrelations are estimated.
@@ -42,7 +42,7 @@ pub struct AcfOptions {
 pub enum AcfError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// As many lags as observations, or none.
     #[error("{lags} lags for {observations} observations")]
     Lags {
@@ -128,8 +128,11 @@ pub fn default_lags(n: usize, season: usize) -> usize {
 /// *Biometrika* 65, 297-303.
 pub fn acf(y: &[f64], options: &AcfOptions) -> Result<Acf, AcfError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(AcfError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_ACF {
+        return Err(AcfError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_ACF,
+        }));
     }
     scale::check(y)?;
     let most = options.lags.unwrap_or_else(|| default_lags(n, options.season));
@@ -157,8 +160,11 @@ pub fn acf_with_gaps(cells: &[Option<f64>], options: &AcfOptions) -> Result<Acf,
     if known.len() == cells.len() {
         return acf(&known, options);
     }
-    if known.len() < FEWEST {
-        return Err(AcfError::Unusable(Unusable::TooShort { observations: known.len(), needed: FEWEST }));
+    if known.len() < MIN_OBSERVATIONS_ACF {
+        return Err(AcfError::InvalidSeries(InvalidSeries::TooShort {
+            observations: known.len(),
+            needed: MIN_OBSERVATIONS_ACF,
+        }));
     }
     scale::check(&known)?;
     let most = options.lags.unwrap_or_else(|| default_lags(known.len(), options.season));
@@ -288,13 +294,13 @@ mod tests {
         let options = AcfOptions::default();
         assert_eq!(
             acf(&[1.0, 2.0], &options),
-            Err(AcfError::Unusable(Unusable::TooShort { observations: 2, needed: 3 }))
+            Err(AcfError::InvalidSeries(InvalidSeries::TooShort { observations: 2, needed: 3 }))
         );
-        assert_eq!(acf(&[1.0; 20], &options), Err(AcfError::Unusable(Unusable::Constant)));
+        assert_eq!(acf(&[1.0; 20], &options), Err(AcfError::InvalidSeries(InvalidSeries::Constant)));
         let mut y: Vec<f64> = (0..20).map(f64::from).collect();
         let long = AcfOptions { lags: Some(20), ..AcfOptions::default() };
         assert_eq!(acf(&y, &long), Err(AcfError::Lags { lags: 20, observations: 20 }));
         y[3] = f64::INFINITY;
-        assert_eq!(acf(&y, &options), Err(AcfError::Unusable(Unusable::NotFinite { place: 3 })));
+        assert_eq!(acf(&y, &options), Err(AcfError::InvalidSeries(InvalidSeries::NotFinite { place: 3 })));
     }
 }

@@ -24,7 +24,7 @@ const LAGS: usize = 8;
 /// regressions spread more than the formula says.
 const REACH: f64 = 2.6;
 /// Fewest observations.
-const FEWEST: usize = 40;
+const MIN_OBSERVATIONS_EACF: usize = 40;
 
 /// Extended autocorrelations of a stationary series.
 ///
@@ -33,7 +33,7 @@ const FEWEST: usize = 40;
 /// the autoregressive part of a mixture with up to j moving-average terms:
 /// `φ_l(k, j) = φ_l(k+1, j-1) - φ_{l-1}(k, j-1) φ_{k+1}(k+1, j-1) / φ_k(k, j-1)` with `φ_0 = -1`.
 /// Entry (k, j) is the autocorrelation at lag j of `y_t - Σ φ_l(k, j) y_{t-l}`. Of an ARMA(p, q)
-/// the entries with k ≥ p and j > q + k - p are nought.
+/// the entries with k ≥ p and j > q + k - p are zero.
 ///
 /// # Source
 /// Tsay, R. S. and Tiao, G. C. (1984), JASA 79, 84-96.
@@ -41,7 +41,7 @@ const FEWEST: usize = 40;
 /// # Result
 /// None for fewer than 40 observations or a series that the regressions cannot bear.
 pub fn extended_acf(y: &[f64]) -> Option<ExtendedAcf> {
-    if y.len() < FEWEST {
+    if y.len() < MIN_OBSERVATIONS_EACF {
         return None;
     }
     let mean = scale::mean(y);

@@ -9,7 +9,7 @@ use super::acf::Acf;
 const LARGEST_ORDER: usize = 4;
 
 /// From fewer observations nothing is read: the band alone is half of all that is possible.
-const FEWEST: usize = 16;
+const MIN_OBSERVATIONS_PATTERN: usize = 16;
 
 /// How many lags count as low without a season.
 const LOW_LAGS: usize = 12;
@@ -95,7 +95,7 @@ pub enum Finding {
 /// the PACF of a random walk cuts off after lag one, and the series is still no
 /// autoregression.
 pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
-    if acf.observations < FEWEST {
+    if acf.observations < MIN_OBSERVATIONS_PATTERN {
         return vec![Finding::TooFew { observations: acf.observations }];
     }
     let mut findings = Vec::new();

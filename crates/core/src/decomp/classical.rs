@@ -14,7 +14,7 @@ pub(super) struct Classical {
 /// # Formula
 /// Trend: the centred moving average over one season (half weights at both ends if s is even).
 /// Season: at each place the mean of `y - trend` (of `y / trend`, if `ratio`), shifted to sum to
-/// nought (scaled to a mean of one) over a season.
+/// zero (scaled to a mean of one) over a season.
 ///
 /// # Source
 /// Kendall, M. and Stuart, A. (1966), The Advanced Theory of Statistics, vol. 3, ch. 46; the

@@ -1,6 +1,6 @@
 //! Why a series cannot be decomposed.
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use thiserror::Error;
 
 /// Why a series has no decomposition.
@@ -8,7 +8,7 @@ use thiserror::Error;
 pub enum DecompError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// Without a season there is nothing to take apart.
     #[error("there is no seasonal period")]
     NoSeason,

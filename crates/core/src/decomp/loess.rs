@@ -17,7 +17,7 @@ const LEAST_SPREAD: f64 = 1e-3;
 /// least squares, with weights `(1 - (|x_i - x|/h)³)³ ρ_i`. h is the distance of the farthest
 /// of them; with fewer points than `window` it is that of the farthest point times
 /// window/points. Where the weighted points spread less than 0.001 h, the degree falls to 0
-/// (for a parabola first to 1); where every ρ is nought they count as ones.
+/// (for a parabola first to 1); where every ρ is zero they count as ones.
 ///
 /// # Source
 /// Cleveland, W. S. and Devlin, S. J. (1988), Journal of the American Statistical Association
@@ -84,7 +84,7 @@ impl Loess {
         }
     }
 
-    /// What the other points say about each: the fit at its place with its own weight nought.
+    /// What the other points say about each: the fit at its place with its own weight zero.
     pub fn left_out(&self, points: Points<'_>) -> Vec<f64> {
         let fit = |own: usize| {
             let x = points.places[own];
@@ -213,7 +213,7 @@ impl Sums {
         sums
     }
 
-    /// The polynomial's value at offset nought; `None` without any weight.
+    /// The polynomial's value at offset zero; `None` without any weight.
     fn fit(&self, degree: usize) -> Option<f64> {
         let [s0, s1, s2, s3, s4] = self.powers;
         let [t0, t1, t2] = self.values;

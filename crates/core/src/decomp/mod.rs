@@ -8,7 +8,7 @@ mod pattern;
 mod seasonal_trend;
 mod window;
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -23,7 +23,7 @@ use seasonal_trend::{Method, seasonal_trend};
 /// How the parts make the series.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
-pub enum Kind {
+pub enum DecompositionKind {
     /// Their sum.
     #[default]
     Additive,
@@ -37,7 +37,7 @@ pub struct DecompOptions {
     /// Observations in each season, one or several.
     pub seasons: Vec<usize>,
     /// Sum or product.
-    pub kind: Kind,
+    pub kind: DecompositionKind,
     /// Chosen from the data where there is none.
     pub seasonal_window: Option<SeasonWindow>,
     /// The usual one where there is none.
@@ -46,7 +46,7 @@ pub struct DecompOptions {
     pub seasonal_degree: usize,
     /// Degree of the trend's, 0 to 2.
     pub trend_degree: usize,
-    /// Whether odd values lose their weight.
+    /// Whether outliers lose their weight.
     pub robust: bool,
 }
 
@@ -55,7 +55,7 @@ impl DecompOptions {
     pub fn of(season: usize) -> Self {
         Self {
             seasons: vec![season],
-            kind: Kind::Additive,
+            kind: DecompositionKind::Additive,
             seasonal_window: None,
             trend_window: None,
             seasonal_degree: 1,
@@ -100,7 +100,7 @@ pub struct Strength {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Decomposition {
     /// Sum or product.
-    pub kind: Kind,
+    pub kind: DecompositionKind,
     /// Windows of each season; none by the classical method.
     pub windows: Vec<Windows>,
     /// Of every period; unknown at the ends by the classical method.
@@ -111,7 +111,7 @@ pub struct Decomposition {
     pub remainder: Vec<Option<f64>>,
     /// How strong trend and season are.
     pub strength: Strength,
-    /// Whether each season foretells left-out values clearly better than none does.
+    /// Whether each season predicts left-out values clearly better than none does.
     pub evident: Vec<bool>,
 }
 
@@ -121,8 +121,8 @@ impl Decomposition {
         let join = |t: usize| self.seasons.iter().map(move |season| season[t]);
         (0..self.trend.len())
             .map(|t| match self.kind {
-                Kind::Additive => join(t).sum(),
-                Kind::Multiplicative => join(t).product(),
+                DecompositionKind::Additive => join(t).sum(),
+                DecompositionKind::Multiplicative => join(t).product(),
             })
             .collect()
     }
@@ -137,7 +137,7 @@ impl Decomposition {
     }
 }
 
-impl Kind {
+impl DecompositionKind {
     /// A value without a part.
     pub fn without(self, value: f64, part: f64) -> f64 {
         match self {
@@ -214,7 +214,7 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
     Ok(assembled(&logs, kind, trend.into_iter().map(Some).collect(), found, windows, evident))
 }
 
-/// Takes a series apart by moving averages ([`Kind::Multiplicative`]: ratios to them).
+/// Takes a series apart by moving averages ([`DecompositionKind::Multiplicative`]: ratios to them).
 ///
 /// # Errors
 /// [`DecompError`].
@@ -226,7 +226,7 @@ pub fn by_moving_averages(
         return Err(DecompError::OneSeasonOnly);
     };
     let kind = options.kind;
-    let parts = classical::classical(cells, length, kind == Kind::Multiplicative)?;
+    let parts = classical::classical(cells, length, kind == DecompositionKind::Multiplicative)?;
     let log = |cells: Vec<Option<f64>>| worked(&cells, kind);
     let season = log(parts.season.into_iter().map(Some).collect());
     let season = season.into_iter().map(Option::unwrap_or_default).collect();
@@ -248,19 +248,21 @@ fn checked(cells: &[Option<f64>], options: &DecompOptions) -> Result<Vec<usize>,
     let known: Vec<f64> = cells.iter().flatten().copied().collect();
     let odd = |cell: &Option<f64>| cell.is_some_and(|value| !scale::is_squarable(value));
     if let Some(place) = cells.iter().position(odd) {
-        return Err(DecompError::Unusable(Unusable::NotFinite { place }));
+        return Err(DecompError::InvalidSeries(InvalidSeries::NotFinite { place }));
     }
     scale::check(&known)?;
     let refused = |cell: &Option<f64>| cell.is_some_and(|value| value <= 0.0);
     match cells.iter().position(refused) {
-        Some(place) if options.kind == Kind::Multiplicative => Err(DecompError::NotPositive { place }),
+        Some(place) if options.kind == DecompositionKind::Multiplicative => {
+            Err(DecompError::NotPositive { place })
+        }
         _ => Ok(seasons),
     }
 }
 
 /// The values, or for a product their logarithms.
-fn worked(cells: &[Option<f64>], kind: Kind) -> Vec<Option<f64>> {
-    let worked = |value: f64| if kind == Kind::Multiplicative { value.ln() } else { value };
+fn worked(cells: &[Option<f64>], kind: DecompositionKind) -> Vec<Option<f64>> {
+    let worked = |value: f64| if kind == DecompositionKind::Multiplicative { value.ln() } else { value };
     cells.iter().map(|cell| cell.map(worked)).collect()
 }
 
@@ -273,7 +275,7 @@ fn add(cells: &mut [Option<f64>], part: &[f64], sign: f64) {
 /// The parts of a sum, turned into those of a product where that is asked for.
 fn assembled(
     cells: &[Option<f64>],
-    kind: Kind,
+    kind: DecompositionKind,
     trend: Vec<Option<f64>>,
     seasons: Vec<Vec<f64>>,
     windows: Vec<Windows>,
@@ -285,7 +287,7 @@ fn assembled(
     };
     let remainder: Vec<Option<f64>> = (0..cells.len()).map(left).collect();
     let strength = strength(&trend, &seasons, &remainder);
-    let back = |value: f64| if kind == Kind::Multiplicative { value.exp() } else { value };
+    let back = |value: f64| if kind == DecompositionKind::Multiplicative { value.exp() } else { value };
     let each = |part: Vec<Option<f64>>| part.into_iter().map(|value| value.map(back)).collect();
     Decomposition {
         kind,

@@ -2,7 +2,7 @@
 
 /// Means of every `width` neighbours, from the first such stretch to the last.
 ///
-/// The sum moves along with the stretch and is made anew after each `width` steps, so
+/// The sum moves along with the stretch and is made again after each `width` steps, so
 /// that rounding cannot pile up; the cost does not grow with the width.
 pub fn moving_average(values: &[f64], width: usize) -> Vec<f64> {
     let width = width.max(1);

@@ -51,14 +51,14 @@ pub fn pattern(season: &[f64], places: &[Place]) -> Pattern {
     let level = places.iter().map(|place| place.mean).sum::<f64>() / places.len().max(1) as f64;
     let size = places.iter().map(|place| (place.mean - level).powi(2)).sum::<f64>().sqrt();
     let moved = places.iter().map(|place| (place.last - place.first).powi(2)).sum::<f64>().sqrt();
-    let swing = |value: fn(&PlacePattern) -> f64| {
+    let amplitude = |value: fn(&PlacePattern) -> f64| {
         let values = places.iter().map(value);
         values.clone().fold(f64::NEG_INFINITY, f64::max) - values.fold(f64::INFINITY, f64::min)
     };
     Pattern {
         change: if size > 0.0 { moved / size } else { 0.0 },
-        first_amplitude: swing(|place| place.first),
-        last_amplitude: swing(|place| place.last),
+        first_amplitude: amplitude(|place| place.first),
+        last_amplitude: amplitude(|place| place.last),
         places,
     }
 }

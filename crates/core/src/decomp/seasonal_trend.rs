@@ -37,7 +37,7 @@ pub(super) struct Parts {
     pub weights: Vec<f64>,
 }
 
-struct Workings<'a> {
+struct Smoother<'a> {
     cells: &'a [Option<f64>],
     /// Places of the known values.
     known: Vec<f64>,
@@ -69,7 +69,7 @@ pub(super) fn seasonal_trend(cells: &[Option<f64>], method: Method) -> Result<Pa
     let season = method.season;
     let low_pass = if season.is_multiple_of(2) { season + 1 } else { season };
     let is_known = |(t, cell): (usize, &Option<f64>)| cell.map(|_| t as f64);
-    let workings = Workings {
+    let workings = Smoother {
         cells,
         known: cells.iter().enumerate().filter_map(is_known).collect(),
         method,
@@ -101,7 +101,7 @@ pub(super) fn seasonal_trend(cells: &[Option<f64>], method: Method) -> Result<Pa
     Ok(workings.settled(parts))
 }
 
-impl Workings<'_> {
+impl Smoother<'_> {
     fn round(&self, mut parts: Parts) -> Parts {
         parts.season = self.season(&parts);
         parts.trend = self.trend(&parts);

@@ -113,15 +113,15 @@ fn mean(points: Points<'_>) -> f64 {
 }
 
 /// Fewer years than this say nothing about each other.
-const FEWEST_YEARS: usize = 3;
-/// A window other than periodic must foretell better by so many standard errors.
+const MIN_CYCLES_VALIDATED: usize = 3;
+/// A window other than periodic must predict better by so many standard errors.
 const CLEARLY: f64 = 2.0;
 
 /// The window under which the other years foresee each value best.
 ///
 /// # Formula
 /// The series less its centred moving average (gaps filled for it) is cut into one series for each place of the
-/// season; each value is foretold by the smoother of its place without it. Among 7, 11, 15, 23
+/// season; each value is predicted by the smoother of its place without it. Among 7, 11, 15, 23
 /// and 35 years that with the least mean absolute error is taken (no more years than there are,
 /// the stiffer of equals) if its errors are smaller than those of a periodic season by more than
 /// two standard errors of the mean difference; else the season is periodic.
@@ -150,7 +150,7 @@ fn detrended(cells: &[Option<f64>], season: usize) -> Vec<Option<f64>> {
     cells.iter().zip(&level).map(|(cell, level)| Some((*cell)? - (*level)?)).collect()
 }
 
-/// Whether left-out values are foretold better with the season than without one, by more than two
+/// Whether left-out values are predicted better with the season than without one, by more than two
 /// standard errors of the mean difference of the absolute errors.
 pub(super) fn season_foretells(
     cells: &[Option<f64>],
@@ -163,10 +163,10 @@ pub(super) fn season_foretells(
     clearly_smaller(&with, &without_season(&detrended, season))
 }
 
-/// Absolute errors of foretelling nought, in the order of [`errors`].
+/// Absolute errors of predicting zero, in the order of [`errors`].
 fn without_season(detrended: &[Option<f64>], season: usize) -> Vec<f64> {
     let of_place = |place| SubPoints::of(detrended, None, season, place).values;
-    let judged = (0..season).map(of_place).filter(|values| values.len() >= FEWEST_YEARS);
+    let judged = (0..season).map(of_place).filter(|values| values.len() >= MIN_CYCLES_VALIDATED);
     judged.flatten().map(f64::abs).collect()
 }
 
@@ -178,15 +178,15 @@ fn clearly_smaller(own: &[f64], than: &[f64]) -> bool {
     gain > CLEARLY * squares.sqrt() / gains.len().max(1) as f64
 }
 
-/// Absolute errors of the values foretold by the other years.
+/// Absolute errors of the values predicted by the other years.
 fn errors(detrended: &[Option<f64>], season: usize, smoother: &SubSeries) -> Vec<f64> {
     let of_place = |place: usize| {
         let own = SubPoints::of(detrended, None, season, place);
-        if own.values.len() < FEWEST_YEARS {
+        if own.values.len() < MIN_CYCLES_VALIDATED {
             return Vec::new();
         }
-        let foretold = smoother.left_out(own.points());
-        own.values.iter().zip(&foretold).map(|(value, fit)| (value - fit).abs()).collect()
+        let predicted = smoother.left_out(own.points());
+        own.values.iter().zip(&predicted).map(|(value, fit)| (value - fit).abs()).collect()
     };
     let parts: Vec<Vec<f64>> = (0..season).into_par_iter().map(of_place).collect();
     parts.concat()

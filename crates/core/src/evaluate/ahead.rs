@@ -7,7 +7,7 @@ use crate::predictive::{HorizonForecast, InverseStep, Joint, Marginal, Shocks, m
 use crate::regressor::{MissingRegressor, Regressors};
 use crate::series::{Frame, Span};
 use crate::time::Period;
-use crate::transform::{Transformed, UndoError, Undoing};
+use crate::transform::{InverseError, InverseTransform, Transformed};
 
 /// The steps ahead of a series.
 #[derive(Debug)]
@@ -51,7 +51,7 @@ pub enum AheadError {
     Model(#[from] ForecastError),
     /// The steps cannot be undone.
     #[error(transparent)]
-    Undo(#[from] UndoError),
+    Undo(#[from] InverseError),
     /// A forecast has no number in the series' own units.
     #[error("the forecasts are outside the range of the inverse transformation ({0})")]
     OutOfReach(f64),
@@ -96,7 +96,7 @@ pub fn ahead(
         Estimates::Uncertain(fit) => forecast_with_estimates(fit, data, &future, ahead),
     }?;
     let sample = Span { to: Some(last), ..target.span };
-    let undoing = Undoing::new(&target.expression, &frame, sample)?;
+    let undoing = InverseTransform::new(&target.expression, &frame, sample)?;
     let stages = if options.transformed { Vec::new() } else { undoing.stages(origin, ahead)? };
     let marginals = marginals(&joint, &stages);
     if let Some(median) = marginals.iter().map(|own| own.quantile(0.5)).find(|median| !median.is_finite()) {

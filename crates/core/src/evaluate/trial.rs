@@ -12,7 +12,7 @@ use crate::identify;
 use crate::predictive::{Accuracy, accuracy};
 use crate::regressor::{MissingRegressor, Regressors};
 use crate::time::Period;
-use crate::transform::{EvaluateError, Transformed, UndoError};
+use crate::transform::{EvaluateError, InverseError, Transformed};
 
 /// A source of forecasts.
 #[derive(Debug)]
@@ -84,7 +84,7 @@ pub enum TrialError {
     Transform(#[from] EvaluateError),
     /// Its steps cannot be undone.
     #[error(transparent)]
-    Undo(#[from] UndoError),
+    Undo(#[from] InverseError),
     /// A regressor has no value.
     #[error(transparent)]
     Regressor(#[from] MissingRegressor),

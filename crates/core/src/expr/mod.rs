@@ -19,7 +19,7 @@ mod token;
 
 pub use error::ParseError;
 pub use names::with_names;
-pub use node::{Kind, Node, Operator};
+pub use node::{Node, NodeKind, Operator};
 pub use parse::{Expression, parse, with_steps};
 pub use step::{STEPS, Step, StepSpec, Takes};
 pub use terms::{steps_of, terms, without_steps};

@@ -8,12 +8,12 @@ pub struct Node {
     /// Where it begins in the text.
     pub at: usize,
     /// What it is.
-    pub kind: Kind,
+    pub kind: NodeKind,
 }
 
 /// What a part of an expression is.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Kind {
+pub enum NodeKind {
     /// A number.
     Number(f64),
     /// A column, by name.
@@ -58,14 +58,14 @@ impl Node {
             }
         };
         match &self.kind {
-            Kind::Number(_) => {}
-            Kind::Column(name) => add(name),
-            Kind::Lag(inner, _) | Kind::Negative(inner) => inner.collect(names),
-            Kind::Joined(_, left, right) => {
+            NodeKind::Number(_) => {}
+            NodeKind::Column(name) => add(name),
+            NodeKind::Lag(inner, _) | NodeKind::Negative(inner) => inner.collect(names),
+            NodeKind::Joined(_, left, right) => {
                 left.collect(names);
                 right.collect(names);
             }
-            Kind::Chain(inner, steps) => {
+            NodeKind::Chain(inner, steps) => {
                 inner.collect(names);
                 for step in steps {
                     if let Some(name) = step.column()
@@ -81,20 +81,20 @@ impl Node {
     /// Whether a moving average is part of it.
     pub fn is_smoothed(&self) -> bool {
         match &self.kind {
-            Kind::Number(_) | Kind::Column(_) => false,
-            Kind::Lag(inner, _) | Kind::Negative(inner) => inner.is_smoothed(),
-            Kind::Joined(_, left, right) => left.is_smoothed() || right.is_smoothed(),
-            Kind::Chain(inner, steps) => inner.is_smoothed() || steps.iter().any(Step::is_smoothing),
+            NodeKind::Number(_) | NodeKind::Column(_) => false,
+            NodeKind::Lag(inner, _) | NodeKind::Negative(inner) => inner.is_smoothed(),
+            NodeKind::Joined(_, left, right) => left.is_smoothed() || right.is_smoothed(),
+            NodeKind::Chain(inner, steps) => inner.is_smoothed() || steps.iter().any(Step::is_smoothing),
         }
     }
 
     /// How many periods after its own a value needs.
     pub fn ahead(&self) -> usize {
         match &self.kind {
-            Kind::Number(_) | Kind::Column(_) => 0,
-            Kind::Lag(inner, _) | Kind::Negative(inner) => inner.ahead(),
-            Kind::Joined(_, left, right) => left.ahead().max(right.ahead()),
-            Kind::Chain(inner, steps) => {
+            NodeKind::Number(_) | NodeKind::Column(_) => 0,
+            NodeKind::Lag(inner, _) | NodeKind::Negative(inner) => inner.ahead(),
+            NodeKind::Joined(_, left, right) => left.ahead().max(right.ahead()),
+            NodeKind::Chain(inner, steps) => {
                 steps.iter().fold(inner.ahead(), |ahead, step| ahead.saturating_add(step.ahead()))
             }
         }
@@ -103,11 +103,11 @@ impl Node {
     /// How many periods before its own a value needs.
     pub fn reach(&self) -> usize {
         match &self.kind {
-            Kind::Number(_) | Kind::Column(_) => 0,
-            Kind::Lag(inner, lag) => inner.reach().saturating_add(*lag),
-            Kind::Negative(inner) => inner.reach(),
-            Kind::Joined(_, left, right) => left.reach().max(right.reach()),
-            Kind::Chain(inner, steps) => {
+            NodeKind::Number(_) | NodeKind::Column(_) => 0,
+            NodeKind::Lag(inner, lag) => inner.reach().saturating_add(*lag),
+            NodeKind::Negative(inner) => inner.reach(),
+            NodeKind::Joined(_, left, right) => left.reach().max(right.reach()),
+            NodeKind::Chain(inner, steps) => {
                 steps.iter().fold(inner.reach(), |reach, step| reach.saturating_add(step.reach()))
             }
         }

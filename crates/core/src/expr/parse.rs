@@ -1,7 +1,7 @@
 //! The parser of expressions.
 
 use super::error::ParseError;
-use super::node::{Kind, Node, Operator};
+use super::node::{Node, NodeKind, Operator};
 use super::step::{Step, Takes, spec_of};
 use super::token::{Token, Word, tokens};
 
@@ -21,7 +21,7 @@ impl Expression {
     /// The steps of the chains at its end, in their order.
     fn final_steps(&self) -> Vec<&Step> {
         let (mut node, mut steps) = (&self.node, Vec::new());
-        while let Kind::Chain(inner, own) = &node.kind {
+        while let NodeKind::Chain(inner, own) = &node.kind {
             steps.splice(0..0, own);
             node = inner;
         }
@@ -123,7 +123,7 @@ impl<'a> Reader<'a> {
         let at = self.here();
         if self.takes('-') {
             let inner = self.deeper(at, Self::signed)?;
-            return Ok(Node { at, kind: Kind::Negative(Box::new(inner)) });
+            return Ok(Node { at, kind: NodeKind::Negative(Box::new(inner)) });
         }
         let base = self.with_endings()?;
         if self.takes('^') {
@@ -155,10 +155,10 @@ impl<'a> Reader<'a> {
             let at = node.at;
             if self.mark() == Some('[') {
                 let lag = self.lag()?;
-                node = Node { at, kind: Kind::Lag(Box::new(node), lag) };
+                node = Node { at, kind: NodeKind::Lag(Box::new(node), lag) };
             } else if self.takes(':') {
                 let steps = self.chain()?;
-                node = Node { at, kind: Kind::Chain(Box::new(node), steps) };
+                node = Node { at, kind: NodeKind::Chain(Box::new(node), steps) };
             } else {
                 return Ok(node);
             }
@@ -170,9 +170,9 @@ impl<'a> Reader<'a> {
         let token = self.peek().ok_or(ParseError::NothingThere { at })?;
         self.next += 1;
         match &token.word {
-            Word::Number(value) => Ok(Node { at, kind: Kind::Number(*value) }),
+            Word::Number(value) => Ok(Node { at, kind: NodeKind::Number(*value) }),
             Word::Name(name) | Word::Quoted(name) if !name.trim().is_empty() => {
-                Ok(Node { at, kind: Kind::Column(name.trim().to_owned()) })
+                Ok(Node { at, kind: NodeKind::Column(name.trim().to_owned()) })
             }
             Word::Mark('(') => {
                 let inner = self.deeper(at, Self::sum)?;
@@ -256,7 +256,7 @@ impl<'a> Reader<'a> {
 }
 
 fn joined(operator: Operator, left: Node, right: Node) -> Node {
-    Node { at: left.at, kind: Kind::Joined(operator, Box::new(left), Box::new(right)) }
+    Node { at: left.at, kind: NodeKind::Joined(operator, Box::new(left), Box::new(right)) }
 }
 
 /// The text of an expression with further steps.
@@ -267,8 +267,8 @@ pub fn with_steps(expression: &Expression, steps: &[String]) -> String {
     }
     let more = steps.join(",");
     match expression.node.kind {
-        Kind::Chain(..) => format!("{text},{more}"),
-        Kind::Column(_) | Kind::Lag(..) => format!("{text}:{more}"),
+        NodeKind::Chain(..) => format!("{text},{more}"),
+        NodeKind::Column(_) | NodeKind::Lag(..) => format!("{text}:{more}"),
         _ => format!("({text}):{more}"),
     }
 }
@@ -277,23 +277,23 @@ pub fn with_steps(expression: &Expression, steps: &[String]) -> String {
 mod tests {
     use super::*;
 
-    fn kind(text: &str) -> Kind {
+    fn kind(text: &str) -> NodeKind {
         parse(text).expect("an expression").node.kind
     }
 
     #[test]
     fn a_column_and_its_chain() {
-        let Kind::Chain(column, steps) = kind("freight:ln, d1,d12") else { panic!("no chain") };
-        assert_eq!(column.kind, Kind::Column("freight".into()));
+        let NodeKind::Chain(column, steps) = kind("freight:ln, d1,d12") else { panic!("no chain") };
+        assert_eq!(column.kind, NodeKind::Column("freight".into()));
         assert_eq!(steps, [Step::Ln, Step::Difference(1), Step::Difference(12)]);
-        assert_eq!(kind(" waiting "), Kind::Column("waiting".into()));
-        assert_eq!(kind("`tug hours`"), Kind::Column("tug hours".into()));
+        assert_eq!(kind(" waiting "), NodeKind::Column("waiting".into()));
+        assert_eq!(kind("`tug hours`"), NodeKind::Column("tug hours".into()));
     }
 
     #[test]
     fn every_step_with_a_value_is_read() {
         let steps = |text: &str| match kind(text) {
-            Kind::Chain(_, steps) => steps,
+            NodeKind::Chain(_, steps) => steps,
             other => panic!("{other:?}"),
         };
         assert_eq!(steps("x:boxcox=-0.5"), [Step::BoxCox(-0.5)]);
@@ -319,12 +319,12 @@ mod tests {
 
     fn shape(node: &Node) -> String {
         match &node.kind {
-            Kind::Number(value) => value.to_string(),
-            Kind::Column(name) => name.clone(),
-            Kind::Lag(inner, lag) => format!("{}@{lag}", shape(inner)),
-            Kind::Negative(inner) => format!("-{}", shape(inner)),
-            Kind::Chain(inner, steps) => format!("{}:{}", shape(inner), steps.len()),
-            Kind::Joined(operator, left, right) => {
+            NodeKind::Number(value) => value.to_string(),
+            NodeKind::Column(name) => name.clone(),
+            NodeKind::Lag(inner, lag) => format!("{}@{lag}", shape(inner)),
+            NodeKind::Negative(inner) => format!("-{}", shape(inner)),
+            NodeKind::Chain(inner, steps) => format!("{}:{}", shape(inner), steps.len()),
+            NodeKind::Joined(operator, left, right) => {
                 let mark = match operator {
                     Operator::Plus => '+',
                     Operator::Minus => '-',

@@ -310,11 +310,11 @@ const SHORT: usize = 17;
 const LONG_SEASON: usize = 7;
 
 /// Seasonal terms take so many seasonal cycles at least.
-const FEWEST_CYCLES: usize = 3;
+const MIN_CYCLES_SEASONAL_TERMS: usize = 3;
 
 fn grid([d, seasonal]: [usize; 2], season: usize, length: usize, limit: Option<[usize; 4]>) -> Grid {
     let mut grid = Grid::usual(d, seasonal, season);
-    if seasonal == 0 && length < FEWEST_CYCLES * season {
+    if seasonal == 0 && length < MIN_CYCLES_SEASONAL_TERMS * season {
         grid.limit = [grid.limit[0], grid.limit[1], 0, 0];
     } else if season >= LONG_SEASON && length < SHORT * season {
         grid.limit = [1; 4];
@@ -394,7 +394,7 @@ fn terms(fixed: &[FixedTerm], series: &SeriesWithGaps, season: usize) -> Regress
 impl Identified {
     /// The number of observations that seasonal terms would take, where there are too few for them.
     pub fn needed_for_season(&self) -> Option<usize> {
-        let needed = FEWEST_CYCLES * self.grid.season;
+        let needed = MIN_CYCLES_SEASONAL_TERMS * self.grid.season;
         let has_none = self.grid.season > 1 && self.grid.limit[2..] == [0, 0];
         (has_none && self.grid.seasonal_differences == 0 && self.data.len() < needed).then_some(needed)
     }

@@ -2,7 +2,7 @@
 
 use rayon::prelude::*;
 
-use super::quantiles::{CriticalValues, Side};
+use super::quantiles::{CriticalValues, Tail};
 use crate::num::rng::NormalStream;
 use crate::num::scale;
 
@@ -42,7 +42,7 @@ pub fn draws_of<T: Send>(
         .collect()
 }
 
-/// A random walk from nought with independent normal steps.
+/// A random walk from zero with independent normal steps.
 pub fn random_walk(stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let mut walk = stream.take(n);
     for t in 1..n {
@@ -72,16 +72,16 @@ impl Drawn {
     }
 
     /// `(1 + as extreme or more) / (draws + 1)`.
-    pub fn p_value(&self, statistic: f64, side: Side) -> f64 {
+    pub fn p_value(&self, statistic: f64, side: Tail) -> f64 {
         let below = match side {
-            Side::Lower => self.sorted.partition_point(|value| *value <= statistic),
-            Side::Upper => self.sorted.len() - self.sorted.partition_point(|value| *value < statistic),
+            Tail::Lower => self.sorted.partition_point(|value| *value <= statistic),
+            Tail::Upper => self.sorted.len() - self.sorted.partition_point(|value| *value < statistic),
         };
         (1 + below) as f64 / (self.sorted.len() + 1) as f64
     }
 
     /// Critical values at 1, 5 and 10 %; `None` with fewer than 99 draws.
-    pub fn critical_values(&self, side: Side) -> Option<CriticalValues> {
+    pub fn critical_values(&self, side: Tail) -> Option<CriticalValues> {
         if self.sorted.len() < 99 {
             return None;
         }
@@ -90,8 +90,8 @@ impl Drawn {
             #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
             let rank = (level * (self.sorted.len() + 1) as f64).floor().max(1.0) as usize;
             let place = match side {
-                Side::Lower => rank - 1,
-                Side::Upper => self.sorted.len() - rank,
+                Tail::Lower => rank - 1,
+                Tail::Upper => self.sorted.len() - rank,
             };
             self.sorted.get(place).copied()
         };
@@ -106,16 +106,16 @@ mod tests {
     #[test]
     fn ranks_make_the_p_value_and_the_critical_values() {
         let drawn = Drawn::new((1..=99).rev().map(f64::from));
-        assert!((drawn.p_value(1.0, Side::Lower) - 0.02).abs() < 1e-15);
-        assert!((drawn.p_value(0.5, Side::Lower) - 0.01).abs() < 1e-15);
-        assert!((drawn.p_value(99.0, Side::Upper) - 0.02).abs() < 1e-15);
-        assert!((drawn.p_value(-3.0, Side::Upper) - 1.0).abs() < 1e-15);
-        let lower = drawn.critical_values(Side::Lower).expect("enough draws");
+        assert!((drawn.p_value(1.0, Tail::Lower) - 0.02).abs() < 1e-15);
+        assert!((drawn.p_value(0.5, Tail::Lower) - 0.01).abs() < 1e-15);
+        assert!((drawn.p_value(99.0, Tail::Upper) - 0.02).abs() < 1e-15);
+        assert!((drawn.p_value(-3.0, Tail::Upper) - 1.0).abs() < 1e-15);
+        let lower = drawn.critical_values(Tail::Lower).expect("enough draws");
         assert_eq!((lower.one, lower.five, lower.ten), (1.0, 5.0, 10.0));
-        let upper = drawn.critical_values(Side::Upper).expect("enough draws");
+        let upper = drawn.critical_values(Tail::Upper).expect("enough draws");
         assert_eq!((upper.one, upper.five, upper.ten), (99.0, 95.0, 90.0));
         // At a critical value the p-value is not above the level by more than one rank.
-        assert!(drawn.p_value(upper.five, Side::Upper) <= 0.06);
+        assert!(drawn.p_value(upper.five, Tail::Upper) <= 0.06);
     }
 
     #[test]

@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::quantiles::{Side, Stretch};
+use super::quantiles::{InterpolationScale, Tail};
 use super::surface::Surface;
 use super::table;
 use crate::lag::{Criterion, LagRule};
@@ -106,18 +106,18 @@ pub enum Statistic {
     /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and perhaps a trend.
     SeasonStability(SeasonLength, StabilityStatistic, bool),
     /// A unit root in what is left of one series after least squares on others and terms: the number of series, the
-    /// regressand among them, from 2 to [`MOST_TOGETHER`]; null: as many independent random walks.
+    /// regressand among them, from 2 to [`MAX_RESIDUAL_SERIES`]; null: as many independent random walks.
     Residual(ResidualStatistic, usize, Terms),
     /// Likelihood ratio of the number of cointegrating relations among series of which as many, from 1 to
-    /// [`MOST_APART`], have no relation under the null; the observations are the rows of the system, the lags those of
+    /// [`MAX_COMMON_TRENDS`], have no relation under the null; the observations are the rows of the system, the lags those of
     /// the changes in an equation.
     System(SystemStatistic, SystemTerms, usize),
 }
 
 /// The most series that a residual-based test may take.
-pub const MOST_TOGETHER: usize = 12;
+pub const MAX_RESIDUAL_SERIES: usize = 12;
 /// The most common trends in a test of a system.
-pub const MOST_APART: usize = 11;
+pub const MAX_COMMON_TRENDS: usize = 11;
 
 named! {
     /// Statistics of a unit root in residuals.
@@ -148,7 +148,7 @@ named! {
     #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, JsonSchema, Serialize)]
     #[serde(rename_all = "kebab-case")]
     pub enum SystemTerms {
-        /// None: all means are nought.
+        /// None: all means are zero.
         None => "none",
         /// A constant inside the relations: series without drift.
         ConstantIn => "constant_in",
@@ -301,10 +301,10 @@ impl SystemTerms {
 
 impl SeasonalStatistic {
     /// The tail of the alternative.
-    pub fn side(self) -> Side {
+    pub fn side(self) -> Tail {
         match self {
-            Self::Zero | Self::Shortest => Side::Lower,
-            Self::Pair | Self::Seasonal | Self::All => Side::Upper,
+            Self::Zero | Self::Shortest => Tail::Lower,
+            Self::Pair | Self::Seasonal | Self::All => Tail::Upper,
         }
     }
 }
@@ -371,11 +371,11 @@ impl Statistic {
     }
 
     /// The tail of the alternative.
-    fn side(self) -> Side {
+    fn side(self) -> Tail {
         match self {
-            Self::Kpss(_) | Self::AdfJoint(_) | Self::SeasonStability(..) | Self::System(..) => Side::Upper,
+            Self::Kpss(_) | Self::AdfJoint(_) | Self::SeasonStability(..) | Self::System(..) => Tail::Upper,
             Self::SeasonalRoots(_, statistic, _) => statistic.side(),
-            _ => Side::Lower,
+            _ => Tail::Lower,
         }
     }
 
@@ -406,12 +406,12 @@ impl Statistic {
     /// Those of tests on several series.
     fn of_several() -> Vec<Self> {
         let mut all = Vec::new();
-        for variables in 2..=MOST_TOGETHER {
+        for variables in 2..=MAX_RESIDUAL_SERIES {
             for terms in Terms::ALL {
                 all.extend(ResidualStatistic::ALL.map(|one| Self::Residual(one, variables, terms)));
             }
         }
-        for trends in 1..=MOST_APART {
+        for trends in 1..=MAX_COMMON_TRENDS {
             for terms in SystemTerms::ALL {
                 all.extend(SystemStatistic::ALL.map(|one| Self::System(one, terms, trends)));
             }
@@ -423,16 +423,16 @@ impl Statistic {
 
 impl Family {
     /// The tail of the alternative.
-    pub fn side(self) -> Side {
+    pub fn side(self) -> Tail {
         self.statistic.side()
     }
 
     /// The scale on which its tails run straight.
-    pub fn stretch(self) -> Stretch {
+    pub fn stretch(self) -> InterpolationScale {
         match self.statistic {
-            Statistic::Gls(GlsStatistic::PointOptimal, _) => Stretch::SquareRoot,
-            own if own.side() == Side::Upper => Stretch::SquareRoot,
-            _ => Stretch::Plain,
+            Statistic::Gls(GlsStatistic::PointOptimal, _) => InterpolationScale::SquareRoot,
+            own if own.side() == Tail::Upper => InterpolationScale::SquareRoot,
+            _ => InterpolationScale::Plain,
         }
     }
 

@@ -23,10 +23,10 @@ mod tables;
 pub use archive::Archive;
 pub use drawn::{Drawn, draw_null, draws_of, random_walk};
 pub use family::{
-    BreakModel, Family, GlsStatistic, JointTest, LagChoice, LagrangeCase, MOST_APART, MOST_TOGETHER,
-    PpStatistic, ResidualStatistic, SeasonLength, SeasonalStatistic, StabilityStatistic, Statistic,
-    SystemStatistic, SystemTerms, Terms,
+    BreakModel, Family, GlsStatistic, JointTest, LagChoice, LagrangeCase, MAX_COMMON_TRENDS,
+    MAX_RESIDUAL_SERIES, PpStatistic, ResidualStatistic, SeasonLength, SeasonalStatistic, StabilityStatistic,
+    Statistic, SystemStatistic, SystemTerms, Terms,
 };
 pub use levels::{LEVEL_COUNT, levels};
-pub use quantiles::{CriticalValues, Quantiles, Side, Stretch};
-pub use surface::{Steps, Surface, monomials};
+pub use quantiles::{CriticalValues, InterpolationScale, Quantiles, Tail};
+pub use surface::{DiscretenessTerm, Surface, monomials};

@@ -10,7 +10,7 @@ use crate::num::normal;
 
 /// Which tail speaks against the null.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Side {
+pub enum Tail {
     /// Small values (Dickey-Fuller).
     Lower,
     /// Large values (KPSS).
@@ -19,14 +19,14 @@ pub enum Side {
 
 /// The scale on which a statistic is interpolated against normal quantiles.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Stretch {
+pub enum InterpolationScale {
     /// As it is: its tails fall like the normal's.
     Plain,
     /// Its square root: a quadratic form, whose tail falls exponentially.
     SquareRoot,
 }
 
-impl Stretch {
+impl InterpolationScale {
     fn of(self, value: f64) -> f64 {
         match self {
             Self::Plain => value,
@@ -63,7 +63,7 @@ pub struct CriticalValues {
 pub struct Quantiles {
     stretched: [f64; LEVEL_COUNT],
     scores: &'static [f64; LEVEL_COUNT],
-    stretch: Stretch,
+    stretch: InterpolationScale,
 }
 
 /// Normal quantiles of the levels, computed once: they cost more than all else
@@ -76,7 +76,7 @@ fn scores() -> &'static [f64; LEVEL_COUNT] {
 impl Quantiles {
     /// From the quantiles at [`levels`](super::levels()). Where fitted values of
     /// neighbouring levels cross (by simulation error), the larger holds.
-    pub fn new(values: [f64; LEVEL_COUNT], stretch: Stretch) -> Self {
+    pub fn new(values: [f64; LEVEL_COUNT], stretch: InterpolationScale) -> Self {
         let mut stretched = values.map(|v| stretch.of(v));
         let mut highest = f64::NEG_INFINITY;
         for value in &mut stretched {
@@ -88,19 +88,19 @@ impl Quantiles {
 
     /// The p-value of `statistic`: the null's probability of a value at least
     /// as extreme on `side`.
-    pub fn p_value(&self, statistic: f64, side: Side) -> f64 {
+    pub fn p_value(&self, statistic: f64, side: Tail) -> f64 {
         let z = self.score(self.stretch.of(statistic));
         match side {
-            Side::Lower => normal::cdf(z),
-            Side::Upper => normal::survival(z),
+            Tail::Lower => normal::cdf(z),
+            Tail::Upper => normal::survival(z),
         }
     }
 
     /// The value that the null exceeds on `side` with probability `level`.
-    pub fn critical_value(&self, level: f64, side: Side) -> f64 {
+    pub fn critical_value(&self, level: f64, side: Tail) -> f64 {
         let score = match side {
-            Side::Lower => normal::quantile(level),
-            Side::Upper => -normal::quantile(level),
+            Tail::Lower => normal::quantile(level),
+            Tail::Upper => -normal::quantile(level),
         };
         self.stretch.undo(line(self.scores, &self.stretched, score))
     }
@@ -112,7 +112,7 @@ impl Quantiles {
     }
 
     /// Critical values at 1, 5 and 10 %.
-    pub fn critical_values(&self, side: Side) -> CriticalValues {
+    pub fn critical_values(&self, side: Tail) -> CriticalValues {
         CriticalValues {
             one: self.critical_value(0.01, side),
             five: self.critical_value(0.05, side),
@@ -144,32 +144,32 @@ mod tests {
     use super::*;
 
     fn normal_quantiles() -> Quantiles {
-        Quantiles::new(levels().map(normal::quantile), Stretch::Plain)
+        Quantiles::new(levels().map(normal::quantile), InterpolationScale::Plain)
     }
 
     #[test]
     fn a_normal_statistic_gets_normal_p_values_even_beyond_the_table() {
         let q = normal_quantiles();
         for z in [-6.0, -3.9, -1.3, 0.0, 2.2, 5.0] {
-            assert!((q.p_value(z, Side::Lower) / normal::cdf(z) - 1.0).abs() < 1e-9);
-            assert!((q.p_value(z, Side::Upper) / normal::survival(z) - 1.0).abs() < 1e-9);
+            assert!((q.p_value(z, Tail::Lower) / normal::cdf(z) - 1.0).abs() < 1e-9);
+            assert!((q.p_value(z, Tail::Upper) / normal::survival(z) - 1.0).abs() < 1e-9);
         }
     }
 
     #[test]
     fn critical_value_and_p_value_undo_each_other() {
-        let exponential = Quantiles::new(levels().map(|p| -(1.0 - p).ln()), Stretch::SquareRoot);
+        let exponential = Quantiles::new(levels().map(|p| -(1.0 - p).ln()), InterpolationScale::SquareRoot);
         for level in [0.00003, 0.004, 0.01, 0.05, 0.10, 0.7] {
-            let point = exponential.critical_value(level, Side::Upper);
-            let back = exponential.p_value(point, Side::Upper);
+            let point = exponential.critical_value(level, Tail::Upper);
+            let back = exponential.p_value(point, Tail::Upper);
             assert!((back / level - 1.0).abs() < 1e-6, "{level} came back as {back}");
         }
     }
 
     #[test]
     fn an_exponential_tail_is_continued_within_a_tenth() {
-        let exponential = Quantiles::new(levels().map(|p| -(1.0 - p).ln()), Stretch::SquareRoot);
-        let p = exponential.p_value(11.0, Side::Upper);
+        let exponential = Quantiles::new(levels().map(|p| -(1.0 - p).ln()), InterpolationScale::SquareRoot);
+        let p = exponential.p_value(11.0, Tail::Upper);
         assert!((p / (-11.0_f64).exp() - 1.0).abs() < 0.1, "{p}");
     }
 
@@ -177,10 +177,10 @@ mod tests {
     fn crossing_quantiles_still_give_rising_probabilities() {
         let mut values = levels().map(normal::quantile);
         values.swap(100, 101);
-        let q = Quantiles::new(values, Stretch::Plain);
+        let q = Quantiles::new(values, InterpolationScale::Plain);
         let mut last = 0.0;
         for step in -400..400 {
-            let p = q.p_value(f64::from(step) / 100.0, Side::Lower);
+            let p = q.p_value(f64::from(step) / 100.0, Tail::Lower);
             assert!(p >= last);
             last = p;
         }

@@ -1,11 +1,11 @@
 //! Response surfaces in sample size and lags.
 
 use super::levels::LEVEL_COUNT;
-use super::quantiles::{Quantiles, Stretch};
+use super::quantiles::{InterpolationScale, Quantiles};
 
 /// What makes a distribution move in steps rather than smoothly.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Steps {
+pub enum DiscretenessTerm {
     /// Nothing.
     Smooth,
     /// Odd and even numbers of lags differ a little in short series.
@@ -14,7 +14,7 @@ pub enum Steps {
     Quarter,
 }
 
-impl Steps {
+impl DiscretenessTerm {
     fn size(self, n: usize, lags: usize) -> usize {
         match self {
             Self::Smooth => 0,
@@ -34,9 +34,9 @@ pub struct Surface {
     /// One row of coefficients per level, in the order of the levels.
     pub coefficients: Vec<f64>,
     /// What `w` is.
-    pub steps: Steps,
+    pub steps: DiscretenessTerm,
     /// On which scale the statistic's tails run straight against the normal's.
-    pub stretch: Stretch,
+    pub stretch: InterpolationScale,
     /// The fewest observations simulated.
     pub fewest: usize,
     /// The largest share of lags in observations simulated.
@@ -80,7 +80,7 @@ impl Surface {
 }
 
 /// The terms of a surface at `n` observations and `lags` lags.
-pub fn monomials(powers: &[[i32; 3]], steps: Steps, n: usize, lags: usize) -> Vec<f64> {
+pub fn monomials(powers: &[[i32; 3]], steps: DiscretenessTerm, n: usize, lags: usize) -> Vec<f64> {
     let size = n as f64;
     let (x, u) = (10.0 / size, lags as f64 / size);
     let w = steps.size(n, lags) as f64 / size;
@@ -105,7 +105,7 @@ mod tests {
 
     #[test]
     fn a_surface_is_the_polynomial_its_powers_say() {
-        let terms = monomials(&[[0, 0, 0], [1, 0, 0], [1, 2, 0], [0, 0, 1]], Steps::Parity, 50, 5);
+        let terms = monomials(&[[0, 0, 0], [1, 0, 0], [1, 2, 0], [0, 0, 1]], DiscretenessTerm::Parity, 50, 5);
         for (ours, by_hand) in terms.iter().zip([1.0, 0.2, 0.2 * 0.01, 1.0 / 50.0]) {
             assert!((ours - by_hand).abs() < 1e-15);
         }

@@ -5,8 +5,8 @@ use std::sync::{LazyLock, OnceLock};
 
 use super::archive::Archive;
 use super::levels::LEVEL_COUNT;
-use super::quantiles::Stretch;
-use super::surface::{Steps, Surface};
+use super::quantiles::InterpolationScale;
+use super::surface::{DiscretenessTerm, Surface};
 use super::tables::ARCHIVES;
 
 /// A table: the archive that holds it, and what has been read of it.
@@ -38,14 +38,14 @@ impl Surface {
         let mut lines = text.lines().filter(|line| !line.starts_with('#'));
         let mut entry = |name: &str| lines.next()?.strip_prefix(name)?.strip_prefix(' ');
         let steps = match entry("steps")? {
-            "Smooth" => Steps::Smooth,
-            "Parity" => Steps::Parity,
-            "Quarter" => Steps::Quarter,
+            "Smooth" => DiscretenessTerm::Smooth,
+            "Parity" => DiscretenessTerm::Parity,
+            "Quarter" => DiscretenessTerm::Quarter,
             _ => return None,
         };
         let stretch = match entry("stretch")? {
-            "Plain" => Stretch::Plain,
-            "SquareRoot" => Stretch::SquareRoot,
+            "Plain" => InterpolationScale::Plain,
+            "SquareRoot" => InterpolationScale::SquareRoot,
             _ => return None,
         };
         let fewest = entry("fewest")?.parse().ok()?;

@@ -1,8 +1,8 @@
 //! Numerical helpers that know nothing of time series.
 
 pub mod chi_squared;
-pub mod descent;
 pub mod fisher;
+pub mod minimise;
 pub mod normal;
 pub mod rng;
 pub mod scale;

@@ -7,7 +7,7 @@ const LARGEST_SQUARABLE: f64 = 1e150;
 
 /// Why a series cannot be worked on at all.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
-pub enum Unusable {
+pub enum InvalidSeries {
     /// Too few observations.
     #[error("{observations} observations are too few: at least {needed} are needed")]
     TooShort {
@@ -60,12 +60,12 @@ pub fn median(values: &[f64]) -> f64 {
 pub struct Scale {
     /// What is taken off.
     pub shift: f64,
-    /// The largest distance from it; never nought.
+    /// The largest distance from it; never zero.
     pub unit: f64,
 }
 
 impl Scale {
-    /// The mean of a column, or nought where it may not be moved, and the largest distance from it.
+    /// The mean of a column, or zero where it may not be moved, and the largest distance from it.
     pub fn of(values: &[f64], centred: bool) -> Self {
         let shift = if centred { mean(values) } else { 0.0 };
         let distance = |most: f64, value: &f64| most.max((value - shift).abs());
@@ -79,7 +79,7 @@ impl Scale {
 }
 
 /// Deviations from the mean in units of the largest, so that no power of them overflows;
-/// all nought for a constant.
+/// all zero for a constant.
 pub fn deviations(y: &[f64]) -> Vec<f64> {
     let scale = Scale::of(y, true);
     y.iter().map(|value| scale.apply(*value)).collect()
@@ -89,7 +89,7 @@ pub fn deviations(y: &[f64]) -> Vec<f64> {
 /// 1996, definition 7); `None` without values.
 pub fn quantile(sorted: &[f64], share: f64) -> Option<f64> {
     let place = share.clamp(0.0, 1.0) * (sorted.len().checked_sub(1)? as f64);
-    // Between nought and the last place.
+    // Between zero and the last place.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
     let below = place.floor() as usize;
     let low = *sorted.get(below)?;
@@ -116,17 +116,17 @@ pub fn ranks(values: &[f64]) -> Vec<f64> {
 /// Checks that every value is finite and that they are not all alike.
 ///
 /// # Errors
-/// [`Unusable`] with the first offending place.
-pub fn check(y: &[f64]) -> Result<(), Unusable> {
+/// [`InvalidSeries`] with the first offending place.
+pub fn check(y: &[f64]) -> Result<(), InvalidSeries> {
     if let Some(place) = y.iter().position(|v| !is_squarable(*v)) {
-        return Err(Unusable::NotFinite { place });
+        return Err(InvalidSeries::NotFinite { place });
     }
     let first = y.first().copied().unwrap_or(0.0);
     // Differences of decimal fractions differ by rounding only; such a series
     // is as constant as its digits allow.
     let rounding = 64.0 * f64::EPSILON * largest(y);
     if y.iter().all(|v| (v - first).abs() <= rounding) {
-        return Err(Unusable::Constant);
+        return Err(InvalidSeries::Constant);
     }
     Ok(())
 }
@@ -145,20 +145,20 @@ mod tests {
     #[test]
     fn rounding_noise_counts_as_constant_and_small_variation_does_not() {
         let drift: Vec<f64> = (0..50).map(|k| 0.1 * f64::from(k + 1) - 0.1 * f64::from(k)).collect();
-        assert_eq!(check(&drift), Err(Unusable::Constant));
+        assert_eq!(check(&drift), Err(InvalidSeries::Constant));
         assert_eq!(check(&[5.0, 5.0 + 1e-9, 5.0]), Ok(()));
-        assert_eq!(check(&[1.0, f64::NAN]), Err(Unusable::NotFinite { place: 1 }));
+        assert_eq!(check(&[1.0, f64::NAN]), Err(InvalidSeries::NotFinite { place: 1 }));
     }
 
     #[test]
     fn what_is_wrong_is_said_with_its_place_or_number() {
-        let said = |reason: Unusable| reason.to_string();
-        let short = Unusable::TooShort { observations: 7, needed: 15 };
+        let said = |reason: InvalidSeries| reason.to_string();
+        let short = InvalidSeries::TooShort { observations: 7, needed: 15 };
         assert_eq!(said(short), "7 observations are too few: at least 15 are needed");
-        assert_eq!(said(Unusable::NotFinite { place: 3 }), "the value at place 3 is not finite");
+        assert_eq!(said(InvalidSeries::NotFinite { place: 3 }), "the value at place 3 is not finite");
         // The first offending place, before constancy is asked for.
-        assert_eq!(check(&[1.0, 1.0, 1e200]), Err(Unusable::NotFinite { place: 2 }));
-        assert_eq!(check(&[2.0, 2.0]), Err(Unusable::Constant));
+        assert_eq!(check(&[1.0, 1.0, 1e200]), Err(InvalidSeries::NotFinite { place: 2 }));
+        assert_eq!(check(&[2.0, 2.0]), Err(InvalidSeries::Constant));
         assert_eq!(check(&[1.0, 2.0]), Ok(()));
     }
 }

@@ -1,6 +1,6 @@
 //! The Durbin-Watson statistic.
 
-/// Two less twice the first autocorrelation of residuals, nearly: two for none, nought for one.
+/// Two less twice the first autocorrelation of residuals, nearly: two for none, zero for one.
 ///
 /// # Formula
 /// `Σ(e_t - e_{t-1})² / Σe²`.

@@ -4,7 +4,7 @@ use super::error::OutlierError;
 use crate::decomp::{DecompOptions, Loess, Points, SeasonWindow, by_loess};
 use crate::num::scale;
 
-/// What a series would be without odd values: trend and season that these do not move.
+/// What a series would be without outliers: trend and season that these do not move.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Background {
     /// Over how many years a season that evolves may change; none for one that does not.

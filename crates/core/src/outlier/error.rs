@@ -1,16 +1,16 @@
 //! Why outliers cannot be looked for.
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use thiserror::Error;
 
 use crate::decomp::DecompError;
 
-/// Why odd values cannot be looked for.
+/// Why outliers cannot be looked for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum OutlierError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// A method that compares seasons, of a series without one.
     #[error("there is no seasonal period for the comparison")]
     NoSeason,
@@ -26,9 +26,9 @@ impl From<DecompError> for OutlierError {
     fn from(error: DecompError) -> Self {
         match error {
             DecompError::NoSeason => Self::NoSeason,
-            DecompError::Unusable(reason) => Self::Unusable(reason),
+            DecompError::InvalidSeries(reason) => Self::InvalidSeries(reason),
             DecompError::TooShort { observations, season } => {
-                Self::Unusable(Unusable::TooShort { observations, needed: 2 * season })
+                Self::InvalidSeries(InvalidSeries::TooShort { observations, needed: 2 * season })
             }
             other => Self::Decomposition(other),
         }

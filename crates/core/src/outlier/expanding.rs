@@ -3,10 +3,10 @@
 use crate::num::{normal, student};
 
 /// Deviations needed before the next can be judged.
-const FEWEST: usize = 8;
+const MIN_OBSERVATIONS_EXPANDING: usize = 8;
 /// Values that make the level of a series without season.
 const RECENT: usize = 4;
-/// So many odd values in a row to the same side are a new level.
+/// So many outliers in a row to the same side are a new level.
 const ROW: usize = 3;
 
 /// What the values before say about each value.
@@ -43,7 +43,7 @@ struct State<'a> {
     y: &'a [f64],
     season: usize,
     limit: f64,
-    /// The values with odd ones replaced, all at today's level.
+    /// The values with outliers replaced, all at today's level.
     kept: Vec<f64>,
     /// Sum of the last `span` kept values.
     recent: f64,
@@ -54,7 +54,7 @@ struct State<'a> {
     places: Vec<(f64, f64)>,
     /// Number, mean and sum of squares of the standardised differences.
     spread: (f64, f64, f64),
-    /// Difference of the last few odd values, in a row.
+    /// Difference of the last few outliers, in a row.
     row: Vec<f64>,
     scores: Vec<Option<f64>>,
     shifts: Vec<usize>,
@@ -110,7 +110,7 @@ impl<'a> State<'a> {
     fn score(&self, standard: f64) -> Option<f64> {
         let (n, mean, squares) = self.spread;
         let sd = (squares / (n - 1.0)).sqrt();
-        if n < FEWEST as f64 || sd <= 0.0 {
+        if n < MIN_OBSERVATIONS_EXPANDING as f64 || sd <= 0.0 {
             return None;
         }
         student_score((standard - mean) / (sd * (1.0 + 1.0 / n).sqrt()), n - 1.0)

@@ -45,7 +45,7 @@ impl Limits {
 /// The changes of the series follow a short mixture ([`fit_changes`]). For each place and kind
 /// the effect ω is that of generalised least squares, τ its ratio to its standard error; the
 /// largest τ beyond its limit is taken in, all effects are estimated together again, and those
-/// that fall below their limit leave. The model is fitted anew to the series without the events
+/// that fall below their limit leave. The model is fitted again to the series without the events
 /// until these stay the same. The spread of the innovations is that of those within three robust
 /// standard deviations, enlarged for the degrees of freedom that the season took.
 ///
@@ -364,7 +364,7 @@ mod tests {
         let truth = z[50];
         z[50] += 20.0;
         let size = additive_sizes(&z, &[50], &[]).expect("a model")[0];
-        // On noise the others foretell their mean.
+        // On noise the others predict their mean.
         let mean = (z.iter().sum::<f64>() - z[50]) / 99.0;
         assert!((z[50] - size - mean).abs() < 0.4, "{size} {truth}");
     }

@@ -1,4 +1,4 @@
-//! Odd values: found in several ways, marked where these agree, replaced.
+//! Outliers: found in several ways, marked where these agree, replaced.
 //!
 //! # Example
 //! ```
@@ -9,7 +9,7 @@
 //! y[60] += 12.0;
 //! let methods = vec![Method::Expanding, Method::Likelihood];
 //! let found = find(&y, &OutlierOptions { season: 1, methods })?;
-//! assert!(found.marked().any(|odd| odd.place == 60));
+//! assert!(found.marked().any(|one| one.place == 60));
 //! # Ok::<(), kandrel_core::outlier::OutlierError>(())
 //! ```
 
@@ -26,4 +26,4 @@ mod search;
 pub use error::OutlierError;
 pub use event::{Event, EventKind};
 pub use repair::{Repair, Repaired, repair};
-pub use search::{Method, OddValue, OutlierOptions, Outliers, find};
+pub use search::{Method, OutlierOptions, Outliers, OutlyingValue, find};

@@ -35,9 +35,9 @@ mod tests {
         let mut values: Vec<f64> = (0..=100).map(f64::from).collect();
         // Quartiles 25 and 75: fences at -125 and 225.
         values[0] = -124.0;
-        assert!(far_out(&values).1.iter().all(|odd| !odd));
+        assert!(far_out(&values).1.iter().all(|one| !one));
         values[0] = -126.0;
-        assert_eq!(far_out(&values).1.iter().position(|odd| *odd), Some(0));
+        assert_eq!(far_out(&values).1.iter().position(|one| *one), Some(0));
         assert_eq!(far_out(&[2.0; 9]).1, [false; 9]);
     }
 }

@@ -9,7 +9,7 @@ use super::likelihood::additive_sizes;
 use super::search::Outliers;
 use crate::series::{Fill, fill};
 
-/// What an odd value is replaced by.
+/// What an outlier is replaced by.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Repair {
@@ -17,7 +17,7 @@ pub enum Repair {
     SeasonalMean,
     /// A straight line between its neighbours, beside the season.
     Interpolate,
-    /// What a model of the others foretells from both sides.
+    /// What a model of the others predicts from both sides.
     Model,
 }
 
@@ -49,8 +49,8 @@ pub fn repair(
     found: &Outliers,
     rule: Repair,
 ) -> Result<Vec<Repaired>, OutlierError> {
-    let single = found.marked().filter(|odd| odd.kind != EventKind::LevelShift);
-    let places: Vec<usize> = single.map(|odd| odd.place).collect();
+    let single = found.marked().filter(|one| one.kind != EventKind::LevelShift);
+    let places: Vec<usize> = single.map(|one| one.place).collect();
     if places.is_empty() {
         return Ok(Vec::new());
     }

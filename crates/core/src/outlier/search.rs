@@ -1,6 +1,6 @@
 //! All methods of finding outliers, and their agreement.
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -13,7 +13,7 @@ use super::remainder::far_out;
 use super::same_season::same_season;
 use crate::num::{normal, scale};
 
-/// A way to find odd values.
+/// A way to find outliers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Method {
@@ -33,10 +33,10 @@ impl Method {
 }
 
 /// Values needed at least.
-const FEWEST: usize = 20;
+const MIN_OBSERVATIONS_OUTLIERS: usize = 20;
 /// Seasons needed at least.
-const FEWEST_SEASONS: usize = 3;
-/// A method calls a value odd for so much less than that.
+const MIN_CYCLES_OUTLIERS: usize = 3;
+/// A method flags a value for so much less than that.
 const LESS: f64 = 0.25;
 /// Standard errors from which the likelihood alone marks a single value of a short series, …
 const CLEAR: f64 = 3.5;
@@ -56,14 +56,14 @@ pub struct OutlierOptions {
 
 /// A value that one method at least calls odd.
 #[derive(Debug, Clone, PartialEq)]
-pub struct OddValue {
+pub struct OutlyingValue {
     /// Where.
     pub place: usize,
     /// What happened.
     pub kind: EventKind,
     /// What the value would have been.
     pub expected: f64,
-    /// Score by each method that calls it odd, in standard deviations.
+    /// Score by each method that flags it, in standard deviations.
     pub scores: Vec<(Method, f64)>,
     /// Whether the methods agree enough to mark it.
     pub marked: bool,
@@ -81,8 +81,8 @@ pub struct Outliers {
     /// And a level shift.
     pub clear_shift: f64,
     /// In order of time.
-    pub odd: Vec<OddValue>,
-    /// What each value would be without odd ones.
+    pub outliers: Vec<OutlyingValue>,
+    /// What each value would be without outliers.
     pub expected: Vec<f64>,
     /// Values at the beginning that the expanding window cannot judge.
     pub unjudged: usize,
@@ -92,15 +92,15 @@ pub struct Outliers {
 
 impl Outliers {
     /// Those that are marked.
-    pub fn marked(&self) -> impl Iterator<Item = &OddValue> {
-        self.odd.iter().filter(|odd| odd.marked)
+    pub fn marked(&self) -> impl Iterator<Item = &OutlyingValue> {
+        self.outliers.iter().filter(|one| one.marked)
     }
 }
 
-/// Looks for odd values in several ways.
+/// Looks for outliers in several ways.
 ///
 /// # Rule
-/// A single value or temporary change is marked if two methods call it odd (one, if only one is
+/// A single value or temporary change is marked if two methods flag it (one, if only one is
 /// used): beyond 3.25 standard deviations (more, if more than 120 values make chance excesses
 /// likelier), or three interquartile ranges for the remainder. Where the likelihood search is used it must be one of the two, as no other allows for neighbours
 /// that are alike; alone it marks a single value from 0.25 more, and a level shift, which
@@ -126,7 +126,7 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
         }
     }
     let remainder = background.remainder(&level);
-    let mut found = Found { odd: Vec::new() };
+    let mut found = Detections { outliers: Vec::new() };
     let mut unjudged = 0;
     let limit = clear(y.len()) - LESS;
     if uses(Method::Expanding) {
@@ -166,7 +166,7 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
         clear_shift: clear(y.len()) + SHIFT_MORE,
         methods,
         agreeing,
-        odd,
+        outliers: odd,
         expected,
         unjudged,
         background,
@@ -186,9 +186,9 @@ fn beyond(score: Option<f64>, limit: f64) -> bool {
 /// The methods that a series bears.
 fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, OutlierError> {
     scale::check(y)?;
-    let needed = FEWEST.max(if season > 1 { FEWEST_SEASONS * season } else { 0 });
+    let needed = MIN_OBSERVATIONS_OUTLIERS.max(if season > 1 { MIN_CYCLES_OUTLIERS * season } else { 0 });
     if y.len() < needed {
-        return Err(OutlierError::Unusable(Unusable::TooShort { observations: y.len(), needed }));
+        return Err(OutlierError::InvalidSeries(InvalidSeries::TooShort { observations: y.len(), needed }));
     }
     let fits = |method: &Method| season > 1 || *method != Method::Seasonal;
     let mut methods: Vec<Method> = asked.iter().copied().filter(fits).collect();
@@ -220,20 +220,20 @@ fn without_shifts(y: &[f64], events: &[Event]) -> Vec<f64> {
     level
 }
 
-struct Found {
-    odd: Vec<OddValue>,
+struct Detections {
+    outliers: Vec<OutlyingValue>,
 }
 
-impl Found {
+impl Detections {
     fn add(&mut self, place: usize, kind: EventKind, method: Method, score: f64) {
-        match self.odd.iter_mut().find(|odd| odd.place == place) {
-            Some(odd) => {
-                odd.scores.push((method, score));
+        match self.outliers.iter_mut().find(|one| one.place == place) {
+            Some(one) => {
+                one.scores.push((method, score));
                 // The likelihood, which comes last, knows the kinds apart.
-                odd.kind = if method == Method::Likelihood { kind } else { odd.kind };
+                one.kind = if method == Method::Likelihood { kind } else { one.kind };
             }
             None => {
-                self.odd.push(OddValue {
+                self.outliers.push(OutlyingValue {
                     place,
                     kind,
                     expected: 0.0,
@@ -244,24 +244,30 @@ impl Found {
         }
     }
 
-    fn judged(mut self, expected: &[f64], level: &[f64], y: &[f64], methods: &[Method]) -> Vec<OddValue> {
+    fn judged(
+        mut self,
+        expected: &[f64],
+        level: &[f64],
+        y: &[f64],
+        methods: &[Method],
+    ) -> Vec<OutlyingValue> {
         let agreeing = agreeing(methods);
-        for odd in &mut self.odd {
-            let shift = odd.kind == EventKind::LevelShift;
-            let likelihood = odd.scores.iter().find(|(method, _)| *method == Method::Likelihood);
-            let clear = likelihood.is_some_and(|(_, score)| match odd.kind {
+        for one in &mut self.outliers {
+            let shift = one.kind == EventKind::LevelShift;
+            let likelihood = one.scores.iter().find(|(method, _)| *method == Method::Likelihood);
+            let clear = likelihood.is_some_and(|(_, score)| match one.kind {
                 EventKind::Additive => score.abs() > clear(y.len()),
                 EventKind::LevelShift => true,
                 EventKind::TemporaryChange => false,
             });
             let heard = likelihood.is_some() || !methods.contains(&Method::Likelihood);
-            odd.marked = (heard && odd.scores.len() >= agreeing) || clear;
+            one.marked = (heard && one.scores.len() >= agreeing) || clear;
             // A shift is odd against the level before it.
-            let before = odd.place.saturating_sub(1);
-            let moved = (y[odd.place] - level[odd.place]) - (y[before] - level[before]);
-            odd.expected = expected[odd.place] - if shift { moved } else { 0.0 };
+            let before = one.place.saturating_sub(1);
+            let moved = (y[one.place] - level[one.place]) - (y[before] - level[before]);
+            one.expected = expected[one.place] - if shift { moved } else { 0.0 };
         }
-        self.odd.sort_by_key(|odd| odd.place);
-        self.odd
+        self.outliers.sort_by_key(|one| one.place);
+        self.outliers
     }
 }

@@ -73,8 +73,8 @@ mod tests {
         assert!((found.smape.expect("sums") - smape).abs() < 1e-12);
         let both = accuracy(&[(1.0, 2.0), (-1.0, 0.0)], None).expect("pairs");
         assert_eq!((both.mpe, both.mape), (None, None), "a share of what has both signs says nothing");
-        let nought = accuracy(&[(0.0, 1.0)], Some(0.0)).expect("a pair");
-        assert_eq!((nought.mape, nought.mase, nought.smape), (None, None, Some(200.0)));
+        let zero = accuracy(&[(0.0, 1.0)], Some(0.0)).expect("a pair");
+        assert_eq!((zero.mape, zero.mase, zero.smape), (None, None, Some(200.0)));
         assert_eq!(accuracy(&[], None), None);
     }
 

@@ -43,9 +43,9 @@ pub enum Map {
     Exp,
     /// Logarithm; of what is not positive, minus infinity.
     Ln,
-    /// Square; of what is negative, nought.
+    /// Square; of what is negative, zero.
     Square,
-    /// Inverse of the Box-Cox transformation; beyond its range, nought or infinity.
+    /// Inverse of the Box-Cox transformation; beyond its range, zero or infinity.
     BoxCox(f64),
 }
 

@@ -12,7 +12,7 @@ pub enum Departure {
     /// Values depend on earlier ones.
     Dependence,
     /// The spread depends on earlier spread.
-    Spread,
+    Heteroskedasticity,
     /// The values are not normal, which is no departure from randomness.
     NotNormal,
 }
@@ -37,7 +37,7 @@ pub fn joint_reading(tests: &[(Departure, f64)], alpha: f64) -> JointReading {
     departures.sort_unstable();
     departures.dedup();
     if departures.contains(&Departure::Dependence) {
-        departures.retain(|departure| *departure != Departure::Spread);
+        departures.retain(|departure| *departure != Departure::Heteroskedasticity);
     }
     JointReading { departures, adjusted }
 }
@@ -77,13 +77,13 @@ mod tests {
     #[test]
     fn departures_are_named_once_in_order() {
         let tests = [
-            (Departure::Spread, 1e-6),
+            (Departure::Heteroskedasticity, 1e-6),
             (Departure::Dependence, 1e-6),
             (Departure::Dependence, 1e-7),
             (Departure::Trend, 0.03),
         ];
         assert_eq!(joint_reading(&tests, 0.05).departures, [Departure::Trend, Departure::Dependence]);
         assert_eq!(joint_reading(&tests, 0.01).departures, [Departure::Dependence]);
-        assert_eq!(joint_reading(&tests[..1], 0.01).departures, [Departure::Spread]);
+        assert_eq!(joint_reading(&tests[..1], 0.01).departures, [Departure::Heteroskedasticity]);
     }
 }

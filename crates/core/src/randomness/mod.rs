@@ -4,25 +4,25 @@
 //! # Example
 //! ```
 //! use kandrel_core::num::rng::NormalStream;
-//! use kandrel_core::randomness::{BatteryOptions, battery};
+//! use kandrel_core::randomness::{RandomnessOptions, randomness_tests};
 //!
 //! let noise = NormalStream::new(7, 0).take(150);
-//! let found = battery(&noise, &BatteryOptions::default())?;
+//! let found = randomness_tests(&noise, &RandomnessOptions::default())?;
 //! assert!(found.ljung_box.p_value > 0.001);
 //! # Ok::<(), kandrel_core::randomness::RandomnessError>(())
 //! ```
 
-mod battery;
 mod joint;
 mod moments;
 mod order;
+mod randomness_tests;
 mod runs;
 mod variance_ratio;
 
-pub use battery::{Battery, BatteryOptions, battery, default_portmanteau_lags};
 pub use joint::{Departure, JointReading, holm, joint_reading};
 pub use moments::{jarque_bera, mcleod_li, portmanteau};
 pub use order::{difference_sign, rank_trend, rank_von_neumann, turning_points};
+pub use randomness_tests::{RandomnessOptions, RandomnessTests, default_portmanteau_lags, randomness_tests};
 pub use runs::{Cut, Runs, runs};
 pub use variance_ratio::{VarianceRatio, joint_variance_ratio, variance_ratio};
 
@@ -30,10 +30,10 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
-use crate::num::scale::{self, Unusable};
+use crate::num::scale::{self, InvalidSeries};
 
 /// Fewest observations.
-pub const FEWEST: usize = 10;
+pub const MIN_OBSERVATIONS_RANDOMNESS: usize = 10;
 
 /// The result of one test.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
@@ -49,7 +49,7 @@ pub struct Outcome {
 pub enum RandomnessError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// No value, or every value, lies below the cut.
     #[error("all values are on one side of the cut")]
     OneSided,
@@ -73,8 +73,11 @@ pub enum RandomnessError {
 
 /// Refuses what no test here can work on.
 fn check(y: &[f64]) -> Result<(), RandomnessError> {
-    if y.len() < FEWEST {
-        return Err(RandomnessError::Unusable(Unusable::TooShort { observations: y.len(), needed: FEWEST }));
+    if y.len() < MIN_OBSERVATIONS_RANDOMNESS {
+        return Err(RandomnessError::InvalidSeries(InvalidSeries::TooShort {
+            observations: y.len(),
+            needed: MIN_OBSERVATIONS_RANDOMNESS,
+        }));
     }
     Ok(scale::check(y)?)
 }

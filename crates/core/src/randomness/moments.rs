@@ -33,7 +33,7 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
 /// `McLeod`, A. I. and Li, W. K. (1983), Journal of Time Series Analysis 4, 269-273.
 ///
 /// # Errors
-/// [`RandomnessError`]; [`Unusable::Constant`](crate::num::scale::Unusable::Constant) if all deviations are of one size.
+/// [`RandomnessError`]; [`InvalidSeries::Constant`](crate::num::scale::InvalidSeries::Constant) if all deviations are of one size.
 pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     check(y)?;
     let squares: Vec<f64> = scale::deviations(y).iter().map(|deviation| deviation.powi(2)).collect();
@@ -69,7 +69,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
-    use crate::num::scale::Unusable;
+    use crate::num::scale::InvalidSeries;
 
     #[test]
     fn the_portmanteau_is_that_of_the_autocorrelations() {
@@ -83,7 +83,7 @@ mod tests {
 
     #[test]
     fn skewness_and_kurtosis_by_hand() {
-        // Nine noughts and a ten: deviations -1 and 9, moments 9, 72, 657.
+        // Nine zeros and a ten: deviations -1 and 9, moments 9, 72, 657.
         let mut y = vec![0.0; 10];
         y[3] = 10.0;
         let (test, skewness, kurtosis) = jarque_bera(&y).expect("enough");
@@ -100,6 +100,6 @@ mod tests {
         assert!(mcleod_li(&y, 10).is_ok_and(|test| test.p_value < 1e-6));
         assert!(mcleod_li(&noise, 10).is_ok_and(|test| test.p_value > 0.01));
         let two: Vec<f64> = (0..20).map(|t| f64::from(t % 2)).collect();
-        assert_eq!(mcleod_li(&two, 3), Err(RandomnessError::Unusable(Unusable::Constant)));
+        assert_eq!(mcleod_li(&two, 3), Err(RandomnessError::InvalidSeries(InvalidSeries::Constant)));
     }
 }

@@ -28,7 +28,7 @@ pub fn turning_points(y: &[f64]) -> Result<(Outcome, usize), RandomnessError> {
 /// Rises among the changes.
 ///
 /// # Formula
-/// `E = (n-1)/2`, `Var = (n+1)/12`; changes of nought are left out of both.
+/// `E = (n-1)/2`, `Var = (n+1)/12`; changes of zero are left out of both.
 ///
 /// # Source
 /// Moore, G. H. and Wallis, W. A. (1943), Journal of the American Statistical Association

@@ -58,7 +58,7 @@ pub struct ErrorKindError;
 /// Values closer to one than this are one.
 const FULL: f64 = 1e-10;
 
-/// A robust error this small beside the classical one is what rounding left of nought.
+/// A robust error this small beside the classical one is what rounding left of zero.
 const NO_SPREAD: f64 = 1e-10;
 
 /// The covariance matrix of the coefficients of the scaled columns.

@@ -27,7 +27,7 @@ pub struct Diagnostic {
 /// No autocorrelation of the errors up to `lags`.
 ///
 /// # Formula
-/// Residuals on the regressors and on their own lags, nought before the first.
+/// Residuals on the regressors and on their own lags, zero before the first.
 ///
 /// # Errors
 /// [`RegressionError::TooFewRows`].

@@ -18,7 +18,7 @@ pub enum RegressionError {
     Collinear {
         /// Its place.
         column: usize,
-        /// Places of those it is a combination of; none if it is nought throughout.
+        /// Places of those it is a combination of; none if it is zero throughout.
         of: Vec<usize>,
     },
     /// A value is infinite, not a number, or too large to be squared.
@@ -44,7 +44,7 @@ pub enum RegressionError {
         /// Place of the observation.
         place: usize,
     },
-    /// The residuals are nought wherever a regressor acts, so that its robust error is nought.
+    /// The residuals are zero wherever a regressor acts, so that its robust error is zero.
     #[error("the residuals are zero wherever a regressor is not")]
     NoSpread {
         /// Place of the regressor.

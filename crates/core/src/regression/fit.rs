@@ -18,7 +18,7 @@ const PERFECT: f64 = 1e-12;
 /// Coefficients below this share of the target take no part in an exact fit.
 const NO_PART: f64 = 1e-9;
 
-/// What a regression is told.
+/// Options of a regression.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct RegressionOptions {
     /// Place of the column of ones, if there is one.
@@ -40,7 +40,7 @@ pub struct Regression {
     pub constant: Option<usize>,
     /// Rows minus columns.
     pub degrees: usize,
-    /// Share of the variance explained (about nought without a constant).
+    /// Share of the variance explained (about zero without a constant).
     pub r2: f64,
     /// The same, allowing for the number of columns.
     pub r2_adjusted: f64,
@@ -54,7 +54,7 @@ pub struct Regression {
     pub aic: f64,
     /// Schwarz's.
     pub bic: f64,
-    /// All coefficients but the constant are nought.
+    /// All coefficients but the constant are zero.
     pub f: Option<FTest>,
     /// Durbin and Watson's statistic.
     pub durbin_watson: f64,

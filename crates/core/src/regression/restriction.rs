@@ -23,7 +23,7 @@ pub enum RestrictionError {
     /// There is not exactly one equals sign.
     #[error("a restriction has one equals sign, as in a + b = 1")]
     Equals,
-    /// A number is divided by nought, or too large.
+    /// A number is divided by zero, or too large.
     #[error("a number in it is divided by zero, or too large")]
     NotFinite,
     /// No coefficient is named, or all cancel.

@@ -5,7 +5,7 @@ use crate::num::scale;
 use crate::num::sum::dot;
 
 /// The fewest observations whose correlation is worth showing.
-const FEWEST: usize = 4;
+const MIN_PAIRS_CORRELATION: usize = 4;
 
 /// The correlation of two series over the shorter of the two.
 ///
@@ -44,8 +44,8 @@ pub fn correlation_matrix(series: &[&[f64]]) -> Result<Vec<Vec<f64>>, RelationEr
 /// Deviations from the mean, scaled to a sum of squares of one.
 fn standardised(series: &[&[f64]]) -> Result<Vec<Vec<f64>>, RelationError> {
     let of = |(place, y): (usize, &&[f64])| {
-        if y.len() < FEWEST {
-            return Err(RelationError::TooShort { observations: y.len(), needed: FEWEST });
+        if y.len() < MIN_PAIRS_CORRELATION {
+            return Err(RelationError::TooShort { observations: y.len(), needed: MIN_PAIRS_CORRELATION });
         }
         scale::check(y).map_err(RelationError::of(place))?;
         let e = scale::deviations(y);
@@ -59,7 +59,7 @@ fn standardised(series: &[&[f64]]) -> Result<Vec<Vec<f64>>, RelationError> {
 mod tests {
     use super::*;
     use crate::num::rng::NormalStream;
-    use crate::num::scale::Unusable;
+    use crate::num::scale::InvalidSeries;
 
     #[test]
     fn five_pairs_by_hand() {
@@ -98,14 +98,14 @@ mod tests {
         let rising = [1.0, 2.0, 3.0, 4.0];
         assert_eq!(
             correlation(&rising, &[7.0; 4]),
-            Err(RelationError::Series { series: 1, reason: Unusable::Constant })
+            Err(RelationError::Series { series: 1, reason: InvalidSeries::Constant })
         );
         let short = RelationError::TooShort { observations: 2, needed: 4 };
         assert_eq!(correlation(&rising, &[1.0, 2.0]), Err(short));
         let odd = [1.0, f64::NAN, 2.0, 3.0];
         assert_eq!(
             correlation(&odd, &rising),
-            Err(RelationError::Series { series: 0, reason: Unusable::NotFinite { place: 1 } })
+            Err(RelationError::Series { series: 0, reason: InvalidSeries::NotFinite { place: 1 } })
         );
     }
 }

@@ -8,7 +8,7 @@ use crate::num::sum::dot;
 use crate::num::{normal, scale};
 
 /// The fewest periods in common whose cross-correlations are worth showing.
-const FEWEST: usize = 8;
+const MIN_PAIRS_CROSS_CORRELATION: usize = 8;
 
 /// The cross-correlation at one lag.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
@@ -68,8 +68,8 @@ pub fn default_cross_lags(n: usize, season: usize) -> usize {
 /// *JASA* 71, 378-385.
 pub fn cross_correlations(first: &[f64], second: &[f64], most: usize) -> Result<Cross, RelationError> {
     let n = first.len().min(second.len());
-    if n < FEWEST {
-        return Err(RelationError::TooShort { observations: n, needed: FEWEST });
+    if n < MIN_PAIRS_CROSS_CORRELATION {
+        return Err(RelationError::TooShort { observations: n, needed: MIN_PAIRS_CROSS_CORRELATION });
     }
     if most == 0 || most >= n {
         return Err(RelationError::Lags { lags: most, observations: n });
@@ -139,7 +139,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
-    use crate::num::scale::Unusable;
+    use crate::num::scale::InvalidSeries;
 
     fn noise(stream: u64, n: usize) -> Vec<f64> {
         NormalStream::new(41, stream).take(n)
@@ -210,7 +210,10 @@ mod tests {
         let error = |x: &[f64], k| cross_correlations(x, &y, k).expect_err("invalid");
         assert_eq!(error(&y, 20), RelationError::Lags { lags: 20, observations: 20 });
         assert_eq!(error(&y[..5], 2), RelationError::TooShort { observations: 5, needed: 8 });
-        assert_eq!(error(&[3.0; 20], 2), RelationError::Series { series: 0, reason: Unusable::Constant });
+        assert_eq!(
+            error(&[3.0; 20], 2),
+            RelationError::Series { series: 0, reason: InvalidSeries::Constant }
+        );
         assert_eq!(default_cross_lags(288, 12), 24);
         assert_eq!(default_cross_lags(40, 12), 10);
     }

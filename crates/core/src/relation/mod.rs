@@ -13,7 +13,7 @@ pub use prewhiten::{Prewhitened, prewhiten};
 
 use thiserror::Error;
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Why series cannot be related.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
@@ -24,7 +24,7 @@ pub enum RelationError {
         /// Its place, 0-based.
         series: usize,
         /// Why.
-        reason: Unusable,
+        reason: InvalidSeries,
     },
     /// Too few periods that both have.
     #[error("{observations} periods in common are too few: at least {needed} are needed")]
@@ -48,7 +48,7 @@ pub enum RelationError {
 }
 
 impl RelationError {
-    fn of(series: usize) -> impl Fn(Unusable) -> Self {
+    fn of(series: usize) -> impl Fn(InvalidSeries) -> Self {
         move |reason| Self::Series { series, reason }
     }
 }

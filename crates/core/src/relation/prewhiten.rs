@@ -7,7 +7,7 @@ use crate::num::triangular::TriangularFactor;
 use crate::ols::{estimate, nested_residual_sums};
 
 /// The fewest periods an autoregression is fitted to.
-const FEWEST: usize = 20;
+const MIN_OBSERVATIONS_PREWHITENING: usize = 20;
 
 /// Two series through the filter that makes the first one white.
 #[derive(Debug, Clone, PartialEq)]
@@ -41,8 +41,8 @@ pub struct Prewhitened {
 /// One triangular factor serves all orders.
 pub fn prewhiten(first: &[f64], second: &[f64], season: usize) -> Result<Prewhitened, RelationError> {
     let n = first.len().min(second.len());
-    if n < FEWEST {
-        return Err(RelationError::TooShort { observations: n, needed: FEWEST });
+    if n < MIN_OBSERVATIONS_PREWHITENING {
+        return Err(RelationError::TooShort { observations: n, needed: MIN_OBSERVATIONS_PREWHITENING });
     }
     let (first, second) = (&first[..n], &second[..n]);
     scale::check(first).map_err(RelationError::of(0))?;
@@ -90,7 +90,7 @@ mod tests {
     use super::*;
     use crate::corr::{AcfOptions, acf};
     use crate::num::rng::NormalStream;
-    use crate::num::scale::Unusable;
+    use crate::num::scale::InvalidSeries;
     use crate::relation::cross_correlations;
 
     /// An autoregression of order one, and a second series three periods behind it.
@@ -160,7 +160,7 @@ mod tests {
         let noise = NormalStream::new(3, 0).take(50);
         assert_eq!(
             prewhiten(&noise, &[1.0; 50], 1),
-            Err(RelationError::Series { series: 1, reason: Unusable::Constant })
+            Err(RelationError::Series { series: 1, reason: InvalidSeries::Constant })
         );
     }
 }

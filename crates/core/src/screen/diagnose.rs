@@ -1,6 +1,6 @@
 //! The whole diagnosis of one series.
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use thiserror::Error;
 
 use crate::arima::{Model, diagnose};
@@ -9,29 +9,29 @@ use crate::identify::{IdentifyOptions, identify};
 use crate::outlier::{Method, OutlierOptions, find};
 use crate::regressor::Regressors;
 use crate::series::Series;
-use crate::shape::{AdvisedTransformation, SpreadAdvice, Transformation, advised_transformation};
+use crate::shape::{AdvisedTransformation, Transformation, TransformationAdvice, advised_transformation};
 use crate::unitroot::UnitRootError;
 use crate::verdict::{AssessOptions, Class, Confidence, assess};
 
 /// The fewest observations of a series that is screened.
-const FEWEST: usize = 20;
+const MIN_OBSERVATIONS_SCREENED: usize = 20;
 /// Residuals are called autocorrelated below this.
 const LEVEL: f64 = 0.01;
-/// More odd values than this share of a series want a look.
+/// More outliers than this share of a series want a look.
 const MANY_ODD: f64 = 0.05;
 
-/// What a screening is told.
+/// Options of a batch diagnosis.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct ScreenOptions {
     /// Observations in a season; 1 for none.
     pub season: usize,
-    /// Without a model and odd values.
+    /// Without a model and outliers.
     pub quick: bool,
 }
 
 /// Why a person should look.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Flag {
+pub enum ReviewReason {
     /// The verdict is inconclusive or of low confidence.
     Unsure,
     /// The level or the slope breaks.
@@ -42,7 +42,7 @@ pub enum Flag {
     Twice,
     /// The spread grows with the level, but values that are not positive have no logarithm.
     IncreasingNonpositive,
-    /// Odd values, and so many that they are more than single ones.
+    /// Outliers, and so many that they are more than single ones.
     ManyOdd,
     /// The residuals of the model are autocorrelated.
     NotWhite,
@@ -63,10 +63,10 @@ pub struct Screened {
     pub diagnosis: Diagnosis,
     /// The model that was chosen.
     pub model: Option<ScreenedModel>,
-    /// Places of odd values; none where they were not looked for.
-    pub odd: Option<Vec<usize>>,
+    /// Places of outliers; none where they were not looked for.
+    pub outliers: Option<Vec<usize>>,
     /// In order, each once.
-    pub flags: Vec<Flag>,
+    pub flags: Vec<ReviewReason>,
 }
 
 /// The model of a screened series.
@@ -85,17 +85,17 @@ pub struct ScreenedModel {
 pub enum ScreenError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// The verdict has no answer.
     #[error(transparent)]
     Verdict(#[from] UnitRootError),
 }
 
-/// Transform, order of integration, kind, model, odd values, and whether a person should look.
+/// Transform, order of integration, kind, model, outliers, and whether a person should look.
 ///
 /// # Method
 /// The spread decides on logarithms or Box-Cox; of what comes of that, [`assess`] gives the verdict, [`identify`]
-/// a model by `AICc`, and [`find`] odd values, with the likelihood among its ways. Every part keeps its own failure
+/// a model by `AICc`, and [`find`] outliers, with the likelihood among its ways. Every part keeps its own failure
 /// to itself.
 ///
 /// # Input
@@ -106,13 +106,16 @@ pub enum ScreenError {
 pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, ScreenError> {
     let y = series.values.as_slice();
     let (observations, season) = (y.len(), options.season.max(1));
-    if observations < FEWEST {
-        return Err(ScreenError::Unusable(Unusable::TooShort { observations, needed: FEWEST }));
+    if observations < MIN_OBSERVATIONS_SCREENED {
+        return Err(ScreenError::InvalidSeries(InvalidSeries::TooShort {
+            observations,
+            needed: MIN_OBSERVATIONS_SCREENED,
+        }));
     }
     let mut flags = Vec::new();
     let AdvisedTransformation { transformation, spread } = advised_transformation(y, season);
-    if spread.is_some_and(|found| found.advice == SpreadAdvice::IncreasingNonpositive) {
-        flags.push(Flag::IncreasingNonpositive);
+    if spread.is_some_and(|found| found.advice == TransformationAdvice::IncreasingNonpositive) {
+        flags.push(ReviewReason::IncreasingNonpositive);
     }
     let x = transformation.apply(y);
     let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() })?;
@@ -121,16 +124,17 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     let unsure = verdict.class == Class::Inconclusive || verdict.confidence == Confidence::Low;
     flags.extend(
         [
-            (unsure, Flag::Unsure),
-            (verdict.class == Class::TrendBreak, Flag::Break),
-            (verdict.fractional_d.is_some(), Flag::LongMemory),
-            (verdict.integration >= 2, Flag::Twice),
+            (unsure, ReviewReason::Unsure),
+            (verdict.class == Class::TrendBreak, ReviewReason::Break),
+            (verdict.fractional_d.is_some(), ReviewReason::LongMemory),
+            (verdict.integration >= 2, ReviewReason::Twice),
         ]
         .into_iter()
         .filter(|(holds, _)| *holds)
         .map(|(_, flag)| flag),
     );
-    let mut screened = Screened { observations, transformation, diagnosis, model: None, odd: None, flags };
+    let mut screened =
+        Screened { observations, transformation, diagnosis, model: None, outliers: None, flags };
     if !options.quick {
         screened.look_for_odd_values(&x, season);
         screened.choose_model(Series { values: x, ..series.clone() }, season);
@@ -146,11 +150,11 @@ impl Screened {
         let Ok(found) = find(x, &OutlierOptions { season, methods }) else {
             return;
         };
-        let places: Vec<usize> = found.marked().map(|odd| odd.place).collect();
+        let places: Vec<usize> = found.marked().map(|one| one.place).collect();
         if places.len() as f64 > MANY_ODD * x.len() as f64 {
-            self.flags.push(Flag::ManyOdd);
+            self.flags.push(ReviewReason::ManyOdd);
         }
-        self.odd = Some(places);
+        self.outliers = Some(places);
     }
 
     fn choose_model(&mut self, x: Series, season: usize) {
@@ -158,16 +162,16 @@ impl Screened {
         let diagnosis = Some(self.diagnosis.clone());
         let found = identify(&x.into(), Regressors::default(), diagnosis, &options, |_, _| {}).ok();
         let Some((found, best)) = found.as_ref().and_then(|found| Some((found, found.chosen()?))) else {
-            self.flags.push(Flag::NoModel);
+            self.flags.push(ReviewReason::NoModel);
             return;
         };
         let fit = best.fit(&found.data).ok();
         let white = fit.and_then(|fit| diagnose(&fit, season).ljung_box).map(|outcome| outcome.p_value);
         if white.is_some_and(|p| p < LEVEL) {
-            self.flags.push(Flag::NotWhite);
+            self.flags.push(ReviewReason::NotWhite);
         }
-        if !best.doubts.is_empty() {
-            self.flags.push(Flag::DoubtfulModel);
+        if !best.warnings.is_empty() {
+            self.flags.push(ReviewReason::DoubtfulModel);
         }
         let regressors = found.regressors.clone();
         self.model = Some(ScreenedModel { model: best.model, regressors, white_noise_p: white });
@@ -203,7 +207,7 @@ mod tests {
         assert_eq!((own.model.differences, own.regressors.is_empty()), (1, true));
         assert!(own.white_noise_p.expect("tested") > 0.01);
         let quick = screen(&undated(&y), &ScreenOptions { quick: true, ..MONTHLY }).expect("long enough");
-        assert!(quick.model.is_none() && quick.odd.is_none());
+        assert!(quick.model.is_none() && quick.outliers.is_none());
         assert_eq!(quick.diagnosis, found.diagnosis);
     }
 
@@ -213,8 +217,8 @@ mod tests {
         let mut y: Vec<f64> = e.iter().enumerate().map(|(t, e)| if t >= 90 { 6.0 + e } else { *e }).collect();
         y[40] += 9.0;
         let found = screen(&undated(&y), &ScreenOptions { season: 1, quick: false }).expect("long enough");
-        assert!(found.odd.as_ref().expect("looked for").contains(&40));
-        assert!(found.flags.contains(&Flag::Break), "{:?}", found.flags);
+        assert!(found.outliers.as_ref().expect("looked for").contains(&40));
+        assert!(found.flags.contains(&ReviewReason::Break), "{:?}", found.flags);
         let own = found.model.expect("a model");
         assert_eq!(own.regressors.terms(), ["step=91"]);
     }
@@ -223,11 +227,11 @@ mod tests {
     fn what_cannot_be_screened_says_why() {
         assert_eq!(
             screen(&undated(&[1.0; 10]), &MONTHLY),
-            Err(ScreenError::Unusable(Unusable::TooShort { observations: 10, needed: 20 }))
+            Err(ScreenError::InvalidSeries(InvalidSeries::TooShort { observations: 10, needed: 20 }))
         );
         assert_eq!(
             screen(&undated(&[1.0; 60]), &MONTHLY),
-            Err(ScreenError::Verdict(UnitRootError::Unusable(Unusable::Constant)))
+            Err(ScreenError::Verdict(UnitRootError::InvalidSeries(InvalidSeries::Constant)))
         );
     }
 }

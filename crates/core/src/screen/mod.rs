@@ -14,4 +14,4 @@
 
 mod diagnose;
 
-pub use diagnose::{Flag, ScreenError, ScreenOptions, Screened, ScreenedModel, screen};
+pub use diagnose::{ReviewReason, ScreenError, ScreenOptions, Screened, ScreenedModel, screen};

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use super::spread::{Spread, SpreadAdvice, spread};
+use super::variance_level::{TransformationAdvice, VarianceLevelRelation, variance_level};
 use crate::boxcox;
 use crate::predictive::Map;
 
@@ -26,7 +26,7 @@ pub struct AdvisedTransformation {
     /// What to take.
     pub transformation: Transformation,
     /// Variance against level; none of a series too short to say.
-    pub spread: Option<Spread>,
+    pub spread: Option<VarianceLevelRelation>,
 }
 
 /// The transformation that evens the variance of a series over its levels.
@@ -35,12 +35,14 @@ pub struct AdvisedTransformation {
 /// [`spread`] decides; where it asks for Box-Cox, λ maximises the profile likelihood ([`boxcox::choose`]), rounded to
 /// three decimals.
 pub fn advised_transformation(y: &[f64], season: usize) -> AdvisedTransformation {
-    let spread = spread(y, season);
+    let spread = variance_level(y, season);
     let transformation = match spread.as_ref().map(|found| found.advice) {
-        Some(SpreadAdvice::Logarithm) => Transformation::Logarithm,
-        Some(SpreadAdvice::BoxCox) => boxcox::choose(y, season).map_or(Transformation::None, |choice| {
-            Transformation::BoxCox((choice.likelihood.lambda * LAMBDA_DECIMALS).round() / LAMBDA_DECIMALS)
-        }),
+        Some(TransformationAdvice::Logarithm) => Transformation::Logarithm,
+        Some(TransformationAdvice::BoxCox) => {
+            boxcox::choose(y, season).map_or(Transformation::None, |choice| {
+                Transformation::BoxCox((choice.likelihood.lambda * LAMBDA_DECIMALS).round() / LAMBDA_DECIMALS)
+            })
+        }
         _ => Transformation::None,
     };
     AdvisedTransformation { transformation, spread }

@@ -18,7 +18,7 @@ pub struct TrendTest {
     pub z: f64,
     /// Two-sided p-value.
     pub p_value: f64,
-    /// The weight of the mean change: near one with a unit root, near nought without.
+    /// The weight of the mean change: near one with a unit root, near zero without.
     pub weight: f64,
 }
 
@@ -51,12 +51,12 @@ pub struct TrendVerdict {
     pub growth_rates: Option<TrendTest>,
 }
 
-/// How fast the weight goes from one to nought (Harvey, Leybourne and Taylor 2007).
+/// How fast the weight goes from one to zero (Harvey, Leybourne and Taylor 2007).
 const KAPPA: f64 = 0.000_25;
 /// The local alternative of GLS detrending (Elliott, Rothenberg and Stock 1996).
 const C_BAR: f64 = -13.5;
 /// Fewest observations.
-const FEWEST: usize = 30;
+const MIN_OBSERVATIONS_TREND: usize = 30;
 const LEVEL: f64 = 0.05;
 
 /// Tests for a linear trend.
@@ -77,7 +77,7 @@ const LEVEL: f64 = 0.05;
 /// # Returns
 /// `None` for fewer than 30 values, or values that follow a rule without error.
 pub fn trend(y: &[f64], season: usize) -> Option<TrendTest> {
-    if y.len() < FEWEST || scale::check(y).is_err() {
+    if y.len() < MIN_OBSERVATIONS_TREND || scale::check(y).is_err() {
         return None;
     }
     let y = without_season(y, season);
@@ -132,7 +132,7 @@ pub fn trend_shape(y: &[f64], season: usize) -> Option<TrendVerdict> {
 /// The regression of changes on time and the season, with a standard error that allows
 /// for serial correlation and for spread that itself changes (Newey and West 1987).
 fn trend_of_changes(changes: &[f64], season: usize) -> Option<TrendTest> {
-    if changes.len() + 1 < FEWEST || scale::check(changes).is_err() {
+    if changes.len() + 1 < MIN_OBSERVATIONS_TREND || scale::check(changes).is_err() {
         return None;
     }
     let changes = without_means(changes, season);

@@ -8,12 +8,12 @@ pub enum Cell {
     /// Not there.
     Missing,
     /// Undefined since the row named: no matter unless the sample needs it.
-    Undefined(Trouble),
+    Undefined(UndefinedOperation),
 }
 
 /// An operation that has no result.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Trouble {
+pub struct UndefinedOperation {
     /// The row of the frame where it first happened.
     pub row: usize,
     /// What happened.
@@ -74,7 +74,7 @@ impl Cell {
 }
 
 fn undefined(row: usize, why: Undefined) -> Cell {
-    Cell::Undefined(Trouble { row, why })
+    Cell::Undefined(UndefinedOperation { row, why })
 }
 
 /// The natural logarithm of a positive value.

@@ -1,10 +1,10 @@
 //! The value of an expression in every period.
 
 use super::apply::{Setting, apply};
-use super::cells::{Cell, Trouble, Undefined, power, quotient};
+use super::cells::{Cell, Undefined, UndefinedOperation, power, quotient};
 use super::evaluate_error::EvaluateError;
 use crate::expr::Expression;
-use crate::expr::{Kind, Node, Operator};
+use crate::expr::{Node, NodeKind, Operator};
 use crate::series::{Frame, Lost, Series, SeriesError, SeriesWithGaps, Span};
 use crate::time::Period;
 
@@ -28,7 +28,7 @@ pub fn evaluate(expression: &Expression, frame: &Frame, sample: Span) -> Result<
     let series = trimmed(expression, frame, &rows, &finished, extent)?;
     series.complete().map_err(|error| match error {
         // A value missing in a column costs a differenced series several; only
-        // the columns' own ones can be mended, so they are the ones to name.
+        // the columns' own ones can be repaired, so they are the ones to name.
         SeriesError::Gaps { .. } if !gaps.is_empty() => SeriesError::Gaps { periods: gaps }.into(),
         other => other.into(),
     })
@@ -76,7 +76,7 @@ fn finished(
     let rows: Vec<usize> = (0..frame.length).filter(inside).collect();
     let value = |row: &usize| match cells.get(*row) {
         Some(Cell::Value(value)) => Ok(Some(*value)),
-        Some(Cell::Undefined(Trouble { row, why })) => {
+        Some(Cell::Undefined(UndefinedOperation { row, why })) => {
             Err(EvaluateError::Undefined { period: frame.period(*row), why: *why })
         }
         Some(Cell::Missing) | None => Ok(None),
@@ -147,28 +147,28 @@ impl Extent {
 pub(super) fn value_of(node: &Node, setting: Setting<'_>) -> Result<Vec<Cell>, EvaluateError> {
     let length = setting.frame.length;
     Ok(match &node.kind {
-        Kind::Number(value) => vec![Cell::Value(*value); length],
-        Kind::Column(name) => {
+        NodeKind::Number(value) => vec![Cell::Value(*value); length],
+        NodeKind::Column(name) => {
             let column = setting.frame.column(name);
             let column = column.ok_or_else(|| EvaluateError::UnknownColumn(name.clone()))?;
             column.cells.iter().map(|cell| cell.map_or(Cell::Missing, Cell::Value)).collect()
         }
-        Kind::Lag(inner, lag) => {
+        NodeKind::Lag(inner, lag) => {
             let cells = value_of(inner, setting)?;
             (0..length)
                 .map(|row| row.checked_sub(*lag).map_or(Cell::Missing, |earlier| cells[earlier]))
                 .collect()
         }
-        Kind::Negative(inner) => {
+        NodeKind::Negative(inner) => {
             let cells = value_of(inner, setting)?;
             cells.iter().enumerate().map(|(row, cell)| cell.map(row, |value| Ok(-value))).collect()
         }
-        Kind::Joined(operator, left, right) => {
+        NodeKind::Joined(operator, left, right) => {
             let (left, right) = (value_of(left, setting)?, value_of(right, setting)?);
             let pairs = left.iter().zip(right).enumerate();
             pairs.map(|(row, (a, b))| a.join(b, row, |a, b| operate(*operator, a, b))).collect()
         }
-        Kind::Chain(inner, steps) => {
+        NodeKind::Chain(inner, steps) => {
             steps.iter().try_fold(value_of(inner, setting)?, |cells, step| apply(step, &cells, setting))?
         }
     })

@@ -41,13 +41,13 @@ pub enum EvaluateError {
         /// Values needed.
         needed: usize,
     },
-    /// A step whose λ, season or odd values have not been found.
+    /// A step whose λ, season or outliers have not been found.
     #[error("a step has not been estimated from the data")]
     Open,
     /// No season can be taken out.
     #[error("no seasonal component can be removed: {0}")]
     Season(DecompError),
-    /// Odd values cannot be looked for.
+    /// Outliers cannot be looked for.
     #[error("outliers cannot be detected: {0}")]
     Mend(OutlierError),
     /// No λ can be chosen.

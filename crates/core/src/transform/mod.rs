@@ -18,15 +18,15 @@ mod apply;
 mod cells;
 mod evaluate;
 mod evaluate_error;
+mod inverse;
 mod resolve;
 #[cfg(test)]
 mod tests;
 mod transformed;
-mod undo;
 
 pub use cells::Undefined;
 pub use evaluate::{evaluate, evaluate_with_gaps};
 pub use evaluate_error::EvaluateError;
+pub use inverse::{InverseError, InverseTransform};
 pub use resolve::{Resolved, resolve};
 pub use transformed::Transformed;
-pub use undo::{UndoError, Undoing};

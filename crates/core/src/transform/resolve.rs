@@ -8,7 +8,7 @@ use crate::boxcox::{self, BoxCoxError, Choice};
 use crate::decomp::{self, DecompError, DecompOptions, Windows};
 use crate::expr::Expression;
 use crate::expr::Step;
-use crate::expr::{Kind, Node};
+use crate::expr::{Node, NodeKind};
 use crate::outlier::{self, Method, OutlierOptions, Repair};
 use crate::series::{Frame, SeriesError, Span, longest_stretch};
 use crate::time::Period;
@@ -21,11 +21,11 @@ pub enum Resolved {
     /// How a season was found.
     Season(Windows),
     /// Values that were replaced: when, from, to.
-    Mended(Vec<(Period, f64, f64)>),
+    Repaired(Vec<(Period, f64, f64)>),
 }
 
 /// Finds what the steps of an expression take from the data, from left to right: λ of a Box-Cox
-/// step that leaves it open, the season of `deseason`, the odd values of `mend`. Afterwards the
+/// step that leaves it open, the season of `deseason`, the outliers of `mend`. Afterwards the
 /// expression can be evaluated.
 ///
 /// Only the sample is used: for λ its longest stretch without gaps. Outside the sample a season
@@ -51,13 +51,13 @@ fn resolve_in(
     found: &mut Vec<Resolved>,
 ) -> Result<(), EvaluateError> {
     match &mut node.kind {
-        Kind::Number(_) | Kind::Column(_) => Ok(()),
-        Kind::Lag(inner, _) | Kind::Negative(inner) => resolve_in(inner, setting, season, found),
-        Kind::Joined(_, left, right) => {
+        NodeKind::Number(_) | NodeKind::Column(_) => Ok(()),
+        NodeKind::Lag(inner, _) | NodeKind::Negative(inner) => resolve_in(inner, setting, season, found),
+        NodeKind::Joined(_, left, right) => {
             resolve_in(left, setting, season, found)?;
             resolve_in(right, setting, season, found)
         }
-        Kind::Chain(inner, steps) => {
+        NodeKind::Chain(inner, steps) => {
             resolve_in(inner, setting, season, found)?;
             if !steps.iter().any(Step::is_open) {
                 return Ok(());
@@ -92,10 +92,10 @@ fn fixed(
             Some((Step::Without(season), Resolved::Season(windows)))
         }
         Step::Repair => {
-            let repaired = mended(cells, setting, season)?;
+            let repaired = repaired(cells, setting, season)?;
             let when = |(row, from, to): &(usize, f64, f64)| (setting.frame.period(*row), *from, *to);
             let rows = repaired.iter().map(|(row, _, to)| (*row, *to)).collect();
-            Some((Step::Replaced(rows), Resolved::Mended(repaired.iter().map(when).collect())))
+            Some((Step::Replaced(rows), Resolved::Repaired(repaired.iter().map(when).collect())))
         }
         _ => None,
     })
@@ -137,8 +137,8 @@ fn season_of(
     Ok(((0..cells.len()).map(nearest).collect(), windows))
 }
 
-/// Rows, values and replacements of the odd values.
-fn mended(
+/// Rows, values and replacements of the outliers.
+fn repaired(
     cells: &[Cell],
     setting: Setting<'_>,
     season: usize,

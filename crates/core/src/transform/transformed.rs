@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use super::{EvaluateError, UndoError, Undoing, evaluate_with_gaps, resolve};
+use super::{EvaluateError, InverseError, InverseTransform, evaluate_with_gaps, resolve};
 use crate::expr::Expression;
 use crate::series::{Frame, SeriesWithGaps, Span};
 use crate::time::Period;
@@ -37,9 +37,9 @@ impl Transformed {
     /// The chain with the values between its steps.
     ///
     /// # Errors
-    /// [`UndoError`] where a step cannot be undone.
-    pub fn undoing(&self) -> Result<Undoing<'_>, UndoError> {
-        Undoing::new(&self.expression, &self.frame, self.span)
+    /// [`InverseError`] where a step cannot be undone.
+    pub fn undoing(&self) -> Result<InverseTransform<'_>, InverseError> {
+        InverseTransform::new(&self.expression, &self.frame, self.span)
     }
 
     /// The same series as it was known in a period, its steps with what they took from all periods.

@@ -1,20 +1,20 @@
 //! The augmented Dickey-Fuller test.
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use nalgebra::DMatrix;
 
-use super::error::{FEWEST, UnitRootError};
+use super::error::{MIN_OBSERVATIONS_UNIT_ROOT, UnitRootError};
 use super::outcome::{
     Coefficient, JointResult, Note, Null, Regressor, TestName, UnitRootTest, note_on_p_value,
 };
-use super::statistic::{chosen_by_maic, chosen_by_t, ladder, level_squares, wald_f};
+use super::statistic::{chosen_by_maic, chosen_by_t, lag_regressions, level_squares, wald_f};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{JointTest, LagChoice, Side, Statistic, Terms};
+use crate::nulldist::{JointTest, LagChoice, Statistic, Tail, Terms};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{self, Estimates};
 
-/// What the augmented Dickey-Fuller test is told.
+/// Options of the augmented Dickey-Fuller test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct AdfOptions {
     /// Deterministic terms; default: a constant.
@@ -60,8 +60,11 @@ impl Default for AdfOptions {
 /// *Biometrika* 71, 599-607.
 pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_UNIT_ROOT {
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_UNIT_ROOT,
+        }));
     }
     scale::check(y)?;
     let design = Design::new(y, options.terms);
@@ -94,7 +97,7 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
     let surface =
         Statistic::Adf(options.terms).after(choice).surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, size);
-    let p_value = distribution.p_value(statistic, Side::Lower);
+    let p_value = distribution.p_value(statistic, Tail::Lower);
     let other = other_search.then_some(Note::OtherSearch);
     let test = UnitRootTest {
         terms: options.terms,
@@ -110,7 +113,7 @@ pub fn adf(y: &[f64], options: &AdfOptions) -> Result<UnitRootTest, UnitRootErro
             Null::UnitRoot,
             n,
             statistic,
-            (p_value, distribution.critical_values(Side::Lower)),
+            (p_value, distribution.critical_values(Tail::Lower)),
         )
     };
     Ok(test.where_simulated(surface.covers(n, size)))
@@ -140,10 +143,10 @@ fn resolve(options: &AdfOptions, n: usize) -> Result<(bool, usize), UnitRootErro
 /// The number of lags by a rule that looks at each regression's coefficients.
 fn by_ladder(design: &Design<'_>, rule: LagRule, max_lags: usize) -> Result<usize, UnitRootError> {
     let x: Vec<f64> = (0..design.y.len()).map(|t| design.level(t)).collect();
-    let (rungs, rows) = ladder(&x, design.terms, max_lags)?;
+    let (regressions, rows) = lag_regressions(&x, design.terms, max_lags)?;
     match rule {
-        LagRule::Maic => Ok(chosen_by_maic(&rungs, rows, level_squares(&x, design.terms, max_lags)?)),
-        _ => Ok(chosen_by_t(&rungs)),
+        LagRule::Maic => Ok(chosen_by_maic(&regressions, rows, level_squares(&x, design.terms, max_lags)?)),
+        _ => Ok(chosen_by_t(&regressions)),
     }
 }
 
@@ -157,7 +160,7 @@ fn joint(fit: &Estimates, terms: Terms, n: usize, lags: usize) -> Vec<JointResul
     let result = |(test, name, which): &(JointTest, &'static str, &[usize])| {
         let statistic = wald_f(fit, which).ok()?;
         let surface = Statistic::AdfJoint(*test).given().surface()?;
-        let p_value = surface.covers(n, lags).then(|| surface.at(n, lags).p_value(statistic, Side::Upper));
+        let p_value = surface.covers(n, lags).then(|| surface.at(n, lags).p_value(statistic, Tail::Upper));
         Some(JointResult { name, statistic, p_value })
     };
     hypotheses.iter().filter_map(result).collect()

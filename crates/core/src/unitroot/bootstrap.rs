@@ -13,12 +13,12 @@ use super::pp::{PpOptions, pp};
 use super::zivot_andrews::{BreakOptions, USUAL_TRIM, zivot_andrews};
 use crate::corr::lagged_products;
 use crate::lag::{LagRule, default_max_lags};
-use crate::nulldist::{Drawn, Side, Terms};
+use crate::nulldist::{Drawn, Tail, Terms};
 use crate::num::rng::NormalStream;
 use crate::num::scale;
 use crate::ols::Bandwidth;
 
-/// What the bootstrap is told.
+/// Options of the bootstrap.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct BootstrapOptions {
     /// Series drawn.
@@ -39,7 +39,7 @@ pub struct BootstrapOptions {
 /// # Formula
 /// What the null leaves stationary (the changes of a unit root, the deviations from the terms
 /// of stationarity, the seasonal differences of seasonal roots) is fitted by an autoregression,
-/// order by AIC; its innovations are drawn anew with replacement (wild: each with a random
+/// order by AIC; its innovations are drawn again with replacement (wild: each with a random
 /// sign), passed through the autoregression and summed up as the null says. The p-value is the
 /// rank of the test's statistic among those of the drawn series, each with its own choice of
 /// lags or bandwidth.
@@ -84,10 +84,10 @@ fn has_one(test: &UnitRootTest) -> bool {
     !test.notes.iter().any(|note| matches!(note, Note::Drawn(_)))
 }
 
-fn side(test: &UnitRootTest) -> Side {
+fn side(test: &UnitRootTest) -> Tail {
     match test.test {
-        TestName::Kpss | TestName::Hegy | TestName::CanovaHansen => Side::Upper,
-        _ => Side::Lower,
+        TestName::Kpss | TestName::Hegy | TestName::CanovaHansen => Tail::Upper,
+        _ => Tail::Lower,
     }
 }
 

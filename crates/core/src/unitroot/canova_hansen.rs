@@ -5,9 +5,9 @@ use super::outcome::{
     Detail, FrequencyResult, JointResult, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value,
 };
 use super::statistic::{SeasonStability, season_stability};
-use crate::nulldist::{CriticalValues, SeasonLength, Side, StabilityStatistic, Statistic, Terms, draw_null};
+use crate::nulldist::{CriticalValues, SeasonLength, StabilityStatistic, Statistic, Tail, Terms, draw_null};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use crate::ols::Bandwidth;
 
 /// Series drawn for seasons without a table.
@@ -15,7 +15,7 @@ const DRAWS: usize = 1_999;
 /// Their seed.
 const SEED: u64 = 20_261_129;
 
-/// What the test of Canova and Hansen is told.
+/// Options of the Canova-Hansen test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct StabilityOptions {
     /// Observations in a season, at least 2.
@@ -46,7 +46,7 @@ pub fn canova_hansen(y: &[f64], options: &StabilityOptions) -> Result<UnitRootTe
     let (n, season) = (y.len(), options.season);
     let needed = (5 * season).max(24);
     if n < needed || season < 2 {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed }));
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations: n, needed }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);
@@ -119,16 +119,16 @@ fn from_tables(
     let last = found.cycles.len().saturating_sub(1);
     let of_cycle = |(place, statistic): (usize, &f64)| {
         let which = if place == last { StabilityStatistic::Shortest } else { StabilityStatistic::Pair };
-        Ok(surface(which)?.at(n, bandwidth).p_value(*statistic, Side::Upper))
+        Ok(surface(which)?.at(n, bandwidth).p_value(*statistic, Tail::Upper))
     };
     let together = surface(StabilityStatistic::Seasonal)?;
     let distribution = together.at(n, bandwidth);
-    let p_value = distribution.p_value(found.seasonal, Side::Upper);
+    let p_value = distribution.p_value(found.seasonal, Tail::Upper);
     let outside = (!together.covers(n, bandwidth)).then_some(Note::OutsideSimulation);
     Ok(Against {
         cycles: found.cycles.iter().enumerate().map(of_cycle).collect::<Result<_, UnitRootError>>()?,
         p_value,
-        critical: distribution.critical_values(Side::Upper),
+        critical: distribution.critical_values(Tail::Upper),
         note: outside.or(note_on_p_value(p_value)),
     })
 }
@@ -146,9 +146,9 @@ fn drawn(
     });
     let (together, cycles) = null.split_last().ok_or(UnitRootError::NoDistribution)?;
     Ok(Against {
-        cycles: cycles.iter().zip(&found.cycles).map(|(one, f)| one.p_value(*f, Side::Upper)).collect(),
-        p_value: together.p_value(found.seasonal, Side::Upper),
-        critical: together.critical_values(Side::Upper).ok_or(UnitRootError::NoDistribution)?,
+        cycles: cycles.iter().zip(&found.cycles).map(|(one, f)| one.p_value(*f, Tail::Upper)).collect(),
+        p_value: together.p_value(found.seasonal, Tail::Upper),
+        critical: together.critical_values(Tail::Upper).ok_or(UnitRootError::NoDistribution)?,
         note: Some(Note::Drawn(together.draws())),
     })
 }

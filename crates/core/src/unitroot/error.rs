@@ -2,18 +2,18 @@
 
 use thiserror::Error;
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use crate::ols::OlsError;
 
 /// The fewest observations for which null distributions were simulated.
-pub const FEWEST: usize = 15;
+pub const MIN_OBSERVATIONS_UNIT_ROOT: usize = 15;
 
 /// Why a test cannot be done on a series.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
 pub enum UnitRootError {
     /// A series that nothing can be done with.
     #[error(transparent)]
-    Unusable(#[from] Unusable),
+    InvalidSeries(#[from] InvalidSeries),
     /// More lags than the sample can carry.
     #[error("{lags} lags are too many for {observations} observations: at most {most}")]
     TooManyLags {
@@ -71,7 +71,7 @@ impl From<OlsError> for UnitRootError {
     fn from(reason: OlsError) -> Self {
         match reason {
             OlsError::TooFewRows { rows, coefficients } => {
-                Self::Unusable(Unusable::TooShort { observations: rows, needed: coefficients + 1 })
+                Self::InvalidSeries(InvalidSeries::TooShort { observations: rows, needed: coefficients + 1 })
             }
             OlsError::Collinear { .. } => Self::Collinear,
             OlsError::PerfectFit => Self::Deterministic,

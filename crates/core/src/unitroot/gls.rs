@@ -1,14 +1,14 @@
 //! Tests on a series detrended by generalised least squares: ADF-GLS, point optimal, M-tests.
 
-use super::error::{FEWEST, UnitRootError};
+use super::error::{MIN_OBSERVATIONS_UNIT_ROOT, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{GlsLags, gls_statistics};
 use crate::lag::{LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{CriticalValues, GlsStatistic, LagChoice, Side, Statistic, Terms};
+use crate::nulldist::{CriticalValues, GlsStatistic, LagChoice, Statistic, Tail, Terms};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
-/// What the tests on a series detrended by generalised least squares are told.
+/// Options of the tests on a series detrended by generalised least squares.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct GlsOptions {
     /// A constant (default) or a constant and a trend.
@@ -42,8 +42,11 @@ impl Default for GlsOptions {
 /// *Econometrica* 69, 1519-1554.
 pub fn gls_tests(y: &[f64], options: &GlsOptions) -> Result<[UnitRootTest; 3], UnitRootError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_UNIT_ROOT {
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_UNIT_ROOT,
+        }));
     }
     if options.terms == Terms::None {
         return Err(UnitRootError::NeedsConstant);
@@ -85,8 +88,8 @@ fn result(
     let is_long = which == GlsStatistic::MzT;
     let (tabulated, undo): (f64, fn(f64) -> f64) =
         if is_long { (statistic.asinh(), f64::sinh) } else { (statistic, |value| value) };
-    let p_value = distribution.p_value(tabulated, Side::Lower);
-    let critical = distribution.critical_values(Side::Lower);
+    let p_value = distribution.p_value(tabulated, Tail::Lower);
+    let critical = distribution.critical_values(Tail::Lower);
     let other_search = searched && max_lags != default_max_lags(n);
     let shown =
         CriticalValues { one: undo(critical.one), five: undo(critical.five), ten: undo(critical.ten) };

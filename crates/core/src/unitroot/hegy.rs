@@ -7,18 +7,18 @@ use super::outcome::{
 use super::statistic::{SeasonalRoots, chosen_seasonal_lags, seasonal_roots};
 use crate::lag::{Criterion, LagRule};
 use crate::nulldist::{
-    CriticalValues, Drawn, Family, LagChoice, SeasonLength, SeasonalStatistic, Side, Statistic, Terms,
+    CriticalValues, Drawn, Family, LagChoice, SeasonLength, SeasonalStatistic, Statistic, Tail, Terms,
     draw_null,
 };
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Series drawn for seasons without a table.
 const DRAWS: usize = 1_999;
 /// Their seed.
 const SEED: u64 = 20_261_131;
 
-/// What the test of seasonal unit roots is told.
+/// Options of the HEGY test of seasonal unit roots.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct SeasonalOptions {
     /// Observations in a season, an even number.
@@ -48,7 +48,10 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
         return Err(UnitRootError::NoDistribution);
     }
     if n < 6 * season {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 6 * season }));
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: 6 * season,
+        }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);
@@ -67,7 +70,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
     let p = |which, statistic: f64| against.p_value(which, statistic);
     let p_value = p(SeasonalStatistic::Seasonal, found.seasonal)?;
     let critical = against.critical_values()?;
-    let doubt = against.note(p_value);
+    let warning = against.note(p_value);
     let searched = (options.lags.is_none() && !against.allows_for_search()).then_some(Note::LagsAsIfGiven);
     let test = UnitRootTest {
         terms: if options.trend { Terms::Trend } else { Terms::Constant },
@@ -86,7 +89,7 @@ pub fn hegy(y: &[f64], options: &SeasonalOptions) -> Result<UnitRootTest, UnitRo
                 },
             ],
         },
-        notes: [searched, doubt].into_iter().flatten().collect(),
+        notes: [searched, warning].into_iter().flatten().collect(),
         ..UnitRootTest::bare(TestName::Hegy, Null::UnitRoot, n, found.seasonal, (p_value, critical))
     };
     Ok(test.where_noted())
@@ -147,11 +150,11 @@ impl Against {
             Self::Tables { n, lags, length, trend, usual } => {
                 let family = roots(*length, SeasonalStatistic::Seasonal, *trend, *usual);
                 let surface = family.surface().ok_or(UnitRootError::NoDistribution)?;
-                Ok(surface.at(*n, *lags).critical_values(Side::Upper))
+                Ok(surface.at(*n, *lags).critical_values(Tail::Upper))
             }
             Self::Drawn(all) => all
                 .get(3)
-                .and_then(|drawn| drawn.critical_values(Side::Upper))
+                .and_then(|drawn| drawn.critical_values(Tail::Upper))
                 .ok_or(UnitRootError::NoDistribution),
         }
     }

@@ -1,11 +1,11 @@
 //! The KPSS test of stationarity.
 
-use super::error::{FEWEST, UnitRootError};
+use super::error::{MIN_OBSERVATIONS_UNIT_ROOT, UnitRootError};
 use super::outcome::{Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{quadratic_bandwidth, quadratic_variance};
-use crate::nulldist::{LagChoice, Side, Statistic, Terms, draw_null};
+use crate::nulldist::{LagChoice, Statistic, Tail, Terms, draw_null};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use crate::num::sum::dot;
 use crate::ols::{Bandwidth, autocovariances_examined, partial_sums, variance_from_partial_sums};
 
@@ -24,7 +24,7 @@ const SEED: u64 = 20_261_133;
 /// Of a longer series the distribution is that of this length: it has settled.
 const LONGEST_DRAWN: usize = 2_000;
 
-/// What the KPSS test is told.
+/// Options of the KPSS test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct KpssOptions {
     /// A constant (default) or a constant and a trend.
@@ -66,8 +66,11 @@ impl Default for KpssOptions {
 /// 159-178; Hobijn, Franses and Ooms (2004), *Statistica Neerlandica* 58, 483-502.
 pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_UNIT_ROOT {
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_UNIT_ROOT,
+        }));
     }
     scale::check(y)?;
     let most = n / WIDEST;
@@ -90,9 +93,9 @@ pub fn kpss(y: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootEr
     let surface =
         Statistic::Kpss(options.terms).after(choice).surface().ok_or(UnitRootError::NeedsConstant)?;
     let distribution = surface.at(n, size);
-    let p_value = distribution.p_value(statistic, Side::Upper);
+    let p_value = distribution.p_value(statistic, Tail::Upper);
     let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
-    let critical = distribution.critical_values(Side::Upper);
+    let critical = distribution.critical_values(Tail::Upper);
     let test = UnitRootTest {
         terms: options.terms,
         bandwidth: Some(bandwidth),
@@ -121,9 +124,9 @@ fn quadratic(e: &[f64], options: &KpssOptions) -> Result<UnitRootTest, UnitRootE
         Some(vec![value(&own).0])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
-    let critical = drawn.critical_values(Side::Upper).ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Tail::Upper).ok_or(UnitRootError::NoDistribution)?;
     let wide = (bandwidth >= n / WIDE).then_some(Note::WideBandwidth);
-    let p_value = drawn.p_value(statistic, Side::Upper);
+    let p_value = drawn.p_value(statistic, Tail::Upper);
     Ok(UnitRootTest {
         terms: options.terms,
         bandwidth: Some(bandwidth),

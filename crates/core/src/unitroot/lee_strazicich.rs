@@ -8,10 +8,10 @@ use super::statistic::{
 use super::zivot_andrews::{BreakLags, USUAL_TRIM, by_table, fewest_outside};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
 use crate::nulldist::{
-    BreakModel, CriticalValues, LagrangeCase, Side, Statistic, Terms, draw_null, random_walk,
+    BreakModel, CriticalValues, LagrangeCase, Statistic, Tail, Terms, draw_null, random_walk,
 };
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Series drawn where no table covers the trimming.
 const DRAWS: usize = 999;
@@ -22,7 +22,7 @@ const MOST_SUMS: usize = 25_000_000;
 /// Pairs of dates in longer series are too many to try.
 const LONGEST_FOR_TWO: usize = 2_000;
 
-/// What the test of Lee and Strazicich is told.
+/// Options of the Lee-Strazicich test.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct LagrangeOptions {
     /// The level, or level and slope.
@@ -56,7 +56,7 @@ pub struct LagrangeOptions {
 pub fn lee_strazicich(y: &[f64], options: &LagrangeOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < 24 {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 24 }));
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations: n, needed: 24 }));
     }
     let two = options.breaks > 1;
     if two && n > LONGEST_FOR_TWO {
@@ -142,8 +142,8 @@ fn against(
         lagrange_search(&random_walk(stream, length), model, fewest).ok().map(|found| vec![found.statistic])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
-    let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Tail::Lower).ok_or(UnitRootError::NoDistribution)?;
     let as_if = is_searched.then_some(Note::LagsAsIfGiven);
     let notes = as_if.into_iter().chain([Note::Drawn(drawn.draws())]).collect();
-    Ok((drawn.p_value(statistic, Side::Lower), critical, notes))
+    Ok((drawn.p_value(statistic, Tail::Lower), critical, notes))
 }

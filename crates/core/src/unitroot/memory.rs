@@ -3,16 +3,16 @@
 use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{Memory, local_whittle, log_periodogram, memory_bandwidth, periodogram};
-use crate::nulldist::{CriticalValues, Side, draw_null};
+use crate::nulldist::{CriticalValues, Tail, draw_null};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Series drawn for the null distribution.
 const DRAWS: usize = 3_999;
 /// Their seed.
 const SEED: u64 = 20_261_130;
 /// Fewer frequencies tell nothing of a slope at the origin.
-const FEWEST: usize = 30;
+const MIN_OBSERVATIONS_MEMORY: usize = 30;
 
 /// An estimate of the order of fractional integration d, and the test of d = 0.
 ///
@@ -29,8 +29,11 @@ const FEWEST: usize = 30;
 /// [`UnitRootError`].
 pub fn fractional_order(y: &[f64], which: TestName) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_MEMORY {
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_MEMORY,
+        }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);
@@ -46,8 +49,8 @@ pub fn fractional_order(y: &[f64], which: TestName) -> Result<UnitRootTest, Unit
         estimate(&drawn, n).map(|one| vec![(one.d / one.std_error).abs()])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
-    let critical: CriticalValues = drawn.critical_values(Side::Upper).ok_or(UnitRootError::NoDistribution)?;
-    let p_value = drawn.p_value(statistic.abs(), Side::Upper);
+    let critical: CriticalValues = drawn.critical_values(Tail::Upper).ok_or(UnitRootError::NoDistribution)?;
+    let p_value = drawn.p_value(statistic.abs(), Tail::Upper);
     Ok(UnitRootTest {
         bandwidth: Some(bandwidth),
         detail: Detail::Memory(found),

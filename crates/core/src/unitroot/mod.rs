@@ -1,7 +1,6 @@
 //! Unit-root and stationarity tests, one file each.
 
 mod adf;
-mod battery;
 mod bootstrap;
 mod canova_hansen;
 mod error;
@@ -11,6 +10,7 @@ mod kpss;
 mod lee_strazicich;
 mod memory;
 mod moments;
+mod other_tests;
 mod outcome;
 pub mod panel;
 mod perron;
@@ -21,7 +21,6 @@ mod terms;
 mod zivot_andrews;
 
 pub use adf::{AdfOptions, adf};
-pub use battery::{BreakRequest, FurtherOptions, further_tests};
 pub use bootstrap::{BootstrapOptions, bootstrap};
 pub use canova_hansen::{StabilityOptions, canova_hansen};
 pub use error::UnitRootError;
@@ -31,6 +30,7 @@ pub use kpss::{KpssOptions, kpss};
 pub use lee_strazicich::{LagrangeOptions, lee_strazicich};
 pub use memory::fractional_order;
 pub use moments::{MomentTest, Moments, SEGMENTS, Segment, moments};
+pub use other_tests::{BreakRequest, FurtherOptions, further_tests};
 pub use outcome::{
     Coefficient, Detail, FrequencyResult, JointResult, Kernel, Note, Null, Regressor, TestName, UnitRootTest,
 };

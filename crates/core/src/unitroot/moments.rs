@@ -8,7 +8,7 @@ use crate::ols::{Bandwidth, bartlett_variance};
 /// The customary number of segments.
 pub const SEGMENTS: usize = 4;
 /// A segment has at least so many values.
-const FEWEST: usize = 10;
+const MIN_OBSERVATIONS_SUBSAMPLE: usize = 10;
 
 /// Mean, spread and rhythm of one stretch of a series.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -61,7 +61,7 @@ pub struct Moments {
 /// `None` for fewer than ten values a segment, or a constant stretch that leaves no variance.
 pub fn moments(y: &[f64], segments: usize) -> Option<Moments> {
     let n = y.len();
-    if segments < 2 || n < FEWEST * segments || scale::check(y).is_err() {
+    if segments < 2 || n < MIN_OBSERVATIONS_SUBSAMPLE * segments || scale::check(y).is_err() {
         return None;
     }
     let x = scale::deviations(y);

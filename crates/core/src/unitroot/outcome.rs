@@ -184,7 +184,7 @@ pub struct Coefficient {
     pub t: f64,
 }
 
-/// A doubt about a result, turned into words at the edge.
+/// A warning about a result, turned into words at the edge.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Note {
     /// There is no p-value: no simulation was that short, or had that many lags for its length.

@@ -4,9 +4,9 @@ use super::error::UnitRootError;
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest};
 use super::statistic::{BreakLagRule, known_break, known_break_lags};
 use crate::lag::{LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, Side, Terms, draw_null, random_walk};
+use crate::nulldist::{BreakModel, Tail, Terms, draw_null, random_walk};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Series drawn for the null distribution.
 const DRAWS: usize = 2_999;
@@ -17,7 +17,7 @@ const SEED: u64 = 20_261_127;
 /// A regime needs so many observations.
 const SHORTEST_REGIME: usize = 5;
 
-/// What the test with a known break is told.
+/// Options of the test with a known break.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct KnownBreakOptions {
     /// What breaks.
@@ -49,7 +49,7 @@ pub struct KnownBreakOptions {
 pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
     if n < 20 {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: 20 }));
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations: n, needed: 20 }));
     }
     let KnownBreakOptions { model, before, .. } = *options;
     if before < SHORTEST_REGIME || before + SHORTEST_REGIME > n {
@@ -80,7 +80,7 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
         known_break(&x, model, there, lags).ok().map(|value| vec![value])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
-    let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Tail::Lower).ok_or(UnitRootError::NoDistribution)?;
     Ok(UnitRootTest {
         terms: Terms::Trend,
         lags: Some(lags),
@@ -94,7 +94,7 @@ pub fn perron(y: &[f64], options: &KnownBreakOptions) -> Result<UnitRootTest, Un
             Null::UnitRoot,
             n,
             statistic,
-            (drawn.p_value(statistic, Side::Lower), critical),
+            (drawn.p_value(statistic, Tail::Lower), critical),
         )
     })
 }

@@ -1,11 +1,11 @@
 //! The Phillips-Perron test.
 
-use super::error::{FEWEST, UnitRootError};
+use super::error::{MIN_OBSERVATIONS_UNIT_ROOT, UnitRootError};
 use super::outcome::{Detail, Kernel, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{FirstOrder, PhillipsPerron, phillips_perron};
-use crate::nulldist::{CriticalValues, PpStatistic, Side, Statistic, Terms, draw_null, random_walk};
+use crate::nulldist::{CriticalValues, PpStatistic, Statistic, Tail, Terms, draw_null, random_walk};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use crate::ols::Bandwidth;
 
 /// Series drawn for weights without a table.
@@ -15,7 +15,7 @@ const SEED: u64 = 20_261_132;
 /// Of a longer series the distribution is that of this length: it has settled.
 const LONGEST_DRAWN: usize = 2_000;
 
-/// What the test of Phillips and Perron is told.
+/// Options of the Phillips-Perron test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct PpOptions {
     /// Deterministic terms; default: a constant.
@@ -57,8 +57,11 @@ pub fn default_pp_bandwidth(n: usize) -> usize {
 /// observations, or a series that follows its own past without error.
 pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
-    if n < FEWEST {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed: FEWEST }));
+    if n < MIN_OBSERVATIONS_UNIT_ROOT {
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations: n,
+            needed: MIN_OBSERVATIONS_UNIT_ROOT,
+        }));
     }
     scale::check(y)?;
     let rule = options.bandwidth.unwrap_or(Bandwidth::Given(default_pp_bandwidth(n)));
@@ -84,19 +87,19 @@ pub fn pp(y: &[f64], options: &PpOptions) -> Result<UnitRootTest, UnitRootError>
         let [tau, rho] = null.as_slice() else {
             return Err(UnitRootError::NoDistribution);
         };
-        let critical = tau.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
-        let p_values = [tau.p_value(found.z_tau, Side::Lower), rho.p_value(found.z_rho, Side::Lower)];
+        let critical = tau.critical_values(Tail::Lower).ok_or(UnitRootError::NoDistribution)?;
+        let p_values = [tau.p_value(found.z_tau, Tail::Lower), rho.p_value(found.z_rho, Tail::Lower)];
         return Ok(shared.result(&found, p_values, critical, vec![Note::Drawn(tau.draws())]));
     }
     let found = phillips_perron(&x, options.terms, rule)?;
     let family = |which| Statistic::PhillipsPerron(which, options.terms).given();
     let surface = family(PpStatistic::Tau).surface().ok_or(UnitRootError::NoDistribution)?;
     let distribution = surface.at(n, found.bandwidth);
-    let p_value = distribution.p_value(found.z_tau, Side::Lower);
+    let p_value = distribution.p_value(found.z_tau, Tail::Lower);
     let rho = family(PpStatistic::Rho).surface().ok_or(UnitRootError::NoDistribution)?.at(n, found.bandwidth);
     let notes = note_on_p_value(p_value).into_iter().collect();
-    let p_values = [p_value, rho.p_value(found.z_rho, Side::Lower)];
-    let test = shared.result(&found, p_values, distribution.critical_values(Side::Lower), notes);
+    let p_values = [p_value, rho.p_value(found.z_rho, Tail::Lower)];
+    let test = shared.result(&found, p_values, distribution.critical_values(Tail::Lower), notes);
     Ok(test.where_simulated(surface.covers(n, found.bandwidth)))
 }
 

@@ -4,7 +4,7 @@ use super::adf::{AdfOptions, adf, lag_choice};
 use super::error::UnitRootError;
 use super::outcome::{Note, UnitRootTest, note_on_p_value};
 use crate::lag::LagRule;
-use crate::nulldist::{CriticalValues, LagChoice, Side, Statistic, Terms};
+use crate::nulldist::{CriticalValues, LagChoice, Statistic, Tail, Terms};
 use crate::num::{normal, scale};
 use crate::ols::{Bandwidth, bartlett_variance};
 
@@ -107,13 +107,13 @@ pub fn adf_with_terms_by_data(
     let choosing = chosen.at(n, size);
     let for_given_terms = given.at(n, size);
     let critical = |level| {
-        let allowed = normal::cdf(choosing.critical_value(level, Side::Lower));
-        for_given_terms.critical_value(allowed, Side::Lower)
+        let allowed = normal::cdf(choosing.critical_value(level, Tail::Lower));
+        for_given_terms.critical_value(allowed, Tail::Lower)
     };
     let Some(p_value) = test.p_value else {
         return Ok(TestWithChosenTerms { choice, test });
     };
-    let p_value = choosing.p_value(normal_score(p_value), Side::Lower);
+    let p_value = choosing.p_value(normal_score(p_value), Tail::Lower);
     test.critical = Some(CriticalValues { one: critical(0.01), five: critical(0.05), ten: critical(0.10) });
     test.p_value = Some(p_value);
     test.notes.retain(|note| *note != Note::BeyondSimulatedLevels);
@@ -121,7 +121,7 @@ pub fn adf_with_terms_by_data(
     Ok(TestWithChosenTerms { choice, test: test.where_simulated(chosen.covers(n, size)) })
 }
 
-/// The normal quantile of a p-value, finite even where the p-value is nought or
+/// The normal quantile of a p-value, finite even where the p-value is zero or
 /// one in double precision.
 pub fn normal_score(p_value: f64) -> f64 {
     normal::quantile(p_value.clamp(1e-300, 1.0 - f64::EPSILON))

@@ -1,12 +1,12 @@
 //! The unit-root test with an endogenous break date.
 
-use super::error::{FEWEST, UnitRootError};
+use super::error::{MIN_OBSERVATIONS_UNIT_ROOT, UnitRootError};
 use super::outcome::{Detail, Note, Null, TestName, UnitRootTest, note_on_p_value};
 use super::statistic::{BreakLagRule, BreakSearch, break_search, break_search_with_lags};
 use crate::lag::{Criterion, LagRule, default_max_lags, largest_max_lags};
-use crate::nulldist::{BreakModel, CriticalValues, Side, Statistic, Terms, draw_null, random_walk};
+use crate::nulldist::{BreakModel, CriticalValues, Statistic, Tail, Terms, draw_null, random_walk};
 use crate::num::scale;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// The share of the series usually left out at either end of a search over dates, for which
 /// there are tables.
@@ -26,7 +26,7 @@ pub(super) fn fewest_outside(n: usize, trim: f64) -> usize {
     fewest
 }
 
-/// What the test of Zivot and Andrews is told.
+/// Options of the Zivot-Andrews test.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct BreakOptions {
     /// What breaks.
@@ -57,9 +57,9 @@ pub struct BreakOptions {
 /// [`UnitRootError`].
 pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, UnitRootError> {
     let n = y.len();
-    let needed = FEWEST.max(24);
+    let needed = MIN_OBSERVATIONS_UNIT_ROOT.max(24);
     if n < needed {
-        return Err(UnitRootError::Unusable(Unusable::TooShort { observations: n, needed }));
+        return Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations: n, needed }));
     }
     scale::check(y)?;
     let x = scale::deviations(y);
@@ -79,7 +79,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         BreakLagRule::Given(lags) => (lags, search(lags)?),
         BreakLagRule::Criterion(criterion) => by(criterion)?,
     };
-    let (p_value, critical, doubts) = against(n, options, lags, found.statistic)?;
+    let (p_value, critical, warnings) = against(n, options, lags, found.statistic)?;
     let test = UnitRootTest {
         terms: Terms::Trend,
         lags: Some(lags),
@@ -87,7 +87,7 @@ pub fn zivot_andrews(y: &[f64], options: &BreakOptions) -> Result<UnitRootTest, 
         max_lags: rule.is_search().then_some(most),
         first_used: lags + 1,
         detail: Detail::Break { place: found.before.saturating_sub(1), second: None, model: options.model },
-        notes: doubts,
+        notes: warnings,
         ..UnitRootTest::bare(TestName::ZivotAndrews, Null::UnitRoot, n, found.statistic, (p_value, critical))
     };
     Ok(test.where_noted())
@@ -119,10 +119,10 @@ fn against(
         Some(vec![found.statistic])
     });
     let drawn = null.first().ok_or(UnitRootError::NoDistribution)?;
-    let critical = drawn.critical_values(Side::Lower).ok_or(UnitRootError::NoDistribution)?;
+    let critical = drawn.critical_values(Tail::Lower).ok_or(UnitRootError::NoDistribution)?;
     let searched = rule.is_search().then_some(Note::LagsAsIfGiven);
     let notes = searched.into_iter().chain([Note::Drawn(drawn.draws())]).collect();
-    Ok((drawn.p_value(statistic, Side::Lower), critical, notes))
+    Ok((drawn.p_value(statistic, Tail::Lower), critical, notes))
 }
 
 /// How the lags of a search over dates came about.

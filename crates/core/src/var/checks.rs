@@ -67,7 +67,7 @@ fn portmanteau(fit: &Var, lags: usize) -> Option<Check> {
     Some(Check { lags, statistic, df, df2: None, p_value: chi_squared::survival(statistic, df)? })
 }
 
-/// Rao's F of the residuals on the regressors and on their own `h` lags (nought before the first).
+/// Rao's F of the residuals on the regressors and on their own `h` lags (zero before the first).
 ///
 /// # Formula
 /// With `U = |Σ̂_restricted|/|Σ̂_augmented|`, q = K h, `r = ((K²q² - 4)/(K² + q² - 5))^{1/2}`,

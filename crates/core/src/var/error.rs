@@ -3,7 +3,7 @@
 use thiserror::Error;
 
 use super::column::SystemColumn;
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
 /// Why a system of equations has no answer.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
@@ -14,7 +14,7 @@ pub enum VarError {
         /// Its place, 0-based.
         series: usize,
         /// Why.
-        reason: Unusable,
+        reason: InvalidSeries,
     },
     /// Too few observations for any lag at all.
     #[error("{observations} observations are too few: at least {needed} are needed")]
@@ -49,7 +49,7 @@ pub enum VarError {
 }
 
 impl VarError {
-    pub(crate) fn unusable(series: usize, reason: Unusable) -> Self {
+    pub(crate) fn unusable(series: usize, reason: InvalidSeries) -> Self {
         Self::Series { series, reason }
     }
 }

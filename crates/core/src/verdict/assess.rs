@@ -3,7 +3,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
-use super::conclude::{Doubt, Verdict, conclude, most_probable};
+use super::conclude::{Caveat, Verdict, conclude, most_probable};
 use super::joint::Seasonality;
 use super::season::SeasonFinding;
 use crate::corr::{AcfOptions, acf};
@@ -13,7 +13,7 @@ use crate::num::scale;
 use crate::ols::Bandwidth;
 use crate::unitroot::{AdfOptions, Kernel, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
 use crate::unitroot::{TermsChoice, adf_with_terms_by_data};
-use crate::verdict::candidates::{CandidateWeights, Kind, weigh_candidates};
+use crate::verdict::candidates::{CandidateWeights, ModelClass, weigh_candidates};
 
 /// A longer season's moving average would make the filters dear.
 const LONGEST_SEASONAL_FILTER: usize = 24;
@@ -35,7 +35,7 @@ pub enum TermsRule {
     Given(Terms),
 }
 
-/// What an assessment is told.
+/// Options of an assessment.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct AssessOptions {
     /// Terms at the level.
@@ -110,7 +110,7 @@ pub struct DifferenceTests {
     pub reading: Reading,
 }
 
-/// Stories, tests at the level and at differences, and what follows.
+/// Models, tests at the level and at differences, and what follows.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Assessment {
     /// Length of the series.
@@ -125,10 +125,10 @@ pub struct Assessment {
     pub terms_choice: Option<TermsChoice>,
     /// Of the judged series, from the level up: the level, the first and the second difference.
     pub stages: Vec<DifferenceTests>,
-    /// p-value of no autocorrelation in the innovations of the most probable story.
+    /// p-value of no autocorrelation in the innovations of the most probable model.
     pub innovations_p_value: Option<f64>,
     /// Place, in the series as it came, of the last observation before the break of the most
-    /// probable kind of story.
+    /// probable class of models.
     pub break_at: Option<usize>,
     /// Where the largest root lies in nine cases of ten.
     pub largest_root: (f64, f64),
@@ -139,9 +139,9 @@ pub struct Assessment {
 /// Takes the season out, weighs the candidates of what is left, tests it at its level and at
 /// differences, and concludes.
 ///
-/// The verdict is the most probable kind of story. Its probability is the confidence, one
+/// The verdict is the most probable class of models. Its probability is the confidence, one
 /// notch lower where the unit-root test contradicts it at 5 %, where the innovations of the
-/// most probable story are autocorrelated, and for fewer than 100 observations.
+/// most probable model are autocorrelated, and for fewer than 100 observations.
 ///
 /// A trend in the level is a constant in its differences, and a constant there is needed
 /// wherever the level may have a trend; so differences are tested with a constant (with
@@ -180,13 +180,13 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
     stages.extend(both_tests(&difference(&first), 2, in_differences(terms), options));
     let (kind, _) = most_probable(&candidates, season.posterior.as_ref());
     let innovations_p_value = no_autocorrelation(&candidates.innovations, season.season);
-    let doubts = doubts(kind, &stages, innovations_p_value, y.len());
-    let before = candidates.best_of(kind).and_then(|story| story.before);
+    let caveats = caveats(kind, &stages, innovations_p_value, y.len());
+    let before = candidates.best_of(kind).and_then(|model| model.before);
     Ok(Assessment {
         observations: y.len(),
         break_at: before.map(|before| before + season.lost() - 1),
         largest_root: candidates.largest_root(0.9),
-        verdict: conclude(&candidates, &season, doubts),
+        verdict: conclude(&candidates, &season, caveats),
         season,
         judged,
         candidates,
@@ -196,26 +196,26 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
     })
 }
 
-fn doubts(
-    kind: Kind,
+fn caveats(
+    kind: ModelClass,
     stages: &[DifferenceTests],
     innovations: Option<f64>,
     observations: usize,
-) -> Vec<Doubt> {
+) -> Vec<Caveat> {
     let rejects = |place: usize| stages.get(place).and_then(|stage| stage.unit_root.decision(LEVEL));
     let contradicts = match kind {
-        Kind::Stationary | Kind::TrendStationary => rejects(0) == Some(false),
-        Kind::UnitRoot => rejects(0) == Some(true) || rejects(1) == Some(false),
-        Kind::TwoUnitRoots => rejects(1) == Some(true),
+        ModelClass::Stationary | ModelClass::TrendStationary => rejects(0) == Some(false),
+        ModelClass::UnitRoot => rejects(0) == Some(true) || rejects(1) == Some(false),
+        ModelClass::TwoUnitRoots => rejects(1) == Some(true),
         // No test here allows for a break.
-        Kind::Broken => false,
+        ModelClass::Broken => false,
     };
     let correlated = innovations.is_some_and(|p| p < CORRELATED);
     [
-        contradicts.then_some(Doubt::TestContradicts),
-        correlated.then_some(Doubt::InnovationsCorrelated),
-        (observations < SHORT).then_some(Doubt::Short),
-        (observations < VERY_SHORT).then_some(Doubt::VeryShort),
+        contradicts.then_some(Caveat::TestContradicts),
+        correlated.then_some(Caveat::InnovationsCorrelated),
+        (observations < SHORT).then_some(Caveat::Short),
+        (observations < VERY_SHORT).then_some(Caveat::VeryShort),
     ]
     .into_iter()
     .flatten()

@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use super::joint::{JointPosterior, Seasonality};
 use super::season::SeasonFinding;
-use crate::verdict::candidates::{CandidateWeights, Kind};
+use crate::verdict::candidates::{CandidateWeights, ModelClass};
 
 /// What kind of series it is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
@@ -52,10 +52,10 @@ impl Confidence {
 
 /// What costs a notch of confidence.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Doubt {
-    /// The unit-root test contradicts the story.
+pub enum Caveat {
+    /// The unit-root test contradicts the model.
     TestContradicts,
-    /// The innovations of the most probable story are autocorrelated.
+    /// The innovations of the most probable model are autocorrelated.
     InnovationsCorrelated,
     /// Fewer than 100 observations.
     Short,
@@ -74,8 +74,8 @@ pub struct Verdict {
     pub seasonal_integration: Option<usize>,
     /// What kind of series.
     pub class: Class,
-    /// The most probable kind of story.
-    pub kind: Kind,
+    /// The most probable class of models.
+    pub kind: ModelClass,
     /// Its probability.
     pub probability: f64,
     /// Order of fractional integration, where long memory explains the series as well as the
@@ -84,7 +84,7 @@ pub struct Verdict {
     /// How sure.
     pub confidence: Confidence,
     /// What cost a notch of it.
-    pub doubts: Vec<Doubt>,
+    pub caveats: Vec<Caveat>,
 }
 
 /// Probabilities from which confidence is high, moderate, low.
@@ -95,36 +95,36 @@ const LOW: f64 = 0.50;
 const FLAGGED: f64 = 0.7;
 const CLEARLY: f64 = 5.0;
 
-/// The most probable kind of model, and its probability: that of the differences, where these have a posterior of their
+/// The most probable class of models, and its probability: that of the differences, where these have a posterior of their
 /// own, times that of the kind among those of as many differences.
 pub(super) fn most_probable(
     candidates: &CandidateWeights,
     posterior: Option<&JointPosterior>,
-) -> (Kind, f64) {
+) -> (ModelClass, f64) {
     let Some(best) = posterior.and_then(|one| one.orders.first()) else {
         let kind = candidates.kind();
         return (kind, candidates.probability(kind));
     };
-    let of_order = Kind::ALL.into_iter().filter(|kind| kind.integration() == best.differences[0]);
-    let weighed: Vec<(Kind, f64)> = of_order.map(|kind| (kind, candidates.probability(kind))).collect();
+    let of_order = ModelClass::ALL.into_iter().filter(|kind| kind.integration() == best.differences[0]);
+    let weighed: Vec<(ModelClass, f64)> = of_order.map(|kind| (kind, candidates.probability(kind))).collect();
     let total: f64 = weighed.iter().map(|(_, probability)| probability).sum();
     let most = weighed.into_iter().rev().max_by(|a, b| a.1.total_cmp(&b.1));
-    let (kind, probability) = most.unwrap_or((Kind::Stationary, 0.0));
+    let (kind, probability) = most.unwrap_or((ModelClass::Stationary, 0.0));
     (kind, best.probability * if total > 0.0 { probability / total } else { 1.0 })
 }
 
-/// The verdict on the most probable kind, its confidence lowered by every doubt.
+/// The verdict on the most probable kind, its confidence lowered by every caveat.
 pub(super) fn conclude(
     candidates: &CandidateWeights,
     season: &SeasonFinding,
-    mut doubts: Vec<Doubt>,
+    mut caveats: Vec<Caveat>,
 ) -> Verdict {
     let memory = candidates.long_memory.filter(|memory| memory.odds >= FLAGGED);
-    doubts.extend(memory.map(|_| Doubt::LongMemory));
+    caveats.extend(memory.map(|_| Caveat::LongMemory));
     let (kind, probability) = most_probable(candidates, season.posterior.as_ref());
-    let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + doubts.len();
+    let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + caveats.len();
     // A break that a unit root would explain nearly as well is no ground to act on.
-    let needed = if kind == Kind::Broken { MODERATE } else { LOW };
+    let needed = if kind == ModelClass::Broken { MODERATE } else { LOW };
     let settled = probability >= needed && notches <= 3;
     let confidence = match notches {
         0 => Confidence::High,
@@ -132,16 +132,16 @@ pub(super) fn conclude(
         _ => Confidence::Low,
     };
     // What has a unit root by its candidates is not called stationary with long memory.
-    let has_root = matches!(kind, Kind::UnitRoot | Kind::TwoUnitRoots);
+    let has_root = matches!(kind, ModelClass::UnitRoot | ModelClass::TwoUnitRoots);
     let clearly = !has_root && memory.is_some_and(|memory| memory.odds >= CLEARLY);
     let class = match (settled, season.seasonality, kind) {
         (_, seasonality, _) if clearly && seasonality != Seasonality::UnitRoots => Class::LongMemory,
         (false, ..) => Class::Inconclusive,
         (_, Seasonality::UnitRoots, _) => Class::SeasonalUnitRoot,
-        (_, _, Kind::Stationary) => Class::Stationary,
-        (_, _, Kind::TrendStationary) => Class::TrendStationary,
-        (_, _, Kind::UnitRoot | Kind::TwoUnitRoots) => Class::DifferenceStationary,
-        (_, _, Kind::Broken) => Class::TrendBreak,
+        (_, _, ModelClass::Stationary) => Class::Stationary,
+        (_, _, ModelClass::TrendStationary) => Class::TrendStationary,
+        (_, _, ModelClass::UnitRoot | ModelClass::TwoUnitRoots) => Class::DifferenceStationary,
+        (_, _, ModelClass::Broken) => Class::TrendBreak,
     };
     Verdict {
         integration: kind.integration(),
@@ -155,7 +155,7 @@ pub(super) fn conclude(
         probability,
         fractional_d: memory.map(|memory| memory.d),
         confidence: if settled { confidence } else { Confidence::Low },
-        doubts,
+        caveats,
     }
 }
 
@@ -194,18 +194,18 @@ mod tests {
 
     #[test]
     fn probability_makes_the_confidence_and_doubts_take_notches_off() {
-        let of = |p: f64, doubts: &[Doubt]| {
+        let of = |p: f64, caveats: &[Caveat]| {
             let verdict =
-                conclude(&candidates(p, 1.0 - p - 0.01), &season(Seasonality::None), doubts.to_vec());
+                conclude(&candidates(p, 1.0 - p - 0.01), &season(Seasonality::None), caveats.to_vec());
             (verdict.class, verdict.confidence)
         };
         let walk = Class::DifferenceStationary;
         assert_eq!(of(0.95, &[]), (walk, Confidence::High));
         assert_eq!(of(0.80, &[]), (walk, Confidence::Moderate));
         assert_eq!(of(0.60, &[]), (walk, Confidence::Low));
-        assert_eq!(of(0.95, &[Doubt::TestContradicts]), (walk, Confidence::Moderate));
-        assert_eq!(of(0.80, &[Doubt::Short, Doubt::TestContradicts]), (walk, Confidence::Low));
-        assert_eq!(of(0.60, &[Doubt::Short, Doubt::TestContradicts]).0, Class::Inconclusive);
+        assert_eq!(of(0.95, &[Caveat::TestContradicts]), (walk, Confidence::Moderate));
+        assert_eq!(of(0.80, &[Caveat::Short, Caveat::TestContradicts]), (walk, Confidence::Low));
+        assert_eq!(of(0.60, &[Caveat::Short, Caveat::TestContradicts]).0, Class::Inconclusive);
         let open = conclude(&candidates(0.45, 0.30), &season(Seasonality::None), Vec::new());
         let with_memory = |odds: f64| {
             let long_memory = Some(LongMemory { odds, d: 0.3, sd: 0.05 });
@@ -251,7 +251,7 @@ mod tests {
         };
         let finding = SeasonFinding { posterior: Some(posterior), ..season(Seasonality::Deterministic) };
         let verdict = conclude(&candidates(0.6, 0.3), &finding, Vec::new());
-        assert_eq!((verdict.kind, verdict.integration), (Kind::Stationary, 0));
+        assert_eq!((verdict.kind, verdict.integration), (ModelClass::Stationary, 0));
         // Of what is not a unit root the mean has three quarters: 0.9 times 0.3 / 0.4.
         assert!((verdict.probability - 0.9 * 0.75).abs() < 1e-12, "{}", verdict.probability);
     }

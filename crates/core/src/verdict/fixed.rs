@@ -2,7 +2,7 @@
 
 use super::assess::Assessment;
 use super::conclude::Class;
-use crate::verdict::candidates::Kind;
+use crate::verdict::candidates::ModelClass;
 
 /// Seasons with more places are left to seasonal orders.
 pub const MOST_PLACES: usize = 60;
@@ -34,7 +34,7 @@ impl Assessment {
         if let (Class::TrendBreak, 0, Some(place)) = (class, plain + seasonal, self.break_at) {
             let top = self.candidates.candidates.first().map(|top| top.model);
             let (step, bend) = (FixedTerm::Step(place + 1), FixedTerm::Bend(place));
-            if let Some(model) = top.filter(|model| model.kind() == Kind::Broken) {
+            if let Some(model) = top.filter(|model| model.kind() == ModelClass::Broken) {
                 all.extend(model.has_trend().then_some(FixedTerm::Trend));
                 all.extend(model.has_step().then_some(step));
                 all.extend(model.has_ramp().then_some(bend));

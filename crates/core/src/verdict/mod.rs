@@ -1,4 +1,4 @@
-//! One verdict: stories weighed by likelihood, tests as witnesses.
+//! One verdict: models weighed by likelihood, tests as supporting tests.
 
 mod assess;
 pub mod candidates;
@@ -8,7 +8,7 @@ mod joint;
 mod season;
 
 pub use assess::{AssessOptions, Assessment, DifferenceTests, Reading, TermsRule, assess};
-pub use conclude::{Class, Confidence, Doubt, Verdict};
+pub use conclude::{Caveat, Class, Confidence, Verdict};
 pub use fixed::{FixedTerm, MOST_PLACES};
 pub use joint::{BreakType, JointPosterior, OrdersProbability, Seasonality};
 pub use season::SeasonFinding;

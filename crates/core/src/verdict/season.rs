@@ -6,7 +6,7 @@ use crate::unitroot::UnitRootTest;
 use crate::unitroot::{SeasonalOptions, hegy};
 
 /// The minimum number of seasonal cycles for which seasonality is assessed.
-const FEWEST_CYCLES: usize = 3;
+const MIN_CYCLES_SEASONAL: usize = 3;
 
 /// The seasonality of a series.
 #[derive(Debug, Clone, PartialEq)]
@@ -37,7 +37,7 @@ impl SeasonFinding {
             posterior: None,
             roots: None,
         };
-        if season < 2 || y.len() < FEWEST_CYCLES * season {
+        if season < 2 || y.len() < MIN_CYCLES_SEASONAL * season {
             return none;
         }
         let posterior = JointPosterior::of(y, season);

@@ -7,7 +7,7 @@ mod robustness;
 mod shown;
 
 use kandrel_core::diagnosis::Diagnosis;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::power::{PowerOptions, root_found_by_adf};
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
@@ -16,17 +16,16 @@ use rayon::prelude::*;
 
 use self::method::MethodArgs;
 use self::shown::{Request, before_break, shown};
-use crate::args::{DataArgs, FigureArgs, Format, OutputArgs};
+use crate::args::{DataArgs, FigureArgs, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
-use crate::document::Report;
-use crate::document::to_json;
+use crate::document::{Extent, Report, to_json};
 use crate::error::CliError;
 use crate::model::unit_root_refusal;
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::stationarity;
-use crate::present::stationarity::{Extent, StationarityOrPanel, StationarityResult};
+use crate::present::stationarity::{StationarityOrPanel, StationarityResult};
 use crate::read::Dataset;
 use crate::session::Session;
 
@@ -36,7 +35,7 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel stationarity demo:harbour berth
     kandrel stationarity demo:harbour tug_hours --tests all";
 
 /// Observations a series needs so that its differences can be tested too.
-const FEWEST: usize = 20;
+const MIN_OBSERVATIONS_TESTED: usize = 20;
 /// The power of ADF is quoted up to this length: longer series find any root that is worth finding.
 const LONGEST_FOR_POWER: usize = 1_000;
 /// Series drawn for it at each root, and their seed.
@@ -80,10 +79,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         .collect::<Result<_, _>>()?;
     let documents = match (found.as_slice(), all.as_slice()) {
         ([(_, result)], [series]) => {
-            // The terminal shows the answer; what is asked for in detail, filed or reported is whole.
-            let is_brief = args.output.format_or(Format::Text)? == Format::Text && context.kept.is_none();
-            let whole = !is_brief || args.output.verbose || args.method.tests.is_some();
-            vec![stationarity::document(result, series, Extent { regression: args.method.regression, whole })]
+            let document = stationarity::document(result, series, args.method.regression);
+            // Tests that are named are shown with all their tables.
+            let named = args.method.tests.is_some() && !args.output.brief;
+            vec![if named { document.at(Extent::Whole) } else { document }]
         }
         (several, _) => {
             let results: Vec<&StationarityResult> = several.iter().map(|(_, result)| result).collect();
@@ -111,8 +110,11 @@ fn one(
     setting: stationarity::Setting<'_>,
 ) -> Result<(Assessment, StationarityResult), CliError> {
     let observations = series.values.len();
-    if observations < FEWEST {
-        let error = UnitRootError::Unusable(Unusable::TooShort { observations, needed: FEWEST });
+    if observations < MIN_OBSERVATIONS_TESTED {
+        let error = UnitRootError::InvalidSeries(InvalidSeries::TooShort {
+            observations,
+            needed: MIN_OBSERVATIONS_TESTED,
+        });
         return Err(unit_root_refusal(dataset, series, error));
     }
     let method = &args.method;
@@ -123,7 +125,7 @@ fn one(
     let request = Request { args: method, season, known, quiet: args.output.quiet };
     let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
     let (shown, left_out) = shown(series, &diagnosis.assessment, request).map_err(refused)?;
-    let found = stationarity::Found {
+    let found = stationarity::StationarityFindings {
         diagnosis: &diagnosis,
         shown,
         left_out,

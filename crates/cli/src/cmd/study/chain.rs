@@ -1,6 +1,6 @@
 //! The calls of a study, one after the other, each from what those before it found.
 
-use kandrel_core::shape::{AdvisedTransformation, SpreadAdvice, advised_transformation};
+use kandrel_core::shape::{AdvisedTransformation, TransformationAdvice, advised_transformation};
 use serde_json::Value;
 
 use super::file::Study;
@@ -268,19 +268,19 @@ fn advised(values: &[f64], season: usize) -> (Option<String>, String) {
     let p = wording::p_equals(found.p_value);
     let figures = format!("elasticity {:.2}, {p}", found.exponent);
     let why = match found.advice {
-        SpreadAdvice::Logarithm => {
+        TransformationAdvice::Logarithm => {
             format!("The standard deviation is proportional to the level ({figures}): logarithms.")
         }
-        SpreadAdvice::BoxCox => {
+        TransformationAdvice::BoxCox => {
             format!("The variance increases with the level ({figures}): Box-Cox transformation.")
         }
-        SpreadAdvice::IncreasingNonpositive => format!(
+        TransformationAdvice::IncreasingNonpositive => format!(
             "The variance increases with the level ({figures}), but non-positive values have no logarithm."
         ),
-        SpreadAdvice::Falls => {
+        TransformationAdvice::Falls => {
             format!("The variance decreases with the level ({figures}): no transformation.")
         }
-        SpreadAdvice::None | SpreadAdvice::LevelConstant => {
+        TransformationAdvice::None | TransformationAdvice::LevelConstant => {
             "The variance does not depend on the level: no transformation.".to_owned()
         }
     };

@@ -31,9 +31,9 @@ pub const ABOUT: &str = "Runs a study file from data to report";
 pub const EXAMPLES: &str = "Examples:\n  kandrel study --new demo:harbour freight --out freight.toml\n  \
     kandrel study demo:freight.toml --into freight-report";
 
-/// Seasons foretold where a starting file says how many.
+/// Seasons predicted where a starting file says how many.
 const SEASONS_AHEAD: usize = 2;
-/// Periods foretold without a season.
+/// Periods predicted without a season.
 const AHEAD: usize = 8;
 
 // Each flag stands for itself.

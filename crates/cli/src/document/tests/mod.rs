@@ -25,25 +25,25 @@ fn decimals_asked_for_are_those_of_every_number_and_of_nothing_else() {
     let mut document = Document::from(table);
     document.set_decimals(5);
     let cells = &document.tables().next().expect("one table").rows[0];
-    assert_eq!(cells[0], Cell::Number { value: 0.123_456, decimals: 5 });
-    assert_eq!(cells[1..], [Cell::PValue(0.123_456), Cell::Count(3)]);
+    assert_eq!(cells[0], TableCell::Number { value: 0.123_456, decimals: 5 });
+    assert_eq!(cells[1..], [TableCell::PValue(0.123_456), TableCell::Count(3)]);
 }
 
 #[test]
 fn a_short_row_ends_in_empty_cells() {
     let mut table = Table::of([1_usize]).count("a", |n| *n).count("b", |n| *n).table();
-    table.rows.push(vec![Cell::text("…")]);
+    table.rows.push(vec![TableCell::text("…")]);
     let texts = table.texts(|cell| format!("{cell:?}"));
-    assert_eq!(texts[1], [format!("{:?}", Cell::text("…")), String::new()]);
+    assert_eq!(texts[1], [format!("{:?}", TableCell::text("…")), String::new()]);
 }
 
 #[test]
 fn what_is_no_number_is_missing() {
     for value in [f64::NAN, f64::INFINITY, f64::NEG_INFINITY] {
-        assert_eq!(Cell::number(value, 2), Cell::Missing);
+        assert_eq!(TableCell::number(value, 2), TableCell::Missing);
     }
-    assert_eq!(Cell::from(None::<String>), Cell::Missing);
-    assert_eq!(Cell::from(Some("a")), Cell::text("a"));
+    assert_eq!(TableCell::from(None::<String>), TableCell::Missing);
+    assert_eq!(TableCell::from(Some("a")), TableCell::text("a"));
 }
 
 #[test]

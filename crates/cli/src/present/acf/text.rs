@@ -4,7 +4,7 @@ use kandrel_core::corr::{AcfLag, Finding, PacfMethod, Pattern};
 
 use super::facts::AcfResult;
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
+use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
@@ -181,7 +181,7 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
         "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so \
          far.{fitted}{method}"
     ));
-    document.list("Interpretation", result.reading.clone());
+    document.interpretation(result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }
@@ -208,10 +208,15 @@ fn plot(result: &AcfResult) -> Plot {
     }
 }
 
+/// Lags of the usual text without a season, and the most with one.
+const SHOWN_LAGS: [usize; 2] = [12, 24];
+
 fn table(result: &AcfResult) -> Table {
+    let [without, most] = SHOWN_LAGS;
+    let shown = if result.season > 1 { (2 * result.season).min(most) } else { without };
     let star = |value: f64| if value.abs() > result.acf.band { "*" } else { "" };
     let seasonal = |lag: &AcfLag| result.season > 1 && lag.lag.is_multiple_of(result.season);
-    let p = |lag: &AcfLag| lag.p_value.map_or(Cell::Missing, |p| Cell::text(wording::p_value(p)));
+    let p = |lag: &AcfLag| lag.p_value.map_or(TableCell::Missing, |p| TableCell::text(wording::p_value(p)));
     Table::of(&result.acf.lags)
         .count("Lag", |lag| lag.lag)
         .text("", |lag| if seasonal(lag) { "s" } else { "" })
@@ -223,6 +228,7 @@ fn table(result: &AcfResult) -> Table {
         .number("Q", 2, |lag| lag.q)
         .column("p", Align::Decimal, |lag| p(lag))
         .table()
+        .showing(shown, "further lags")
 }
 
 fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {

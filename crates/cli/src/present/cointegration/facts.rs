@@ -71,7 +71,7 @@ pub struct JohansenResult {
     pub eigenvalues: Vec<f64>,
     pub rows: Vec<RankRow>,
     pub rank: usize,
-    /// One list for each relation; it is nought in the long run.
+    /// One list for each relation; it is zero in the long run.
     pub vectors: Vec<Vec<NamedValue>>,
     /// For each relation, how each series' change answers it.
     pub loadings: Vec<Vec<NamedValue>>,
@@ -104,7 +104,7 @@ pub struct SystemFound {
 }
 
 /// Everything that was computed.
-pub struct Found {
+pub struct CointegrationFindings {
     pub diagnoses: Vec<SeriesDiagnosis>,
     pub residual: ResidualTest,
     pub system: Option<SystemFound>,
@@ -115,7 +115,12 @@ pub struct Found {
 }
 
 /// Puts a result together.
-pub fn result(target: &Series, all: &[Series], found: &Found, alpha: f64) -> CointegrationResult {
+pub fn result(
+    target: &Series,
+    all: &[Series],
+    found: &CointegrationFindings,
+    alpha: f64,
+) -> CointegrationResult {
     let names: Vec<String> = all.iter().map(|series| series.name.clone()).collect();
     let residual = &found.residual;
     let engle_granger = of_residuals(target, &residual.engle_granger, alpha);

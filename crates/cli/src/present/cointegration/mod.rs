@@ -3,5 +3,5 @@
 mod facts;
 mod text;
 
-pub use facts::{CointegrationResult, Found, SystemFound, result};
+pub use facts::{CointegrationFindings, CointegrationResult, SystemFound, result};
 pub use text::document;

@@ -6,9 +6,9 @@ use kandrel_core::coint::{CaseReason, Suggestion};
 use kandrel_core::nulldist::SystemTerms;
 use kandrel_core::num::normal;
 
-use super::facts::{CointegrationResult, Found, JohansenResult, NamedValue, StaticRelation};
+use super::facts::{CointegrationFindings, CointegrationResult, JohansenResult, NamedValue, StaticRelation};
 use crate::call::{Call, Name};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::decision::Decision;
 use crate::present::diagnosis;
 use crate::wording;
@@ -17,10 +17,10 @@ use crate::wording::{number, p_equals};
 fn terms_in_words(terms: SystemTerms) -> &'static str {
     match terms {
         SystemTerms::None => "no constant",
-        SystemTerms::ConstantIn => "a constant inside the relations",
-        SystemTerms::Constant => "an unrestricted constant",
-        SystemTerms::TrendIn => "a trend inside the relations",
-        SystemTerms::Trend => "an unrestricted trend",
+        SystemTerms::ConstantIn => "constant restricted to the relations",
+        SystemTerms::Constant => "unrestricted constant",
+        SystemTerms::TrendIn => "trend restricted to the relations",
+        SystemTerms::Trend => "unrestricted trend",
     }
 }
 
@@ -130,7 +130,7 @@ fn p_of(value: &NamedValue) -> Option<f64> {
     Some(2.0 * normal::survival((value.estimate / error).abs()))
 }
 
-pub(super) fn reading(result: &CointegrationResult, found: &Found) -> Vec<String> {
+pub(super) fn reading(result: &CointegrationResult, found: &CointegrationFindings) -> Vec<String> {
     let mut all = integration_sentences(result);
     if let Some(johansen) = &result.johansen {
         all.push(rank_sentence(result, johansen));
@@ -298,28 +298,43 @@ fn residual_sentence(result: &CointegrationResult) -> Option<String> {
     })
 }
 
-/// The result as a document.
-pub fn document(result: &CointegrationResult, call: &Call) -> Document {
-    let mut document = Document::default();
-    document.paragraph(result.sentence.clone());
-    document.paragraph(about(result));
-    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
-    if let Some(johansen) = &result.johansen {
-        document.table(ranks(johansen));
-        document.paragraph(
-            "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).",
-        );
-        for table in relations_tables(johansen) {
-            document.table(table);
-        }
-    }
+/// The tests on the residuals of the least-squares relation.
+fn residual_based(document: &mut Document, result: &CointegrationResult) {
     document.table(residual_table(result));
     document.paragraph(format!(
         "H0: no cointegration. Least-squares regression: {}.",
         static_equation(&result.relation)
     ));
+}
+
+/// The result as a document.
+pub fn document(result: &CointegrationResult, call: &Call) -> Document {
+    let mut document = Document::default();
+    document.paragraph(result.sentence.clone());
+    document.paragraph(about(result));
+    diagnosis::section(&mut document, &result.diagnoses);
+    if let Some(johansen) = &result.johansen {
+        document.table(ranks(johansen));
+        document.paragraph(
+            "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).",
+        );
+        let mut tables = relations_tables(johansen);
+        if johansen.rank == 1 {
+            for table in tables.drain(..) {
+                document.table(table);
+            }
+        }
+        document.detail("coefficients of the relations", |inner| {
+            for table in tables {
+                inner.table(table);
+            }
+        });
+        document.detail("residual-based tests", |inner| residual_based(inner, result));
+    } else {
+        residual_based(&mut document, result);
+    }
     document.blocks.push(Block::EvidenceLegend);
-    document.list("Interpretation", result.reading.clone());
+    document.interpretation(result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }
@@ -367,17 +382,19 @@ fn relation_table(head: String, vector: &[NamedValue], loadings: &[NamedValue]) 
     let decimals = |value: &NamedValue, least: usize| {
         value.std_error.map_or(4, |error| wording::decimals(error).clamp(least, 8))
     };
-    let loading = |row: usize, read: &dyn Fn(&NamedValue, usize) -> Cell| {
-        loadings.get(row).map_or(Cell::text(""), |value| read(value, decimals(value, 3)))
+    let loading = |row: usize, read: &dyn Fn(&NamedValue, usize) -> TableCell| {
+        loadings.get(row).map_or(TableCell::text(""), |value| read(value, decimals(value, 3)))
     };
     let t = |value: &NamedValue| value.std_error.map(|error| value.estimate / error);
     Table::of(vector.iter().enumerate())
         .text(head, |(_, value)| value.name.clone())
-        .column("Coefficient", Align::Decimal, |(_, v)| Cell::number(v.estimate, decimals(v, 2)))
-        .column("Std. error", Align::Decimal, |(_, v)| Cell::number(v.std_error, decimals(v, 2)))
-        .column("α", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.estimate, d)))
-        .column("Std. error", Align::Decimal, |(row, _)| loading(*row, &|v, d| Cell::number(v.std_error, d)))
-        .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| Cell::number(t(v), 2)))
+        .column("Coefficient", Align::Decimal, |(_, v)| TableCell::number(v.estimate, decimals(v, 2)))
+        .column("Std. error", Align::Decimal, |(_, v)| TableCell::number(v.std_error, decimals(v, 2)))
+        .column("α", Align::Decimal, |(row, _)| loading(*row, &|v, d| TableCell::number(v.estimate, d)))
+        .column("Std. error", Align::Decimal, |(row, _)| {
+            loading(*row, &|v, d| TableCell::number(v.std_error, d))
+        })
+        .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| TableCell::number(t(v), 2)))
         .table()
 }
 

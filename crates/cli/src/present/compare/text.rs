@@ -3,10 +3,11 @@
 use kandrel_core::predictive::Accuracy;
 
 use super::facts::{
-    Best, CandidateKind, CandidateResult, CompareResult, RepairEffect, RollingForecasts, RollingResult, Trial,
+    Best, CandidateKind, CandidateResult, CompareResult, GroupResult, RepairEffect, RollingForecasts,
+    RollingResult, Trial,
 };
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
 
@@ -131,14 +132,17 @@ pub fn document(result: &CompareResult, call: &Call) -> Document {
     document.paragraph(format!("{}; {}.", result.sample, evaluation(&result.trial)));
     if result.candidates.iter().any(|one| one.rolling.is_some()) {
         document.table(error_table(result, "Rolling", |one| one.rolling.as_ref().map(|own| own.all)));
-        document.table(horizon_table(result));
+        document.detail("errors by horizon", |inner| inner.table(horizon_table(result)));
     }
     if result.candidates.iter().any(|one| one.held_out.is_some()) {
         document.table(error_table(result, "Hold-out", |one| one.held_out));
     }
-    document.table(criteria_table(result));
-    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
-    document.list("Interpretation", reading(result));
+    document.detail("information criteria", |inner| {
+        inner.table(criteria_table(result));
+        inner.list("Comparable models", groups(result));
+    });
+    diagnosis::section(&mut document, &result.diagnoses);
+    document.interpretation(reading(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -158,7 +162,7 @@ fn error_table(
     let minimum = rows.first().map_or(1.0, |(one, own)| error(one, own));
     let decimals = wording::decimals(minimum);
     let p = |one: &CandidateResult| {
-        one.diebold_mariano.as_ref().map_or(Cell::Missing, |test| Cell::PValue(test.p_value))
+        one.diebold_mariano.as_ref().map_or(TableCell::Missing, |test| TableCell::PValue(test.p_value))
     };
     let against = tested && result.candidates.iter().any(|one| one.diebold_mariano.is_some());
     Table::of(rows)
@@ -194,7 +198,7 @@ fn horizon_table(result: &CompareResult) -> Table {
             shown,
             Align::Decimal,
             |horizon| format!("{horizon} ahead"),
-            |(_, own), horizon| Cell::number(at(own, *horizon), decimals),
+            |(_, own), horizon| TableCell::number(at(own, *horizon), decimals),
         )
         .table()
 }
@@ -212,7 +216,7 @@ fn criteria_table(result: &CompareResult) -> Table {
         .number("ΔAICc", 2, |(group, one)| above(*group, one, |one| one.aicc))
         .number("ΔBIC", 2, |(group, one)| above(*group, one, |one| one.bic))
         .column("Ljung-Box p", Align::Decimal, |(_, one)| {
-            one.white_noise_p.map_or(Cell::Missing, Cell::PValue)
+            one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
         })
         .table()
 }
@@ -225,20 +229,21 @@ fn letter(number: usize) -> String {
         .map_or_else(|| number.to_string(), |number| char::from(b'a' + number).to_string())
 }
 
-fn reading(result: &CompareResult) -> Vec<String> {
-    let mut lines: Vec<String> = result
-        .comparable_groups
-        .iter()
-        .enumerate()
-        .map(|(number, group)| format!("Group {}: {}.", letter(number), group.name))
-        .collect();
+/// The groups of models whose criteria may be compared.
+fn groups(result: &CompareResult) -> Vec<String> {
+    let of = |(number, group): (usize, &GroupResult)| format!("Group {}: {}.", letter(number), group.name);
+    let mut lines: Vec<String> = result.comparable_groups.iter().enumerate().map(of).collect();
     if result.comparable_groups.len() > 1 {
         lines.push(
             "ΔAICc and ΔBIC: difference from the minimum of the group; criteria are not comparable across groups."
                 .to_owned(),
         );
     }
-    lines.extend(average(result));
+    lines
+}
+
+fn reading(result: &CompareResult) -> Vec<String> {
+    let mut lines: Vec<String> = average(result).into_iter().collect();
     lines.extend(by_criteria(result));
     lines.extend(nearest(result));
     lines.extend(optimism(result));
@@ -281,7 +286,7 @@ fn by_criteria(result: &CompareResult) -> Option<String> {
     let groups = &result.comparable_groups;
     let group = groups.iter().find(|group| group.candidates.contains(best) && group.candidates.len() > 1)?;
     if group.best == *best {
-        return Some("It also has the lowest AICc of its group.".to_owned());
+        return Some(format!("{best} also has the lowest AICc of the comparable models."));
     }
     let aicc = |name: &str| result.candidates.iter().find(|one| one.candidate == name)?.aicc;
     let behind = aicc(best)? - aicc(&group.best)?;
@@ -346,7 +351,9 @@ pub fn forecasts(result: &CompareResult, shown: &RollingForecasts) -> Document {
             result.candidates.iter().enumerate(),
             Align::Decimal,
             |(_, one)| one.candidate.clone(),
-            |(number, _, h), (place, _)| forecast(*place, *number, *h).map_or(Cell::Missing, Cell::Exact),
+            |(number, _, h), (place, _)| {
+                forecast(*place, *number, *h).map_or(TableCell::Missing, TableCell::Exact)
+            },
         )
         .table()
         .into()

@@ -4,7 +4,7 @@ mod picture;
 mod sentence;
 mod text;
 
-use kandrel_core::decomp::{Decomposition, Kind, PlacePattern, Strength, Windows, pattern};
+use kandrel_core::decomp::{Decomposition, DecompositionKind, PlacePattern, Strength, Windows, pattern};
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -29,8 +29,8 @@ pub enum Way {
 pub struct DecomposeResult {
     pub series: String,
     pub method: MethodName,
-    pub kind: Kind,
-    /// Whether odd values lost their weight.
+    pub kind: DecompositionKind,
+    /// Whether outliers lost their weight.
     pub robust: bool,
     /// Observations in a season, in the longest of several.
     pub period: usize,
@@ -62,7 +62,7 @@ pub enum MethodName {
 #[derive(JsonSchema, Serialize)]
 pub struct PatternResult {
     pub season: usize,
-    /// Whether it foretells left-out values clearly better than none does.
+    /// Whether it predicts left-out values clearly better than none does.
     pub seasonality_detected: bool,
     /// Place of the highest mean.
     pub highest: String,

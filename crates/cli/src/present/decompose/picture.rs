@@ -1,6 +1,6 @@
 //! A decomposition as figures: its parts over time, and each position of the season over the years.
 
-use kandrel_core::decomp::Kind;
+use kandrel_core::decomp::DecompositionKind;
 use kandrel_core::series::{SeriesWithGaps, season_places};
 use kandrel_core::time::Period;
 
@@ -46,8 +46,8 @@ pub fn parts_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &st
         })
         .collect();
     let foot = match result.kind {
-        Kind::Additive => String::new(),
-        Kind::Multiplicative => {
+        DecompositionKind::Additive => String::new(),
+        DecompositionKind::Multiplicative => {
             "Seasonal and irregular components are factors; their sizes are in units of the mean level."
                 .to_owned()
         }
@@ -57,7 +57,7 @@ pub fn parts_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &st
 
 /// What one unit of a panel is on the scale of the series: factors are in units of the mean level.
 fn unit(result: &DecomposeResult, panel: usize) -> f64 {
-    if result.kind == Kind::Additive || panel < 2 {
+    if result.kind == DecompositionKind::Additive || panel < 2 {
         return 1.0;
     }
     let trends: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
@@ -140,8 +140,8 @@ pub fn seasons_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &
     }
     let panel = Panel {
         title: match result.kind {
-            Kind::Additive => format!("{} less its trend", result.series),
-            Kind::Multiplicative => format!("{} over its trend", result.series),
+            DecompositionKind::Additive => format!("{} less its trend", result.series),
+            DecompositionKind::Multiplicative => format!("{} over its trend", result.series),
         },
         along: Along::Strips(names),
         axis: wording::season_axis(series.start.frequency(), season),

@@ -1,6 +1,6 @@
 //! The sentences of a decomposition.
 
-use kandrel_core::decomp::Kind;
+use kandrel_core::decomp::DecompositionKind;
 
 use super::{DecomposeResult, PatternResult};
 use crate::wording;
@@ -9,8 +9,10 @@ use crate::wording;
 pub fn answer(result: &DecomposeResult) -> String {
     let season = |(pattern, strength): (&PatternResult, &f64)| {
         let by = |place: &str, value: f64| match result.kind {
-            Kind::Additive => format!("{} {place} ({})", wording::at_place(place), signed(value)),
-            Kind::Multiplicative => {
+            DecompositionKind::Additive => {
+                format!("{} {place} ({})", wording::at_place(place), signed(value))
+            }
+            DecompositionKind::Multiplicative => {
                 format!("{} {place} ({} %)", wording::at_place(place), signed(100.0 * (value - 1.0)))
             }
         };

@@ -1,14 +1,14 @@
 //! A decomposition as a document and as data.
 
-use kandrel_core::decomp::{Kind, SeasonWindow};
+use kandrel_core::decomp::{DecompositionKind, SeasonWindow};
 use kandrel_core::series::SeriesWithGaps;
-use kandrel_core::shape::{SpreadAdvice, spread};
+use kandrel_core::shape::{TransformationAdvice, variance_level};
 
 use super::picture::parts_plot;
 use super::sentence::{answer, signed};
 use super::{Component, DecomposeResult, MethodName, PatternResult, PositionResult};
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
 
 /// A season of more places than this is told by its ends only.
@@ -26,18 +26,19 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
     }
     document.plot(parts_plot(result, series, "").of_first_lines());
     document.table(parts(result));
-    for pattern in result.patterns.iter().filter(|pattern| pattern.positions.len() <= MOST_PLACES) {
-        document.table(places(result, pattern));
-    }
-    document.list("Interpretation", reading(result, series));
+    document.detail("seasonal pattern", |inner| {
+        let short = result.patterns.iter().filter(|pattern| pattern.positions.len() <= MOST_PLACES);
+        short.for_each(|pattern| inner.table(places(result, pattern)));
+    });
+    document.interpretation(reading(result, series));
     document.commands("Next", next(result, series, call));
     document
 }
 
 fn method(result: &DecomposeResult) -> String {
     let kind = match result.kind {
-        Kind::Additive => "additive",
-        Kind::Multiplicative => "multiplicative",
+        DecompositionKind::Additive => "additive",
+        DecompositionKind::Multiplicative => "multiplicative",
     };
     let windows: Vec<String> = result
         .windows
@@ -80,7 +81,8 @@ fn parts(result: &DecomposeResult) -> Table {
         parts.push(part(result, "seasonal".to_owned(), &|one| Some(one.seasonal), Some(strength.season)));
     }
     parts.push(part(result, "irregular".to_owned(), &|one| one.irregular, None));
-    let cell = |part: &Part<'_>, value: f64| Cell::number(value, wording::decimals(part.high.1 - part.low.1));
+    let cell =
+        |part: &Part<'_>, value: f64| TableCell::number(value, wording::decimals(part.high.1 - part.low.1));
     Table::of(parts.into_iter().flatten())
         .text("Component", |part| part.name.clone())
         .column("Minimum", Align::Decimal, |part| cell(part, part.low.1))
@@ -88,7 +90,7 @@ fn parts(result: &DecomposeResult) -> Table {
         .column("Maximum", Align::Decimal, |part| cell(part, part.high.1))
         .text("Date", |part| part.high.0)
         .column("Strength", Align::Decimal, |part| {
-            part.strength.map_or(Cell::text(""), |strength| Cell::number(strength, 2))
+            part.strength.map_or(TableCell::text(""), |strength| TableCell::number(strength, 2))
         })
         .table()
 }
@@ -119,7 +121,7 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
         .iter()
         .any(|one| one.season == pattern.season && one.seasonal_window != SeasonWindow::Periodic);
     let decimals = wording::decimals(pattern.first_amplitude.max(pattern.last_amplitude))
-        .max(if result.kind == Kind::Multiplicative { 3 } else { 0 });
+        .max(if result.kind == DecompositionKind::Multiplicative { 3 } else { 0 });
     Table::of(&pattern.positions)
         .text("Position", |place| place.position.clone())
         .number("Mean", decimals, |place| place.mean)
@@ -210,20 +212,20 @@ fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
 fn remainder(result: &DecomposeResult) -> String {
     let known: Vec<(&str, f64)> =
         result.components.iter().filter_map(|one| Some((one.period.as_str(), one.irregular?))).collect();
-    let centre = if result.kind == Kind::Multiplicative { 1.0 } else { 0.0 };
+    let centre = if result.kind == DecompositionKind::Multiplicative { 1.0 } else { 0.0 };
     let farthest = known.iter().max_by(|a, b| (a.1 - centre).abs().total_cmp(&(b.1 - centre).abs()));
     let squares: f64 = known.iter().map(|(_, rest)| (rest - centre).powi(2)).sum();
     let sd = (squares / known.len().max(1) as f64).sqrt();
     let farthest = farthest.map_or(String::new(), |(period, rest)| match result.kind {
-        Kind::Additive => format!(", largest deviation in {period} ({})", signed(*rest)),
-        Kind::Multiplicative => format!(", largest deviation in {period} ({rest:.3})"),
+        DecompositionKind::Additive => format!(", largest deviation in {period} ({})", signed(*rest)),
+        DecompositionKind::Multiplicative => format!(", largest deviation in {period} ({rest:.3})"),
     });
     match result.kind {
-        Kind::Additive => format!(
+        DecompositionKind::Additive => format!(
             "The irregular component has mean zero and a standard deviation of {}{farthest}.",
             wording::short(sd)
         ),
-        Kind::Multiplicative => format!(
+        DecompositionKind::Multiplicative => format!(
             "The irregular component is a factor with mean one and a standard deviation of {sd:.3}{farthest}."
         ),
     }
@@ -232,9 +234,9 @@ fn remainder(result: &DecomposeResult) -> String {
 /// Whether a product would serve better than a sum.
 fn spread_with_level(result: &DecomposeResult, series: &SeriesWithGaps) -> Option<String> {
     let values: Vec<f64> = series.cells.iter().flatten().copied().collect();
-    let grows = result.kind == Kind::Additive && result.missing == 0;
-    let found = spread(&values, result.period).filter(|_| grows)?;
-    (found.advice == SpreadAdvice::Logarithm).then(|| {
+    let grows = result.kind == DecompositionKind::Additive && result.missing == 0;
+    let found = variance_level(&values, result.period).filter(|_| grows)?;
+    (found.advice == TransformationAdvice::Logarithm).then(|| {
         "The seasonal amplitude is proportional to the level: --kind multiplicative separates the pattern \
           from the level."
             .to_owned()
@@ -242,7 +244,8 @@ fn spread_with_level(result: &DecomposeResult, series: &SeriesWithGaps) -> Optio
 }
 
 fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<Call> {
-    let logged: Vec<&str> = (result.kind == Kind::Multiplicative).then_some("ln").into_iter().collect();
+    let logged: Vec<&str> =
+        (result.kind == DecompositionKind::Multiplicative).then_some("ln").into_iter().collect();
     let parts = call.next(Name::Decompose, [series.name.clone()]).keeping(
         call,
         &[
@@ -270,7 +273,7 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
     let seasons = result.patterns.iter().map(|pattern| pattern.season).enumerate();
     let several = result.patterns.len() > 1;
     let season = |one: &Component, number: usize| {
-        one.seasons.get(number).map_or(Cell::Missing, |value| Cell::Exact(*value))
+        one.seasons.get(number).map_or(TableCell::Missing, |value| TableCell::Exact(*value))
     };
     Table::of(&result.components)
         .text(time, |one| one.period.clone())

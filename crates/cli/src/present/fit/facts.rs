@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use kandrel_core::arima::{Criteria, Diagnosis, Doubt, Fit, Level, Model, Root, doubts, roots};
+use kandrel_core::arima::{Criteria, Diagnosis, Fit, Level, Model, ModelWarning, Root, roots, warnings};
 use kandrel_core::diagnosis::DeterministicPart;
 use kandrel_core::expr;
 use kandrel_core::num::normal;
@@ -34,7 +34,7 @@ pub struct FitResult {
     #[serde(flatten)]
     pub criteria: Criteria,
     pub parameters: Vec<ParameterResult>,
-    /// Of the series; none where it is differenced, or forced to nought.
+    /// Of the series; none where it is differenced, or forced to zero.
     pub mean: Option<f64>,
     /// The constant of the equation: the mean times φ(1)Φ(1).
     pub intercept: Option<f64>,
@@ -56,7 +56,7 @@ pub struct FitResult {
     pub sample: Sample,
     /// The joint assessment of the series.
     pub diagnosis: Option<DiagnosisResult>,
-    pub warnings: Vec<Doubt>,
+    pub warnings: Vec<ModelWarning>,
     /// Where the model and the joint assessment differ, unless its confidence is low.
     pub mismatches: Vec<Mismatch>,
     /// The significance level.
@@ -214,7 +214,7 @@ pub fn result(
         converged: fit.converged,
         sample: Sample::with_gaps(series),
         lost_to_differences: fit.model.lost(),
-        warnings: doubts(own),
+        warnings: warnings(own),
         alpha,
     }
 }

@@ -1,10 +1,10 @@
 //! A fitted model in words and tables.
 
-use kandrel_core::arima::Doubt;
+use kandrel_core::arima::ModelWarning;
 
 use super::facts::{FitResult, Mismatch, ParameterResult, RootResult};
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 use crate::wording::number;
@@ -29,11 +29,13 @@ pub fn answer(result: &FitResult) -> String {
     }
     let but = match result.warnings.first() {
         _ if mismatch.is_some() => mismatch.as_deref().unwrap_or_default(),
-        Some(Doubt::Cancelling) => {
+        Some(ModelWarning::Cancelling) => {
             ", but its AR and MA polynomials have near common factors: use a smaller model"
         }
-        Some(Doubt::UnitRoot) => ", but an autoregressive root is near unity: consider one more difference",
-        Some(Doubt::Overdifferenced) => {
+        Some(ModelWarning::UnitRoot) => {
+            ", but an autoregressive root is near unity: consider one more difference"
+        }
+        Some(ModelWarning::Overdifferenced) => {
             ", but a moving-average root is near unity, which suggests over-differencing"
         }
         None => "",
@@ -97,22 +99,22 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
         number(result.criteria.bic, 2),
         number(result.criteria.hq, 2)
     ));
-    document.table(test_table(result));
-    document.list("Interpretation", reading(result));
+    document.detail("residual tests", |inner| inner.table(test_table(result)));
+    document.interpretation(reading(result));
     document.commands("Next", next(result, call));
     document
 }
 
 fn parameter_table(result: &FitResult) -> Table {
     let cell = |one: &ParameterResult, value: Option<f64>| {
-        Cell::number(value, if one.estimate.abs() >= 100.0 { 2 } else { 4 })
+        TableCell::number(value, if one.estimate.abs() >= 100.0 { 2 } else { 4 })
     };
     Table::of(&result.parameters)
         .text("Parameter", |one| one.name.clone())
         .column("Estimate", Align::Decimal, |one| cell(one, Some(one.estimate)))
         .column("Std. error", Align::Decimal, |one| cell(one, one.std_error))
         .number("z", 2, |one| one.z)
-        .column("p", Align::Decimal, |one| one.p_value.map_or(Cell::Missing, Cell::PValue))
+        .column("p", Align::Decimal, |one| one.p_value.map_or(TableCell::Missing, TableCell::PValue))
         .column("95 % from", Align::Decimal, |one| cell(one, one.low))
         .column("to", Align::Decimal, |one| cell(one, one.high))
         .table()
@@ -122,13 +124,22 @@ fn test_table(result: &FitResult) -> Table {
     Table::of(&result.residual_tests)
         .text("Residuals", |test| test.name.clone())
         .number("Stat.", 2, |test| test.statistic)
-        .column("p", Align::Decimal, |test| Cell::PValue(test.p_value))
+        .column("p", Align::Decimal, |test| TableCell::PValue(test.p_value))
         .text("Meaning", |test| test.meaning)
         .table()
 }
 
+/// The tests of the residuals in one sentence.
+fn residuals(result: &FitResult) -> String {
+    let each = result
+        .residual_tests
+        .iter()
+        .map(|test| format!("{}, {}", test.meaning, wording::p_equals(test.p_value)));
+    format!("Residuals: {}.", each.collect::<Vec<_>>().join("; "))
+}
+
 fn reading(result: &FitResult) -> Vec<String> {
-    let mut lines = Vec::new();
+    let mut lines = vec![residuals(result)];
     if let (Some(mean), Some(intercept), true) = (result.mean, result.intercept, result.with.is_empty()) {
         lines.push(format!(
             "The mean of the series is {}; the intercept is {}. The intercept equals the mean times the \
@@ -138,15 +149,15 @@ fn reading(result: &FitResult) -> Vec<String> {
         ));
     }
     let nearest = |list: &[RootResult]| list.iter().map(|root| root.modulus).fold(f64::INFINITY, f64::min);
-    for (name, list, regular, doubt) in [
-        ("autoregressive", &result.roots.ar, "stationary", Doubt::UnitRoot),
-        ("moving-average", &result.roots.ma, "invertible", Doubt::Overdifferenced),
+    for (name, list, regular, warning) in [
+        ("autoregressive", &result.roots.ar, "stationary", ModelWarning::UnitRoot),
+        ("moving-average", &result.roots.ma, "invertible", ModelWarning::Overdifferenced),
     ] {
         if list.is_empty() {
             continue;
         }
-        lines.push(if result.warnings.contains(&doubt) {
-            let why = if doubt == Doubt::UnitRoot { "a further difference" } else { "over-differencing" };
+        lines.push(if result.warnings.contains(&warning) {
+            let why = if warning == ModelWarning::UnitRoot { "a further difference" } else { "over-differencing" };
             format!(
                 "The smallest modulus of the {name} roots is {:.4}, on or near the unit circle: the model is hardly \
                  {regular}, which suggests {why}.",
@@ -174,7 +185,7 @@ fn reading(result: &FitResult) -> Vec<String> {
     if !small.is_empty() {
         lines.push(format!(
             "Not significantly different from zero: {}; consider a model without.",
-            small.join(", ")
+            wording::first_few(&small)
         ));
     }
     if let Some(first) = result.missing.first() {

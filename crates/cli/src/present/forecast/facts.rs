@@ -1,6 +1,6 @@
 //! A forecast as facts: the contract's result.
 
-use kandrel_core::arima::{Diagnosis, Doubt, Fit, doubts};
+use kandrel_core::arima::{Diagnosis, Fit, ModelWarning, warnings};
 use kandrel_core::evaluate::Member;
 use kandrel_core::identify::ScaleComparison;
 use kandrel_core::predictive::{self, Accuracy, HorizonForecast, PredictionInterval};
@@ -58,7 +58,7 @@ pub struct ForecastResult {
     pub heteroskedastic: bool,
     /// The joint assessment of the series.
     pub diagnosis: Option<DiagnosisResult>,
-    pub warnings: Vec<Doubt>,
+    pub warnings: Vec<ModelWarning>,
     /// The last observations, in the units of the forecasts.
     pub history: Vec<PastValue>,
 }
@@ -271,7 +271,7 @@ pub fn result(made: &Made<'_>) -> ForecastResult {
         overlap: made.overlap,
         diagnosis: made.diagnosis.clone(),
         heteroskedastic: made.checked.mcleod_li.is_some_and(|outcome| outcome.p_value <= ALPHA),
-        warnings: doubts(&made.fit.coefficients),
+        warnings: warnings(&made.fit.coefficients),
         history: made.history.clone(),
     }
 }

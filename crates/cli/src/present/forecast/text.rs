@@ -6,7 +6,7 @@ use super::facts::{
     ALPHA, ForecastResult, IntervalResult, MemberResult, Outcome, ScaleResult, StepResult, WeightedModel,
 };
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Ink, Interval, Line, Panel, Plot, Rows, Table};
+use crate::document::{Align, Along, Document, Ink, Interval, Line, Panel, Plot, Rows, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::present::orders::{compared, too_many_parameters, without_season};
 use crate::wording;
@@ -73,7 +73,7 @@ pub fn document(result: &ForecastResult, call: &Call) -> Document {
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.table(table(result));
     document.plot(as_one_line(plot(result, "")));
-    document.list("Interpretation", reading(result));
+    document.interpretation(reading(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -102,12 +102,12 @@ fn fan<'a>(
     rows: Rows<&'a StepResult>,
     result: &ForecastResult,
     heads: [&str; 3],
-    cell: impl Fn(f64) -> Cell + Copy,
+    cell: impl Fn(f64) -> TableCell + Copy,
 ) -> Rows<&'a StepResult> {
     let [lower, point, upper] = heads;
     let limit = |of: fn(&IntervalResult) -> Option<f64>| {
         move |step: &&StepResult, (place, _): &(usize, f64)| {
-            step.intervals.get(*place).and_then(of).map_or(Cell::Missing, cell)
+            step.intervals.get(*place).and_then(of).map_or(TableCell::Missing, cell)
         }
     };
     let outwards = from_widest(result).into_iter().rev();
@@ -125,7 +125,7 @@ fn table(result: &ForecastResult) -> Table {
     let point = if result.point == "mean" { "Mean" } else { "Median" };
     let scale = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
     let decimals = wording::decimals(scale);
-    let number = |value| Cell::Number { value, decimals };
+    let number = |value| TableCell::Number { value, decimals };
     let rows = Table::of(&result.steps).text("Period", |step| step.period.to_string());
     fan(rows, result, ["Lower # %", point, "Upper # %"], number)
         .only_if(result.accuracy.is_some(), |rows| rows.number("Actual", decimals, |step| step.actual))
@@ -246,7 +246,7 @@ pub fn paths(result: &ForecastResult, time: &str) -> Document {
             all,
             Align::Decimal,
             |(_, number)| format!("path_{number}"),
-            |(h, _), (path, _)| value(path, *h).map_or(Cell::Missing, Cell::Exact),
+            |(h, _), (path, _)| value(path, *h).map_or(TableCell::Missing, TableCell::Exact),
         )
         .table()
         .into()
@@ -285,8 +285,8 @@ fn cautions(result: &ForecastResult) -> Vec<String> {
                 .to_owned(),
         );
     }
-    if let Some(doubt) = result.warnings.first() {
-        lines.push(format!("Warning: {doubt} (see kandrel fit)."));
+    if let Some(warning) = result.warnings.first() {
+        lines.push(format!("Warning: {warning} (see kandrel fit)."));
     }
     let was_positive = result.history.iter().all(|past| past.value.is_none_or(|value| value > 0.0));
     let negative =
@@ -329,7 +329,7 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
 /// The forecasts as a table of numbers.
 pub fn data(result: &ForecastResult, time: &str) -> Document {
     let rows = Table::of(&result.steps).text(time, |step| step.period.to_string());
-    fan(rows, result, ["lower_#", result.point, "upper_#"], Cell::Exact)
+    fan(rows, result, ["lower_#", result.point, "upper_#"], TableCell::Exact)
         .exact("std_error", |step| step.std_error)
         .only_if(result.accuracy.is_some(), |rows| rows.exact("actual", |step| step.actual))
         .table()

@@ -10,9 +10,9 @@ use serde::Serialize;
 use shape::Shape;
 
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
-use crate::read::{Dataset, Kind};
+use crate::read::{ColumnContent, Dataset};
 use crate::wording;
 
 /// The contract's result of `inspect`.
@@ -27,7 +27,7 @@ pub struct Inspection {
 #[derive(Default, JsonSchema, Serialize)]
 pub struct ColumnSummary {
     pub name: String,
-    pub kind: Kind,
+    pub kind: ColumnContent,
     pub observations: usize,
     pub missing: usize,
     pub first: Option<String>,
@@ -55,13 +55,13 @@ pub fn inspection(dataset: &Dataset, season: usize, diagnoses: Vec<Option<Diagno
     let summaries: Vec<ColumnSummary> = dataset.frame.columns.par_iter().zip(diagnoses).map(of).collect();
     let mut numeric = summaries.into_iter();
     let columns = dataset.columns.iter().map(|info| {
-        let own = if info.kind == Kind::Number { numeric.next() } else { None };
+        let own = if info.kind == ColumnContent::Number { numeric.next() } else { None };
         let mut summary = own.unwrap_or_default();
         summary.name.clone_from(&info.name);
         summary.kind = info.kind;
         summary.observations = info.observations;
         summary.missing = info.missing;
-        if info.kind == Kind::Time && dataset.is_dated() {
+        if info.kind == ColumnContent::Time && dataset.is_dated() {
             summary.first = Some(dataset.frame.start.to_string());
             summary.last = Some(dataset.frame.last().to_string());
         }
@@ -114,10 +114,10 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Ca
         let frequency = dataset.frame.frequency().adjective();
         document.paragraph(format!("Taken as {frequency} because {reason}."));
     }
-    document.table(rows_of_file(dataset));
+    document.detail("first and last rows", |inner| inner.table(rows_of_file(dataset)));
     document.table(summary_table(result));
     document.list("Joint assessment", shapes(dataset, result, season));
-    document.list("Notes", doubts(dataset, result));
+    document.list("Notes", warnings(dataset, result));
     document.commands("Next", next(dataset, result, call));
     document
 }
@@ -179,12 +179,12 @@ fn rows_of_file(dataset: &Dataset) -> Table {
             shown,
             Align::Decimal,
             |column| column.name.clone(),
-            |row, column| value(column, *row).map_or(Cell::Missing, Cell::Exact),
+            |row, column| value(column, *row).map_or(TableCell::Missing, TableCell::Exact),
         )
         .only_if(left_out > 0, |rows| rows.text(format!("+{left_out} more"), |_| ""))
         .table();
     if split {
-        table.rows.insert(3, vec![Cell::text("…")]);
+        table.rows.insert(3, vec![TableCell::text("…")]);
     }
     table
 }
@@ -205,11 +205,15 @@ fn fitting(columns: &[Column]) -> Vec<&Column> {
 }
 
 fn summary_table(result: &Inspection) -> Table {
-    let number = |column: &ColumnSummary, value: Option<f64>| Cell::number(value, decimals(column));
+    let number = |column: &ColumnSummary, value: Option<f64>| TableCell::number(value, decimals(column));
     let name = |column: &ColumnSummary| {
-        if column.kind == Kind::Text { format!("{} (text)", column.name) } else { column.name.clone() }
+        if column.kind == ColumnContent::Text {
+            format!("{} (text)", column.name)
+        } else {
+            column.name.clone()
+        }
     };
-    Table::of(result.columns.iter().filter(|column| column.kind != Kind::Time))
+    Table::of(result.columns.iter().filter(|column| column.kind != ColumnContent::Time))
         .text("Column", |column| name(column))
         .count("Values", |column| column.observations)
         .count("Empty", |column| column.missing)
@@ -230,30 +234,30 @@ fn decimals(column: &ColumnSummary) -> usize {
     wording::decimals(spread)
 }
 
-fn doubts(dataset: &Dataset, result: &Inspection) -> Vec<String> {
-    let mut doubts = Vec::new();
+fn warnings(dataset: &Dataset, result: &Inspection) -> Vec<String> {
+    let mut warnings = Vec::new();
     for fault in dataset.faults.iter().take(5) {
-        doubts.push(format!(
+        warnings.push(format!(
             "{} {}, column `{}`: {:?} is not a number; the column cannot be used until it is corrected or emptied.",
             fault.word, fault.line, fault.column, fault.text
         ));
     }
     if dataset.faults.len() > 5 {
-        doubts.push(format!("{} cells more are not numbers.", dataset.faults.len() - 5));
+        warnings.push(format!("{} cells more are not numbers.", dataset.faults.len() - 5));
     }
     for column in &result.columns {
         let own: Vec<Period> =
             column.gaps.iter().filter(|period| !dataset.absent.contains(period)).copied().collect();
         if !own.is_empty() {
-            doubts.push(format!("`{}` has no value in {}.", column.name, wording::periods(&own)));
+            warnings.push(format!("`{}` has no value in {}.", column.name, wording::periods(&own)));
         }
     }
-    doubts
+    warnings
 }
 
 fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
     let usable = |column: &&ColumnSummary| {
-        column.kind == Kind::Number
+        column.kind == ColumnContent::Number
             && column.gaps.is_empty()
             && column.sd.is_some_and(|sd| sd > 0.0)
             && column.observations >= 20

@@ -1,7 +1,9 @@
 //! Season, spread and trend of each series in words.
 
 use kandrel_core::series::longest_stretch;
-use kandrel_core::shape::{self, Rhythm, Spread, SpreadAdvice, TrendShape, TrendVerdict};
+use kandrel_core::shape::{
+    self, DetectedSeasonality, TransformationAdvice, TrendShape, TrendVerdict, VarianceLevelRelation,
+};
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -14,7 +16,7 @@ use crate::wording::p_equals;
 #[derive(JsonSchema, Serialize)]
 pub struct Shape {
     pub season: Option<SeasonFound>,
-    pub variance_level: Option<Spread>,
+    pub variance_level: Option<VarianceLevelRelation>,
     pub trend: Option<TrendVerdict>,
 }
 
@@ -33,21 +35,21 @@ pub struct SeasonFound {
 /// Series longer than this are not looked at.
 const LONGEST: usize = 100_000;
 /// Shorter ones show nothing that can be tested.
-const FEWEST: usize = 30;
+const MIN_OBSERVATIONS_SHAPE: usize = 30;
 
 /// Looks at the longest stretch without gaps; `None` if that is too short or long, or
 /// does not vary.
 pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Period) -> Option<Shape> {
     let stretch = longest_stretch(cells);
-    if !(FEWEST..=LONGEST).contains(&stretch.len()) {
+    if !(MIN_OBSERVATIONS_SHAPE..=LONGEST).contains(&stretch.len()) {
         return None;
     }
     let y: Vec<f64> = cells.get(stretch.clone())?.iter().flatten().copied().collect();
     kandrel_core::num::scale::check(&y).ok()?;
-    let rhythm = shape::rhythm(&y);
-    let season = if season > 1 { season } else { rhythm.as_ref().map_or(1, |found| found.season) };
+    let seasonality = shape::seasonality(&y);
+    let season = if season > 1 { season } else { seasonality.as_ref().map_or(1, |found| found.season) };
     let at = |place: &usize| period(stretch.start + place).to_string();
-    let named = |found: Rhythm| SeasonFound {
+    let named = |found: DetectedSeasonality| SeasonFound {
         length: found.season,
         autocorrelation: found.autocorrelation,
         p_value: found.p_value,
@@ -55,8 +57,8 @@ pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Per
         spacing: found.spacing,
     };
     Some(Shape {
-        season: rhythm.map(named),
-        variance_level: shape::spread(&y, season),
+        season: seasonality.map(named),
+        variance_level: shape::variance_level(&y, season),
         trend: shape::trend_shape(&y, season),
     })
 }
@@ -80,9 +82,9 @@ pub fn sentence(shape: &Shape, diagnosis: Option<&DiagnosisResult>, season: usiz
 /// The joint assessment, with the peaks of the season and a variance that no transformation stabilises.
 fn assessed(shape: &Shape, own: &DiagnosisResult, season: usize, noun: &str) -> String {
     let peaks = shape.season.as_ref().map(|found| season_words(Some(found), season, noun));
-    let odd = |spread: &&Spread| {
+    let odd = |spread: &&VarianceLevelRelation| {
         own.transformation == "none"
-            && !matches!(spread.advice, SpreadAdvice::None | SpreadAdvice::LevelConstant)
+            && !matches!(spread.advice, TransformationAdvice::None | TransformationAdvice::LevelConstant)
     };
     let spread = shape.variance_level.as_ref().filter(odd).map(spread_words);
     let parts = std::iter::once(own.summary()).chain(peaks).chain(spread);
@@ -113,27 +115,27 @@ fn season_words(found: Option<&SeasonFound>, season: usize, noun: &str) -> Strin
     format!("seasonal period {}{unlike}{peaks}{last}", found.length)
 }
 
-fn spread_words(spread: &Spread) -> String {
+fn spread_words(spread: &VarianceLevelRelation) -> String {
     let p = p_equals(spread.p_value);
     let power = wording::short(spread.exponent);
     match spread.advice {
-        SpreadAdvice::None => format!("variance does not depend on the level ({p})"),
-        SpreadAdvice::Logarithm => {
+        TransformationAdvice::None => format!("variance does not depend on the level ({p})"),
+        TransformationAdvice::Logarithm => {
             format!("standard deviation proportional to the level (elasticity {power}, {p}): use ln")
         }
-        SpreadAdvice::BoxCox => {
+        TransformationAdvice::BoxCox => {
             format!("variance increases with the level (elasticity {power}, {p}): use boxcox")
         }
-        SpreadAdvice::IncreasingNonpositive => {
+        TransformationAdvice::IncreasingNonpositive => {
             format!("variance increases with the level ({p}), but non-positive values have no logarithm")
         }
-        SpreadAdvice::LevelConstant => {
+        TransformationAdvice::LevelConstant => {
             format!(
                 "variance depends on the level ({p}), but the level varies too little for a transformation to \
                       matter"
             )
         }
-        SpreadAdvice::Falls => format!("variance decreases with the level (elasticity {power}, {p})"),
+        TransformationAdvice::Falls => format!("variance decreases with the level (elasticity {power}, {p})"),
     }
 }
 

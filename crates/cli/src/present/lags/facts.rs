@@ -117,7 +117,7 @@ pub struct Influences {
 }
 
 /// Everything that was computed.
-pub struct Found {
+pub struct LagOrderFindings {
     pub table: LagTable,
     pub checked: Vec<Checked>,
     pub recommended: usize,
@@ -137,12 +137,12 @@ pub fn result(
     all: &[Series],
     also: &[Series],
     diagnoses: Vec<SeriesDiagnosis>,
-    found: Found,
+    found: LagOrderFindings,
     alpha: f64,
 ) -> LagsResult {
     let names = |list: &[Series]| list.iter().map(|series| series.name.clone()).collect::<Vec<_>>();
     let variables = names(all);
-    let Found { table, checked, recommended, influences, season, wanted } = found;
+    let LagOrderFindings { table, checked, recommended, influences, season, wanted } = found;
     let period = |place: usize| all.first().map_or(String::new(), |series| series.period(place).to_string());
     let last = all.first().map_or(String::new(), |series| series.last().to_string());
     let check = |one: &Checked| ResidualCheck {

@@ -3,5 +3,5 @@
 pub mod facts;
 mod text;
 
-pub use facts::{Checked, Found, Influences, LagsResult, recommended, result};
+pub use facts::{Checked, Influences, LagOrderFindings, LagsResult, recommended, result};
 pub use text::document;

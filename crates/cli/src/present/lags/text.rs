@@ -4,7 +4,7 @@ use kandrel_core::var::{ChosenLags, LagRow, LagTerms};
 
 use super::facts::{CausalityResult, FEW_ROWS, InfluenceResult, LagsResult, NEAR_ONE};
 use crate::call::{Call, Name};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
 use crate::wording::{number, p_equals};
@@ -21,19 +21,19 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
         result.sample.last,
         terms(result)
     ));
-    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
+    diagnosis::section(&mut document, &result.diagnoses);
     document.table(table(result));
     document.paragraph(
         "BIC, HQ, AIC: difference from the column minimum; FPE: ratio to its minimum. Criteria are not comparable across \
          columns. LR: test against one lag less.",
     );
-    document.table(checks(result));
+    document.detail("residual checks", |inner| inner.table(checks(result)));
     if let Some(causality) = &result.causality {
         document.paragraph(causality_sentence(causality, result.alpha));
         document.table(influences(causality));
     }
     document.blocks.push(Block::EvidenceLegend);
-    document.list("Interpretation", reasons(result));
+    document.interpretation(reasons(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -58,6 +58,11 @@ fn terms(result: &LagsResult) -> String {
     } else {
         format!(", {terms} and {}", wording::list(&result.also))
     }
+}
+
+/// An autoregression of one series or of several.
+fn autoregression(result: &LagsResult) -> &'static str {
+    if result.variables.len() == 1 { "autoregression" } else { "vector autoregression" }
 }
 
 /// Names of what chose this order.
@@ -96,15 +101,18 @@ fn answer(result: &LagsResult) -> String {
     format!("{what}: {} by {by}{rest}{tail}.", lags_word(lag))
 }
 
+/// Lag orders above the chosen ones in the usual text, no lag among the rows.
+const FURTHER_ORDERS: usize = 4;
+
 fn table(result: &LagsResult) -> Table {
     let minimum = |of: fn(&LagRow) -> f64| result.rows.iter().map(of).fold(f64::INFINITY, f64::min);
     let (fpe, aic, hq, bic) =
         (minimum(|r| r.log_fpe), minimum(|r| r.aic), minimum(|r| r.hq), minimum(|r| r.bic));
     let chosen = &result.chosen;
     let above = |lag: usize, best: usize, difference: f64| {
-        if lag == best { Cell::text("min.") } else { Cell::number(difference, 1) }
+        if lag == best { TableCell::text("min.") } else { TableCell::number(difference, 1) }
     };
-    let ratio = |row: &&LagRow| Cell::number((row.log_fpe - fpe).exp(), 3);
+    let ratio = |row: &&LagRow| TableCell::number((row.log_fpe - fpe).exp(), 3);
     Table::of(&result.rows)
         .count("Lags", |row| row.lag)
         .column("ΔBIC", Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
@@ -116,6 +124,7 @@ fn table(result: &LagsResult) -> Table {
         .p_value("p", |row| row.p_value)
         .number("log L", 2, |row| row.log_likelihood)
         .table()
+        .showing(chosen.bic.max(chosen.hq).max(chosen.aic) + FURTHER_ORDERS, "higher lag orders")
 }
 
 fn checks(result: &LagsResult) -> Table {
@@ -213,7 +222,7 @@ fn reasons(result: &LagsResult) -> Vec<String> {
             _ if *root > NEAR_ONE => {
                 format!("The largest root is {size}, near unity: the series have a unit root.")
             }
-            _ => format!("The largest root is {size}, below one: the system is stationary."),
+            _ => format!("The largest root is {size}, below one: the {} is stationary.", autoregression(result)),
         });
     }
     if result.causality_wanted && result.causality.is_none() {

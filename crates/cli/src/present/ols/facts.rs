@@ -29,7 +29,7 @@ pub struct OlsResult {
     pub log_likelihood: f64,
     pub aic: f64,
     pub bic: f64,
-    /// All coefficients but the constant are nought; none where there is only a constant.
+    /// All coefficients but the constant are zero; none where there is only a constant.
     pub f: Option<FTest>,
     pub durbin_watson: f64,
     pub diagnostics: Vec<TestLine>,
@@ -95,7 +95,7 @@ pub struct BreakFound {
 }
 
 /// Everything that was computed beside the regression.
-pub struct Found {
+pub struct RegressionFindings {
     pub restrictions: Vec<RestrictionFound>,
     /// Lags and test.
     pub autocorrelation: Vec<(usize, Diagnostic)>,
@@ -121,7 +121,7 @@ pub fn result(
     target: &Series,
     names: &[String],
     fit: &Regression,
-    found: &Found,
+    found: &RegressionFindings,
     alpha: f64,
     with_residuals: bool,
 ) -> OlsResult {
@@ -133,7 +133,7 @@ pub fn result(
         residual: fit.solved.residuals[t],
     };
     let root = found.residual_root.map(|(_, p)| p);
-    // About nought, R² is near one for any series far from it.
+    // About zero, R² is near one for any series far from it.
     let suspicious = fit.constant.is_some() && fit.r2 > fit.durbin_watson;
     OlsResult {
         target: target.name.clone(),
@@ -167,7 +167,7 @@ fn restriction(found: &RestrictionFound) -> RestrictionResult {
     RestrictionResult { text: found.text.clone(), test: found.test, df: found.test.df1 }
 }
 
-fn diagnostics(found: &Found, alpha: f64) -> Vec<TestLine> {
+fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
     let mut all = Vec::new();
     let mut add = |test, name: String, null, meanings, [statistic, p_value]: [f64; 2], detail: Value| {
         all.push(TestEntry { test, name, null, statistic, p_value, meanings, detail }.decided(alpha));

@@ -3,5 +3,5 @@
 pub mod facts;
 mod text;
 
-pub use facts::{ALL_TOGETHER, Asked, BreakFound, Found, OlsResult, RestrictionFound, result};
+pub use facts::{ALL_TOGETHER, Asked, BreakFound, OlsResult, RegressionFindings, RestrictionFound, result};
 pub use text::{answer, document};

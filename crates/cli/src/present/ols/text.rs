@@ -4,7 +4,7 @@ use super::facts::{
     ALL_TOGETHER, Asked, CoefficientResult, LONGEST_IN_TABLE, OlsResult, RestrictionResult, rejected,
 };
 use crate::call::{Call, Name};
-use crate::document::{Align, Block, Cell, Document, Table};
+use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::diagnosis;
 use crate::present::test_line::TestLine;
 use crate::wording;
@@ -64,17 +64,17 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
         document.table(restrictions(result));
         document.paragraph(restriction_sentence(result));
     }
-    document.list("Joint assessment", diagnosis::lines(&result.diagnoses));
-    document.table(tests(result));
+    diagnosis::section(&mut document, &result.diagnoses);
+    document.detail("diagnostic tests", |inner| inner.table(tests(result)));
     document.blocks.push(Block::EvidenceLegend);
-    document.list("Interpretation", meanings(result, asked));
+    document.interpretation(meanings(result, asked));
     document.commands("Next", next(result, asked));
     document
 }
 
 fn coefficients(result: &OlsResult) -> Table {
     let cell = |line: &CoefficientResult, value: f64| {
-        Cell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
+        TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
     };
     let from = format!("{} % from", wording::percent(1.0 - result.alpha));
     Table::of(&result.coefficients)
@@ -189,21 +189,22 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
             p_equals(test.p_value)
         ));
     }
-    let told: Vec<&TestLine> = result
+    let dependent = rejected(result, "breusch_godfrey");
+    if asked.is_classical && !result.spurious && (dependent || rejected(result, "white")) {
+        let (why, kind) =
+            if dependent { ("autocorrelation", "newey-west") } else { ("heteroskedasticity", "hc3") };
+        all.push(format!("Classical standard errors are invalid under {why}: use --errors {kind}."));
+    }
+    let rejections: Vec<&TestLine> = result
         .diagnostics
         .iter()
         .filter(|test| test.decision.is_rejection() && test.test != "residual_unit_root")
         .collect();
-    for test in &told {
+    for test in &rejections {
         all.push(format!("{}: {} ({}).", test.name, test.meaning, p_equals(test.p_value)));
     }
-    if told.is_empty() && !result.spurious {
+    if rejections.is_empty() && !result.spurious {
         all.push("No diagnostic rejects.".to_owned());
-    }
-    let dependent = rejected(result, "breusch_godfrey");
-    if asked.is_classical && !result.spurious && (dependent || rejected(result, "white")) {
-        let kind = if dependent { "newey-west" } else { "hc3" };
-        all.push(format!("Classical errors are wrong then; --errors {kind} allows for it."));
     }
     all
 }

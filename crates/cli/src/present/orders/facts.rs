@@ -1,6 +1,6 @@
 //! Orders of a model as facts: the contract's result.
 
-use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Doubt, Fit, Level, Model};
+use kandrel_core::arima::{Candidate, Criteria, Diagnosis, Fit, Level, Model, ModelWarning};
 use kandrel_core::corr::{ExtendedAcf, Finding, Pattern};
 use kandrel_core::diagnosis::filled;
 use kandrel_core::expr;
@@ -139,11 +139,11 @@ pub struct CandidateResult {
     pub delta: f64,
     /// Ljung-Box of the residuals; none where the lags leave no degrees of freedom.
     pub white_noise_p: Option<f64>,
-    pub warnings: Vec<Doubt>,
+    pub warnings: Vec<ModelWarning>,
 }
 
 /// What the search found.
-pub struct Found<'a> {
+pub struct OrderFindings<'a> {
     pub choice: &'a Identified,
     pub patterns: Vec<Finding>,
     pub extended: Option<ExtendedAcf>,
@@ -173,7 +173,7 @@ pub fn shown(choice: &Identified, count: usize) -> Vec<&Candidate> {
     // The sort keeps the order of the criterion within both.
     shown.sort_by(|a, b| {
         let value = |one: &Candidate| choice.criterion.value(&one.criteria);
-        let is_doubtful = |one: &Candidate| !one.doubts.is_empty();
+        let is_doubtful = |one: &Candidate| !one.warnings.is_empty();
         is_doubtful(a).cmp(&is_doubtful(b)).then(value(a).total_cmp(&value(b)))
     });
     shown
@@ -183,12 +183,12 @@ pub fn shown(choice: &Identified, count: usize) -> Vec<&Candidate> {
 fn simplest(choice: &Identified) -> Option<&Candidate> {
     let value = |candidate: &Candidate| choice.criterion.value(&candidate.criteria);
     let own = choice.chosen().map_or(0.0, value);
-    let near = |one: &&Candidate| one.doubts.is_empty() && value(one) - own <= NEAR;
+    let near = |one: &&Candidate| one.warnings.is_empty() && value(one) - own <= NEAR;
     choice.ranked.iter().filter(near).min_by_key(|candidate| candidate.model.coefficients())
 }
 
 /// Puts a result together.
-pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
+pub fn result(series: &SeriesWithGaps, found: &OrderFindings<'_>) -> OrdersResult {
     let Identified { differences, regressors, grid, ranked, criterion, .. } = found.choice;
     let value = |candidate: &Candidate| criterion.value(&candidate.criteria);
     let best = ranked.first().map_or(0.0, value);
@@ -221,7 +221,7 @@ pub fn result(series: &SeriesWithGaps, found: &Found<'_>) -> OrdersResult {
         searched: found.choice.searched(),
         seconds: found.seconds,
         sample: Sample::with_gaps(series),
-        sound_delta: ranked.iter().find(|one| one.doubts.is_empty()).map(|one| value(one) - best),
+        sound_delta: ranked.iter().find(|one| one.warnings.is_empty()).map(|one| value(one) - best),
         simplest: simplest
             .filter(|one| chosen.is_some_and(|chosen| chosen.model.coefficients() > one.model.coefficients()))
             .map(|one| NearModel {
@@ -265,12 +265,12 @@ fn candidate(one: &Candidate, checked: Option<&Checked>, delta: f64, beside: usi
         criteria,
         delta,
         white_noise_p: checked.and_then(|own| own.residuals.ljung_box).map(|outcome| outcome.p_value),
-        warnings: one.doubts.clone(),
+        warnings: one.warnings.clone(),
     }
 }
 
 /// The models a reader of ACF and PACF would write down, and their places in the ranking.
-fn suggested(patterns: &[Finding], found: &Found<'_>) -> Vec<SuggestedModel> {
+fn suggested(patterns: &[Finding], found: &OrderFindings<'_>) -> Vec<SuggestedModel> {
     let mut short: Vec<(usize, usize)> = Vec::new();
     let mut seasonal: Vec<(usize, usize)> = Vec::new();
     for finding in patterns {

@@ -8,7 +8,7 @@ use super::facts::{
     without_season,
 };
 use crate::call::{Call, Name};
-use crate::document::{Align, Cell, Document, Table};
+use crate::document::{Align, Document, Table, TableCell};
 use crate::present::warning::letter;
 use crate::wording;
 
@@ -96,7 +96,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
     document.paragraph(legend(result));
-    document.list("Interpretation", reading(result));
+    document.interpretation(reading(result));
     document.commands("Next", next(result, call));
     document
 }
@@ -120,7 +120,9 @@ fn table(result: &OrdersResult) -> Table {
         .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
         .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number("log L", 2, |one| one.log_likelihood)
-        .column("Ljung-Box p", Align::Decimal, |one| one.white_noise_p.map_or(Cell::Missing, Cell::PValue))
+        .column("Ljung-Box p", Align::Decimal, |one| {
+            one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
+        })
         .text("Warnings", |one| letters(one))
         .table()
 }

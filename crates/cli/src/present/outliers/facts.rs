@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use kandrel_core::outlier::{EventKind, Method, OddValue, Outliers, Repair, Repaired};
+use kandrel_core::outlier::{EventKind, Method, Outliers, OutlyingValue, Repair, Repaired};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -23,9 +23,9 @@ pub struct OutliersResult {
     pub threshold: f64,
     /// And a level shift.
     pub threshold_level_shift: f64,
-    /// Values that are marked as odd.
+    /// Values that are flagged.
     pub outliers: Vec<FoundResult>,
-    /// Values that too few methods call odd.
+    /// Values that too few methods flag.
     pub candidates: Vec<FoundResult>,
     pub replacement: Repair,
     pub replaced: Vec<RepairedResult>,
@@ -39,7 +39,7 @@ pub struct OutliersResult {
     pub expected: Vec<f64>,
 }
 
-/// A value that is called odd.
+/// A value that is flagged.
 #[derive(Clone, JsonSchema, Serialize)]
 pub struct FoundResult {
     pub period: String,
@@ -73,7 +73,7 @@ pub fn result(
     diagnosis: Option<DiagnosisResult>,
 ) -> OutliersResult {
     let listed = |marked: bool| -> Vec<FoundResult> {
-        found.odd.iter().filter(|odd| odd.marked == marked).map(|odd| listed(series, odd)).collect()
+        found.outliers.iter().filter(|one| one.marked == marked).map(|one| listed(series, one)).collect()
     };
     let growing = found.methods.contains(&Method::Expanding) && found.unjudged < series.values.len();
     OutliersResult {
@@ -102,17 +102,17 @@ pub fn result(
     }
 }
 
-fn listed(series: &Series, odd: &OddValue) -> FoundResult {
-    let largest = odd.scores.iter().map(|(_, score)| *score).max_by(|a, b| a.abs().total_cmp(&b.abs()));
+fn listed(series: &Series, one: &OutlyingValue) -> FoundResult {
+    let largest = one.scores.iter().map(|(_, score)| *score).max_by(|a, b| a.abs().total_cmp(&b.abs()));
     FoundResult {
-        period: series.period(odd.place).to_string(),
-        value: series.values.get(odd.place).copied().unwrap_or_default(),
-        expected: odd.expected,
+        period: series.period(one.place).to_string(),
+        value: series.values.get(one.place).copied().unwrap_or_default(),
+        expected: one.expected,
         score: largest.unwrap_or_default(),
-        methods: odd.scores.iter().map(|(method, _)| *method).collect(),
-        kind: odd.kind,
-        scores: odd.scores.iter().map(|(method, score)| (name(*method), *score)).collect(),
-        place: odd.place,
+        methods: one.scores.iter().map(|(method, _)| *method).collect(),
+        kind: one.kind,
+        scores: one.scores.iter().map(|(method, score)| (name(*method), *score)).collect(),
+        place: one.place,
     }
 }
 

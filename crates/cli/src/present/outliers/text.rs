@@ -4,12 +4,12 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use kandrel_core::outlier::{EventKind, Method, Repair};
 use kandrel_core::series::Series;
-use kandrel_core::shape::{SpreadAdvice, spread};
+use kandrel_core::shape::{TransformationAdvice, variance_level};
 use kandrel_core::time::{Frequency, Period};
 
 use super::facts::{FoundResult, OutliersResult, name};
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Ink, Line, Mark, Panel, Plot, Table};
+use crate::document::{Align, Along, Document, Ink, Line, Mark, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
@@ -69,7 +69,7 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
              method detects one. AO additive outlier, LS level shift, TC temporary change.",
         );
     }
-    document.list("Interpretation", reading(result, series, season));
+    document.interpretation(reading(result, series, season));
     document.commands("Next", next(result, call));
     document
 }
@@ -81,7 +81,7 @@ fn table(result: &OutliersResult) -> Table {
     let farthest = all.iter().map(|(one, _)| (one.value - one.expected).abs()).fold(0.0, f64::max);
     let decimals = wording::decimals(farthest);
     let score = |one: &FoundResult, method: Method| {
-        one.scores.get(name(method)).map_or(Cell::text(""), |score| Cell::number(*score, 1))
+        one.scores.get(name(method)).map_or(TableCell::text(""), |score| TableCell::number(*score, 1))
     };
     Table::of(all)
         .text("", |(_, mark)| *mark)
@@ -125,8 +125,8 @@ fn leap_days(result: &OutliersResult, series: &Series) -> Option<String> {
 
 /// A variance that increases with the level makes late values appear as outliers.
 fn spread_with_level(series: &Series, season: usize) -> Option<String> {
-    let found = spread(&series.values, season)?;
-    (found.advice == SpreadAdvice::Logarithm).then(|| {
+    let found = variance_level(&series.values, season)?;
+    (found.advice == TransformationAdvice::Logarithm).then(|| {
         format!(
             "The standard deviation is proportional to the level, so outliers at high levels are over-detected: use {}.",
             wording::with_steps(&series.name, &["ln"])
@@ -249,11 +249,11 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
 
 /// Every outlier-adjusted series with a column of flags.
 pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
-    let columns: Vec<BTreeMap<Period, [Cell; 2]>> =
+    let columns: Vec<BTreeMap<Period, [TableCell; 2]>> =
         all.iter().zip(series).map(|(one, own)| repaired(one, own)).collect();
     let periods: BTreeSet<Period> = columns.iter().flat_map(|column| column.keys().copied()).collect();
-    let cell = |column: &BTreeMap<Period, [Cell; 2]>, period: &Period, which: usize| {
-        column.get(period).map_or(Cell::Missing, |cells| cells[which].clone())
+    let cell = |column: &BTreeMap<Period, [TableCell; 2]>, period: &Period, which: usize| {
+        column.get(period).map_or(TableCell::Missing, |cells| cells[which].clone())
     };
     let rows = Table::of(periods).text(time, Period::to_string);
     let both = all.iter().zip(&columns).fold(rows, |rows, (one, column)| {
@@ -266,15 +266,15 @@ pub fn data(all: &[OutliersResult], series: &[Series], time: &str) -> Document {
     both.table().into()
 }
 
-fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [Cell; 2]> {
+fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [TableCell; 2]> {
     let cells = series.values.iter().enumerate().map(|(t, value)| {
         let to = result.replaced.iter().find(|one| one.place == t).map_or(*value, |one| one.to);
         let mark = result
             .outliers
             .iter()
             .find(|one| one.place == t)
-            .map_or(Cell::Missing, |one| Cell::text(kind(one.kind)));
-        (series.period(t), [Cell::Exact(to), mark])
+            .map_or(TableCell::Missing, |one| TableCell::text(kind(one.kind)));
+        (series.period(t), [TableCell::Exact(to), mark])
     });
     cells.collect()
 }

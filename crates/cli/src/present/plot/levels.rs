@@ -9,7 +9,7 @@ use serde::Serialize;
 
 use super::{PlotResult, Plotted, Setting, known};
 use crate::document::to_json;
-use crate::document::{Align, Along, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::error::CliError;
 use crate::present::diagnosis::DiagnosisResult;
 use crate::present::steps;
@@ -198,7 +198,8 @@ fn above(one: &SeriesWithGaps, other: &SeriesWithGaps) -> String {
 }
 
 fn table(summaries: &[LevelsResult]) -> Table {
-    let number = |one: &LevelsResult, value: f64| Cell::number(value, wording::decimals(one.max - one.min));
+    let number =
+        |one: &LevelsResult, value: f64| TableCell::number(value, wording::decimals(one.max - one.min));
     Table::of(summaries)
         .text("Series", |one| one.series.clone())
         .count("Values", |one| one.observations)

@@ -1,6 +1,6 @@
 //! Tests of randomness as facts: the contract's result.
 
-use kandrel_core::randomness::{self, Battery, Departure, JointReading, Outcome};
+use kandrel_core::randomness::{self, Departure, JointReading, Outcome, RandomnessTests};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -63,8 +63,12 @@ impl Entry {
     }
 }
 
-fn entries(battery: &Battery, about: &str) -> Vec<Entry> {
-    on_order(battery, about).into_iter().chain(on_sums(battery)).chain(on_shape(battery)).collect()
+fn entries(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
+    on_order(randomness_tests, about)
+        .into_iter()
+        .chain(on_sums(randomness_tests))
+        .chain(on_shape(randomness_tests))
+        .collect()
 }
 
 /// What the null means, and what a rejection means on either side of it.
@@ -73,11 +77,11 @@ fn by_side(outcome: Outcome, kept: &'static str, high: &'static str, low: &'stat
 }
 
 /// Tests on the order of the values alone.
-fn on_order(battery: &Battery, about: &str) -> Vec<Entry> {
+fn on_order(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
     use Departure::{Dependence, Trend};
-    let runs = &battery.runs;
-    let (turns, signs) = (battery.turning_points, battery.difference_sign);
-    let (trend, ratio) = (battery.rank_trend, battery.rank_von_neumann);
+    let runs = &randomness_tests.runs;
+    let (turns, signs) = (randomness_tests.turning_points, randomness_tests.difference_sign);
+    let (trend, ratio) = (randomness_tests.rank_trend, randomness_tests.rank_von_neumann);
     let of_runs = by_side(
         runs.outcome,
         "number of runs as under randomness",
@@ -127,16 +131,16 @@ fn on_order(battery: &Battery, about: &str) -> Vec<Entry> {
 }
 
 /// Tests on correlations and on sums.
-fn on_sums(battery: &Battery) -> Vec<Entry> {
+fn on_sums(randomness_tests: &RandomnessTests) -> Vec<Entry> {
     let mut all = vec![Entry::on(
         Departure::Dependence,
         "ljung_box",
-        format!("Ljung-Box, {} lags", battery.lags),
-        battery.ljung_box,
+        format!("Ljung-Box, {} lags", randomness_tests.lags),
+        randomness_tests.ljung_box,
         ["autocorrelations are small together", "values depend on earlier ones"],
-        json!({"lags": battery.lags}),
+        json!({"lags": randomness_tests.lags}),
     )];
-    all.extend(battery.variance_ratios.iter().map(|ratio| Entry {
+    all.extend(randomness_tests.variance_ratios.iter().map(|ratio| Entry {
         test: "variance_ratio",
         label: format!("Variance ratio, {}", ratio.horizon),
         about: None,
@@ -150,30 +154,30 @@ fn on_sums(battery: &Battery) -> Vec<Entry> {
         detail: json!({"horizon": ratio.horizon, "ratio": ratio.ratio, "z": ratio.outcome.statistic,
             "z_robust": ratio.z_robust}),
     }));
-    all.extend(battery.joint_variance_ratio.map(|outcome| {
+    all.extend(randomness_tests.joint_variance_ratio.map(|outcome| {
         Entry::on(
             Departure::Dependence,
             "variance_ratio_joint",
             "Variance ratios, joint",
             outcome,
             ["no horizon rejects", "the variance ratio of some horizon rejects"],
-            json!({"horizons": battery.variance_ratios.len()}),
+            json!({"horizons": randomness_tests.variance_ratios.len()}),
         )
     }));
     all
 }
 
 /// Tests on spread and shape.
-fn on_shape(battery: &Battery) -> Vec<Entry> {
-    let (outcome, skewness, kurtosis) = battery.jarque_bera;
-    let spread = battery.mcleod_li.map(|outcome| {
+fn on_shape(randomness_tests: &RandomnessTests) -> Vec<Entry> {
+    let (outcome, skewness, kurtosis) = randomness_tests.jarque_bera;
+    let spread = randomness_tests.mcleod_li.map(|outcome| {
         Entry::on(
-            Departure::Spread,
+            Departure::Heteroskedasticity,
             "mcleod_li",
-            format!("McLeod-Li, {} lags", battery.lags),
+            format!("McLeod-Li, {} lags", randomness_tests.lags),
             outcome,
             ["no clusters of large moves", "large moves come in clusters"],
-            json!({"lags": battery.lags}),
+            json!({"lags": randomness_tests.lags}),
         )
     });
     let shape = Entry::on(
@@ -188,8 +192,13 @@ fn on_shape(battery: &Battery) -> Vec<Entry> {
 }
 
 /// Puts a result together.
-pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> RandomnessResult {
-    let entries = entries(battery, about);
+pub fn result(
+    series: &Series,
+    randomness_tests: &RandomnessTests,
+    about: &str,
+    alpha: f64,
+) -> RandomnessResult {
+    let entries = entries(randomness_tests, about);
     let heard: Vec<(Departure, f64)> =
         entries.iter().filter_map(|entry| Some((entry.about?, entry.outcome.p_value))).collect();
     let joint = randomness::joint_reading(&heard, alpha);
@@ -205,7 +214,7 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
             detail: entry.detail,
         };
         let p_adjusted = entry.about.and_then(|_| adjusted.next().copied());
-        TestResult { line: own.decided(alpha), p_adjusted }
+        TestResult { line: own.decided_by(p_adjusted, alpha), p_adjusted }
     });
     RandomnessResult {
         series: series.name.clone(),
@@ -216,7 +225,7 @@ pub fn result(series: &Series, battery: &Battery, about: &str, alpha: f64) -> Ra
         reading: reading(&series.name, &joint, alpha),
         departures: joint.departures,
         sample: Sample::of(series),
-        cut: battery.runs.cut,
+        cut: randomness_tests.runs.cut,
     }
 }
 
@@ -230,7 +239,7 @@ fn reading(name: &str, joint: &JointReading, alpha: f64) -> String {
     if found(Departure::Dependence) {
         parts.push("its values depend on earlier ones");
     }
-    if found(Departure::Spread) {
+    if found(Departure::Heteroskedasticity) {
         parts.push("it has conditional heteroskedasticity");
     }
     match (parts.as_slice(), found(Departure::NotNormal)) {

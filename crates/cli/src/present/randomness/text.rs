@@ -17,12 +17,15 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
     document.plot(plot(result, series));
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);
-    let meant = result.tests.iter().filter(|test| test.line.decision.is_rejection());
-    document.list(
-        "Rejections, one by one",
-        meant.map(|test| format!("{}: {}", test.line.name, test.line.meaning)).collect(),
+    document.paragraph(
+        "Holm: p-value adjusted for the number of tests; the decisions and the first sentence use it.",
     );
-    document.paragraph("Holm: the p-value allowing for all tests, which the first sentence goes by.");
+    // A single horizon is a part of the joint variance-ratio test.
+    let rejections =
+        result.tests.iter().filter(|test| test.line.decision.is_rejection() && test.p_adjusted.is_some());
+    document.interpretation(
+        rejections.map(|test| format!("{}: {}.", test.line.name, test.line.meaning)).collect(),
+    );
     let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);
     document.commands(
         "Next",

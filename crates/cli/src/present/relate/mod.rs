@@ -90,7 +90,7 @@ pub struct Function {
 pub struct StrongestResult {
     pub lag: i64,
     pub r: f64,
-    /// Which moves first; none at lag nought or where no lag stands out.
+    /// Which moves first; none at lag zero or where no lag stands out.
     pub leads: Option<String>,
     /// Whether the largest of so many lags by chance alone is smaller in 95 of 100 pairs.
     pub significant: bool,

@@ -2,7 +2,7 @@
 
 use super::{CrossResult, Function, MatrixResult, RelateResult, Unit, reading, scatter, sentence};
 use crate::call::{Call, Name};
-use crate::document::{Align, Along, Cell, Document, Panel, Plot, Table};
+use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::wording;
 
 /// A matrix of more series than this is shown as its closest pairs.
@@ -26,7 +26,7 @@ pub fn document(result: &RelateResult, call: &Call) -> Document {
     } else {
         matrices(&mut document, result);
     }
-    document.list("Interpretation", result.reading.clone());
+    document.interpretation(result.reading.clone());
     document.commands("Next", next(result, call));
     document
 }
@@ -86,7 +86,10 @@ fn matrix(document: &mut Document, title: &str, matrix: &MatrixResult) {
     document.paragraph(title.to_owned());
     // Columns carry the rows' numbers, so that long names do not widen them.
     let below_diagonal = |(row, values): (usize, &[f64]), column: usize| {
-        values.get(column - 1).filter(|_| column <= row).map_or(Cell::text(""), |r| Cell::number(*r, 2))
+        values
+            .get(column - 1)
+            .filter(|_| column <= row)
+            .map_or(TableCell::text(""), |r| TableCell::number(*r, 2))
     };
     let rows = matrix.names.iter().zip(&matrix.matrix).zip(1..);
     let table = Table::of(rows)
@@ -108,7 +111,10 @@ fn closest_pairs(matrix: &MatrixResult) -> Table {
         .table()
 }
 
-/// Lags of both directions beside each other.
+/// Lags of the usual text; more where the strongest lies beyond.
+const SHOWN_LAGS: usize = 12;
+
+/// Lags of both directions in one table.
 fn cross_table(document: &mut Document, pair: &CrossResult) {
     let function = &pair.of;
     let mark = |lag: i64| {
@@ -121,16 +127,19 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
             _ => "",
         }
     };
-    let value = |lag: i64| function.cross.at(lag).map_or(Cell::Missing, |r| Cell::number(r, 3));
+    let value = |lag: i64| function.cross.at(lag).map_or(TableCell::Missing, |r| TableCell::number(r, 3));
     // Lag 0 has no other direction.
-    let other = |lag: i64| if lag > 0 { value(-lag) } else { Cell::text("") };
+    let other = |lag: i64| if lag > 0 { value(-lag) } else { TableCell::text("") };
     let table = Table::of(function.cross.lags.iter().map(|one| one.lag).filter(|lag| *lag >= 0))
-        .column("Lag", Align::Decimal, |lag| Cell::text(lag.to_string()))
+        .column("Lag", Align::Decimal, |lag| TableCell::text(lag.to_string()))
         .column(format!("{} ahead", pair.first), Align::Decimal, |lag| value(*lag))
         .text("", |lag| mark(*lag))
         .column(format!("{} ahead", pair.second), Align::Decimal, |lag| other(*lag))
         .text("", |lag| if *lag > 0 { mark(-lag) } else { "" });
-    document.table(table.table());
+    let shown = usize::try_from(function.strongest.lag.unsigned_abs())
+        .map_or(SHOWN_LAGS, |lag| lag.max(SHOWN_LAGS))
+        + 1;
+    document.table(table.table().showing(shown, "further lags"));
     document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", function.cross.band));
 }
 
@@ -144,7 +153,7 @@ fn pairs_table(document: &mut Document, all: &[CrossResult]) {
         .text("First", |pair| pair.first.clone())
         .text("Second", |pair| pair.second.clone())
         .number("Strongest r", 2, |pair| pair.of.strongest.r)
-        .column("Lag", Align::Decimal, |pair| Cell::text(reading::signed(pair.of.strongest.lag)))
+        .column("Lag", Align::Decimal, |pair| TableCell::text(reading::signed(pair.of.strongest.lag)))
         .text("Leads", |pair| leads(pair));
     document.table(table.table());
     document.paragraph("Lag: how much earlier the first series moves; negative if the second moves first.");

@@ -1,6 +1,6 @@
 //! A screen of many series as facts: one row a series.
 
-use kandrel_core::screen::{Flag, Screened};
+use kandrel_core::screen::{ReviewReason, Screened};
 use kandrel_core::series::Series;
 use kandrel_core::verdict::{Class, Confidence};
 use schemars::JsonSchema;
@@ -40,10 +40,10 @@ pub struct ScreenRow {
 }
 
 /// How a cell of a row is written.
-type Cell = fn(&ScreenRow) -> String;
+type TableCell = fn(&ScreenRow) -> String;
 
 /// The columns of a table of rows: each head, and its cell as text.
-pub const COLUMNS: [(&str, Cell); 19] = [
+pub const COLUMNS: [(&str, TableCell); 19] = [
     ("source", |row| guarded(&row.source)),
     ("series", |row| guarded(&row.series)),
     ("sha256", |row| text(row.sha256.as_ref())),
@@ -122,7 +122,7 @@ pub fn row(
         with: model.map(|own| own.regressors.terms()).unwrap_or_default(),
         white_noise_p: model.and_then(|own| own.white_noise_p),
         outliers: found
-            .odd
+            .outliers
             .as_ref()
             .map(|places| places.iter().map(|place| series.period(*place).to_string()).collect()),
         review: !found.flags.is_empty(),
@@ -132,21 +132,21 @@ pub fn row(
     }
 }
 
-fn reason(flag: Flag, series: &Series, found: &Screened) -> String {
+fn reason(flag: ReviewReason, series: &Series, found: &Screened) -> String {
     match flag {
-        Flag::Unsure => "the verdict is unsure".to_owned(),
-        Flag::Break => match found.diagnosis.assessment.break_at {
+        ReviewReason::Unsure => "the verdict is unsure".to_owned(),
+        ReviewReason::Break => match found.diagnosis.assessment.break_at {
             Some(place) => format!("a break after {}", series.period(place)),
             None => "a break".to_owned(),
         },
-        Flag::LongMemory => "long memory".to_owned(),
-        Flag::Twice => "integrated twice".to_owned(),
-        Flag::IncreasingNonpositive => {
+        ReviewReason::LongMemory => "long memory".to_owned(),
+        ReviewReason::Twice => "integrated twice".to_owned(),
+        ReviewReason::IncreasingNonpositive => {
             "variance increases with the level, but non-positive values have no logarithm".to_owned()
         }
-        Flag::ManyOdd => "many outliers".to_owned(),
-        Flag::NotWhite => "residuals of the model are autocorrelated".to_owned(),
-        Flag::DoubtfulModel => "the model has roots near unity or near common factors".to_owned(),
-        Flag::NoModel => "no model could be estimated".to_owned(),
+        ReviewReason::ManyOdd => "many outliers".to_owned(),
+        ReviewReason::NotWhite => "residuals of the model are autocorrelated".to_owned(),
+        ReviewReason::DoubtfulModel => "the model has roots near unity or near common factors".to_owned(),
+        ReviewReason::NoModel => "no model could be estimated".to_owned(),
     }
 }

@@ -17,7 +17,7 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
           review by hand.",
     );
     document.table(table(rows));
-    document.list("Interpretation", rows.iter().filter(|row| row.review).map(look).collect());
+    document.interpretation(rows.iter().filter(|row| row.review).map(look).collect());
     let first = rows.iter().find(|row| row.review && row.error.is_none());
     let first = first.or(rows.iter().find(|row| row.error.is_none()));
     let next = first.map(|row| {

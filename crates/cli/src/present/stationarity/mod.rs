@@ -23,7 +23,7 @@ use serde::Serialize;
 pub use overview::{class, overview};
 pub use reasons::answer;
 pub use test::{TestResult, name_of, of_residuals};
-pub use text::{Extent, document};
+pub use text::document;
 
 /// The contract's result of `stationarity`.
 #[derive(JsonSchema, Serialize)]
@@ -153,7 +153,7 @@ pub struct Shown {
 }
 
 /// What was found out about a series.
-pub struct Found<'a> {
+pub struct StationarityFindings<'a> {
     pub diagnosis: &'a Diagnosis,
     /// Tests to show, with the number of differences of each.
     pub shown: Vec<Shown>,
@@ -165,10 +165,10 @@ pub struct Found<'a> {
 }
 
 /// Puts a result together.
-pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> StationarityResult {
+pub fn result(series: &Series, found: &StationarityFindings<'_>, setting: Setting<'_>) -> StationarityResult {
     let assessment = &found.diagnosis.assessment;
     let verdict = &assessment.verdict;
-    let story = |one: &CandidateProbability| ModelResult {
+    let model = |one: &CandidateProbability| ModelResult {
         model: one.model,
         probability: one.probability,
         break_at: one.before.map(|before| series.period(before + assessment.season.lost() - 1).to_string()),
@@ -194,7 +194,7 @@ pub fn result(series: &Series, found: &Found<'_>, setting: Setting<'_>) -> Stati
             fractional_d: verdict.fractional_d,
             confidence: verdict.confidence,
             probability: verdict.probability,
-            models: assessment.candidates.candidates.iter().map(story).collect(),
+            models: assessment.candidates.candidates.iter().map(model).collect(),
             largest_root: Interval { low, high },
             sentence: answer(series, assessment),
             reasons: reasons::reasons(series, found, setting.alpha),

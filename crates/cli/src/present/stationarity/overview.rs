@@ -1,6 +1,6 @@
 //! Several series: one row each.
 
-use kandrel_core::nulldist::MOST_TOGETHER;
+use kandrel_core::nulldist::MAX_RESIDUAL_SERIES;
 use kandrel_core::verdict::{Class, Confidence};
 
 use super::{StationarityResult, VerdictResult};
@@ -16,7 +16,7 @@ pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
         "d, D: ordinary and seasonal differences. Prob.: posterior probability of the class.".to_owned(),
     );
     document.table(table(results));
-    document.list("Interpretation", together(results));
+    document.interpretation(together(results));
     document.commands("Next", next(results, call));
     document
 }
@@ -145,9 +145,9 @@ fn next(results: &[&StationarityResult], typed: &Call) -> Vec<Call> {
     };
     let groups = Groups::new(results);
     let mut all = Vec::new();
-    if groups.once.len() > 1 && groups.once.len() <= MOST_TOGETHER {
+    if groups.once.len() > 1 && groups.once.len() <= MAX_RESIDUAL_SERIES {
         all.push(typed.next(Name::Cointegration, groups.once.clone()).keeping(typed, &["alpha"]));
-    } else if groups.stationary.len() == results.len() && results.len() <= MOST_TOGETHER {
+    } else if groups.stationary.len() == results.len() && results.len() <= MAX_RESIDUAL_SERIES {
         let call = typed.next(Name::Lags, groups.stationary.clone()).keeping(typed, &["alpha"]);
         all.push(call.flag("causality"));
     }

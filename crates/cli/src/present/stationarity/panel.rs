@@ -206,7 +206,7 @@ pub fn document(result: &PanelResult) -> Document {
     document.blocks.push(Block::EvidenceLegend);
     document.paragraph("The series one by one");
     document.table(members(result));
-    document.list("Interpretation", result.reasons.clone());
+    document.interpretation(result.reasons.clone());
     document.commands("Next", result.next.clone());
     document
 }

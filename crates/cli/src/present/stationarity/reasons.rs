@@ -2,17 +2,17 @@
 
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
-use kandrel_core::shape::SpreadAdvice;
+use kandrel_core::shape::TransformationAdvice;
 use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
-use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability, Kind};
+use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability, ModelClass};
 use kandrel_core::verdict::{
-    Assessment, Class, DifferenceTests, Doubt, JointPosterior, OrdersProbability, Reading, SeasonFinding,
+    Assessment, Caveat, Class, DifferenceTests, JointPosterior, OrdersProbability, Reading, SeasonFinding,
     Seasonality,
 };
 
-use super::Found;
+use super::StationarityFindings;
 use super::terms;
-use super::test::{doubt, name_of, what_differenced};
+use super::test::{caveat, name_of, what_differenced};
 use crate::call::{Call, Name};
 use crate::wording;
 use crate::wording::number;
@@ -86,7 +86,7 @@ fn seasonality(series: &Series, assessment: &Assessment) -> String {
 fn most_probable(assessment: &Assessment) -> String {
     let verdict = &assessment.verdict;
     let reading = match (verdict.kind, verdict.seasonal_integration) {
-        (Kind::Broken, _) => "a structural break in an otherwise stationary series".to_owned(),
+        (ModelClass::Broken, _) => "a structural break in an otherwise stationary series".to_owned(),
         (_, Some(seasonal)) => format!("(d, D) = ({}, {seasonal})", verdict.integration),
         _ => format!("I({})", verdict.integration),
     };
@@ -98,7 +98,7 @@ fn disagreement(assessment: &Assessment) -> String {
     let verdict = &assessment.verdict;
     let mut clauses = Vec::new();
     let settled = verdict.class != Class::Inconclusive;
-    if settled && verdict.doubts.contains(&Doubt::TestContradicts) {
+    if settled && verdict.caveats.contains(&Caveat::TestContradicts) {
         clauses.extend(contradiction(assessment));
     }
     let hegy =
@@ -144,14 +144,14 @@ const SETTLED: f64 = 0.75;
 
 /// The probability of all kinds without a unit root.
 fn without_root(assessment: &Assessment) -> f64 {
-    [Kind::Stationary, Kind::TrendStationary, Kind::Broken]
+    [ModelClass::Stationary, ModelClass::TrendStationary, ModelClass::Broken]
         .into_iter()
         .map(|kind| assessment.candidates.probability(kind))
         .sum()
 }
 
 fn broken(assessment: &Assessment) -> &'static str {
-    match assessment.candidates.best_of(Kind::Broken).map(|one| one.model) {
+    match assessment.candidates.best_of(ModelClass::Broken).map(|one| one.model) {
         Some(CandidateModel::MeanWithLevelBreak) => "a level that shifts",
         Some(CandidateModel::TrendWithLevelBreak) => "a trend whose level shifts",
         Some(CandidateModel::TrendWithSlopeBreak) => "a trend whose slope changes",
@@ -160,7 +160,7 @@ fn broken(assessment: &Assessment) -> &'static str {
 }
 
 /// Each point of the interpretation with its numbers, the most important first.
-pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
+pub fn reasons(series: &Series, found: &StationarityFindings<'_>, alpha: f64) -> Vec<String> {
     let assessment = &found.diagnosis.assessment;
     let mut reasons = Vec::new();
     reasons.extend(few(assessment.observations));
@@ -172,13 +172,13 @@ pub fn reasons(series: &Series, found: &Found<'_>, alpha: f64) -> Vec<String> {
     reasons.extend(season(assessment));
     let stages = || assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1);
     for stage in stages() {
-        let broken = assessment.verdict.kind == Kind::Broken && stage.differenced == 0;
+        let broken = assessment.verdict.kind == ModelClass::Broken && stage.differenced == 0;
         reasons.push(both(stage, alpha) + if broken { " Neither allows for a break." } else { "" });
     }
     reasons.push(largest_root(assessment, found.root_found_by_adf));
     for stage in stages() {
-        reasons.extend(doubts(&stage.unit_root, stage.differenced));
-        reasons.extend(doubts(&stage.stationarity, stage.differenced));
+        reasons.extend(caveats(&stage.unit_root, stage.differenced));
+        reasons.extend(caveats(&stage.stationarity, stage.differenced));
     }
     reasons.extend(assessment.terms_choice.map(terms));
     reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
@@ -199,10 +199,10 @@ fn few(observations: usize) -> Option<String> {
     }
 }
 
-fn uneven(series: &Series, advice: SpreadAdvice) -> Option<String> {
+fn uneven(series: &Series, advice: TransformationAdvice) -> Option<String> {
     let what = match advice {
-        SpreadAdvice::Logarithm => "is proportional to its level: use logarithms",
-        SpreadAdvice::BoxCox => "increases with its level: use a Box-Cox transformation",
+        TransformationAdvice::Logarithm => "is proportional to its level: use logarithms",
+        TransformationAdvice::BoxCox => "increases with its level: use a Box-Cox transformation",
         _ => return None,
     };
     Some(format!("The standard deviation of {} {what}, as the tests assume homoskedasticity.", series.name))
@@ -367,10 +367,10 @@ fn together(reading: Reading) -> &'static str {
 }
 
 /// Doubts that bear on the decision; that a tiny p-value is extrapolated does not.
-fn doubts(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = String> + '_ {
+fn caveats(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = String> + '_ {
     let bearing = test.notes.iter().filter(|note| **note != Note::BeyondSimulatedLevels);
     bearing.map(move |note| {
-        format!("{} of {}: {}.", name_of(test.test, None), what_differenced(differenced), doubt(*note))
+        format!("{} of {}: {}.", name_of(test.test, None), what_differenced(differenced), caveat(*note))
     })
 }
 
@@ -428,21 +428,21 @@ fn long_memory(assessment: &Assessment) -> Option<String> {
 fn confidence(assessment: &Assessment) -> String {
     let verdict = &assessment.verdict;
     let kind = match verdict.kind {
-        Kind::Stationary => "stationary around a mean",
-        Kind::TrendStationary => "trend-stationary",
-        Kind::UnitRoot => "one unit root",
-        Kind::TwoUnitRoots => "two unit roots",
-        Kind::Broken => "stationary with a structural break",
+        ModelClass::Stationary => "stationary around a mean",
+        ModelClass::TrendStationary => "trend-stationary",
+        ModelClass::UnitRoot => "one unit root",
+        ModelClass::TwoUnitRoots => "two unit roots",
+        ModelClass::Broken => "stationary with a structural break",
     };
     let less: Vec<&str> = verdict
-        .doubts
+        .caveats
         .iter()
-        .map(|doubt| match doubt {
-            Doubt::TestContradicts => "the ADF test disagrees",
-            Doubt::InnovationsCorrelated => "the innovations of the best model are autocorrelated",
-            Doubt::Short => "the series has fewer than 100 observations",
-            Doubt::VeryShort => "it has fewer than 50",
-            Doubt::LongMemory => "long memory explains it as well",
+        .map(|caveat| match caveat {
+            Caveat::TestContradicts => "the ADF test disagrees",
+            Caveat::InnovationsCorrelated => "the innovations of the best model are autocorrelated",
+            Caveat::Short => "the series has fewer than 100 observations",
+            Caveat::VeryShort => "it has fewer than 50",
+            Caveat::LongMemory => "long memory explains it as well",
         })
         .collect();
     let lowered = match less.as_slice() {
@@ -463,7 +463,7 @@ pub fn next(series: &Series, assessment: &Assessment, typed: &Call) -> Vec<Call>
     match assessment.verdict.class {
         Class::LongMemory => return vec![same().with("tests", "log_periodogram,local_whittle")],
         Class::TrendStationary => chain.push("detrend".to_owned()),
-        Class::TrendBreak | Class::Inconclusive if assessment.verdict.kind == Kind::Broken => {
+        Class::TrendBreak | Class::Inconclusive if assessment.verdict.kind == ModelClass::Broken => {
             let after =
                 assessment.break_at.map(|place| same().sample(format!("{}..", series.period(place + 1))));
             return std::iter::once(typed.next(Name::Plot, [&series.name])).chain(after).collect();

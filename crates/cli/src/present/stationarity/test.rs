@@ -157,7 +157,7 @@ fn by_itself(
         critical: test.critical,
         decision: test.p_value.map(|p| Decision::at(p, alpha)),
         meaning,
-        notes: test.notes.iter().map(|note| doubt(*note)).collect(),
+        notes: test.notes.iter().map(|note| caveat(*note)).collect(),
         bootstrap_p_value: None,
         detail: detail(series, lost, test),
     }
@@ -210,7 +210,7 @@ fn frequency_line(one: &FrequencyResult) -> FrequencyLine {
     FrequencyLine { period: one.period, kind, statistic: one.statistic, p_value: one.p_value }
 }
 
-pub fn doubt(note: Note) -> String {
+pub fn caveat(note: Note) -> String {
     let text = match note {
         Note::OutsideSimulation => {
             "no p-value and no decision: this number of lags was not simulated for so short a series"

@@ -5,27 +5,14 @@ use std::collections::BTreeSet;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{Note, Null, TestName};
 
-use super::test::{TestResult, doubt, name_of};
+use super::test::{TestResult, caveat, name_of};
 use super::{MomentsResult, StationarityResult};
-use crate::document::{Block, Cell, Document, Table};
+use crate::document::{Block, Document, Table, TableCell};
 use crate::present::sample::Sample;
 use crate::wording;
 
-/// How much of a result is shown.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Extent {
-    /// The regressions of the ADF tests.
-    pub regression: bool,
-    /// Everything: also the notes on the tests, the moments of subsamples, the tables of seasonal tests and every point of
-    /// the interpretation.
-    pub whole: bool,
-}
-
-/// Points of the interpretation that are shown without `-v`.
-const POINTS: usize = 5;
-
 /// Answer, table, interpretation, next step.
-pub fn document(result: &StationarityResult, series: &Series, extent: Extent) -> Document {
+pub fn document(result: &StationarityResult, series: &Series, with_regression: bool) -> Document {
     let mut document = Document::default();
     document.paragraph(format!(
         "{} Confidence: {}.",
@@ -45,18 +32,18 @@ pub fn document(result: &StationarityResult, series: &Series, extent: Extent) ->
     if !tests.rows.is_empty() {
         document.table(tests);
         document.blocks.push(Block::EvidenceLegend);
-        if extent.whole {
-            document.paragraph(legend(result));
-        }
+        document.detail("notes on the tests", |inner| inner.paragraph(legend(result)));
     }
     for one in &result.left_out {
         document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
     }
-    if let Some(moments) = result.moments.as_ref().filter(|_| extent.whole) {
-        document.paragraph("Mean, variance and first-order autocorrelation by subsample");
-        document.table(segments(moments));
+    if let Some(moments) = &result.moments {
+        document.detail("subsample moments", |inner| {
+            inner.paragraph("Mean, variance and first-order autocorrelation by subsample");
+            inner.table(segments(moments));
+        });
     }
-    if extent.regression {
+    if with_regression {
         for test in result.tests.iter().filter(|test| !test.detail.regression.is_empty()) {
             document.paragraph(format!(
                 "Regression of {} ({})",
@@ -66,9 +53,17 @@ pub fn document(result: &StationarityResult, series: &Series, extent: Extent) ->
             document.table(regression(test));
         }
     }
-    // The tables of a season have circles too.
-    let mut shows_circles = !table(result).rows.is_empty();
-    for test in result.tests.iter().filter(|_| extent.whole) {
+    document.detail("seasonal tests", |inner| seasonal_tests(inner, result));
+    document.interpretation(result.verdict.reasons.clone());
+    document.commands("Next", result.verdict.next.clone());
+    document
+}
+
+/// The tables of HEGY and Canova-Hansen.
+fn seasonal_tests(document: &mut Document, result: &StationarityResult) {
+    // The circles are explained once.
+    let mut explains_circles = table(result).rows.is_empty();
+    for test in &result.tests {
         let title = match test.test {
             TestName::Hegy => "Seasonal unit roots (HEGY)".to_owned(),
             TestName::CanovaHansen => {
@@ -78,18 +73,11 @@ pub fn document(result: &StationarityResult, series: &Series, extent: Extent) ->
         };
         document.paragraph(title);
         document.table(frequencies(test));
-        if !shows_circles {
+        if explains_circles {
             document.blocks.push(Block::EvidenceLegend);
-            shows_circles = true;
+            explains_circles = false;
         }
     }
-    let points = if extent.whole { usize::MAX } else { POINTS };
-    document.list("Interpretation", result.verdict.reasons.iter().take(points).cloned().collect());
-    if !extent.whole {
-        document.paragraph("More with -v: notes on the tests, subsample moments, seasonal tests.");
-    }
-    document.commands("Next", result.verdict.next.clone());
-    document
 }
 
 fn legend(result: &StationarityResult) -> String {
@@ -116,7 +104,7 @@ fn legend(result: &StationarityResult) -> String {
     let as_if: BTreeSet<&str> = result
         .tests
         .iter()
-        .filter(|test| test.notes.contains(&doubt(Note::LagsAsIfGiven)))
+        .filter(|test| test.notes.contains(&caveat(Note::LagsAsIfGiven)))
         .map(|test| name_of(test.test, test.detail.model))
         .collect();
     if !as_if.is_empty() {
@@ -189,8 +177,8 @@ fn segments(moments: &MomentsResult) -> Table {
         .number("Sd", decimals, |segment| segment.sd)
         .number("r1", 2, |segment| segment.r1)
         .table();
-    let mut last = vec![Cell::text("p (equality)"), Cell::text("")];
-    last.extend(moments.tests.iter().map(|test| Cell::text(wording::p_value(test.p_value))));
+    let mut last = vec![TableCell::text("p (equality)"), TableCell::text("")];
+    last.extend(moments.tests.iter().map(|test| TableCell::text(wording::p_value(test.p_value))));
     table.rows.push(last);
     table
 }

@@ -11,19 +11,19 @@ use kandrel_core::time::Period;
 
 use super::sample::Sample;
 use crate::call::{Call, Name};
-use crate::document::{Block, Document};
+use crate::document::{Block, Document, Extent};
 
 /// Every sentence, list and call of a document, one a line.
 fn said(document: &Document) -> String {
     let mut lines = Vec::new();
-    for block in &document.blocks {
+    for block in document.at(Extent::Whole).blocks {
         match block {
-            Block::Paragraph(text) => lines.push(text.clone()),
+            Block::Paragraph(text) => lines.push(text),
             Block::List { title, items } => lines.extend(items.iter().map(|item| format!("{title}: {item}"))),
             Block::Commands { title, calls } => {
                 lines.extend(calls.iter().map(|call| format!("{title}: {call}")));
             }
-            Block::Table(_) | Block::EvidenceLegend | Block::Plot(_) => {}
+            Block::Table(_) | Block::EvidenceLegend | Block::Plot(_) | Block::Detail { .. } => {}
         }
     }
     lines.join("\n")
@@ -45,7 +45,8 @@ fn never_says(document: &Document, texts: &[&str]) {
 
 /// The words below a head of the first table that has it.
 fn column(document: &Document, head: &str) -> Vec<String> {
-    let table = document.tables().find(|table| table.columns.iter().any(|column| column.label == head));
+    let whole = document.at(Extent::Whole);
+    let table = whole.tables().find(|table| table.columns.iter().any(|column| column.label == head));
     let table = table.unwrap_or_else(|| panic!("no table has {head}"));
     let place = table.columns.iter().position(|column| column.label == head).expect("it was found");
     table.texts(|cell| format!("{cell:?}")).into_iter().map(|row| row[place].clone()).collect()

@@ -1,6 +1,6 @@
 //! Models: orders, estimates, forecasts, comparisons.
 
-use kandrel_core::arima::{Criteria, Data, Doubt, Model, diagnose, fit};
+use kandrel_core::arima::{Criteria, Data, Model, ModelWarning, diagnose, fit};
 use kandrel_core::identify::{RankingCriterion, SearchMethod, data};
 use kandrel_core::predictive::Comparison;
 use kandrel_core::regressor::Regressors;
@@ -24,7 +24,7 @@ fn criteria(value: f64) -> Criteria {
     Criteria { aic: value, aicc: Some(value), bic: value, hq: value }
 }
 
-fn candidate(model: &str, delta: f64, warnings: Vec<Doubt>) -> orders::facts::CandidateResult {
+fn candidate(model: &str, delta: f64, warnings: Vec<ModelWarning>) -> orders::facts::CandidateResult {
     orders::facts::CandidateResult {
         model: model.to_owned(),
         drift: false,
@@ -84,23 +84,23 @@ fn the_best_model_is_named_with_the_difference_of_the_next() {
 
 #[test]
 fn a_model_with_a_warning_is_passed_over_and_the_sentence_says_so() {
-    let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::Cancelling]);
-    let result = ranking("(0,1,1)", vec![doubtful, candidate("(0,1,1)", 2.5, vec![])]);
+    let warned = candidate("(2,1,2)", 0.0, vec![ModelWarning::Cancelling]);
+    let result = ranking("(0,1,1)", vec![warned, candidate("(0,1,1)", 2.5, vec![])]);
     let answer = orders::text::answer(&result);
     assert!(
         answer.contains("(0,1,1), the model of simple exponential smoothing, has the lowest AICc"),
         "{answer}"
     );
     assert!(answer.contains("the AICc of (2,1,2) is lower, but"), "{answer}");
-    assert!(answer.contains(&Doubt::Cancelling.to_string()), "{answer}");
+    assert!(answer.contains(&ModelWarning::Cancelling.to_string()), "{answer}");
     let document = orders::document(&result, &typed(Name::Orders));
     assert_eq!(column(&document, "Warnings")[0], "Text(\"C\")");
 }
 
 #[test]
 fn a_doubtful_model_that_is_far_ahead_is_chosen_with_its_doubt() {
-    let doubtful = candidate("(2,1,2)", 0.0, vec![Doubt::UnitRoot]);
-    let result = ranking("(2,1,2)", vec![doubtful, candidate("(0,1,1)", 14.0, vec![])]);
+    let warned = candidate("(2,1,2)", 0.0, vec![ModelWarning::UnitRoot]);
+    let result = ranking("(2,1,2)", vec![warned, candidate("(0,1,1)", 14.0, vec![])]);
     let answer = orders::text::answer(&result);
     assert!(answer.contains("but an autoregressive root is near unity"), "{answer}");
     assert!(answer.contains("has an AICc 14.0 higher"), "{answer}");
@@ -218,14 +218,14 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
 #[test]
 fn a_model_near_a_unit_root_is_doubted() {
     let near = estimated(walk(300, 8), "(1,0,0)");
-    assert_eq!(near.warnings, [Doubt::UnitRoot]);
+    assert_eq!(near.warnings, [ModelWarning::UnitRoot]);
     assert!(
         estimates::answer(&near).contains("consider one more difference"),
         "{}",
         estimates::answer(&near)
     );
     let over = estimated(noise(300, 9), "(0,1,1)");
-    assert_eq!(over.warnings, [Doubt::Overdifferenced]);
+    assert_eq!(over.warnings, [ModelWarning::Overdifferenced]);
     assert!(estimates::answer(&over).contains("suggests over-differencing"), "{}", estimates::answer(&over));
 }
 
@@ -323,7 +323,7 @@ fn a_forecast_is_cautious_where_there_is_reason() {
     let mut result = forecasts(&[5.0; 30], 20.0);
     result.white_noise_p = Some(0.001);
     result.heteroskedastic = true;
-    result.warnings = vec![Doubt::Cancelling];
+    result.warnings = vec![ModelWarning::Cancelling];
     let document = forecast::document(&result, &typed(Name::Forecast));
     let cautions = [
         "residuals of the model are autocorrelated (Ljung-Box, p = 0.0010)",

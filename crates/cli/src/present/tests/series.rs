@@ -1,9 +1,9 @@
-//! One series at a time: verdict, autocorrelation, randomness, odd values, overviews.
+//! One series at a time: verdict, autocorrelation, randomness, outliers, overviews.
 
 use kandrel_core::corr::{AcfOptions, Finding, Pattern, acf as functions};
 use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::outlier::{EventKind, Method, Repair};
-use kandrel_core::randomness::{BatteryOptions, Departure, battery};
+use kandrel_core::randomness::{Departure, RandomnessOptions, randomness_tests};
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::verdict::{AssessOptions, Class, Confidence, Seasonality, assess};
 
@@ -12,7 +12,7 @@ use crate::present::diagnosis::{DiagnosisResult, DifferencesResult};
 use crate::present::outliers;
 use crate::present::outliers::facts::{FoundResult, OutliersResult, RepairedResult};
 use crate::present::screen::{self, ScreenRow};
-use crate::present::stationarity::{self, Found, Setting, StationarityResult};
+use crate::present::stationarity::{self, Setting, StationarityFindings, StationarityResult};
 use crate::present::{acf, randomness, transform};
 
 /// The verdict on values in the contract's form, without tests of one's own.
@@ -21,7 +21,7 @@ fn judged(values: Vec<f64>, season: usize) -> StationarityResult {
     let options = AssessOptions { season, ..AssessOptions::default() };
     let assessment = assess(&series.values, &options).expect("a verdict");
     let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
-    let found = Found {
+    let found = StationarityFindings {
         diagnosis: &diagnosis,
         shown: Vec::new(),
         left_out: Vec::new(),
@@ -297,8 +297,8 @@ fn lags_outside_the_band_have_their_star_and_seasonal_ones_their_mark() {
 /// The tests of randomness on values, at 5 %.
 fn tested(values: Vec<f64>) -> (randomness::RandomnessResult, Document) {
     let series = monthly(values);
-    let battery = battery(&series.values, &BatteryOptions::default()).expect("tests");
-    let result = randomness::result(&series, &battery, "mean", 0.05);
+    let randomness_tests = randomness_tests(&series.values, &RandomnessOptions::default()).expect("tests");
+    let result = randomness::result(&series, &randomness_tests, "mean", 0.05);
     let document = randomness::document(&result, &series, &typed(Name::Randomness));
     (result, document)
 }

@@ -5,7 +5,7 @@ use kandrel_core::time::Period;
 use super::text::Style;
 use super::*;
 use crate::call::{Call, Name};
-use crate::document::{Along, Block, BoxMark, Cell, Document, Ink, Line, Panel, Plot, Table};
+use crate::document::{Along, Block, BoxMark, Document, Ink, Line, Panel, Plot, Table, TableCell};
 
 /// A document with a block of every kind.
 fn document() -> Document {
@@ -202,5 +202,5 @@ fn p_values_of_simulations_claim_no_more_than_was_simulated() {
     for (row, circle) in rows.iter().zip(circles) {
         assert_eq!(row.matches(circle).count(), 2, "{text}");
     }
-    assert!(matches!(document.tables().next().expect("one").rows[0][0], Cell::PValue(_)));
+    assert!(matches!(document.tables().next().expect("one").rows[0][0], TableCell::PValue(_)));
 }

@@ -221,7 +221,7 @@ fn the_terms_of_a_model_become_regressors_with_their_values() {
     assert_eq!(values[2], [0.0, 0.0, 0.0, 0.0, 1.0, 2.0]);
     assert!(values[3].windows(2).all(|pair| (pair[1] - pair[0] - 1.0).abs() < 1e-12));
     assert!((values[4][5] - 32.0_f64.ln()).abs() < 1e-12);
-    // Twelve months need eleven dummies, each of which sums to nought over a year.
+    // Twelve months need eleven dummies, each of which sums to zero over a year.
     let (new, _) = columns("seasons=2001-04");
     assert!(new.iter().all(|name| name.ends_with("_from_2001-04")), "{new:?}");
     let (names, _) = columns("seasons");

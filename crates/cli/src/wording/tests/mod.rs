@@ -3,7 +3,7 @@
 use kandrel_core::boxcox::{Choice, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::expr;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::series::{Lost, SeriesWithGaps};
 use kandrel_core::time::{Frequency, Period};
 use proptest::prelude::*;
@@ -143,8 +143,8 @@ fn what_a_step_did_is_told() {
     let windows = |seasonal_window| Windows { season: 12, seasonal_window, trend_window: 23, chosen: true };
     assert!(season_taken_out(&windows(SeasonWindow::Periodic)).contains("fixed pattern"));
     assert!(season_taken_out(&windows(SeasonWindow::Evolving(9))).contains("window of 9 cycles"));
-    assert_eq!(mended(&[]), "no outliers, nothing replaced");
-    assert_eq!(mended(&[(month(2001, 3), 9.0, 4.5)]), "1 outlier replaced: 2001-03 9.000 → 4.500");
+    assert_eq!(repaired(&[]), "no outliers, nothing replaced");
+    assert_eq!(repaired(&[(month(2001, 3), 9.0, 4.5)]), "1 outlier replaced: 2001-03 9.000 → 4.500");
 }
 
 #[test]
@@ -156,12 +156,12 @@ fn a_series_that_nothing_can_be_done_with_says_why_and_what_to_do() {
     };
     let cases = [
         (
-            Unusable::TooShort { observations: 3, needed: 15 },
+            InvalidSeries::TooShort { observations: 3, needed: 15 },
             "3 observations are too few: at least 15",
             "--sample",
         ),
-        (Unusable::Constant, "a.csv, x: the series is constant", "never changes cannot be tested"),
-        (Unusable::NotFinite { place: 2 }, "the value in 2001-03 is too large", "rescale"),
+        (InvalidSeries::Constant, "a.csv, x: the series is constant", "never changes cannot be tested"),
+        (InvalidSeries::NotFinite { place: 2 }, "the value in 2001-03 is too large", "rescale"),
     ];
     for (reason, message, advice) in cases {
         let error = say(reason);

@@ -5,23 +5,23 @@ use nalgebra::DMatrix;
 use super::corrections::across;
 use super::dual::Dual;
 use super::kernels::{add, recur_backwards};
+use super::plan::{CorrectionFactor, LikelihoodPlan, SeriesTerms};
 use super::profiles::within;
 use super::seasonal::Seasonal;
-use super::whitening::Column;
-use super::workings::{Frame, Small, Workings};
+use super::whitening::WhitenedColumn;
 use crate::num::sum::dot;
 
 /// A series of which the slope sees the sum of squares.
 pub(in crate::arima) struct Part<'a> {
     pub w: &'a [f64],
-    pub data: &'a Column,
-    pub small: &'a Small,
+    pub data: &'a WhitenedColumn,
+    pub small: &'a SeriesTerms,
     /// The share of its sum of squares.
     pub rate: f64,
 }
 
 /// Slopes of `ln |A| + ln |D|` with respect to the products of all corrections.
-fn determinant(frame: &Frame) -> DMatrix<f64> {
+fn determinant(frame: &CorrectionFactor) -> DMatrix<f64> {
     let (q, p) = frame.pi.shape();
     let crossed = &frame.pi * &frame.rest;
     let mut all = DMatrix::zeros(q + p, q + p);
@@ -41,7 +41,7 @@ fn determinant(frame: &Frame) -> DMatrix<f64> {
 /// products of their profiles and sequences only. What all parts have in common is gone through
 /// once, at the end.
 pub(in crate::arima) struct Back<'a, 'b> {
-    workings: &'a Workings<'b>,
+    plan: &'a LikelihoodPlan<'b>,
     ar: Vec<f64>,
     ma: Vec<f64>,
     seasonal_ar: Vec<f64>,
@@ -58,27 +58,27 @@ pub(in crate::arima) struct Back<'a, 'b> {
 
 impl<'a, 'b> Back<'a, 'b> {
     /// That of the determinant.
-    pub fn new(workings: &'a Workings<'b>, frame: &Frame) -> Self {
-        let (coefficients, corrections) = (workings.coefficients, &workings.corrections);
-        let steps = workings.seasonal.settled() + 1;
+    pub fn new(plan: &'a LikelihoodPlan<'b>, frame: &CorrectionFactor) -> Self {
+        let (coefficients, corrections) = (plan.coefficients, &plan.corrections);
+        let steps = plan.seasonal.settled() + 1;
         let products = corrections.gram_backwards(&determinant(frame));
         let p = coefficients.ar.len();
         let mut back = Self {
-            workings,
+            plan,
             ar: vec![0.0; p],
             ma: vec![0.0; coefficients.ma.len()],
             seasonal_ar: vec![0.0; coefficients.seasonal_ar.len()],
-            gamma: vec![0.0; workings.seasonal.gamma.len()],
+            gamma: vec![0.0; plan.seasonal.gamma.len()],
             variance: vec![0.0; steps],
-            weights: vec![0.0; steps * workings.seasonal.stride()],
-            profiles: corrections.profiles.products_backwards(&products.profiles, workings.grid),
+            weights: vec![0.0; steps * plan.seasonal.stride()],
+            profiles: corrections.profiles.products_backwards(&products.profiles, plan.layout),
             sequences: Vec::new(),
             own: vec![0.0; p + 1],
         };
         back.variances_of_determinant();
         back.sequences = corrections.sequences.whitening_backwards(
             &products.sequences,
-            &workings.whitening(),
+            &plan.whitening(),
             &mut back.variance,
             &mut back.weights,
         );
@@ -92,14 +92,14 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// Adds that of a sum of squares.
     pub fn add(&mut self, part: &Part<'_>) {
-        let Small { solved, kappa, .. } = part.small;
+        let SeriesTerms { solved, kappa, .. } = part.small;
         for i in 0..self.ar.len() {
             for j in 0..self.ar.len() {
                 self.own[i.abs_diff(j)] -= part.rate * kappa[i] * kappa[j];
             }
         }
         let shares: Vec<f64> = solved.iter().copied().chain(kappa.iter().map(|value| -value)).collect();
-        let combined = self.workings.corrections.combined(&shares);
+        let combined = self.plan.corrections.combined(&shares);
         let solved = self.sum_of_squares(part, &combined);
         self.series(part, &solved);
         self.add_combination(&solved, &combined, &shares);
@@ -116,17 +116,17 @@ impl<'a, 'b> Back<'a, 'b> {
     /// A sum of squares through the numbers of the whitening: the series and all corrections as one
     /// column. Its slope with respect to that column.
     fn sum_of_squares(&mut self, part: &Part<'_>, combined: &[f64]) -> Vec<f64> {
-        let whitening = self.workings.whitening();
-        let (s, count) = (self.workings.grid.season, self.workings.grid.count);
-        let all = self.workings.with_corrections(part.data, combined);
+        let whitening = self.plan.whitening();
+        let (s, count) = (self.plan.layout.season, self.plan.layout.count);
+        let all = self.plan.with_corrections(part.data, combined);
         // What the slope with respect to the column is made of, at once.
         let (white, over) = whitening.white(all, 2.0 * part.rate);
-        for (step, range) in self.workings.grid.stretches(self.workings.seasonal.settled()) {
+        for (step, range) in self.plan.layout.stretches(self.plan.seasonal.settled()) {
             self.variance[step] -= dot(&over[range.clone()], &over[range]) / (4.0 * part.rate);
         }
         let solved = whitening.backwards(over);
-        let (seasonal, stride) = (&self.workings.seasonal, self.workings.seasonal.stride());
-        for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
+        let (seasonal, stride) = (&self.plan.seasonal, self.plan.seasonal.stride());
+        for (step, range) in self.plan.layout.stretches(seasonal.settled()) {
             let own = &solved[range.start..range.end.min(count)];
             let slopes = self.weights[step * stride..].iter_mut().take(seasonal.weights(step).len());
             for (j, slope) in (1..).zip(slopes) {
@@ -138,8 +138,8 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// `ln |Σ|` through the variances.
     fn variances_of_determinant(&mut self) {
-        let seasonal = &self.workings.seasonal;
-        for (step, range) in self.workings.grid.stretches(seasonal.settled()) {
+        let seasonal = &self.plan.seasonal;
+        for (step, range) in self.plan.layout.stretches(seasonal.settled()) {
             self.variance[step] += range.len() as f64 / seasonal.variance(step);
         }
     }
@@ -147,18 +147,18 @@ impl<'a, 'b> Back<'a, 'b> {
     /// Back from the filtered series through `u = φ(B) w` too.
     fn series(&mut self, part: &Part<'_>, solved: &[f64]) {
         let Part { data, w, .. } = part;
-        let slopes = self.workings.whitening().filter_backwards(solved, &data.raw, &mut self.seasonal_ar);
+        let slopes = self.plan.whitening().filter_backwards(solved, &data.raw, &mut self.seasonal_ar);
         let (p, q) = (self.ar.len(), self.ma.len());
         let slopes = self.recursion(&data.raw, slopes);
         for (i, slope) in (1..).zip(&mut self.ar) {
-            // Place τ is time τ + p - q, counted from nought.
+            // Place τ is time τ + p - q, counted from zero.
             *slope -= dot(&slopes[q..], &w[p - i..]);
         }
     }
 
     /// Back through `x_τ = u_τ - Σ θ_j x_{τ-j}`.
     fn recursion(&mut self, raw: &[f64], mut slopes: Vec<f64>) -> Vec<f64> {
-        let ma = &self.workings.coefficients.ma;
+        let ma = &self.plan.coefficients.ma;
         recur_backwards(&mut slopes, ma);
         let start = ma.len().min(slopes.len());
         for (j, slope) in (1..).zip(&mut self.ma) {
@@ -169,7 +169,7 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// What the combination of all columns says of profiles and sequences.
     fn add_combination(&mut self, solved: &[f64], combined: &[f64], shares: &[f64]) {
-        let corrections = &self.workings.corrections;
+        let corrections = &self.plan.corrections;
         let (reach, width) = (corrections.sequences.reach, corrections.profiles.width);
         let rows = self.profiles.chunks_exact_mut(width).zip(combined.chunks_exact(reach.max(1)));
         for (which, (slopes, shares)) in rows.enumerate() {
@@ -190,8 +190,8 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// Back to the responses a season on, of which the sequences are powers.
     fn carried_responses(&mut self) -> Vec<f64> {
-        let corrections = &self.workings.corrections;
-        let whitening = self.workings.whitening();
+        let corrections = &self.plan.corrections;
+        let whitening = self.plan.whitening();
         let slopes =
             corrections.sequences.filter_backwards(&self.sequences, &whitening, &mut self.seasonal_ar);
         if corrections.is_long {
@@ -204,10 +204,10 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// Back through the recursion of the responses.
     fn responses(&mut self, of_carried: &[f64]) {
-        let (q, season) = (self.ma.len(), self.workings.grid.season);
+        let (q, season) = (self.ma.len(), self.plan.layout.season);
         let of_profiles = std::mem::take(&mut self.profiles);
         let rows = of_profiles.chunks_exact(season);
-        for (a, (response, own)) in self.workings.corrections.responses.iter().zip(rows).enumerate() {
+        for (a, (response, own)) in self.plan.corrections.responses.iter().zip(rows).enumerate() {
             let mut slopes = own[..response.len().min(season)].to_vec();
             slopes.resize(response.len(), 0.0);
             let later = slopes.iter_mut().skip(season);
@@ -221,19 +221,19 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// Slopes of the covariances, in the order in which they are kept.
     fn covariances(&mut self) -> Vec<f64> {
-        let Workings { coefficients, corrections, cross, grid, seasonal, .. } = self.workings;
+        let LikelihoodPlan { coefficients, corrections, cross, layout, seasonal, .. } = self.plan;
         let (p, q, covered) = (self.ar.len(), self.ma.len(), corrections.covered);
         let mut of_c = vec![0.0; cross.len()];
-        for (which, slopes) in self.profiles.chunks_exact(grid.season).skip(q).enumerate() {
+        for (which, slopes) in self.profiles.chunks_exact(layout.season).skip(q).enumerate() {
             let (i, period) = (which / covered + 1, which % covered);
-            let start = period * grid.season + p + 1 - i;
-            let slopes = &slopes[..slopes.len().min(corrections.until - period * grid.season)];
+            let start = period * layout.season + p + 1 - i;
+            let slopes = &slopes[..slopes.len().min(corrections.until - period * layout.season)];
             add(&mut of_c[start..], 1.0, slopes);
             if period < seasonal.raw {
                 continue;
             }
             for ((j, phi), slope) in (1..).zip(&coefficients.seasonal_ar).zip(&mut self.seasonal_ar) {
-                let earlier = start - j * grid.season;
+                let earlier = start - j * layout.season;
                 add(&mut of_c[earlier..], -phi, slopes);
                 *slope -= dot(slopes, &cross.all()[earlier..]);
             }
@@ -247,7 +247,7 @@ impl<'a, 'b> Back<'a, 'b> {
             return;
         }
         let of_c = self.covariances();
-        let slopes = self.workings.cross.slopes(self.workings.source(), of_c, &self.own);
+        let slopes = self.plan.cross.slopes(self.plan.source(), of_c, &self.own);
         add(&mut self.ar, 1.0, &slopes.ar);
         add(&mut self.ma, 1.0, &slopes.ma);
         add(&mut self.seasonal_ar, 1.0, &slopes.seasonal_ar);
@@ -256,7 +256,7 @@ impl<'a, 'b> Back<'a, 'b> {
 
     /// Φ and Θ through the seasonal numbers, by carrying derivatives forwards.
     fn seasonal(self) -> Option<Vec<f64>> {
-        let coefficients = self.workings.coefficients;
+        let coefficients = self.plan.coefficients;
         let (p, q) = (coefficients.seasonal_ar.len(), coefficients.seasonal_ma.len());
         let mut slopes = match p + q {
             0 => Vec::new(),
@@ -269,7 +269,7 @@ impl<'a, 'b> Back<'a, 'b> {
     }
 
     fn by_duals<const AT_ONCE: usize>(&self) -> Option<Vec<f64>> {
-        let coefficients = self.workings.coefficients;
+        let coefficients = self.plan.coefficients;
         let flat = [coefficients.seasonal_ar.as_slice(), &coefficients.seasonal_ma].concat();
         let mut out = Vec::with_capacity(flat.len());
         for start in (0..flat.len()).step_by(AT_ONCE) {
@@ -285,7 +285,7 @@ impl<'a, 'b> Back<'a, 'b> {
                 })
                 .collect();
             let (ar, ma) = duals.split_at(coefficients.seasonal_ar.len());
-            let seasonal = Seasonal::new(ar, ma, self.workings.grid.periods())?;
+            let seasonal = Seasonal::new(ar, ma, self.plan.layout.periods())?;
             let sums = self.carried(&seasonal);
             out.extend(sums.into_iter().take(flat.len() - start));
         }

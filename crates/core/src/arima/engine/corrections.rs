@@ -5,11 +5,11 @@ use std::ops::Range;
 use nalgebra::{DMatrix, DVector};
 
 use super::cross::Cross;
-use super::grid::{Grid, NOUGHT};
 use super::kernels::{add, recur_forwards};
+use super::layout::{NEGLIGIBLE, SeasonLayout};
 use super::profiles::{Profiles, within};
 use super::sequences::Sequences;
-use super::symmetric::Pairs;
+use super::symmetric::SymmetricBlocks;
 use super::whitening::Whitening;
 use crate::arima::coefficients::Coefficients;
 use crate::num::sum::dot;
@@ -44,24 +44,24 @@ pub(in crate::arima) struct Term {
 
 /// Products of profiles and of whitened sequences.
 pub(in crate::arima) struct Products {
-    pub profiles: Pairs,
-    pub sequences: Pairs,
+    pub profiles: SymmetricBlocks,
+    pub sequences: SymmetricBlocks,
 }
 
 impl Corrections {
     pub fn new(coefficients: &Coefficients, cross: &Cross, whitening: &Whitening<'_>) -> Self {
         let (p, q) = (coefficients.ar.len(), coefficients.ma.len());
-        let Grid { count, season } = whitening.grid;
-        let reach = if whitening.grid.periods() > 1 { season + q } else { count };
+        let SeasonLayout { count, season } = whitening.layout;
+        let reach = if whitening.layout.periods() > 1 { season + q } else { count };
         let responses: Vec<Vec<f64>> = (0..q).map(|place| response(place, &coefficients.ma, reach)).collect();
         let carried = carried(&responses, season);
-        let is_long = whitening.grid.periods() > 1 && carried.iter().any(|value| value.abs() > NOUGHT);
+        let is_long = whitening.layout.periods() > 1 && carried.iter().any(|value| value.abs() > NEGLIGIBLE);
         let covariances = Covariances { p, q, cross, whitening };
         let covered = covariances.periods();
         let raw = match (q, is_long) {
             (0, _) => Vec::new(),
             (_, false) => vec![1.0],
-            (_, true) => across(&powers(&carried, q, whitening.grid.periods()), q * q),
+            (_, true) => across(&powers(&carried, q, whitening.layout.periods()), q * q),
         };
         let of_x = if q == 0 {
             0
@@ -73,7 +73,7 @@ impl Corrections {
         let sequences = Sequences::new(raw, of_x, covered, whitening);
         let profiles = covariances.beside(&responses);
         let products =
-            Products { profiles: profiles.products(whitening.grid), sequences: sequences.products() };
+            Products { profiles: profiles.products(whitening.layout), sequences: sequences.products() };
         let until = covariances.until();
         Self { profiles, sequences, responses, is_long, covered, until, observed: p, products }
     }
@@ -116,8 +116,8 @@ impl Corrections {
     /// Slopes of the products, from those of the matrix of all columns.
     pub fn gram_backwards(&self, of_gram: &DMatrix<f64>) -> Products {
         let mut out = Products {
-            profiles: Pairs::new(self.profiles.count()),
-            sequences: Pairs::new(self.sequences.count),
+            profiles: SymmetricBlocks::new(self.profiles.count()),
+            sequences: SymmetricBlocks::new(self.sequences.count),
         };
         for a in 0..self.count() {
             for b in 0..=a {
@@ -205,12 +205,12 @@ struct Covariances<'a, 'b> {
 impl Covariances<'_, '_> {
     /// From this place on the autoregressive filter leaves nothing.
     fn until(&self) -> usize {
-        let grid = self.whitening.grid;
-        (grid.season * self.whitening.steps.raw + self.q).min(grid.count)
+        let layout = self.whitening.layout;
+        (layout.season * self.whitening.steps.raw + self.q).min(layout.count)
     }
 
     fn periods(&self) -> usize {
-        if self.p == 0 { 0 } else { self.until().div_ceil(self.whitening.grid.season) }
+        if self.p == 0 { 0 } else { self.until().div_ceil(self.whitening.layout.season) }
     }
 
     /// Place τ is the lag τ + p + 1 - q - i.
@@ -220,9 +220,9 @@ impl Covariances<'_, '_> {
 
     /// The profiles of the responses and, beside them, of the covariances.
     fn beside(&self, responses: &[Vec<f64>]) -> Profiles {
-        let (width, until) = (self.whitening.grid.season, self.until());
+        let (width, until) = (self.whitening.layout.season, self.until());
         let longest = responses.iter().map(Vec::len).fold(0, usize::max).min(width);
-        let is_something = |place: usize| (1..=self.p).any(|i| self.covariance(i, place).abs() > NOUGHT);
+        let is_something = |place: usize| (1..=self.p).any(|i| self.covariance(i, place).abs() > NEGLIGIBLE);
         let observed = if self.p == 0 { Vec::new() } else { windows(width, until, is_something) };
         let mut values = vec![0.0; (responses.len() + self.p * self.periods()) * width];
         let mut rows = values.chunks_exact_mut(width);
@@ -242,7 +242,7 @@ impl Covariances<'_, '_> {
     }
 
     fn filtered(&self, i: usize, place: usize) -> f64 {
-        let (ar, season) = (self.whitening.ar, self.whitening.grid.season);
+        let (ar, season) = (self.whitening.ar, self.whitening.layout.season);
         let own = self.covariance(i, place);
         if place < season * self.whitening.steps.raw {
             return own;
@@ -281,7 +281,7 @@ pub(in crate::arima) fn powers(step: &[f64], size: usize, most: usize) -> Vec<f6
                 add(own, *share, earlier);
             }
         }
-        if next.iter().all(|value| value.abs() < NOUGHT) {
+        if next.iter().all(|value| value.abs() < NEGLIGIBLE) {
             out.truncate(power * square);
             break;
         }
@@ -320,12 +320,12 @@ fn response(place: usize, ma: &[f64], count: usize) -> Vec<f64> {
     let q = ma.len();
     let mut raw: Vec<f64> = vec![0.0; q];
     raw[place] = 1.0;
-    while raw.len() < count && raw[raw.len() - q..].iter().any(|value| value.abs() > NOUGHT) {
+    while raw.len() < count && raw[raw.len() - q..].iter().any(|value| value.abs() > NEGLIGIBLE) {
         let end = raw.len();
         raw.resize((end + PIECE).min(count), 0.0);
         recur_forwards(&mut raw[end - q..], ma);
     }
-    let last = raw.iter().rposition(|value| value.abs() > NOUGHT).map_or(q, |t| t + 1);
+    let last = raw.iter().rposition(|value| value.abs() > NEGLIGIBLE).map_or(q, |t| t + 1);
     raw.truncate(last.max(q));
     raw
 }
@@ -333,7 +333,7 @@ fn response(place: usize, ma: &[f64], count: usize) -> Vec<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::arima::engine::workings::Workings;
+    use crate::arima::engine::plan::LikelihoodPlan;
     use crate::num::rng::NormalStream;
 
     #[test]
@@ -359,21 +359,21 @@ mod tests {
     }
 
     /// The columns written out: responses and covariances in order of time.
-    fn written_out(workings: &Workings<'_>) -> Vec<Vec<f64>> {
-        let (p, q) = (workings.coefficients.ar.len(), workings.coefficients.ma.len());
-        let count = workings.grid.count;
-        let whitening = workings.whitening();
+    fn written_out(plan: &LikelihoodPlan<'_>) -> Vec<Vec<f64>> {
+        let (p, q) = (plan.coefficients.ar.len(), plan.coefficients.ma.len());
+        let count = plan.layout.count;
+        let whitening = plan.whitening();
         let mut out: Vec<Vec<f64>> = Vec::new();
         for place in 0..q {
             let mut raw = vec![0.0; count];
             raw[place] = 1.0;
-            recur_forwards(&mut raw, &workings.coefficients.ma);
+            recur_forwards(&mut raw, &plan.coefficients.ma);
             out.push(whitening.column(raw).filtered);
         }
         // The filter has nothing to act on so many seasons on.
-        let until = (workings.grid.season * workings.seasonal.raw + q).min(count);
+        let until = (plan.layout.season * plan.seasonal.raw + q).min(count);
         for i in 1..=p {
-            let covariance = |place: usize| workings.cross.above_least(place + p + 1 - i);
+            let covariance = |place: usize| plan.cross.above_least(place + p + 1 - i);
             let raw: Vec<f64> = (0..count).map(|t| if t < until { covariance(t) } else { 0.0 }).collect();
             let mut filtered = whitening.column(raw).filtered;
             filtered[until..].fill(0.0);
@@ -418,14 +418,14 @@ mod tests {
         for (season, model) in &models {
             // With and without an incomplete period at the end.
             for count in [season * 3, season * 2 + 3] {
-                let workings = Workings::new(model, count, *season).expect("a sound model");
-                let columns = written_out(&workings);
-                kinds.push(workings.corrections.is_long);
-                let whitening = workings.whitening();
-                let gram = workings.corrections.gram();
+                let plan = LikelihoodPlan::new(model, count, *season).expect("a sound model");
+                let columns = written_out(&plan);
+                kinds.push(plan.corrections.is_long);
+                let whitening = plan.whitening();
+                let gram = plan.corrections.gram();
                 let series = whitening.column(NormalStream::new(9, count as u64).take(count));
-                let with_profiles = workings.corrections.with_profiles(&series.solved);
-                let with_series = workings.corrections.with_columns(&with_profiles);
+                let with_profiles = plan.corrections.with_profiles(&series.solved);
+                let with_series = plan.corrections.with_columns(&with_profiles);
                 for (i, own) in columns.iter().enumerate() {
                     let (white, over) = whitening.white(whitening.whole_periods(own), 1.0);
                     let solved = whitening.backwards(over.clone());
@@ -438,12 +438,12 @@ mod tests {
                     assert!((with_series[i] - dot(own, &series.solved)).abs() < 1e-10);
                 }
                 let shares: Vec<f64> = (0..columns.len()).map(|i| 1.0 + i as f64).collect();
-                let combined = workings.corrections.combined(&shares);
-                let reach = workings.corrections.sequences.reach;
+                let combined = plan.corrections.combined(&shares);
+                let reach = plan.corrections.sequences.reach;
                 let mut sum = vec![0.0; count];
                 for (which, row) in combined.chunks_exact(reach).enumerate() {
                     for (period, share) in sum.chunks_mut(*season).zip(row) {
-                        workings.corrections.profiles.add_to(which, period, *share);
+                        plan.corrections.profiles.add_to(which, period, *share);
                     }
                 }
                 for (t, value) in sum.iter().enumerate() {

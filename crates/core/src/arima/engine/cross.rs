@@ -4,8 +4,8 @@ use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
 
-use super::grid::NOUGHT;
 use super::kernels::recur;
+use super::layout::NEGLIGIBLE;
 use crate::num::sum::dot;
 
 /// Covariances of w with the seasonal process x, whose innovations have variance one.
@@ -103,7 +103,7 @@ impl Cross {
         self.values.len()
     }
 
-    /// c(d) for d so many places above -q, the least; nought beyond what is kept.
+    /// c(d) for d so many places above -q, the least; zero beyond what is kept.
     pub fn above_least(&self, place: usize) -> f64 {
         self.values.get(place).copied().unwrap_or(0.0)
     }
@@ -141,7 +141,7 @@ impl Cross {
             let (own, past) = self.values.split_at_mut(end);
             recur(own[start..].iter_mut().rev(), weights, past);
             let latest = &self.values[start..end.max(start + weights.len())];
-            if start <= input_ends && latest.iter().all(|value| value.abs() < NOUGHT) {
+            if start <= input_ends && latest.iter().all(|value| value.abs() < NEGLIGIBLE) {
                 return;
             }
             end = start;

@@ -14,7 +14,7 @@ pub(in crate::arima) fn recur_forwards(x: &mut [f64], theta: &[f64]) {
     before.reverse();
 }
 
-/// `x_t -= Σ θ_j x_{t+j}` down to place q, against the order of time, nought beyond the end.
+/// `x_t -= Σ θ_j x_{t+j}` down to place q, against the order of time, zero beyond the end.
 pub(in crate::arima) fn recur_backwards(x: &mut [f64], theta: &[f64]) {
     let (blocks, rest) = x.get_mut(theta.len()..).unwrap_or_default().as_chunks_mut::<BLOCK>();
     recur(blocks.iter_mut().flatten().chain(rest).rev(), theta, &vec![0.0; theta.len()]);
@@ -120,7 +120,7 @@ mod tests {
                 let mut ours = x.clone();
                 recur_forwards(&mut ours, theta);
                 assert!(near(&ours, &plain(&x, theta)), "{order} {length}");
-                // Backwards: the first values stay, the others with time turned round and nought before.
+                // Backwards: the first values stay, the others with time turned round and zero before.
                 let mut ours = x.clone();
                 recur_backwards(&mut ours, theta);
                 let turned: Vec<f64> =

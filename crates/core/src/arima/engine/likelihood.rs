@@ -6,10 +6,10 @@ use std::ops::Range;
 use nalgebra::{DMatrix, DVector};
 
 use super::adjoint::{Back, Part};
-use super::grid::NOUGHT;
 use super::kernels::add;
-use super::whitening::Column;
-use super::workings::{Ends, Frame, Workings};
+use super::layout::NEGLIGIBLE;
+use super::plan::{CorrectionFactor, EndCorrection, LikelihoodPlan};
+use super::whitening::WhitenedColumn;
 use crate::arima::coefficients::Coefficients;
 use crate::num::sum::dot;
 
@@ -86,7 +86,7 @@ pub fn likelihood_with_gaps(
     if !coefficients.is_apart(season) {
         return expanded(sample, coefficients, season, with_slope);
     }
-    Workings::of_values(coefficients, sample.w.len(), season)?.likelihood(sample, with_slope)
+    LikelihoodPlan::of_values(coefficients, sample.w.len(), season)?.likelihood(sample, with_slope)
 }
 
 /// With moving averages as long as the season: the product of the polynomials as one.
@@ -114,7 +114,7 @@ fn expanded(
     Some(found)
 }
 
-impl Workings<'_> {
+impl LikelihoodPlan<'_> {
     fn likelihood(&self, sample: Sample<'_>, with_slope: bool) -> Option<Likelihood> {
         let Sample { w, columns, missing } = sample;
         let frame = self.frame()?;
@@ -164,7 +164,7 @@ impl Workings<'_> {
     fn add_gaps(
         &self,
         back: &mut Back<'_, '_>,
-        frame: &Frame,
+        frame: &CorrectionFactor,
         columns: &[Vec<f64>],
         factor: &DMatrix<f64>,
     ) -> Option<()> {
@@ -185,8 +185,14 @@ impl Workings<'_> {
 
     /// The normal equations of generalised least squares: every column goes through the same
     /// filters.
-    fn square(&self, frame: &Frame, w: &[f64], data: &Column, columns: &[Vec<f64>]) -> Square {
-        let regressor = |raw: &[f64], column: Column| {
+    fn square(
+        &self,
+        frame: &CorrectionFactor,
+        w: &[f64],
+        data: &WhitenedColumn,
+        columns: &[Vec<f64>],
+    ) -> Square {
+        let regressor = |raw: &[f64], column: WhitenedColumn| {
             let ends = self.ends(frame, raw, &column);
             let support = support(&column.filtered);
             Regressor {
@@ -219,7 +225,7 @@ struct Regressor {
     filtered: Vec<f64>,
     /// `Ω⁻¹` times it.
     solved: Vec<f64>,
-    ends: Ends,
+    ends: EndCorrection,
     /// What is left of its first values, weighted.
     weighted: DVector<f64>,
 }
@@ -235,7 +241,7 @@ impl Regressor {
 
 /// From the first to the last value that is more than rounding beside the largest.
 fn support(values: &[f64]) -> Range<usize> {
-    let least = NOUGHT * values.iter().fold(0.0_f64, |most, value| most.max(value.abs()));
+    let least = NEGLIGIBLE * values.iter().fold(0.0_f64, |most, value| most.max(value.abs()));
     let counts = |value: &f64| value.abs() > least;
     match (values.iter().position(counts), values.iter().rposition(counts)) {
         (Some(first), Some(last)) => first..last + 1,

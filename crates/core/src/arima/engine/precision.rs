@@ -1,8 +1,8 @@
 //! The inverse covariance of a stationary seasonal process, applied to a series.
 
 use super::kernels::{add, recur_backwards};
-use super::whitening::Column;
-use super::workings::{Frame, Workings};
+use super::plan::{CorrectionFactor, LikelihoodPlan};
+use super::whitening::WhitenedColumn;
 use crate::arima::coefficients::Coefficients;
 
 /// The inverse covariance matrix `Σ⁻¹` of n consecutive values of `φ(B) Φ(B^s) w = θ(B) Θ(B^s) e`, innovations of
@@ -17,8 +17,8 @@ use crate::arima::coefficients::Coefficients;
 /// # Cost
 /// Of the order of one recursion over the series, whatever the season.
 pub struct Precision<'a> {
-    workings: Workings<'a>,
-    frame: Frame,
+    plan: LikelihoodPlan<'a>,
+    frame: CorrectionFactor,
     log_determinant: f64,
 }
 
@@ -28,10 +28,10 @@ impl<'a> Precision<'a> {
         if !coefficients.is_apart(season) || values <= coefficients.ar.len() {
             return None;
         }
-        let workings = Workings::of_values(coefficients, values, season)?;
-        let frame = workings.frame()?;
-        let log_determinant = workings.log_determinant(&frame);
-        log_determinant.is_finite().then_some(Self { workings, frame, log_determinant })
+        let plan = LikelihoodPlan::of_values(coefficients, values, season)?;
+        let frame = plan.frame()?;
+        let log_determinant = plan.log_determinant(&frame);
+        log_determinant.is_finite().then_some(Self { plan, frame, log_determinant })
     }
 
     /// `ln |Σ|`.
@@ -41,21 +41,21 @@ impl<'a> Precision<'a> {
 
     /// `w' Σ⁻¹ w`.
     pub fn square(&self, w: &[f64]) -> f64 {
-        self.workings.small(&self.frame, w, &self.workings.data(w)).sum
+        self.plan.small(&self.frame, w, &self.plan.data(w)).sum
     }
 
     /// `Σ⁻¹ w`.
     pub fn times(&self, w: &[f64]) -> Vec<f64> {
-        let Coefficients { ar, ma, .. } = self.workings.coefficients;
+        let Coefficients { ar, ma, .. } = self.plan.coefficients;
         let (p, q) = (ar.len(), ma.len());
-        let data = self.workings.data(w);
-        let small = self.workings.small(&self.frame, w, &data);
+        let data = self.plan.data(w);
+        let small = self.plan.small(&self.frame, w, &data);
         let shares: Vec<f64> =
             small.solved.iter().copied().chain(small.kappa.iter().map(|value| -value)).collect();
-        let whitening = self.workings.whitening();
-        let combined = self.workings.corrections.combined(&shares);
-        let (_, over) = whitening.white(self.workings.with_corrections(&data, &combined), 1.0);
-        let mut unused = vec![0.0; self.workings.coefficients.seasonal_ar.len()];
+        let whitening = self.plan.whitening();
+        let combined = self.plan.corrections.combined(&shares);
+        let (_, over) = whitening.white(self.plan.with_corrections(&data, &combined), 1.0);
+        let mut unused = vec![0.0; self.plan.coefficients.seasonal_ar.len()];
         let mut of_x = whitening.filter_backwards(&whitening.backwards(over), &data.raw, &mut unused);
         recur_backwards(&mut of_x, ma);
         // Place τ of x is time τ + p - q, counted from zero.
@@ -70,10 +70,10 @@ impl<'a> Precision<'a> {
     }
 }
 
-impl Workings<'_> {
+impl LikelihoodPlan<'_> {
     /// The filtered series plus the combination of the corrections, whole periods of it.
-    pub(super) fn with_corrections(&self, data: &Column, combined: &[f64]) -> Vec<f64> {
-        let (s, count) = (self.grid.season, self.grid.count);
+    pub(super) fn with_corrections(&self, data: &WhitenedColumn, combined: &[f64]) -> Vec<f64> {
+        let (s, count) = (self.layout.season, self.layout.count);
         let mut all = self.whitening().whole_periods(&data.filtered);
         let reach = self.corrections.sequences.reach.max(1);
         for (which, shares) in combined.chunks_exact(reach).enumerate() {

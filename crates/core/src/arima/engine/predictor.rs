@@ -3,11 +3,11 @@
 use nalgebra::{DMatrix, DVector};
 
 use super::corrections::across;
-use super::grid::{Grid, NOUGHT};
 use super::kernels::recur_forwards;
-use super::steps::Steps;
+use super::layout::{NEGLIGIBLE, SeasonLayout};
+use super::plan::{LikelihoodPlan, seasonal_process};
+use super::schedule::WhiteningSchedule;
 use super::whitening::Whitening;
-use super::workings::{Workings, seasonal_process};
 use crate::arima::coefficients::Coefficients;
 use crate::num::sum::dot;
 
@@ -24,15 +24,15 @@ const KNOWN: f64 = 1e-12;
 /// whitened x with z, and r, R, D what is left of z and its variance beside the x before. A filter
 /// of the size of q follows what is known of a.
 ///
-/// Where φ and θ have a factor in common, what z knows beside x is nought; where they all but have,
+/// Where φ and θ have a factor in common, what z knows beside x is zero; where they all but have,
 /// it is known to few digits (worst, to six, for factors a millionth apart).
 ///
 /// # Cost
 /// n (p + q)², whatever the season, and n (p + q) for each series.
 pub(in crate::arima) struct Predictor {
     coefficients: Coefficients,
-    grid: Grid,
-    steps: Steps,
+    layout: SeasonLayout,
+    steps: WhiteningSchedule,
     /// Lower triangle of the variance of the first p values of w.
     first: DMatrix<f64>,
     /// What z says of the unknown first values of x.
@@ -49,7 +49,7 @@ pub(in crate::arima) struct Predictor {
     variance: Vec<f64>,
 }
 
-/// A series as far as it goes, and what is known after it; all before its first place is nought.
+/// A series as far as it goes, and what is known after it; all before its first place is zero.
 struct Track {
     /// The place of the first value of x and v.
     start: usize,
@@ -71,16 +71,16 @@ impl Predictor {
         if !coefficients.is_apart(season) {
             return Self::new(&coefficients.written_out(season), season, values);
         }
-        let workings = Workings::of_values(coefficients, values, season)?;
-        let (p, count) = (coefficients.ar.len(), workings.grid.count);
-        let own = DMatrix::from_fn(p, p, |i, j| workings.cross.own[i.abs_diff(j)]);
+        let plan = LikelihoodPlan::of_values(coefficients, values, season)?;
+        let (p, count) = (coefficients.ar.len(), plan.layout.count);
+        let own = DMatrix::from_fn(p, p, |i, j| plan.cross.own[i.abs_diff(j)]);
         let first = own.cholesky()?.unpack();
-        let responses = workings.whitened_responses();
-        let covariances = workings.whitened_covariances(&first)?;
+        let responses = plan.whitened_responses();
+        let covariances = plan.whitened_covariances(&first)?;
         let q = coefficients.ma.len();
         let mut all = Self {
             coefficients: coefficients.clone(),
-            grid: workings.grid,
+            layout: plan.layout,
             told: DMatrix::from_fn(q, p, |a, i| covariances[a * p + i]),
             first,
             of_left: vec![0.0; count * p],
@@ -88,7 +88,7 @@ impl Predictor {
             gain: vec![0.0; count * q],
             taken: vec![0.0; count * p],
             variance: vec![0.0; count],
-            steps: workings.into_steps(),
+            steps: plan.into_steps(),
         };
         all.follow(&responses, &covariances)?;
         Some(all)
@@ -112,11 +112,11 @@ impl Predictor {
         let mut moved = DMatrix::<f64>::zeros(p, q);
         let early = 1.0 / self.steps.shares[0];
         let mut unknown = DMatrix::identity(q, q) * early - &self.told * self.told.transpose();
-        for place in 0..self.grid.count {
-            let share = self.steps.shares[place / self.grid.season];
+        for place in 0..self.layout.count {
+            let share = self.steps.shares[place / self.layout.season];
             let c = DVector::from_column_slice(row(covariances, p, place));
             let m = DVector::from_column_slice(row(responses, q, place));
-            let tells = c.iter().any(|value| value.abs() > NOUGHT);
+            let tells = c.iter().any(|value| value.abs() > NEGLIGIBLE);
             if place >= q {
                 let of_left = if tells { solved(&left, &c) } else { DVector::zeros(p) };
                 let of_unknown = moved.tr_mul(&of_left) - &m;
@@ -141,7 +141,7 @@ impl Predictor {
     }
 
     fn whitening(&self) -> Whitening<'_> {
-        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
+        Whitening { layout: self.layout, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
     }
 
     /// One-step errors of a series and their variances.
@@ -163,7 +163,7 @@ impl Predictor {
             .take(early.len())
             .map(|(z, scale)| (z * scale, scale * scale))
             .collect();
-        let x = seasonal_process(&self.coefficients, values, self.grid.count);
+        let x = seasonal_process(&self.coefficients, values, self.layout.count);
         let v = self.whitening().whitened(&x);
         let mut track = Track {
             start: 0,
@@ -174,7 +174,7 @@ impl Predictor {
             v,
         };
         for place in q..q + late.len() {
-            let error = track.v[place] - self.foretold(&track, place);
+            let error = track.v[place] - self.predicted(&track, place);
             self.learn(&mut track, place, error);
             out.push((error, self.variance[place]));
         }
@@ -185,7 +185,7 @@ impl Predictor {
     }
 
     /// The next value of v.
-    fn foretold(&self, track: &Track, place: usize) -> f64 {
+    fn predicted(&self, track: &Track, place: usize) -> f64 {
         dot(row(&self.of_left, self.p(), place), &track.left)
             + dot(row(&self.of_unknown, self.q(), place), &track.unknown)
     }
@@ -205,8 +205,8 @@ impl Predictor {
     fn continue_with(&self, track: &mut Track, error: f64) {
         let place = track.start + track.v.len();
         let Coefficients { ar, ma, seasonal_ar, .. } = &self.coefficients;
-        let (period, season) = (place / self.grid.season, self.grid.season);
-        let v = self.foretold(track, place) + error;
+        let (period, season) = (place / self.layout.season, self.layout.season);
+        let v = self.predicted(track, place) + error;
         track.v.push(v);
         self.learn(track, place, error);
         let back = |values: &[f64], weights: &[f64], step: usize| -> f64 {
@@ -263,22 +263,22 @@ impl Predictor {
     }
 }
 
-impl Workings<'_> {
+impl LikelihoodPlan<'_> {
     /// Responses of x to each of its unknown first values, whitened; for each place in turn.
     fn whitened_responses(&self) -> Vec<f64> {
         let ma = &self.coefficients.ma;
         let white = |place: usize| {
-            let mut raw = vec![0.0; self.grid.count];
+            let mut raw = vec![0.0; self.layout.count];
             raw[place] = 1.0;
             recur_forwards(&mut raw, ma);
             self.whitening().whitened(&raw)
         };
-        across(&(0..ma.len()).flat_map(white).collect::<Vec<_>>(), self.grid.count)
+        across(&(0..ma.len()).flat_map(white).collect::<Vec<_>>(), self.layout.count)
     }
 
     /// Covariances of the whitened x with the whitened first values of w; for each place in turn.
     fn whitened_covariances(&self, first: &DMatrix<f64>) -> Option<Vec<f64>> {
-        let (p, count) = (first.nrows(), self.grid.count);
+        let (p, count) = (first.nrows(), self.layout.count);
         let all = across(&(1..=p).flat_map(|i| self.covariances(i)).collect::<Vec<_>>(), count);
         let mut all = DMatrix::from_vec(p, count, all);
         first.solve_lower_triangular_mut(&mut all).then(|| all.as_slice().to_vec())
@@ -287,7 +287,7 @@ impl Workings<'_> {
     /// Covariances of the whitened x with one of the first values of w.
     fn covariances(&self, i: usize) -> Vec<f64> {
         let (p, until) = (self.coefficients.ar.len(), self.corrections.until);
-        let mut raw = vec![0.0; self.grid.count];
+        let mut raw = vec![0.0; self.layout.count];
         for (place, value) in raw[..until].iter_mut().enumerate() {
             *value = self.cross.above_least(place + p + 1 - i);
         }

@@ -2,12 +2,12 @@
 
 use std::ops::Range;
 
-use super::grid::Grid;
 use super::kernels::{add, subtract_all};
-use super::symmetric::Pairs;
+use super::layout::SeasonLayout;
+use super::symmetric::SymmetricBlocks;
 use crate::num::sum::dot;
 
-/// Profiles over the phases of a season, of two kinds, each of which is nought but in some stretches
+/// Profiles over the phases of a season, of two kinds, each of which is zero but in some stretches
 /// of phases.
 pub(in crate::arima) struct Profiles {
     /// Phases.
@@ -47,9 +47,9 @@ impl Profiles {
     }
 
     /// Products of all pairs, over a whole period and over the last where that is incomplete.
-    pub fn products(&self, grid: Grid) -> Pairs {
-        let mut all = Pairs::new(self.count());
-        let left = grid.left();
+    pub fn products(&self, layout: SeasonLayout) -> SymmetricBlocks {
+        let mut all = SymmetricBlocks::new(self.count());
+        let left = layout.left();
         for i in 0..self.count() {
             let own = self.values(i);
             for j in 0..=i {
@@ -66,8 +66,8 @@ impl Profiles {
     }
 
     /// From the slopes of the products to those of the profiles, one after the other.
-    pub fn products_backwards(&self, of_products: &Pairs, grid: Grid) -> Vec<f64> {
-        let (count, left) = (self.count(), grid.left());
+    pub fn products_backwards(&self, of_products: &SymmetricBlocks, layout: SeasonLayout) -> Vec<f64> {
+        let (count, left) = (self.count(), layout.left());
         let mut out = vec![0.0; self.values.len()];
         let (mut early, mut late) = (vec![0.0; count], vec![0.0; count]);
         for (i, own) in out.chunks_exact_mut(self.width).enumerate() {

@@ -7,14 +7,14 @@ use super::predictor::Predictor;
 pub(in crate::arima) struct Innovation {
     /// Its place.
     pub place: usize,
-    /// Value less what was foretold.
+    /// Value less what was predicted.
     pub error: f64,
     /// Its variance in units of the innovations'.
     pub variance: f64,
 }
 
 /// A diagonal below this is of rounding only.
-const NOUGHT: f64 = 1e-9;
+const NEGLIGIBLE: f64 = 1e-9;
 
 /// One-step errors of a series, each from the values known before it; a missing value has none.
 ///
@@ -66,7 +66,7 @@ impl Triangle {
     fn take(&mut self, mut row: Vec<f64>, mut target: f64) -> Option<(f64, f64)> {
         let mut cosines = 1.0;
         for place in 0..row.len() {
-            if row[place].abs() < NOUGHT {
+            if row[place].abs() < NEGLIGIBLE {
                 continue;
             }
             let Some((pivot, right)) = &mut self.rows[place] else {

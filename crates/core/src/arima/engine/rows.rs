@@ -56,7 +56,7 @@ mod tests {
         a.len() == b.len() && a.iter().zip(b).all(|(a, b)| (a - b).abs() < 1e-12 * (1.0 + b.abs()))
     }
 
-    /// Weights of rows, nought where they would look back beyond the first.
+    /// Weights of rows, zero where they would look back beyond the first.
     fn weights_of(rows: usize, stride: usize) -> Vec<f64> {
         let mut all = NormalStream::new(32, 0).take(rows * stride);
         for (place, weight) in all.iter_mut().enumerate() {

@@ -83,7 +83,7 @@ impl<T: Number> Seasonal<T> {
         &self.weights[start..start + self.reach(step)]
     }
 
-    /// The weights of every step, [`Self::stride`] places for each, nought where it has fewer.
+    /// The weights of every step, [`Self::stride`] places for each, zero where it has fewer.
     pub fn all_weights(&self) -> &[T] {
         &self.weights
     }
@@ -98,7 +98,7 @@ impl<T: Number> Seasonal<T> {
         let mut variance = *own_covariance;
         for j in (1..=behind.len()).rev() {
             let theirs = &earlier[start - j * stride..][..stride];
-            // Where the period before reaches back no further, its weights are nought.
+            // Where the period before reaches back no further, its weights are zero.
             let between = own[j..].iter().zip(theirs).zip(self.variances[..t - j].iter().rev());
             let left = between
                 .fold(behind[j - 1], |left, ((own, theirs), variance)| left - *own * *theirs * *variance);

@@ -1,16 +1,16 @@
 //! The correcting columns over the periods.
 
-use super::grid::{Grid, NOUGHT};
 use super::kernels::add;
-use super::steps::Steps;
-use super::symmetric::Pairs;
+use super::layout::{NEGLIGIBLE, SeasonLayout};
+use super::schedule::WhiteningSchedule;
+use super::symmetric::SymmetricBlocks;
 use super::whitening::Whitening;
 use crate::num::sum::dot;
 
 /// Sequences of numbers over the periods of a season, and what the whitening of the seasonal
 /// process makes of them.
 pub(in crate::arima) struct Sequences {
-    grid: Grid,
+    layout: SeasonLayout,
     /// How many there are.
     pub count: usize,
     /// The first so many go through the autoregressive filter too.
@@ -31,14 +31,14 @@ pub(in crate::arima) struct Sequences {
 
 impl Sequences {
     /// Of `of_x` sequences one after the other in `raw`; beside them those which are one in the
-    /// first period, the second, … and nought elsewhere, `units` of them.
+    /// first period, the second, … and zero elsewhere, `units` of them.
     pub fn new(raw: Vec<f64>, of_x: usize, units: usize, whitening: &Whitening<'_>) -> Self {
-        let (grid, count) = (whitening.grid, of_x + units);
+        let (layout, count) = (whitening.layout, of_x + units);
         let kept = raw.len().checked_div(of_x).unwrap_or(0);
         let echo = if kept > 0 { kept + whitening.ar.len() } else { 0 };
-        let reach = echo.max(units).min(grid.periods());
-        let (filtered, white) = (vec![0.0; count * reach], vec![0.0; count * grid.periods()]);
-        let mut all = Self { grid, count, of_x, raw, kept, reach, filtered, white, over: Vec::new() };
+        let reach = echo.max(units).min(layout.periods());
+        let (filtered, white) = (vec![0.0; count * reach], vec![0.0; count * layout.periods()]);
+        let mut all = Self { layout, count, of_x, raw, kept, reach, filtered, white, over: Vec::new() };
         all.filter(whitening);
         all.whiten(whitening.steps);
         all
@@ -60,8 +60,8 @@ impl Sequences {
         }
     }
 
-    fn whiten(&mut self, steps: &Steps) {
-        let (periods, reach) = (self.grid.periods(), self.reach);
+    fn whiten(&mut self, steps: &WhiteningSchedule) {
+        let (periods, reach) = (self.layout.periods(), self.reach);
         self.over = vec![0.0; self.white.len()];
         let filtered = self.filtered.chunks_exact(reach.max(1));
         let both = self.white.chunks_exact_mut(periods).zip(self.over.chunks_exact_mut(periods));
@@ -74,7 +74,7 @@ impl Sequences {
                 let now = past.fold(rest[0], |now, (weight, earlier)| now - weight * earlier);
                 rest[0] = now;
                 // What has faded for as many periods as are looked back on stays away.
-                quiet = if period >= reach && now.abs() < NOUGHT { quiet + 1 } else { 0 };
+                quiet = if period >= reach && now.abs() < NEGLIGIBLE { quiet + 1 } else { 0 };
                 if quiet > steps.stride {
                     break;
                 }
@@ -86,12 +86,12 @@ impl Sequences {
     }
 
     /// Sums over the periods of products of two over the variance.
-    pub fn products(&self) -> Pairs {
-        let mut all = Pairs::new(self.count);
-        let periods = self.grid.periods().max(1);
+    pub fn products(&self) -> SymmetricBlocks {
+        let mut all = SymmetricBlocks::new(self.count);
+        let periods = self.layout.periods().max(1);
         for (i, one) in self.white.chunks_exact(periods).enumerate() {
             for (j, two) in self.over.chunks_exact(periods).take(i + 1).enumerate() {
-                let (one, last) = one.split_at(self.grid.whole());
+                let (one, last) = one.split_at(self.layout.whole());
                 let both = [dot(one, two), last.first().map_or(0.0, |last| last * two[periods - 1])];
                 all.add_both(i, j, both);
             }
@@ -103,12 +103,12 @@ impl Sequences {
     /// whitening's numbers.
     pub fn whitening_backwards(
         &self,
-        of_products: &Pairs,
+        of_products: &SymmetricBlocks,
         whitening: &Whitening<'_>,
         of_variances: &mut [f64],
         of_weights: &mut [f64],
     ) -> Vec<f64> {
-        let (periods, whole) = (self.grid.periods().max(1), self.grid.whole());
+        let (periods, whole) = (self.layout.periods().max(1), self.layout.whole());
         let mut out = vec![0.0; self.white.len()];
         for (i, own) in out.chunks_exact_mut(periods).enumerate() {
             for (j, over) in self.over.chunks_exact(periods).enumerate() {

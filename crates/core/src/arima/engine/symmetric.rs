@@ -1,13 +1,13 @@
 //! Symmetric matrices of products over whole and incomplete periods.
 
 /// Symmetric matrices, by rows: of all whole periods, and of the last where it is incomplete.
-pub(in crate::arima) struct Pairs {
+pub(in crate::arima) struct SymmetricBlocks {
     size: usize,
     whole: Vec<f64>,
     last: Vec<f64>,
 }
 
-impl Pairs {
+impl SymmetricBlocks {
     pub fn new(size: usize) -> Self {
         Self { size, whole: vec![0.0; size * size], last: vec![0.0; size * size] }
     }

@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::num::rng::NormalStream;
-use crate::verdict::candidates::Kind;
+use crate::verdict::candidates::ModelClass;
 
 fn diagnosed(values: Vec<f64>, season: usize) -> Diagnosis {
     Diagnosis::of(&Series::undated("x", values).into(), season).expect("a diagnosis")
@@ -106,5 +106,5 @@ fn outliers_are_placed_and_gaps_are_counted() {
         SeriesWithGaps { cells, ..SeriesWithGaps::from(Series { start, ..Series::undated("x", vec![0.0]) }) };
     let found = Diagnosis::of(&gappy, 1).expect("a diagnosis");
     assert_eq!((found.observations, found.filled), (150, 2));
-    assert_eq!(found.assessment.verdict.kind, Kind::Stationary);
+    assert_eq!(found.assessment.verdict.kind, ModelClass::Stationary);
 }

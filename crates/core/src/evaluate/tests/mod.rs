@@ -11,7 +11,7 @@ use crate::predictive::Shocks;
 use crate::regressor::{Deterministic, Regressor, RegressorValues, Regressors};
 use crate::series::{Column, Frame, Span};
 use crate::time::Period;
-use crate::transform::{Transformed, UndoError, evaluate_with_gaps, resolve};
+use crate::transform::{InverseError, Transformed, evaluate_with_gaps, resolve};
 
 const LENGTH: usize = 96;
 
@@ -103,10 +103,10 @@ fn paths_follow_their_seed_and_have_the_steps_as_their_middle() {
 fn what_has_no_forecast_says_why() {
     let none = Regressors::default();
     let lossy = next(&transformed("x:abs"), "(0,1,1)", &none, SIX).expect_err("abs has no inverse");
-    assert!(matches!(lossy, AheadError::Undo(UndoError::Lossy(_))), "{lossy:?}");
+    assert!(matches!(lossy, AheadError::Undo(InverseError::Lossy(_))), "{lossy:?}");
     assert!(next(&transformed("x:abs"), "(0,1,1)", &none, AheadOptions { transformed: true, ..SIX }).is_ok());
     let future = next(&transformed("x:per=z"), "(0,1,1)", &none, SIX).expect_err("z is not known ahead");
-    assert!(matches!(future, AheadError::Undo(UndoError::Future { .. })), "{future:?}");
+    assert!(matches!(future, AheadError::Undo(InverseError::Future { .. })), "{future:?}");
     // A column as a regressor ends with the data; a trend does not.
     let target = transformed("x:ln");
     let periods: BTreeMap<Period, f64> =

@@ -260,11 +260,11 @@ fn odd_values_are_replaced_and_named() {
     let frame = frame_of(start, &[("x", &cells)]);
     let mut expression = parse("x:repair").expect("valid");
     let found = resolve(&mut expression, &frame, Span::default(), 4).expect("a search");
-    let [Resolved::Mended(values)] = &found[..] else { panic!("{found:?}") };
+    let [Resolved::Repaired(values)] = &found[..] else { panic!("{found:?}") };
     assert_eq!(values.iter().map(|one| one.0).collect::<Vec<_>>(), [start.offset(30)]);
-    let mended = evaluate(&expression, &frame, Span::default()).expect("values").values;
-    assert!((mended[30] - (30.0 + 30.0 + 1.0)).abs() < 2.0, "{}", mended[30]);
-    assert_eq!(Some(mended[29]), cells[29]);
+    let repaired = evaluate(&expression, &frame, Span::default()).expect("values").values;
+    assert!((repaired[30] - (30.0 + 30.0 + 1.0)).abs() < 2.0, "{}", repaired[30]);
+    assert_eq!(Some(repaired[29]), cells[29]);
     cells[12] = None;
     let holed = frame_of(start, &[("x", &cells)]);
     let refused = resolve(&mut parse("x:repair").expect("valid"), &holed, Span::default(), 4);

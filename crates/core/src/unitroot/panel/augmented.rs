@@ -1,7 +1,7 @@
 //! The panel test augmented by cross-section means.
 
 use super::{PanelTest, PanelTestName};
-use crate::nulldist::{Side, Terms, draw_null, random_walk};
+use crate::nulldist::{Tail, Terms, draw_null, random_walk};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, estimate};
@@ -44,7 +44,7 @@ pub fn cips(series: &[Vec<f64>], terms: Terms, lags: &[usize]) -> Result<PanelTe
         test: PanelTestName::Cips,
         null: Null::UnitRoot,
         statistic,
-        p_value: drawn.p_value(statistic, Side::Lower),
+        p_value: drawn.p_value(statistic, Tail::Lower),
         drawn: Some(drawn.draws()),
     })
 }
@@ -89,7 +89,7 @@ mod tests {
     #[test]
     fn critical_values_are_those_of_the_paper() {
         // Pesaran (2007), table II(b): N = 10, T = 50, constant: 1 % -2.60, 5 % -2.34, 10 % -2.21.
-        let ours = drawn(10, 51).critical_values(Side::Lower).expect("enough");
+        let ours = drawn(10, 51).critical_values(Tail::Lower).expect("enough");
         assert!((ours.one + 2.60).abs() < 0.06, "{ours:?}");
         assert!((ours.five + 2.34).abs() < 0.04, "{ours:?}");
         assert!((ours.ten + 2.21).abs() < 0.04, "{ours:?}");

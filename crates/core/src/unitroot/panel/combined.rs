@@ -1,7 +1,7 @@
 //! Panel tests that combine the tests of the members.
 
 use super::{Member, PanelTest, PanelTestName};
-use crate::nulldist::{Drawn, LagChoice, Quantiles, Side, Statistic, draw_null};
+use crate::nulldist::{Drawn, LagChoice, Quantiles, Statistic, Tail, draw_null};
 use crate::num::{chi_squared, scale};
 use crate::ols::{Bandwidth, autocovariances_examined};
 use crate::unitroot::error::UnitRootError;
@@ -27,7 +27,7 @@ const SEED: u64 = 20_261_134;
 pub fn im_pesaran_shin(members: &[Member]) -> Result<PanelTest, UnitRootError> {
     let nulls = members.iter().map(|member| null_of_root(&member.unit_root)).collect::<Option<Vec<_>>>();
     let mean = mean_of(members.iter().map(|member| member.unit_root.statistic));
-    standardised(&nulls.ok_or(UnitRootError::NoDistribution)?, mean, Side::Lower).map(|(w, p, drawn)| {
+    standardised(&nulls.ok_or(UnitRootError::NoDistribution)?, mean, Tail::Lower).map(|(w, p, drawn)| {
         PanelTest {
             test: PanelTestName::ImPesaranShin,
             null: Null::UnitRoot,
@@ -53,7 +53,7 @@ pub fn hadri(members: &[Member]) -> Result<PanelTest, UnitRootError> {
     let nulls = members.iter().map(|member| null_of_stationarity(&member.stationarity));
     let nulls = nulls.collect::<Option<Vec<_>>>().ok_or(UnitRootError::NoDistribution)?;
     let mean = mean_of(members.iter().map(|member| member.stationarity.statistic));
-    standardised(&nulls, mean, Side::Upper).map(|(z, p, drawn)| PanelTest {
+    standardised(&nulls, mean, Tail::Upper).map(|(z, p, drawn)| PanelTest {
         test: PanelTestName::Hadri,
         null: Null::Stationary,
         statistic: z,
@@ -104,7 +104,7 @@ fn null_of_stationarity(test: &UnitRootTest) -> Option<Quantiles> {
 }
 
 /// The mean less its expectation in units of its spread, its p-value, and the draws.
-fn standardised(nulls: &[Quantiles], mean: f64, side: Side) -> Result<(f64, f64, usize), UnitRootError> {
+fn standardised(nulls: &[Quantiles], mean: f64, side: Tail) -> Result<(f64, f64, usize), UnitRootError> {
     let means = draw_null(DRAWS, SEED, |stream| {
         Some(vec![mean_of(nulls.iter().map(|null| null.at_score(stream.draw())))])
     });

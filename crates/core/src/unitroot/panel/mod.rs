@@ -4,7 +4,7 @@ mod augmented;
 mod combined;
 mod pooled;
 
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 use thiserror::Error;
 
 use super::adf::{AdfOptions, adf};
@@ -89,7 +89,7 @@ pub struct Dependence {
     pub p_value: f64,
 }
 
-/// What the tests are told.
+/// Options of the panel tests.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct PanelOptions {
     /// Terms; a trend where more than half of the series have one, if not given.
@@ -159,7 +159,7 @@ pub fn panel(series: &[Vec<f64>], options: &PanelOptions) -> Result<Panel, Panel
     }
     let refused = |place: usize| move |reason| PanelError::Series { place, reason };
     if observations < 20 {
-        let reason = UnitRootError::Unusable(Unusable::TooShort { observations, needed: 20 });
+        let reason = UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations, needed: 20 });
         return Err(PanelError::Series { place: 0, reason });
     }
     for (place, one) in series.iter().enumerate() {
@@ -297,7 +297,7 @@ mod tests {
         let uneven = vec![one[0].clone(), one[0][..40].to_vec()];
         assert_eq!(panel(&uneven, &options).expect_err("uneven"), PanelError::Lengths);
         let constant = vec![one[0].clone(), vec![3.0; 60]];
-        let reason = UnitRootError::Unusable(Unusable::Constant);
+        let reason = UnitRootError::InvalidSeries(InvalidSeries::Constant);
         assert_eq!(
             panel(&constant, &options).expect_err("constant"),
             PanelError::Series { place: 1, reason }

@@ -1,7 +1,7 @@
 //! The pooled panel test.
 
 use super::{PanelTest, PanelTestName};
-use crate::nulldist::{Drawn, Side, Terms, draws_of, random_walk};
+use crate::nulldist::{Drawn, Tail, Terms, draws_of, random_walk};
 use crate::num::triangular::TriangularFactor;
 use crate::num::{normal, scale};
 use crate::ols::{OlsError, bartlett_variance, estimate};
@@ -46,7 +46,7 @@ pub fn levin_lin_chu(series: &[Vec<f64>], terms: Terms, lags: &[usize]) -> Resul
     let (centre, spread) = drawn.mean_and_sd();
     let statistic = (value - centre) / spread;
     // Sums over many series are nearly normal; the rank holds where there are ranks.
-    let ranked = drawn.p_value(value, Side::Lower);
+    let ranked = drawn.p_value(value, Tail::Lower);
     let p_value = if ranked <= 1.5 / DRAWS as f64 { normal::cdf(statistic).min(ranked) } else { ranked };
     Ok(PanelTest {
         test: PanelTestName::LevinLinChu,

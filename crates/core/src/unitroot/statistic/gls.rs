@@ -5,7 +5,7 @@ use crate::num::sum::dot;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, estimate};
 
-use super::ladder::{chosen_by_maic, ladder, regression};
+use super::lag_regressions::{chosen_by_maic, lag_regressions, regression};
 
 /// How the lags of the family are found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -114,9 +114,9 @@ fn by_maic(x: &[f64], terms: Terms, most: usize) -> Result<usize, OlsError> {
     let beta = estimate(&mut factor)?.coefficients;
     let fitted = |t: usize| (0..count).map(|j| beta[j] * term(j, t, n)).sum::<f64>();
     let detrended: Vec<f64> = x.iter().enumerate().map(|(t, v)| v - fitted(t)).collect();
-    let (rungs, rows) = ladder(&detrended, Terms::None, most)?;
+    let (regressions, rows) = lag_regressions(&detrended, Terms::None, most)?;
     let levels = &detrended[most..n - 1];
-    Ok(chosen_by_maic(&rungs, rows, dot(levels, levels)))
+    Ok(chosen_by_maic(&regressions, rows, dot(levels, levels)))
 }
 
 #[cfg(test)]

@@ -1,7 +1,7 @@
 //! The statistic of Perron's regression.
 
 use super::breaks::rows_before;
-use super::ladder::adf_regression;
+use super::lag_regressions::adf_regression;
 use crate::lag::Criterion;
 use crate::nulldist::{BreakModel, Terms};
 use crate::num::triangular::TriangularFactor;

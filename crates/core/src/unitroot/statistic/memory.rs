@@ -42,7 +42,7 @@ pub fn periodogram(x: &[f64], frequencies: usize) -> Option<Vec<f64>> {
 /// `π / √(24 m)`, the limit, from the spread of the regressor in this sample:
 /// `(π²/6 / Σ (x_j - x̄)²)^{1/2}`.
 ///
-/// `None` where a periodogram ordinate is nought.
+/// `None` where a periodogram ordinate is zero.
 ///
 /// # References
 /// Geweke and Porter-Hudak (1983), *Journal of Time Series Analysis* 4, 221-238; Robinson

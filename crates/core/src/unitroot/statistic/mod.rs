@@ -6,7 +6,7 @@ mod breaks;
 mod gls;
 mod joint;
 mod known_break;
-mod ladder;
+mod lag_regressions;
 mod lagrange;
 mod memory;
 mod phillips_perron;
@@ -19,7 +19,9 @@ pub use breaks::{BreakSearch, break_search, least_residual_date};
 pub use gls::{GlsLags, GlsStatistics, gls_statistics};
 pub use joint::wald_f;
 pub use known_break::{known_break, known_break_lags};
-pub use ladder::{Rung, adf_regression, chosen_by_maic, chosen_by_t, ladder, level_squares};
+pub use lag_regressions::{
+    LagRegression, adf_regression, chosen_by_maic, chosen_by_t, lag_regressions, level_squares,
+};
 pub use lagrange::{LagrangeModel, LagrangeSearch, lagrange_lags, lagrange_search};
 pub use memory::{Memory, local_whittle, log_periodogram, memory_bandwidth, periodogram};
 pub use phillips_perron::{FirstOrder, PhillipsPerron, phillips_perron};

@@ -4,7 +4,7 @@ use crate::nulldist::Terms;
 use crate::num::sum::dot;
 use crate::ols::{Bandwidth, OlsError, bartlett_variance, estimate};
 
-use super::ladder::regression;
+use super::lag_regressions::regression;
 use super::quadratic::{quadratic_bandwidth, quadratic_variance};
 
 /// The two statistics of Phillips and Perron.

@@ -8,14 +8,14 @@ use crate::corr::lagged_products;
 fn weight(x: f64) -> f64 {
     let angle = 1.2 * PI * x;
     if angle.abs() < 1e-4 {
-        // The series of sin and cos about nought.
+        // The series of sin and cos about zero.
         return 1.0 - angle * angle / 10.0;
     }
     3.0 / (angle * angle) * (angle.sin() / angle - angle.cos())
 }
 
 /// Long-run variance of values with zero mean with quadratic-spectral weights
-/// `γ₀ + 2 Σ k(j/l) γ_j`, divisor n; with a bandwidth of nought the variance alone.
+/// `γ₀ + 2 Σ k(j/l) γ_j`, divisor n; with a bandwidth of zero the variance alone.
 ///
 /// # Numerics
 /// All n - 1 lags have a weight: their products by FFT for long series.

@@ -86,7 +86,7 @@ fn residuals(x: &[f64], waves: &[Vec<f64>], season: usize, trend: bool) -> Resul
     Ok((1..n).map(|t| x[t] - fitted(t)).collect())
 }
 
-/// Running sums of wave times residual, from nought: a row for each time, a column each wave.
+/// Running sums of wave times residual, from zero: a row for each time, a column each wave.
 fn partial_sums(residuals: &[f64], waves: &[Vec<f64>], season: usize) -> DMatrix<f64> {
     let mut sums = DMatrix::zeros(waves.len(), residuals.len() + 1);
     for (row, e) in residuals.iter().enumerate() {

@@ -1,4 +1,4 @@
-//! The short-run dynamics that every story is averaged over.
+//! The short-run dynamics that every model is averaged over.
 
 use std::f64::consts::PI;
 
@@ -15,7 +15,7 @@ pub struct Weighted {
     pub cycle: Option<f64>,
 }
 
-/// Largest roots of a stationary story.
+/// Largest roots of a stationary model.
 const INSIDE: [(f64, f64); 9] = [
     (0.0, 0.17),
     (0.25, 0.16),
@@ -59,7 +59,7 @@ const SECOND_MOVING: f64 = 0.05;
 const SEASONAL: f64 = 0.25;
 const SEASONAL_MOVING: [f64; 4] = [-0.8, -0.5, -0.25, 0.4];
 
-/// Dynamics of a stationary story.
+/// Dynamics of a stationary model.
 pub fn inside(season: Option<usize>) -> Vec<Weighted> {
     let mut all = Vec::new();
     for (rho, weight) in INSIDE {
@@ -76,7 +76,7 @@ pub fn inside(season: Option<usize>) -> Vec<Weighted> {
     all
 }
 
-/// Dynamics of a story with a unit root.
+/// Dynamics of a model with a unit root.
 pub fn outside(season: Option<usize>) -> Vec<Weighted> {
     let mut all = around(UNIT, 1.0, season);
     let each = CYCLE / (MODULI.len() * ANGLES.len()) as f64;

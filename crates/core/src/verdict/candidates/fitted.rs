@@ -1,6 +1,6 @@
 //! The deterministic part of a series under a candidate model.
 
-use super::table::{CandidateModel, Kind};
+use super::table::{CandidateModel, ModelClass};
 use crate::num::scale;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::estimate;
@@ -11,7 +11,7 @@ use crate::ols::estimate;
 pub fn fixed_part(y: &[f64], model: CandidateModel, before: Option<usize>) -> Option<Vec<f64>> {
     match model {
         CandidateModel::RandomWalk | CandidateModel::TwiceIntegrated => None,
-        _ if model.kind() == Kind::UnitRoot => walked(y, model, before),
+        _ if model.kind() == ModelClass::UnitRoot => walked(y, model, before),
         _ => regressed(y, model, before),
     }
 }

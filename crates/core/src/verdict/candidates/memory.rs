@@ -1,18 +1,18 @@
-//! Long memory, weighed beside the stories.
+//! Long memory, weighed beside the models.
 
 use crate::num::scale;
 
 /// Orders that are tried.
 const ORDERS: [f64; 7] = [0.15, 0.20, 0.25, 0.30, 0.35, 0.40, 0.45];
 /// Shorter series tell long memory from a root near one hardly ever.
-pub const FEWEST: usize = 200;
+pub const MIN_OBSERVATIONS_LONG_MEMORY: usize = 200;
 /// In longer ones the recursion is too dear.
 const LONGEST: usize = 2_000;
 
 /// Fractional noise about a mean, over the orders tried.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct FractionalNoise {
-    /// The averaged restricted likelihood, on the scale of the stories'.
+    /// The averaged restricted likelihood, on the scale of the models'.
     pub likelihood: f64,
     /// Mean of the order, weighted by likelihood.
     pub d: f64,
@@ -24,7 +24,7 @@ pub struct FractionalNoise {
 /// above 2,000.
 ///
 /// # Formula
-/// As for the stories; the filter of each order by the recursion of Durbin and Levinson on
+/// As for the models; the filter of each order by the recursion of Durbin and Levinson on
 /// `γ_k = γ_{k-1} (k - 1 + d) / (k - d)`.
 ///
 /// # Numerics
@@ -34,7 +34,7 @@ pub struct FractionalNoise {
 /// Granger and Joyeux (1980), *Journal of Time Series Analysis* 1, 15-29; Hosking (1981),
 /// *Biometrika* 68, 165-176.
 pub fn fractional_noise(y: &[f64]) -> Option<FractionalNoise> {
-    if !(FEWEST..=LONGEST).contains(&y.len()) {
+    if !(MIN_OBSERVATIONS_LONG_MEMORY..=LONGEST).contains(&y.len()) {
         return None;
     }
     let deviations = scale::deviations(y);

@@ -12,7 +12,7 @@ mod weigh;
 pub(super) use dynamics::{UNIT, times};
 pub use fitted::fixed_part;
 pub use memory::{FractionalNoise, fractional_noise};
-pub use table::{CandidateModel, Kind};
+pub use table::{CandidateModel, ModelClass};
 pub use weigh::{
     CandidateProbability, CandidateWeights, Cycle, Evidence, LongMemory, evidence, weigh_candidates,
 };

@@ -35,7 +35,7 @@ pub enum CandidateModel {
 
 /// What kind of series a model generates.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Kind {
+pub enum ModelClass {
     /// Stationary about a mean.
     Stationary,
     /// Stationary about a trend.
@@ -48,7 +48,7 @@ pub enum Kind {
     Broken,
 }
 
-impl Kind {
+impl ModelClass {
     /// All of them.
     pub const ALL: [Self; 5] =
         [Self::Stationary, Self::TrendStationary, Self::UnitRoot, Self::TwoUnitRoots, Self::Broken];
@@ -78,7 +78,7 @@ pub(super) enum Judged {
 
 /// A deterministic column of a model; its number is its place beside the series, which is column 0.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Column {
+pub(super) enum DesignColumn {
     Constant = 1,
     Trend = 2,
     /// A step at each of the dates.
@@ -110,9 +110,9 @@ pub(super) enum DateRule {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Definition {
     pub model: CandidateModel,
-    pub kind: Kind,
+    pub kind: ModelClass,
     pub judged: Judged,
-    pub columns: &'static [Column],
+    pub columns: &'static [DesignColumn],
     /// None without a break.
     pub date: Option<DateRule>,
     /// Prior log odds: a constant, and per unit of `ln(n/200)`.
@@ -122,65 +122,73 @@ pub(super) struct Definition {
 /// A model judged by the likelihood of the level.
 const fn level(
     model: CandidateModel,
-    kind: Kind,
-    columns: &'static [Column],
+    kind: ModelClass,
+    columns: &'static [DesignColumn],
     date: Option<DateRule>,
     prior: [f64; 2],
 ) -> Definition {
     let judged = match kind {
-        Kind::UnitRoot | Kind::TwoUnitRoots => Judged::Integrated,
-        Kind::Stationary | Kind::TrendStationary | Kind::Broken => Judged::Stationary,
+        ModelClass::UnitRoot | ModelClass::TwoUnitRoots => Judged::Integrated,
+        ModelClass::Stationary | ModelClass::TrendStationary | ModelClass::Broken => Judged::Stationary,
     };
     Definition { model, kind, judged, columns, date, prior }
 }
 
 use CandidateModel as M;
-use Column::{BothRamp, BothStep, Constant, MeanLevelStep, SlopeRamp, Trend, TrendLevelStep, WalkLevelStep};
 use DateRule::{LargestChange, MeanLevel, TrendBoth, TrendLevel, TrendSlope};
+use DesignColumn::{
+    BothRamp, BothStep, Constant, MeanLevelStep, SlopeRamp, Trend, TrendLevelStep, WalkLevelStep,
+};
 
 /// Every candidate model. The prior log odds were fitted by `kandrel-nulls prices` to the probability that the true
 /// kind gets on series of random parameters.
 pub(super) const TABLE: [Definition; 12] = [
-    level(M::Mean, Kind::Stationary, &[Constant], None, [0.00, 0.00]),
-    level(M::Trend, Kind::TrendStationary, &[Constant, Trend], None, [-3.89, -0.67]),
-    level(M::RandomWalk, Kind::UnitRoot, &[Constant], None, [-1.44, -0.46]),
-    level(M::RandomWalkWithDrift, Kind::UnitRoot, &[Constant, Trend], None, [-3.56, -0.58]),
+    level(M::Mean, ModelClass::Stationary, &[Constant], None, [0.00, 0.00]),
+    level(M::Trend, ModelClass::TrendStationary, &[Constant, Trend], None, [-3.89, -0.67]),
+    level(M::RandomWalk, ModelClass::UnitRoot, &[Constant], None, [-1.44, -0.46]),
+    level(M::RandomWalkWithDrift, ModelClass::UnitRoot, &[Constant, Trend], None, [-3.56, -0.58]),
     Definition {
         judged: Judged::ByRootInChanges,
-        ..level(M::TwiceIntegrated, Kind::TwoUnitRoots, &[Constant, Trend], None, [-1.30, 0.86])
+        ..level(M::TwiceIntegrated, ModelClass::TwoUnitRoots, &[Constant, Trend], None, [-1.30, 0.86])
     },
-    level(M::MeanWithLevelBreak, Kind::Broken, &[Constant, MeanLevelStep], Some(MeanLevel), [-10.53, -3.07]),
+    level(
+        M::MeanWithLevelBreak,
+        ModelClass::Broken,
+        &[Constant, MeanLevelStep],
+        Some(MeanLevel),
+        [-10.53, -3.07],
+    ),
     level(
         M::TrendWithLevelBreak,
-        Kind::Broken,
+        ModelClass::Broken,
         &[Constant, Trend, TrendLevelStep],
         Some(TrendLevel),
         [-13.81, -2.85],
     ),
     level(
         M::TrendWithBothBreaks,
-        Kind::Broken,
+        ModelClass::Broken,
         &[Constant, Trend, BothStep, BothRamp],
         Some(TrendBoth),
         [-24.08, -8.27],
     ),
     level(
         M::TrendWithSlopeBreak,
-        Kind::Broken,
+        ModelClass::Broken,
         &[Constant, Trend, SlopeRamp],
         Some(TrendSlope),
         [-11.03, -0.76],
     ),
     level(
         M::RandomWalkWithLevelBreak,
-        Kind::UnitRoot,
+        ModelClass::UnitRoot,
         &[Constant, WalkLevelStep],
         Some(LargestChange),
         [-14.39, -4.41],
     ),
     level(
         M::DriftWithLevelBreak,
-        Kind::UnitRoot,
+        ModelClass::UnitRoot,
         &[Constant, Trend, WalkLevelStep],
         Some(LargestChange),
         [-16.84, -5.75],
@@ -189,7 +197,7 @@ pub(super) const TABLE: [Definition; 12] = [
         judged: Judged::ByStepInChanges,
         ..level(
             M::DriftWithSlopeBreak,
-            Kind::UnitRoot,
+            ModelClass::UnitRoot,
             &[Constant, Trend, SlopeRamp],
             Some(TrendSlope),
             [-2.60, 1.80],
@@ -209,7 +217,7 @@ impl CandidateModel {
     }
 
     /// Its kind.
-    pub fn kind(self) -> Kind {
+    pub fn kind(self) -> ModelClass {
         self.definition().kind
     }
 
@@ -269,16 +277,22 @@ mod tests {
             // A break has a date and a column, and a column of a break has a date.
             assert_eq!(definition.date.is_some(), model.has_step() || model.has_ramp(), "{model:?}");
             assert_eq!(
-                model.kind() == Kind::Broken,
+                model.kind() == ModelClass::Broken,
                 definition.date.is_some() && definition.judged == Judged::Stationary
             );
             assert_eq!(definition.places().first(), Some(&1));
         }
         assert_eq!(all.len(), 12);
-        let priors = |kind: Kind| all.iter().filter(|model| model.kind() == kind).count();
+        let priors = |kind: ModelClass| all.iter().filter(|model| model.kind() == kind).count();
         assert_eq!(
-            [Kind::Stationary, Kind::TrendStationary, Kind::UnitRoot, Kind::TwoUnitRoots, Kind::Broken]
-                .map(priors),
+            [
+                ModelClass::Stationary,
+                ModelClass::TrendStationary,
+                ModelClass::UnitRoot,
+                ModelClass::TwoUnitRoots,
+                ModelClass::Broken
+            ]
+            .map(priors),
             [1, 1, 5, 1, 4]
         );
     }

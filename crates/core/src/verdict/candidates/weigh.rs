@@ -4,7 +4,7 @@ use super::dates::{break_date, largest_change};
 use super::dynamics::{UNIT, Weighted, inside, outside};
 use super::likelihood::{Averaged, averaged, innovations, refined};
 use super::memory::fractional_noise;
-use super::table::{CandidateModel, DateRule, Definition, Judged, Kind, TABLE};
+use super::table::{CandidateModel, DateRule, Definition, Judged, ModelClass, TABLE};
 use super::tails::heavy_tails;
 use crate::arma::Mixture;
 use crate::nulldist::BreakModel;
@@ -191,7 +191,7 @@ impl Weighing {
         let place = place_of(definition.model);
         match definition.judged {
             // About a break, a root near one is a random walk by another name.
-            Judged::Stationary if definition.kind == Kind::Broken => {
+            Judged::Stationary if definition.kind == ModelClass::Broken => {
                 self.stationary.averaged_where(place, settled)
             }
             Judged::Stationary => self.stationary.models[place],
@@ -331,7 +331,7 @@ fn shares(all: &[Evidence]) -> Option<Vec<CandidateProbability>> {
 /// The probability of every kind as it is, shared among its models by their own evidence.
 fn shares_in_kinds(all: &[CandidateProbability], evidence: &[Evidence]) -> Vec<CandidateProbability> {
     let mut shared: Vec<CandidateProbability> = Vec::with_capacity(all.len());
-    for kind in Kind::ALL {
+    for kind in ModelClass::ALL {
         let total: f64 = all.iter().filter(|one| one.model.kind() == kind).map(|one| one.probability).sum();
         let own: Vec<Evidence> = evidence.iter().filter(|one| one.model.kind() == kind).copied().collect();
         let within = shares(&own).unwrap_or_default().into_iter();
@@ -405,20 +405,20 @@ impl Dates {
 
 impl CandidateWeights {
     /// The probability of a kind.
-    pub fn probability(&self, kind: Kind) -> f64 {
+    pub fn probability(&self, kind: ModelClass) -> f64 {
         self.candidates.iter().filter(|one| one.model.kind() == kind).map(|one| one.probability).sum()
     }
 
     /// The most probable kind.
-    pub fn kind(&self) -> Kind {
-        Kind::ALL
+    pub fn kind(&self) -> ModelClass {
+        ModelClass::ALL
             .into_iter()
             .max_by(|a, b| self.probability(*a).total_cmp(&self.probability(*b)))
-            .unwrap_or(Kind::Stationary)
+            .unwrap_or(ModelClass::Stationary)
     }
 
     /// The most probable model of a kind.
-    pub fn best_of(&self, kind: Kind) -> Option<CandidateProbability> {
+    pub fn best_of(&self, kind: ModelClass) -> Option<CandidateProbability> {
         self.candidates.iter().find(|one| one.model.kind() == kind).copied()
     }
 

@@ -4,7 +4,7 @@
 pub(super) struct Detrended {
     /// How many stretches there are.
     count: usize,
-    /// Where each stretch begins: nought and the breaks.
+    /// Where each stretch begins: zero and the breaks.
     pub starts: [usize; 3],
     /// Mean change of each stretch.
     pub means: [f64; 3],

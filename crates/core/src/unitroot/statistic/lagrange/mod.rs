@@ -22,7 +22,7 @@ pub struct LagrangeSearch {
     pub before: Vec<usize>,
 }
 
-/// What the search is told.
+/// Options of the search for break dates.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct LagrangeModel {
     /// Whether the slope changes with the level.
@@ -38,13 +38,13 @@ pub struct LagrangeModel {
 ///
 /// # Formula
 /// With `Z_t` the trend, a step `DU_j` and (where the slope changes) a ramp `DT_j` from each
-/// break: δ̃ from `Δy_t` on `ΔZ_t`, `S̃_t = Σ_{i≤t} (Δy_i - δ̃'ΔZ_i)` from nought, and the
+/// break: δ̃ from `Δy_t` on `ΔZ_t`, `S̃_t = Σ_{i≤t} (Δy_i - δ̃'ΔZ_i)` from zero, and the
 /// t-ratio of φ in `Δy_t = δ'ΔZ_t + φ S̃_{t-1} + Σ_{i≤p} γ_i ΔS̃_{t-i} + e_t`.
 ///
 /// Breaks lie at least `fewest` observations from either end and from each other.
 ///
 /// # Numerics
-/// A step's change is one at its date and nought elsewhere: it takes that row out. A ramp's
+/// A step's change is one at its date and zero elsewhere: it takes that row out. A ramp's
 /// change is a mean of its own from there on. So all sums are over stretches of the series,
 /// differences of running sums, but for the `p` rows after each break. A date costs
 /// `p³` steps whatever n is; one break costs `n p³`, two `n² p³ / 4`. Some dates are tried side by

@@ -19,9 +19,9 @@ pub(super) fn triangle(i: usize) -> usize {
 
 impl Products {
     pub fn new(width: usize) -> Self {
-        let nought = [0.0; LANES];
-        let (sums, pairs) = (vec![nought; width], vec![nought; triangle(width)]);
-        Self { width, rows: nought, sums, pairs, column: Vec::with_capacity(width) }
+        let zero = [0.0; LANES];
+        let (sums, pairs) = (vec![zero; width], vec![zero; triangle(width)]);
+        Self { width, rows: zero, sums, pairs, column: Vec::with_capacity(width) }
     }
 
     pub fn clear(&mut self) {
@@ -30,7 +30,7 @@ impl Products {
         self.pairs.fill([0.0; LANES]);
     }
 
-    /// One row, or none where `used` is nought rather than one.
+    /// One row, or none where `used` is zero rather than one.
     pub fn add_row(&mut self, row: &[Lanes], used: Lanes) {
         self.rows = lanes(|l| self.rows[l] + used[l]);
         let mut rest = self.pairs.as_mut_slice();

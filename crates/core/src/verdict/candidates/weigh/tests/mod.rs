@@ -108,8 +108,8 @@ fn by_dense(model: CandidateModel, before: Option<usize>, x: &[f64]) -> f64 {
     match model {
         CandidateModel::TwiceIntegrated => drift() + of_changes(&outer, None, false),
         CandidateModel::DriftWithSlopeBreak => drift() + of_changes(&inner, before, true),
-        _ if model.kind() == Kind::UnitRoot => level(&outer, model, false),
-        _ => level(&inner, model, model.kind() == Kind::Broken),
+        _ if model.kind() == ModelClass::UnitRoot => level(&outer, model, false),
+        _ => level(&inner, model, model.kind() == ModelClass::Broken),
     }
 }
 
@@ -172,7 +172,7 @@ fn own_process(model: CandidateModel, seed: u64, n: usize) -> Vec<f64> {
 fn each_candidate_is_found_in_series_of_its_own() {
     let series = 12;
     for model in CandidateModel::all() {
-        let mut kinds: Vec<Kind> = Vec::new();
+        let mut kinds: Vec<ModelClass> = Vec::new();
         for seed in 0..series {
             let found = weigh_candidates(&own_process(model, seed, 160), None).expect("enough values");
             let total: f64 = found.candidates.iter().map(|one| one.probability).sum();

@@ -11,7 +11,7 @@ use kandrel_core::unitroot::{
     hegy, kpss, lee_strazicich, perron, pp, zivot_andrews,
 };
 
-use crate::roots::seasonal_sums;
+use crate::sim_hegy::seasonal_sums;
 use crate::size::{self, Case};
 use crate::verdicts::cumulated;
 

@@ -6,7 +6,7 @@ use kandrel_core::nulldist::{BreakModel, LagrangeCase, Statistic, random_walk};
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{LagrangeModel, break_search_with_lags, lagrange_search_with_lags};
 
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// One break, both tests.
 pub struct SearchedBreakSimulator {
@@ -43,10 +43,10 @@ impl Simulator for SearchedPairSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let lags = default_max_lags(self.n);
         cases(true)
-            .map(|case| Cell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags })
+            .map(|case| SimulationCell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags })
             .collect()
     }
 
@@ -60,12 +60,14 @@ impl Simulator for SearchedBreakSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let lags = default_max_lags(self.n);
-        let breaks = BreakModel::ALL
-            .map(|model| Cell { family: Statistic::ZivotAndrews(model).searched(Criterion::Aic), lags });
+        let breaks = BreakModel::ALL.map(|model| SimulationCell {
+            family: Statistic::ZivotAndrews(model).searched(Criterion::Aic),
+            lags,
+        });
         let lagrange = cases(false)
-            .map(|case| Cell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags });
+            .map(|case| SimulationCell { family: Statistic::Lagrange(case).searched(Criterion::Aic), lags });
         breaks.into_iter().chain(lagrange).collect()
     }
 

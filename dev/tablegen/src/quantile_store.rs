@@ -1,4 +1,4 @@
-//! Keeps simulated quantiles in a file, so that a surface can be fitted anew
+//! Keeps simulated quantiles in a file, so that a surface can be fitted again
 //! without simulating again.
 
 use std::fmt::Write as _;
@@ -7,7 +7,7 @@ use std::path::Path;
 
 use kandrel_core::nulldist::{Family, LEVEL_COUNT};
 
-use crate::sample::{Cell, Point};
+use crate::sample::{Point, SimulationCell};
 
 /// One line per cell: family, lags, observations, quantiles, errors.
 pub fn save(file: &Path, points: &[Point]) -> Result<(), String> {
@@ -44,7 +44,7 @@ fn parse(line: &str, families: &[Family]) -> Option<Point> {
     let values: Vec<f64> = fields.map(|field| field.parse().ok()).collect::<Option<_>>()?;
     let (quantiles, errors) = values.split_at_checked(LEVEL_COUNT)?;
     (errors.len() == LEVEL_COUNT).then(|| Point {
-        cell: Cell { family, lags },
+        cell: SimulationCell { family, lags },
         observations,
         quantiles: quantiles.to_vec(),
         errors: errors.to_vec(),
@@ -58,7 +58,7 @@ mod tests {
 
     #[test]
     fn what_is_saved_comes_back() {
-        let cell = Cell { family: Statistic::Adf(Terms::Trend).given(), lags: 4 };
+        let cell = SimulationCell { family: Statistic::Adf(Terms::Trend).given(), lags: 4 };
         let rising = |step: f64| (0..LEVEL_COUNT).map(|k| step * k as f64 / 7.0).collect::<Vec<_>>();
         let point = Point { cell, observations: 55, quantiles: rising(-1.0), errors: rising(1e-4) };
         let file = std::env::temp_dir().join(format!("kandrel-null-quantiles-{}.csv", std::process::id()));

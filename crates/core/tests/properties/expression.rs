@@ -3,7 +3,7 @@
 use kandrel_core::expr::{self, with_steps};
 use kandrel_core::series::{Column, Frame, Span};
 use kandrel_core::time::Period;
-use kandrel_core::transform::{Undoing, evaluate_with_gaps};
+use kandrel_core::transform::{InverseTransform, evaluate_with_gaps};
 use proptest::prelude::*;
 
 const LENGTH: usize = 48;
@@ -129,7 +129,7 @@ proptest! {
     )) {
         let whole = expr::parse(&format!("{bare}:{steps}")).expect("an expression");
         let frame = frame();
-        let undoing = Undoing::new(&whole, &frame, Span::default()).expect("steps that can be undone");
+        let undoing = InverseTransform::new(&whole, &frame, Span::default()).expect("steps that can be undone");
         let (before, after) = (cells(&bare), cells(&format!("{bare}:{steps}")));
         for row in 0..LENGTH {
             prop_assert_eq!(undoing.own_value(row).is_some(), before[row].is_some());

@@ -62,7 +62,7 @@ fn close(ours: f64, plain: f64) {
     assert!((ours - plain).abs() < 1e-8 * plain.abs().max(1.0), "{ours} {plain}");
 }
 
-/// The e shifted by some places, nought before the first.
+/// The e shifted by some places, zero before the first.
 fn shifted(e: &[f64], lag: usize) -> Vec<f64> {
     (0..e.len()).map(|t| if t >= lag { e[t - lag] } else { 0.0 }).collect()
 }

@@ -1,4 +1,4 @@
-//! How often the search for odd values is right on seasonal series of known noise.
+//! How often the search for outliers is right on seasonal series of known noise.
 
 use std::f64::consts::TAU;
 use std::fmt::Write as _;
@@ -61,10 +61,10 @@ fn search(y: &[f64]) -> Option<Outliers> {
 /// The section of the validation report.
 pub fn section(draws: u64) -> String {
     let mut out = format!(
-        "## How often odd values are found, and found where there are none\n\n\
+        "## How often outliers are found, and found where there are none\n\n\
          {draws} seasonal series (s = 12, a trend, noise of standard deviation one; steps of one for the walk), searched \
          as `outliers` does by default; then the same with one value moved by five, and with a level shift of five in the \
-         middle. False marks are those a series without odd values, as a mean.\n\n\
+         middle. False marks are those a series without outliers, as a mean.\n\n\
          | noise | n | false marks | of these shifts | value of 5 found | shift of 5 found, within one period |\n\
          | --- | ---: | ---: | ---: | ---: | ---: |\n"
     );
@@ -81,7 +81,7 @@ fn row(out: &mut String, noise: Noise, n: usize, draws: u64) {
     let marks = |stream: u64, shifts_only: bool| {
         let found = search(&clean(noise, n, stream));
         let counted = |kind: EventKind| !shifts_only || kind == EventKind::LevelShift;
-        found.map_or(0, |found| found.marked().filter(|odd| counted(odd.kind)).count())
+        found.map_or(0, |found| found.marked().filter(|one| counted(one.kind)).count())
     };
     let mean =
         |shifts_only| streams().map(|stream| marks(stream, shifts_only)).sum::<usize>() as f64 / draws as f64;
@@ -90,14 +90,14 @@ fn row(out: &mut String, noise: Noise, n: usize, draws: u64) {
     let value_found = |stream: &u64| {
         let mut y = clean(noise, n, *stream);
         y[place(*stream)] += 5.0;
-        search(&y).is_some_and(|found| found.marked().any(|odd| odd.place == place(*stream)))
+        search(&y).is_some_and(|found| found.marked().any(|one| one.place == place(*stream)))
     };
     let shift_found = |stream: &u64| {
         let mut y = clean(noise, n, *stream);
         y[n / 2..].iter_mut().for_each(|value| *value += 5.0);
         let near = |place: usize| place.abs_diff(n / 2) <= 1;
         let is = |kind: EventKind| kind == EventKind::LevelShift;
-        search(&y).is_some_and(|found| found.marked().any(|odd| near(odd.place) && is(odd.kind)))
+        search(&y).is_some_and(|found| found.marked().any(|one| near(one.place) && is(one.kind)))
     };
     let share = |count: usize| 100.0 * count as f64 / draws as f64;
     // Writing to a string cannot fail.

@@ -3,7 +3,7 @@
 use super::seasonal::Seasonal;
 
 /// The numbers that whiten a seasonal process, written out for each period.
-pub(in crate::arima) struct Steps {
+pub(in crate::arima) struct WhiteningSchedule {
     /// Places kept for the weights of each period.
     pub stride: usize,
     /// The first periods, which are whitened as they are.
@@ -16,7 +16,7 @@ pub(in crate::arima) struct Steps {
     pub shares: Vec<f64>,
 }
 
-impl Steps {
+impl WhiteningSchedule {
     pub fn new(seasonal: &Seasonal<f64>, periods: usize) -> Self {
         let (stride, settled) = (seasonal.stride(), seasonal.settled().min(periods.saturating_sub(1)));
         let mut behind = Vec::with_capacity(periods * stride);

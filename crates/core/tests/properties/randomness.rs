@@ -1,13 +1,13 @@
 //! Laws of tests of randomness.
 
 use kandrel_core::corr::{AcfOptions, acf, acf_with_gaps};
-use kandrel_core::randomness::{Battery, BatteryOptions, battery, holm};
+use kandrel_core::randomness::{RandomnessOptions, RandomnessTests, holm, randomness_tests};
 use proptest::prelude::*;
 
 use crate::{agree, moved, series};
 
-fn all(y: &[f64]) -> Battery {
-    battery(y, &BatteryOptions::default()).expect("long enough")
+fn all(y: &[f64]) -> RandomnessTests {
+    randomness_tests(y, &RandomnessOptions::default()).expect("long enough")
 }
 
 proptest! {

@@ -53,9 +53,9 @@ fn rolling_errors_are_those_of_forecasts_from_each_origin() {
         // The last value known: from the last origin only one more is.
         let last = n - 1 - (origins - origin);
         let words = format!("forecast a.csv x --model {model} --ahead {ahead} --sample ..{}", period(last));
-        let foretold = result(&folder, &words);
+        let predicted = result(&folder, &words);
         let known =
-            foretold["steps"].as_array().expect("steps").iter().filter(|step| !step["actual"].is_null());
+            predicted["steps"].as_array().expect("steps").iter().filter(|step| !step["actual"].is_null());
         for ((sum, count), step) in squares.iter_mut().zip(known) {
             *sum += (number(&step["actual"]) - number(&step["point"])).powi(2);
             *count += 1.0;

@@ -7,7 +7,7 @@ use crate::num::{scale, student};
 
 /// How the spread of a series goes with its level.
 #[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
-pub struct Spread {
+pub struct VarianceLevelRelation {
     /// Stretches compared.
     pub stretches: usize,
     /// Observations in each.
@@ -20,13 +20,13 @@ pub struct Spread {
     /// Two-sided p-value of b = 0, Student's distribution.
     pub p_value: f64,
     /// What follows.
-    pub advice: SpreadAdvice,
+    pub advice: TransformationAdvice,
 }
 
 /// What to do about the spread.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
-pub enum SpreadAdvice {
+pub enum TransformationAdvice {
     /// Nothing: no dependence on the level is seen.
     None,
     /// Take logarithms: the spread is in proportion to the level.
@@ -42,7 +42,7 @@ pub enum SpreadAdvice {
 }
 
 /// Fewest stretches to compare.
-const FEWEST: usize = 6;
+const MIN_SEGMENTS: usize = 6;
 /// Stretches without a season are so long.
 const LENGTH: usize = 8;
 /// A season shorter than this makes too short a stretch.
@@ -65,11 +65,11 @@ const STEADY: f64 = 1.5;
 ///
 /// # Returns
 /// `None` if the series has fewer than six stretches with any spread, or one level only.
-pub fn spread(y: &[f64], season: usize) -> Option<Spread> {
+pub fn variance_level(y: &[f64], season: usize) -> Option<VarianceLevelRelation> {
     let length = if season >= SHORTEST { season } else { LENGTH };
     let all: Vec<(f64, f64)> =
         y.rchunks_exact(length).map(level_and_spread).filter(|(_, s)| *s > 0.0).collect();
-    if all.len() < FEWEST {
+    if all.len() < MIN_SEGMENTS {
         return None;
     }
     let positive = y.iter().all(|value| *value > 0.0);
@@ -89,15 +89,15 @@ pub fn spread(y: &[f64], season: usize) -> Option<Spread> {
         levels.iter().fold((f64::INFINITY, 0.0_f64), |(a, b), level| (a.min(*level), b.max(*level)));
     let steady = positive && high < STEADY * low;
     let advice = match (p_value <= LEVEL, line.slope > 0.0, positive, near_one) {
-        (false, ..) => SpreadAdvice::None,
-        _ if steady => SpreadAdvice::LevelConstant,
-        (true, false, ..) => SpreadAdvice::Falls,
-        (true, true, false, _) => SpreadAdvice::IncreasingNonpositive,
-        (true, true, true, true) => SpreadAdvice::Logarithm,
-        (true, true, true, false) => SpreadAdvice::BoxCox,
+        (false, ..) => TransformationAdvice::None,
+        _ if steady => TransformationAdvice::LevelConstant,
+        (true, false, ..) => TransformationAdvice::Falls,
+        (true, true, false, _) => TransformationAdvice::IncreasingNonpositive,
+        (true, true, true, true) => TransformationAdvice::Logarithm,
+        (true, true, true, false) => TransformationAdvice::BoxCox,
     };
     let Line { slope: exponent, std_error } = line;
-    Some(Spread { stretches: all.len(), length, exponent, std_error, p_value, advice })
+    Some(VarianceLevelRelation { stretches: all.len(), length, exponent, std_error, p_value, advice })
 }
 
 fn level_and_spread(stretch: &[f64]) -> (f64, f64) {
@@ -147,24 +147,27 @@ mod tests {
     fn the_exponent_is_found_and_the_advice_follows() {
         let (mut even, mut logarithm, mut root) = (0, 0, 0);
         for stream in 0..100 {
-            let of = |power| spread(&rising(power, stream), 12).expect("enough").advice;
-            even += u32::from(of(0.0) == SpreadAdvice::None);
-            logarithm += u32::from(of(1.0) == SpreadAdvice::Logarithm);
-            root += u32::from(matches!(of(0.5), SpreadAdvice::BoxCox));
+            let of = |power| variance_level(&rising(power, stream), 12).expect("enough").advice;
+            even += u32::from(of(0.0) == TransformationAdvice::None);
+            logarithm += u32::from(of(1.0) == TransformationAdvice::Logarithm);
+            root += u32::from(matches!(of(0.5), TransformationAdvice::BoxCox));
         }
         assert!((90..=99).contains(&even), "{even}");
         assert!(logarithm >= 90, "{logarithm}");
         assert!(root >= 80, "{root}");
-        let exponent = spread(&rising(1.0, 1), 12).expect("enough").exponent;
+        let exponent = variance_level(&rising(1.0, 1), 12).expect("enough").exponent;
         assert!((exponent - 1.0).abs() < 0.3, "{exponent}");
     }
 
     #[test]
     fn values_below_nought_have_no_logarithm() {
         let y: Vec<f64> = rising(1.0, 3).iter().map(|value| value - 30.0).collect();
-        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::IncreasingNonpositive));
-        assert_eq!(spread(&[1.0, 2.0, 1.0], 1), None);
-        assert_eq!(spread(&[1.0; 100], 1), None);
+        assert_eq!(
+            variance_level(&y, 12).map(|found| found.advice),
+            Some(TransformationAdvice::IncreasingNonpositive)
+        );
+        assert_eq!(variance_level(&[1.0, 2.0, 1.0], 1), None);
+        assert_eq!(variance_level(&[1.0; 100], 1), None);
     }
 
     #[test]
@@ -172,14 +175,17 @@ mod tests {
         let noise = NormalStream::new(12, 0).take(240);
         let level = |t: usize| 100.0 + t as f64 / 24.0;
         let y: Vec<f64> = noise.iter().enumerate().map(|(t, e)| level(t) + 0.02 * t as f64 * e).collect();
-        assert_eq!(spread(&y, 12).map(|found| found.advice), Some(SpreadAdvice::LevelConstant));
+        assert_eq!(
+            variance_level(&y, 12).map(|found| found.advice),
+            Some(TransformationAdvice::LevelConstant)
+        );
     }
 
     #[test]
     fn the_unit_of_measurement_does_not_matter() {
         let y = rising(0.5, 7);
         let scaled: Vec<f64> = y.iter().map(|value| 250.0 * value).collect();
-        let (a, b) = (spread(&y, 12).expect("enough"), spread(&scaled, 12).expect("enough"));
+        let (a, b) = (variance_level(&y, 12).expect("enough"), variance_level(&scaled, 12).expect("enough"));
         assert!((a.exponent - b.exponent).abs() < 1e-9 && (a.p_value - b.p_value).abs() < 1e-9);
     }
 }

@@ -4,7 +4,7 @@ use kandrel_core::nulldist::{LagrangeCase, SeasonLength, StabilityStatistic, Sta
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::unitroot::statistic::{LagrangeModel, lagrange_search, season_stability};
 
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// Sample sizes of the searches over two dates, whose cost grows with the square.
 pub const TWO_BREAK_SIZES: [usize; 5] = [24, 34, 50, 80, 140];
@@ -34,10 +34,10 @@ impl Simulator for LagrangeSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         self.cases()
             .flat_map(|case| self.lags().into_iter().map(move |lags| (case, lags)))
-            .map(|(case, lags)| Cell { family: Statistic::Lagrange(case).given(), lags })
+            .map(|(case, lags)| SimulationCell { family: Statistic::Lagrange(case).given(), lags })
             .collect()
     }
 
@@ -79,11 +79,11 @@ impl Simulator for StabilitySimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for trend in [false, true] {
             for lags in self.bandwidths() {
-                cells.extend(StabilityStatistic::ALL.map(|one| Cell {
+                cells.extend(StabilityStatistic::ALL.map(|one| SimulationCell {
                     family: Statistic::SeasonStability(self.season, one, trend).given(),
                     lags,
                 }));

@@ -2,7 +2,7 @@
 
 use kandrel_core::boxcox::{choose, transform};
 use kandrel_core::series::five_numbers;
-use kandrel_core::shape::{rhythm, spread, trend};
+use kandrel_core::shape::{seasonality, trend, variance_level};
 use proptest::prelude::*;
 
 use crate::{agree, moved, series};
@@ -23,14 +23,14 @@ proptest! {
 
     #[test]
     fn the_season_found_does_not_depend_on_units(y in series(), exponent in -4_i32..4) {
-        let season = |values: &[f64]| rhythm(values).map(|found| (found.season, found.peaks));
+        let season = |values: &[f64]| seasonality(values).map(|found| (found.season, found.peaks));
         prop_assert_eq!(season(&y), season(&moved(&y, 10_f64.powi(exponent), 7.0)));
     }
 
     #[test]
     fn a_spread_that_is_multiplied_keeps_its_exponent(y in series(), factor in 0.01_f64..100.0) {
         let positive: Vec<f64> = y.iter().map(|value| (0.3 * value).exp()).collect();
-        let (plain, other) = (spread(&positive, 1), spread(&moved(&positive, factor, 0.0), 1));
+        let (plain, other) = (variance_level(&positive, 1), variance_level(&moved(&positive, factor, 0.0), 1));
         if let (Some(a), Some(b)) = (plain, other) {
             prop_assert!((a.exponent - b.exponent).abs() < 1e-6 && (a.p_value - b.p_value).abs() < 1e-6);
             prop_assert_eq!(a.advice, b.advice);

@@ -7,7 +7,7 @@ use super::cells::Cell;
 use super::evaluate::value_of;
 use super::evaluate_error::EvaluateError;
 use crate::expr::Expression;
-use crate::expr::Kind;
+use crate::expr::NodeKind;
 use crate::expr::Step;
 use crate::predictive::{InverseStep, Map};
 use crate::series::{Frame, Span};
@@ -15,7 +15,7 @@ use crate::time::Period;
 
 /// Why the steps of a chain cannot be undone.
 #[derive(Debug, Clone, PartialEq, Error)]
-pub enum UndoError {
+pub enum InverseError {
     /// A step that more than one series has as its result.
     #[error("the step {0} has no inverse")]
     Lossy(&'static str),
@@ -38,7 +38,7 @@ pub enum UndoError {
 /// The chain at the end of an expression with the values before each of its steps, from which
 /// the steps can be undone.
 #[derive(Debug, Clone)]
-pub struct Undoing<'a> {
+pub struct InverseTransform<'a> {
     frame: &'a Frame,
     sample: Span,
     steps: Vec<Step>,
@@ -46,14 +46,14 @@ pub struct Undoing<'a> {
     scales: Vec<Vec<Cell>>,
 }
 
-impl<'a> Undoing<'a> {
+impl<'a> InverseTransform<'a> {
     /// Of an expression whose steps have found what they take from the data.
     ///
     /// # Errors
-    /// [`UndoError::Evaluate`].
-    pub fn new(expression: &Expression, frame: &'a Frame, sample: Span) -> Result<Self, UndoError> {
+    /// [`InverseError::Evaluate`].
+    pub fn new(expression: &Expression, frame: &'a Frame, sample: Span) -> Result<Self, InverseError> {
         let (mut node, mut steps) = (&expression.node, Vec::new());
-        while let Kind::Chain(inner, own) = &node.kind {
+        while let NodeKind::Chain(inner, own) = &node.kind {
             steps.splice(0..0, own.iter().cloned());
             node = inner;
         }
@@ -126,8 +126,8 @@ impl<'a> Undoing<'a> {
     /// first step.
     ///
     /// # Errors
-    /// [`UndoError`].
-    pub fn stages(&self, origin: usize, ahead: usize) -> Result<Vec<InverseStep>, UndoError> {
+    /// [`InverseError`].
+    pub fn stages(&self, origin: usize, ahead: usize) -> Result<Vec<InverseStep>, InverseError> {
         let mut stages = Vec::new();
         for (place, step) in self.steps.iter().enumerate().rev() {
             let at = At { undoing: self, place, origin, ahead };
@@ -139,14 +139,14 @@ impl<'a> Undoing<'a> {
 
 /// A step and where it is undone.
 struct At<'u, 'a> {
-    undoing: &'u Undoing<'a>,
+    undoing: &'u InverseTransform<'a>,
     place: usize,
     origin: usize,
     ahead: usize,
 }
 
 impl At<'_, '_> {
-    fn stages(&self, step: &Step) -> Result<Vec<InverseStep>, UndoError> {
+    fn stages(&self, step: &Step) -> Result<Vec<InverseStep>, InverseError> {
         let each = |map: Map| vec![InverseStep::Each(vec![map; self.ahead])];
         let scaled = |scale: f64| InverseStep::Each(vec![Map::Line { scale, shift: 0.0 }; self.ahead]);
         Ok(match step {
@@ -165,8 +165,8 @@ impl At<'_, '_> {
                 vec![scaled(sum), InverseStep::Changed { last }, self.summed(*width, |value| value)?]
             }
             Step::Cumulate => vec![InverseStep::Changed { last: self.last_after()? }],
-            Step::Abs => return Err(UndoError::Lossy("abs")),
-            Step::Average(2..) => return Err(UndoError::Lossy("of a centred moving average")),
+            Step::Abs => return Err(InverseError::Lossy("abs")),
+            Step::Average(2..) => return Err(InverseError::Lossy("of a centred moving average")),
             Step::Average(_) | Step::Replaced(_) => Vec::new(),
             Step::ChooseBoxCox | Step::Deseason | Step::Repair => return Err(EvaluateError::Open.into()),
             Step::Index(_) => vec![scaled(1.0 / self.factor()?)],
@@ -181,29 +181,29 @@ impl At<'_, '_> {
         })
     }
 
-    fn summed(&self, lag: usize, scale: impl Fn(f64) -> f64) -> Result<InverseStep, UndoError> {
+    fn summed(&self, lag: usize, scale: impl Fn(f64) -> f64) -> Result<InverseStep, InverseError> {
         let history = self.history(lag)?.into_iter().map(scale).collect();
         Ok(InverseStep::Summed { lag, history })
     }
 
     /// The last values before the step.
-    fn history(&self, count: usize) -> Result<Vec<f64>, UndoError> {
+    fn history(&self, count: usize) -> Result<Vec<f64>, InverseError> {
         let first = (self.origin + 1).saturating_sub(count);
         (first..=self.origin).map(|row| self.known(self.place, row)).collect()
     }
 
-    fn last_after(&self) -> Result<f64, UndoError> {
+    fn last_after(&self) -> Result<f64, InverseError> {
         self.known(self.place + 1, self.origin)
     }
 
-    fn known(&self, scale: usize, row: usize) -> Result<f64, UndoError> {
+    fn known(&self, scale: usize, row: usize) -> Result<f64, InverseError> {
         let cell = self.undoing.scales.get(scale).and_then(|cells| cells.get(row));
         let value = cell.and_then(|cell| cell.value());
-        value.ok_or_else(|| UndoError::Missing(self.undoing.frame.period(row)))
+        value.ok_or_else(|| InverseError::Missing(self.undoing.frame.period(row)))
     }
 
     /// What the step multiplies every value by.
-    fn factor(&self) -> Result<f64, UndoError> {
+    fn factor(&self) -> Result<f64, InverseError> {
         let pairs = (0..=self.origin).filter_map(|row| {
             let of = |scale: usize| self.undoing.scales.get(scale)?.get(row)?.value();
             Some((of(self.place)?, of(self.place + 1)?))
@@ -212,12 +212,12 @@ impl At<'_, '_> {
         let factor = largest.map(|(before, after)| after / before);
         factor
             .filter(|factor| factor.is_normal())
-            .ok_or_else(|| UndoError::Missing(self.undoing.frame.period(self.origin)))
+            .ok_or_else(|| InverseError::Missing(self.undoing.frame.period(self.origin)))
     }
 
-    /// A step that stretches and shifts every value, row by row, undone: what it makes of nought
+    /// A step that stretches and shifts every value, row by row, undone: what it makes of zero
     /// and of one behind the origin tells how.
-    fn lines(&self, step: &Step) -> Result<InverseStep, UndoError> {
+    fn lines(&self, step: &Step) -> Result<InverseStep, InverseError> {
         let frame = self.undoing.frame;
         let known = self.undoing.scales.get(self.place).map(Vec::as_slice).unwrap_or_default();
         let sample = Span { to: Some(frame.period(self.origin)), ..self.undoing.sample };
@@ -228,10 +228,10 @@ impl At<'_, '_> {
             cells.resize(frame.length.max(cells.len()), Cell::Missing);
             apply(step, &cells, Setting { frame, sample })
         };
-        let (nought, one) = (made_of(0.0)?, made_of(1.0)?);
+        let (zero, one) = (made_of(0.0)?, made_of(1.0)?);
         let map = |row: usize| {
             let value = |cells: &[Cell]| cells.get(row).and_then(|cell| cell.value());
-            let (shift, sum) = value(&nought).zip(value(&one)).ok_or_else(|| self.not_there(step, row))?;
+            let (shift, sum) = value(&zero).zip(value(&one)).ok_or_else(|| self.not_there(step, row))?;
             let scale = sum - shift;
             if scale.is_normal() {
                 Ok(Map::Line { scale: 1.0 / scale, shift: -shift / scale })
@@ -242,11 +242,11 @@ impl At<'_, '_> {
         (self.origin + 1..=self.origin + self.ahead).map(map).collect::<Result<_, _>>().map(InverseStep::Each)
     }
 
-    fn not_there(&self, step: &Step, row: usize) -> UndoError {
+    fn not_there(&self, step: &Step, row: usize) -> InverseError {
         let period = self.undoing.frame.period(row);
         match step.column() {
-            Some(column) => UndoError::Future { column: column.to_owned(), period },
-            None => UndoError::Missing(period),
+            Some(column) => InverseError::Future { column: column.to_owned(), period },
+            None => InverseError::Missing(period),
         }
     }
 }
@@ -285,10 +285,10 @@ mod tests {
         let mut expression = parse(&format!("x:{steps}")).expect("an expression");
         let sample = Span { from: None, to: Some(cut.period(last)) };
         resolve(&mut expression, &cut, sample, 12).expect("steps that find what they need");
-        let undoing = Undoing::new(&expression, &cut, sample).expect("a chain");
+        let undoing = InverseTransform::new(&expression, &cut, sample).expect("a chain");
         let stages = undoing.stages(last, 6).expect("steps that can be undone");
         // The chain of the whole series with what was found on the part.
-        let long = Undoing::new(&expression, &whole, sample).expect("a chain");
+        let long = InverseTransform::new(&expression, &whole, sample).expect("a chain");
         let after = long.scales.last().expect("a scale");
         let mut path: Vec<f64> =
             (last + 1..=last + 6).map(|row| after[row].value().expect("known")).collect();
@@ -311,7 +311,7 @@ mod tests {
             ["ln,d1,d12", "pct1", "growth12", "perday,ln", "standardize", "detrend=2", "trail3", "sqrt"]
         {
             let expression = parse(&format!("x:{steps}")).expect("an expression");
-            let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
+            let undoing = InverseTransform::new(&expression, &frame, Span::default()).expect("a chain");
             let (last, own) = (undoing.value(30).expect("known"), frame.columns[0].cells[30].expect("known"));
             let back = undoing.one_back(30, last).expect("a way back");
             assert!((back - own).abs() < 1e-9 * own, "{steps}: {back} {own}");
@@ -361,7 +361,7 @@ mod tests {
         let frame = frame();
         let of = |text: &str| {
             let expression = parse(text).expect("an expression");
-            let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
+            let undoing = InverseTransform::new(&expression, &frame, Span::default()).expect("a chain");
             undoing.stages(35, 4).expect_err(text).to_string()
         };
         assert!(of("x:abs").contains("abs has no inverse"));
@@ -373,17 +373,17 @@ mod tests {
         let mut frame = frame();
         frame.columns[1].cells[38] = None;
         let expression = parse("x:per=heads").expect("an expression");
-        let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
+        let undoing = InverseTransform::new(&expression, &frame, Span::default()).expect("a chain");
         assert!(undoing.stages(35, 2).is_ok());
         let error = undoing.stages(35, 4).expect_err("no value");
-        assert_eq!(error, UndoError::Future { column: "heads".to_owned(), period: frame.period(38) });
+        assert_eq!(error, InverseError::Future { column: "heads".to_owned(), period: frame.period(38) });
     }
 
     #[test]
     fn a_sum_of_columns_is_its_own_scale() {
         let frame = frame();
         let expression = parse("(x - heads):d1").expect("an expression");
-        let undoing = Undoing::new(&expression, &frame, Span::default()).expect("a chain");
+        let undoing = InverseTransform::new(&expression, &frame, Span::default()).expect("a chain");
         let series = evaluate(&parse("x - heads").expect("an expression"), &frame, Span::default());
         let values = series.expect("a series").values;
         assert_eq!(undoing.own_value(35), values.last().copied());

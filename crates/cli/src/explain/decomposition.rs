@@ -1,4 +1,4 @@
-//! Decomposition and odd values.
+//! Decomposition and outliers.
 
 use super::{NO_TEST, Topic};
 

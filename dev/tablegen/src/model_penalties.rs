@@ -1,4 +1,4 @@
-//! What each story pays, fitted to series of random parameters.
+//! What each model pays, fitted to series of random parameters.
 
 use std::fmt::Write as _;
 
@@ -10,7 +10,7 @@ use crate::verdicts::{cumulated, mixture, plus};
 
 const SIZES: [usize; 5] = [50, 80, 130, 220, 400];
 
-/// How often each story is drawn: breaks are rarer than the rest.
+/// How often each model is drawn: breaks are rarer than the rest.
 const SHARES: [(CandidateModel, f64); 12] = [
     (CandidateModel::Mean, 2.0),
     (CandidateModel::Trend, 2.0),
@@ -69,15 +69,15 @@ fn sd(x: &[f64]) -> f64 {
     (x.iter().map(|v| (v - mean).powi(2)).sum::<f64>() / x.len() as f64).sqrt()
 }
 
-fn draw(story: CandidateModel, stream: &mut NormalStream, n: usize) -> Vec<f64> {
+fn draw(model: CandidateModel, stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let size = n as f64;
     let at = between(stream, 0.2, 0.8) * size;
-    let rho = match story {
+    let rho = match model {
         CandidateModel::Mean | CandidateModel::Trend => between(stream, 0.0, 0.95),
         _ => between(stream, 0.0, 0.8),
     };
     let is_walk = matches!(
-        story,
+        model,
         CandidateModel::RandomWalk
             | CandidateModel::RandomWalkWithDrift
             | CandidateModel::RandomWalkWithLevelBreak
@@ -94,7 +94,7 @@ fn draw(story: CandidateModel, stream: &mut NormalStream, n: usize) -> Vec<f64> 
     let jump = sign(stream) * between(stream, 5.0, 10.0) * unit;
     let bend = sign(stream) * between(stream, 4.0, 14.0) * unit / (size - at);
     let step = |t: f64, height: f64| if t >= at { height } else { 0.0 };
-    match story {
+    match model {
         CandidateModel::Mean => x,
         CandidateModel::Trend => plus(x, |t, _| slope * t),
         CandidateModel::RandomWalk => cumulated(x),
@@ -115,7 +115,7 @@ fn draw(story: CandidateModel, stream: &mut NormalStream, n: usize) -> Vec<f64> 
     }
 }
 
-/// By how much long memory falls short of, or exceeds, the best story that has paid its price,
+/// By how much long memory falls short of, or exceeds, the best model that has paid its price,
 /// on series of random parameters that are stationary about a mean, where it is most easily
 /// mistaken: its quantiles by size, for the price of the flag.
 pub fn memory(draws: u64) -> String {
@@ -142,7 +142,7 @@ pub fn memory(draws: u64) -> String {
     out
 }
 
-/// The logarithm of long memory's odds against the best story, before it pays.
+/// The logarithm of long memory's odds against the best model, before it pays.
 fn gap(y: &[f64]) -> Option<f64> {
     let longer = (y.len() as f64 / 200.0).ln();
     let best = evidence(y, None)?
@@ -155,36 +155,36 @@ fn gap(y: &[f64]) -> Option<f64> {
 /// Fits the prices by the logarithm of the probability that the true kind gets.
 pub fn fitted(draws: u64) -> String {
     let mut jobs = Vec::new();
-    for (place, (story, share)) in SHARES.into_iter().enumerate() {
+    for (place, (model, share)) in SHARES.into_iter().enumerate() {
         for n in SIZES {
             // Shares of a few hundred.
             #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
             let count = (share * draws as f64) as u64;
-            jobs.extend((0..count).map(|number| (story, n, number + 1_000_000 * place as u64)));
+            jobs.extend((0..count).map(|number| (model, n, number + 1_000_000 * place as u64)));
         }
     }
     let series: Vec<(CandidateModel, f64, Vec<Evidence>)> = jobs
         .into_par_iter()
-        .filter_map(|(story, n, number)| {
-            let y = draw(story, &mut NormalStream::new(99_000 + n as u64, number), n);
-            Some((story, (n as f64 / 200.0).ln(), evidence(&y, None)?.to_vec()))
+        .filter_map(|(model, n, number)| {
+            let y = draw(model, &mut NormalStream::new(99_000 + n as u64, number), n);
+            Some((model, (n as f64 / 200.0).ln(), evidence(&y, None)?.to_vec()))
         })
         .collect();
-    let stories: Vec<CandidateModel> = SHARES.iter().map(|(story, _)| *story).collect();
-    let mut prices = vec![[0.0_f64; 2]; stories.len()];
-    for (price, story) in prices.iter_mut().zip(&stories) {
-        *price = story.prior_log_odds();
+    let models: Vec<CandidateModel> = SHARES.iter().map(|(model, _)| *model).collect();
+    let mut prices = vec![[0.0_f64; 2]; models.len()];
+    for (price, model) in prices.iter_mut().zip(&models) {
+        *price = model.prior_log_odds();
     }
     let anchor = prices.clone();
     let mut score = 0.0;
     for round in 0..3000 {
-        let mut slopes = vec![[0.0_f64; 2]; stories.len()];
+        let mut slopes = vec![[0.0_f64; 2]; models.len()];
         score = 0.0;
         for (truth, r, evidence) in &series {
             let values: Vec<f64> = evidence
                 .iter()
                 .map(|one| {
-                    let place = stories.iter().position(|story| *story == one.model).unwrap_or(0);
+                    let place = models.iter().position(|model| *model == one.model).unwrap_or(0);
                     one.value + prices[place][0] + prices[place][1] * r
                 })
                 .collect();
@@ -201,7 +201,7 @@ pub fn fitted(draws: u64) -> String {
             let floor = 1e-4 * total;
             score += ((of_kind + floor) / total).ln();
             for (one, weight) in evidence.iter().zip(&weights) {
-                let place = stories.iter().position(|story| *story == one.model).unwrap_or(0);
+                let place = models.iter().position(|model| *model == one.model).unwrap_or(0);
                 let inside = if one.model.kind() == truth.kind() { weight / (of_kind + floor) } else { 0.0 };
                 let slope = inside - weight / total;
                 slopes[place][0] += slope;
@@ -218,10 +218,10 @@ pub fn fitted(draws: u64) -> String {
     }
     let base = prices[0];
     let mut out = format!("mean log probability of the truth {:.4}\n", score / series.len() as f64);
-    for (story, price) in stories.iter().zip(&prices) {
+    for (model, price) in models.iter().zip(&prices) {
         let [price, by_length] = [price[0] - base[0], price[1] - base[1]];
         // Writing to a string cannot fail.
-        let _ = writeln!(out, "    (CandidateModel::{story:?}, {price:.2}, {by_length:.2}),");
+        let _ = writeln!(out, "    (CandidateModel::{model:?}, {price:.2}, {by_length:.2}),");
     }
     out
 }

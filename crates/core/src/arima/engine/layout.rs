@@ -2,19 +2,19 @@
 
 use std::ops::Range;
 
-/// Below this a response counts as nought: far below what rounding does to the likelihood.
-pub(in crate::arima) const NOUGHT: f64 = 1e-15;
+/// Below this a response counts as zero: far below what rounding does to the likelihood.
+pub(in crate::arima) const NEGLIGIBLE: f64 = 1e-15;
 
 /// How a column of values in order of time falls into periods of a season.
 #[derive(Debug, Clone, Copy)]
-pub(in crate::arima) struct Grid {
+pub(in crate::arima) struct SeasonLayout {
     /// Values.
     pub count: usize,
     /// Values in a period.
     pub season: usize,
 }
 
-impl Grid {
+impl SeasonLayout {
     pub fn periods(self) -> usize {
         self.count.div_ceil(self.season)
     }

@@ -5,7 +5,7 @@ use serde_json::Value;
 
 use crate::harness::{Folder, monthly};
 
-/// A pattern of a year that sums to nought.
+/// A pattern of a year that sums to zero.
 const PATTERN: [f64; 12] = [3.0, 1.0, -2.0, 4.0, 0.0, -1.0, 2.0, -3.0, 1.0, -4.0, -2.0, 1.0];
 
 fn ten_years(of: impl Fn(f64, f64, f64) -> f64) -> String {

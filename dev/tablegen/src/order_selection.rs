@@ -234,7 +234,7 @@ mod tests {
             coefficients: Coefficients::default(),
             log_likelihood: 0.0,
             criteria: Criteria { aic: aicc, aicc: Some(aicc), bic: aicc, hq: aicc },
-            doubts: Vec::new(),
+            warnings: Vec::new(),
         };
         let other = Model::parse("(1,1,0)").expect("a model");
         let first = place(&[of(drift, 1.0), of(other, 2.0)], truth);

@@ -2,7 +2,7 @@
 
 /// Where it is least.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Least {
+pub struct Minimum {
     /// The arguments.
     pub at: Vec<f64>,
     /// The value there.
@@ -29,8 +29,8 @@ impl From<Vec<f64>> for Start {
     }
 }
 
-impl From<Least> for Start {
-    fn from(found: Least) -> Self {
+impl From<Minimum> for Start {
+    fn from(found: Minimum) -> Self {
         Self { at: found.at, inverse: Some(found.inverse) }
     }
 }
@@ -54,11 +54,11 @@ const SUFFICIENT: f64 = 1e-4;
 /// have gained next to nothing. `function` gives
 /// the value and its slope; none, or a value that is not finite, where it is
 /// not defined: such a point is not taken. None is returned where the start is such a point.
-pub fn least(
+pub fn minimise_bfgs(
     start: &Start,
     tolerance: f64,
     function: impl Fn(&[f64]) -> Option<(f64, Vec<f64>)>,
-) -> Option<Least> {
+) -> Option<Minimum> {
     let defined = |at: &[f64]| {
         function(at).filter(|(value, slope)| value.is_finite() && slope.iter().all(|g| g.is_finite()))
     };
@@ -115,7 +115,7 @@ pub fn least(
             break;
         }
     }
-    Some(Least { at, value, settled, inverse })
+    Some(Minimum { at, value, settled, inverse })
 }
 
 /// The slope by central differences, for functions that do not give theirs.
@@ -172,7 +172,7 @@ mod tests {
 
     #[test]
     fn a_bent_valley_is_followed_to_its_end() {
-        let found = least(&vec![-1.2, 1.0].into(), 1e-9, |at| with_slope(at, |at| Some(valley(at))))
+        let found = minimise_bfgs(&vec![-1.2, 1.0].into(), 1e-9, |at| with_slope(at, |at| Some(valley(at))))
             .expect("defined everywhere");
         assert!(found.settled && found.value < 1e-8, "{found:?}");
         assert!((found.at[0] - 1.0).abs() < 1e-3 && (found.at[1] - 1.0).abs() < 1e-3);
@@ -187,10 +187,10 @@ mod tests {
             let (x, y) = (at[0] - 1.0, at[1] + 2.0);
             Some((500.0 * x * x + x * y + y * y, vec![1_000.0 * x + y, x + 2.0 * y]))
         };
-        let first = least(&vec![0.0, 0.0].into(), 1e-12, bowl).expect("defined everywhere");
+        let first = minimise_bfgs(&vec![0.0, 0.0].into(), 1e-12, bowl).expect("defined everywhere");
         let blind = steps.replace(0);
         let near = Start { at: vec![1.1, -1.0], ..first.clone().into() };
-        let again = least(&near, 1e-12, bowl).expect("defined everywhere");
+        let again = minimise_bfgs(&near, 1e-12, bowl).expect("defined everywhere");
         assert!(again.settled && again.at.iter().zip(&first.at).all(|(a, b)| (a - b).abs() < 1e-5));
         assert!(steps.get() < 6 && steps.get() < blind, "{} {blind}", steps.get());
     }
@@ -198,9 +198,10 @@ mod tests {
     #[test]
     fn places_without_a_value_are_walked_around() {
         let bounded = |at: &[f64]| (at[0] > 0.0).then(|| at[0] - at[0].ln());
-        let found = least(&vec![5.0].into(), 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
+        let found =
+            minimise_bfgs(&vec![5.0].into(), 1e-9, |at| with_slope(at, bounded)).expect("a start inside");
         assert!((found.at[0] - 1.0).abs() < 1e-4);
-        assert_eq!(least(&vec![-1.0].into(), 1e-9, |at| with_slope(at, bounded)), None);
+        assert_eq!(minimise_bfgs(&vec![-1.0].into(), 1e-9, |at| with_slope(at, bounded)), None);
     }
 
     #[test]
@@ -210,13 +211,13 @@ mod tests {
             let x = 1.0 + at[0] * at[0];
             Some((1.0 / x, vec![-2.0 * at[0] / (x * x)]))
         };
-        let found = least(&vec![1.0].into(), 1e-8, slide).expect("defined everywhere");
+        let found = minimise_bfgs(&vec![1.0].into(), 1e-8, slide).expect("defined everywhere");
         assert!(found.settled && found.at[0] > 30.0 && found.value < 1e-3, "{found:?}");
     }
 
     #[test]
     fn without_arguments_there_is_only_the_value() {
-        let found = least(&Vec::new().into(), 1e-9, |_| Some((3.0, Vec::new()))).expect("a value");
+        let found = minimise_bfgs(&Vec::new().into(), 1e-9, |_| Some((3.0, Vec::new()))).expect("a value");
         assert_eq!((found.value, found.settled), (3.0, true));
     }
 }

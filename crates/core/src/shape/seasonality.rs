@@ -8,7 +8,7 @@ use crate::num::{chi_squared, scale};
 
 /// A season found in the data.
 #[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
-pub struct Rhythm {
+pub struct DetectedSeasonality {
     /// Observations in a season.
     pub season: usize,
     /// Autocorrelation of the changes at that lag.
@@ -46,7 +46,7 @@ const LEVEL: f64 = 0.001;
 ///
 /// # Returns
 /// `None` if there is none, or the series is too short or does not vary.
-pub fn rhythm(y: &[f64]) -> Option<Rhythm> {
+pub fn seasonality(y: &[f64]) -> Option<DetectedSeasonality> {
     let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
     let most = (changes.len() / TIMES).min(LONGEST);
     let options = AcfOptions {
@@ -74,7 +74,7 @@ pub fn rhythm(y: &[f64]) -> Option<Rhythm> {
     let (season, p_value) =
         near.filter_map(|lag| sharpest(&changes, lag)).find(|(_, p_value)| *p_value <= LEVEL)?;
     let peaks = peaks(y, season);
-    Some(Rhythm { season, autocorrelation: r(season), p_value, spacing: spacing(&peaks), peaks })
+    Some(DetectedSeasonality { season, autocorrelation: r(season), p_value, spacing: spacing(&peaks), peaks })
 }
 
 /// The peak of a long, smooth season is blurred: of the lengths within a twentieth, the
@@ -139,7 +139,7 @@ mod tests {
                         + 0.1 * e
                 })
                 .collect();
-            let found = rhythm(&y).unwrap_or_else(|| panic!("no season of {season}"));
+            let found = seasonality(&y).unwrap_or_else(|| panic!("no season of {season}"));
             assert_eq!(found.season, season);
             let [middle, least, most] = found.spacing.expect("several peaks");
             assert!(
@@ -163,7 +163,7 @@ mod tests {
                 walk += e[t];
                 walked.push(walk);
             }
-            found += [&e, &cycle, &walked].into_iter().filter(|y| rhythm(y).is_some()).count();
+            found += [&e, &cycle, &walked].into_iter().filter(|y| seasonality(y).is_some()).count();
         }
         // 600 series, none with a season; a third of them cycles that fade slowly.
         assert!(found <= 12, "{found}");
@@ -174,7 +174,7 @@ mod tests {
         let y = [0.0, 1.0, 3.0, 1.0, 0.0, 2.0, 2.0, 0.0, 1.0];
         assert_eq!(peaks(&y, 4), [2, 5]);
         assert_eq!(spacing(&[2, 5]), Some([3, 3, 3]));
-        assert_eq!(rhythm(&[1.0, 2.0]), None);
-        assert_eq!(rhythm(&[1.0; 50]), None);
+        assert_eq!(seasonality(&[1.0, 2.0]), None);
+        assert_eq!(seasonality(&[1.0; 50]), None);
     }
 }

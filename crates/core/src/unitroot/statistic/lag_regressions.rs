@@ -7,7 +7,7 @@ use crate::ols::{OlsError, nested_residual_sums};
 /// The regression of the change on the terms, the lagged level and so many lagged changes,
 /// on the sample that the largest number leaves.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Rung {
+pub struct LagRegression {
     /// Coefficient of the lagged level.
     pub level: f64,
     /// Residual sum of squares.
@@ -26,14 +26,18 @@ const T_RULE: f64 = 1.645;
 ///
 /// # Errors
 /// [`OlsError`].
-pub fn ladder(x: &[f64], terms: Terms, max_lags: usize) -> Result<(Vec<Rung>, usize), OlsError> {
+pub fn lag_regressions(
+    x: &[f64],
+    terms: Terms,
+    max_lags: usize,
+) -> Result<(Vec<LagRegression>, usize), OlsError> {
     let mut factor = regression(x, terms, max_lags, max_lags);
     let level = terms.count();
     let sums = nested_residual_sums(&mut factor, level + 1)?;
     let rows = factor.rows();
     let triangle = factor.triangle();
     let target = level + 1 + max_lags;
-    let rung = |lags: usize| {
+    let regression = |lags: usize| {
         // The level's coefficient, solving from the last column up.
         let last = level + lags;
         let mut solution = vec![0.0; last + 1];
@@ -44,9 +48,9 @@ pub fn ladder(x: &[f64], terms: Terms, max_lags: usize) -> Result<(Vec<Rung>, us
         let degrees = rows.saturating_sub(last + 1).max(1) as f64;
         // The last coefficient is z/r with standard error s/|r|.
         let t = triangle[(last, target)] * triangle[(last, last)].signum() / (sums[lags] / degrees).sqrt();
-        Rung { level: solution[level], residual_sum: sums[lags], last_t: (lags > 0).then_some(t) }
+        LagRegression { level: solution[level], residual_sum: sums[lags], last_t: (lags > 0).then_some(t) }
     };
-    Ok(((0..=max_lags).map(rung).collect(), rows))
+    Ok(((0..=max_lags).map(regression).collect(), rows))
 }
 
 /// The number of lags with the smallest modified AIC.
@@ -57,13 +61,13 @@ pub fn ladder(x: &[f64], terms: Terms, max_lags: usize) -> Result<(Vec<Rung>, us
 ///
 /// # References
 /// Ng and Perron (2001), *Econometrica* 69, 1519-1554.
-pub fn chosen_by_maic(rungs: &[Rung], rows: usize, level_squares: f64) -> usize {
+pub fn chosen_by_maic(regressions: &[LagRegression], rows: usize, level_squares: f64) -> usize {
     let n = rows as f64;
-    let value = |(lags, rung): (usize, &Rung)| {
-        let variance = rung.residual_sum / n;
-        n * variance.ln() + 2.0 * (rung.level.powi(2) * level_squares / variance + lags as f64)
+    let value = |(lags, regression): (usize, &LagRegression)| {
+        let variance = regression.residual_sum / n;
+        n * variance.ln() + 2.0 * (regression.level.powi(2) * level_squares / variance + lags as f64)
     };
-    let values = rungs.iter().enumerate().map(value).enumerate();
+    let values = regressions.iter().enumerate().map(value).enumerate();
     values.min_by(|a, b| a.1.total_cmp(&b.1)).map_or(0, |(lags, _)| lags)
 }
 
@@ -72,9 +76,9 @@ pub fn chosen_by_maic(rungs: &[Rung], rows: usize, level_squares: f64) -> usize 
 /// # References
 /// Hall (1994), *Journal of Business & Economic Statistics* 12, 461-470; Ng and Perron
 /// (1995), *JASA* 90, 268-281.
-pub fn chosen_by_t(rungs: &[Rung]) -> usize {
-    let significant = |rung: &Rung| rung.last_t.is_some_and(|t| t.abs() > T_RULE);
-    rungs.iter().rposition(significant).unwrap_or(0)
+pub fn chosen_by_t(regressions: &[LagRegression]) -> usize {
+    let significant = |regression: &LagRegression| regression.last_t.is_some_and(|t| t.abs() > T_RULE);
+    regressions.iter().rposition(significant).unwrap_or(0)
 }
 
 /// The regression with so many lags on all rows that it can use: terms, lagged level, lagged
@@ -116,26 +120,34 @@ mod tests {
     use crate::ols::estimate;
 
     #[test]
-    fn every_rung_is_its_own_regression() {
+    fn each_lag_order_has_the_estimates_of_its_own_regression() {
         let x = NormalStream::new(5, 0).take(60);
         for terms in Terms::ALL {
-            let (rungs, rows) = ladder(&x, terms, 4).expect("well posed");
-            assert_eq!((rungs.len(), rows), (5, 55));
-            for (lags, rung) in rungs.iter().enumerate() {
+            let (regressions, rows) = lag_regressions(&x, terms, 4).expect("well posed");
+            assert_eq!((regressions.len(), rows), (5, 55));
+            for (lags, own) in regressions.iter().enumerate() {
                 let fit = estimate(&mut regression(&x, terms, lags, 4)).expect("well posed");
-                assert!((fit.coefficients[terms.count()] - rung.level).abs() < 1e-11);
-                assert!((fit.residual_sum - rung.residual_sum).abs() < 1e-10);
+                assert!((fit.coefficients[terms.count()] - own.level).abs() < 1e-11);
+                assert!((fit.residual_sum - own.residual_sum).abs() < 1e-10);
                 let last = terms.count() + lags;
                 let t = fit.coefficients[last] / fit.covariance[(last, last)].sqrt();
-                assert!(rung.last_t.is_none_or(|ours| (ours - t).abs() < 1e-9), "{terms:?} {lags}");
+                assert!(own.last_t.is_none_or(|ours| (ours - t).abs() < 1e-9), "{terms:?} {lags}");
             }
         }
     }
 
     #[test]
     fn the_t_rule_takes_the_last_lag_that_matters() {
-        let rung = |t| Rung { level: 0.0, residual_sum: 1.0, last_t: t };
-        assert_eq!(chosen_by_t(&[rung(None), rung(Some(0.3)), rung(Some(-2.0)), rung(Some(1.0))]), 2);
-        assert_eq!(chosen_by_t(&[rung(None), rung(Some(0.3))]), 0);
+        let regression = |t| LagRegression { level: 0.0, residual_sum: 1.0, last_t: t };
+        assert_eq!(
+            chosen_by_t(&[
+                regression(None),
+                regression(Some(0.3)),
+                regression(Some(-2.0)),
+                regression(Some(1.0))
+            ]),
+            2
+        );
+        assert_eq!(chosen_by_t(&[regression(None), regression(Some(0.3))]), 0);
     }
 }

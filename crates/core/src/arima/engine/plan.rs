@@ -4,25 +4,25 @@ use nalgebra::{DMatrix, DVector};
 
 use super::corrections::Corrections;
 use super::cross::{Cross, Source};
-use super::grid::Grid;
 use super::kernels::{recur_forwards, subtract_all};
+use super::layout::SeasonLayout;
+use super::schedule::WhiteningSchedule;
 use super::seasonal::Seasonal;
-use super::steps::Steps;
-use super::whitening::{Column, Whitening};
+use super::whitening::{WhitenedColumn, Whitening};
 use crate::arima::coefficients::Coefficients;
 
 /// All that does not depend on the series.
-pub(in crate::arima) struct Workings<'a> {
+pub(in crate::arima) struct LikelihoodPlan<'a> {
     pub coefficients: &'a Coefficients,
-    pub grid: Grid,
+    pub layout: SeasonLayout,
     pub seasonal: Seasonal<f64>,
-    steps: Steps,
+    steps: WhiteningSchedule,
     pub cross: Cross,
     pub corrections: Corrections,
 }
 
 /// What a series comes to.
-pub(in crate::arima) struct Small {
+pub(in crate::arima) struct SeriesTerms {
     /// The unknown first values of x.
     pub solved: DVector<f64>,
     /// `κ = D⁻¹ r`, r what is left of the first values of w.
@@ -31,7 +31,7 @@ pub(in crate::arima) struct Small {
     pub sum: f64,
 }
 
-impl<'a> Workings<'a> {
+impl<'a> LikelihoodPlan<'a> {
     /// For so many values of w, more than there are autoregressive terms.
     pub fn of_values(coefficients: &'a Coefficients, values: usize, season: usize) -> Option<Self> {
         let count = (values + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
@@ -42,35 +42,35 @@ impl<'a> Workings<'a> {
     }
 
     pub fn new(coefficients: &'a Coefficients, count: usize, season: usize) -> Option<Self> {
-        let grid = Grid { count, season };
-        let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, grid.periods())?;
+        let layout = SeasonLayout { count, season };
+        let seasonal = Seasonal::new(&coefficients.seasonal_ar, &coefficients.seasonal_ma, layout.periods())?;
         let cross = Cross::new(source(coefficients, season, &seasonal.gamma))?;
-        let steps = Steps::new(&seasonal, grid.periods());
-        let whitening = Whitening { grid, ar: &coefficients.seasonal_ar, steps: &steps };
+        let steps = WhiteningSchedule::new(&seasonal, layout.periods());
+        let whitening = Whitening { layout, ar: &coefficients.seasonal_ar, steps: &steps };
         let corrections = Corrections::new(coefficients, &cross, &whitening);
-        Some(Self { coefficients, grid, seasonal, steps, cross, corrections })
+        Some(Self { coefficients, layout, seasonal, steps, cross, corrections })
     }
 
     /// The numbers of the whitening alone.
-    pub fn into_steps(self) -> Steps {
+    pub fn into_steps(self) -> WhiteningSchedule {
         self.steps
     }
 
     pub fn source(&self) -> Source<'_> {
-        source(self.coefficients, self.grid.season, &self.seasonal.gamma)
+        source(self.coefficients, self.layout.season, &self.seasonal.gamma)
     }
 
     pub fn whitening(&self) -> Whitening<'_> {
-        Whitening { grid: self.grid, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
+        Whitening { layout: self.layout, ar: &self.coefficients.seasonal_ar, steps: &self.steps }
     }
 
-    /// x of a series, with its first values nought, and what whitening makes of it.
-    pub fn data(&self, w: &[f64]) -> Column {
-        self.whitening().column(seasonal_process(self.coefficients, w, self.grid.count))
+    /// x of a series, with its first values zero, and what whitening makes of it.
+    pub fn data(&self, w: &[f64]) -> WhitenedColumn {
+        self.whitening().column(seasonal_process(self.coefficients, w, self.layout.count))
     }
 
     /// What the corrections come to, whatever the series.
-    pub fn frame(&self) -> Option<Frame> {
+    pub fn frame(&self) -> Option<CorrectionFactor> {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
         let gram = self.corrections.gram();
         let between = gram.view((0, q), (q, p));
@@ -81,20 +81,20 @@ impl<'a> Workings<'a> {
         let d = d.cholesky()?;
         let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
         let logs = log(a.l_dirty()) + log(d.l_dirty());
-        Some(Frame { inverse: a.inverse(), pi, rest: d.inverse(), logs })
+        Some(CorrectionFactor { inverse: a.inverse(), pi, rest: d.inverse(), logs })
     }
 
-    pub fn log_determinant(&self, frame: &Frame) -> f64 {
-        let (settled, season) = (self.seasonal.settled(), self.grid.season);
+    pub fn log_determinant(&self, frame: &CorrectionFactor) -> f64 {
+        let (settled, season) = (self.seasonal.settled(), self.layout.season);
         // Each variance stands as often as a season has values: the logarithm is taken of their
         // product.
         let early = sum_of_logarithms((0..settled).map(|k| self.seasonal.variance(k)));
-        let late = (self.grid.count - settled * season) as f64;
+        let late = (self.layout.count - settled * season) as f64;
         season as f64 * early + late * self.seasonal.variance(settled).ln() + frame.logs
     }
 
     /// What is left of the first values of w, given the rest; and the estimate of the unknowns.
-    pub fn ends(&self, frame: &Frame, w: &[f64], data: &Column) -> Ends {
+    pub fn ends(&self, frame: &CorrectionFactor, w: &[f64], data: &WhitenedColumn) -> EndCorrection {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
         let with_profiles = self.corrections.with_profiles(&data.solved);
         let with_columns = self.corrections.with_columns(&with_profiles);
@@ -102,18 +102,18 @@ impl<'a> Workings<'a> {
         let with_observed = with_columns.rows(q, p);
         let first = -&frame.inverse * &with_unknown;
         let left = DVector::from_fn(p, |i, _| w[i] - with_observed[i]) + frame.pi.transpose() * &with_unknown;
-        Ends { first, left, with_unknown }
+        EndCorrection { first, left, with_unknown }
     }
 
-    pub fn small(&self, frame: &Frame, w: &[f64], data: &Column) -> Small {
-        let Ends { first, left, with_unknown } = self.ends(frame, w, data);
+    pub fn small(&self, frame: &CorrectionFactor, w: &[f64], data: &WhitenedColumn) -> SeriesTerms {
+        let EndCorrection { first, left, with_unknown } = self.ends(frame, w, data);
         let kappa = &frame.rest * &left;
         let sum = data.square + with_unknown.dot(&first) + left.dot(&kappa);
-        Small { solved: first + &frame.pi * &kappa, kappa, sum }
+        SeriesTerms { solved: first + &frame.pi * &kappa, kappa, sum }
     }
 }
 
-/// x of a series with its first values nought, and noughts behind it up to so many values.
+/// x of a series with its first values zero, and zeros behind it up to so many values.
 pub(in crate::arima) fn seasonal_process(coefficients: &Coefficients, w: &[f64], count: usize) -> Vec<f64> {
     let Coefficients { ar, ma, .. } = coefficients;
     let (p, q) = (ar.len(), ma.len());
@@ -128,7 +128,7 @@ pub(in crate::arima) fn seasonal_process(coefficients: &Coefficients, w: &[f64],
 }
 
 /// What a column says of the unknown first values of x, and what is left of its own first values.
-pub(in crate::arima) struct Ends {
+pub(in crate::arima) struct EndCorrection {
     /// The unknown ones, by the whitened column alone.
     pub first: DVector<f64>,
     pub left: DVector<f64>,
@@ -138,7 +138,7 @@ pub(in crate::arima) struct Ends {
 
 /// What the corrections come to: A and D the matrices of the unknown first values of x and of the
 /// first values of w.
-pub(in crate::arima) struct Frame {
+pub(in crate::arima) struct CorrectionFactor {
     /// `A⁻¹`.
     pub inverse: DMatrix<f64>,
     /// `Π = A⁻¹ G`, G the products of the columns of the one with those of the other.

@@ -14,7 +14,7 @@ use kandrel_core::unitroot::{
 use rayon::prelude::*;
 
 use crate::published::LEVELS;
-use crate::roots::seasonal_sums;
+use crate::sim_hegy::seasonal_sums;
 use crate::size::{self, Case};
 use crate::verdicts::cumulated;
 

@@ -10,7 +10,7 @@ use kandrel_core::nulldist::{SeasonLength, SeasonalStatistic, Statistic};
 use kandrel_core::num::rng::NormalStream;
 
 use crate::gram::Gram;
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// Sample sizes of quarterly and of monthly series.
 pub const QUARTERLY_SIZES: [usize; 12] = [24, 26, 28, 32, 38, 48, 64, 90, 130, 200, 400, 1000];
@@ -39,11 +39,11 @@ impl Simulator for SeasonSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for trend in [false, true] {
             for lags in self.lags() {
-                cells.extend(SeasonalStatistic::ALL.map(|one| Cell {
+                cells.extend(SeasonalStatistic::ALL.map(|one| SimulationCell {
                     family: Statistic::SeasonalRoots(self.season, one, trend).given(),
                     lags,
                 }));
@@ -88,10 +88,10 @@ impl Simulator for SearchedSeasonSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let lags = self.season.observations();
         let of = |trend: bool| {
-            SeasonalStatistic::ALL.map(|one| Cell {
+            SeasonalStatistic::ALL.map(|one| SimulationCell {
                 family: Statistic::SeasonalRoots(self.season, one, trend).searched(Criterion::Aic),
                 lags,
             })

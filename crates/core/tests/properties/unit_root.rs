@@ -4,7 +4,7 @@ use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::BreakModel;
 use kandrel_core::nulldist::Terms;
 use kandrel_core::num::rng::NormalStream;
-use kandrel_core::num::scale::Unusable;
+use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::{AdfOptions, KpssOptions, adf, kpss};
 use kandrel_core::unitroot::{
@@ -114,7 +114,7 @@ fn the_shortest_usable_series_and_the_longest_unusable_one() {
         assert!(run(&y).is_ok());
         assert_eq!(
             run(&y[..14]),
-            Err(UnitRootError::Unusable(Unusable::TooShort { observations: 14, needed: 15 }))
+            Err(UnitRootError::InvalidSeries(InvalidSeries::TooShort { observations: 14, needed: 15 }))
         );
     }
 }
@@ -126,7 +126,7 @@ fn a_series_without_a_random_part_is_refused_by_name() {
     let growth: Vec<f64> = (0..50).map(|t| 1.1_f64.powi(t)).collect();
     let trend = AdfOptions { terms: Terms::Trend, ..AdfOptions::default() };
     for run in members() {
-        assert_eq!(run(&constant), Err(UnitRootError::Unusable(Unusable::Constant)));
+        assert_eq!(run(&constant), Err(UnitRootError::InvalidSeries(InvalidSeries::Constant)));
     }
     for y in [&line, &growth] {
         assert!(matches!(adf(y, &trend), Err(UnitRootError::Deterministic | UnitRootError::Collinear)));

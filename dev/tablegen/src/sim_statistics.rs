@@ -6,7 +6,7 @@ use kandrel_core::num::rng::NormalStream;
 use kandrel_core::ols::Bandwidth;
 use kandrel_core::unitroot::statistic::{FirstOrder, break_search};
 
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
 
 /// Sample sizes of these families.
 pub const SIZES: [usize; 12] = [15, 17, 20, 24, 30, 42, 60, 90, 140, 220, 400, 900];
@@ -35,14 +35,14 @@ impl Simulator for PpSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let mut cells = Vec::new();
         for terms in Terms::ALL {
             for lags in self.bandwidths() {
-                cells.extend(
-                    PpStatistic::ALL
-                        .map(|one| Cell { family: Statistic::PhillipsPerron(one, terms).given(), lags }),
-                );
+                cells.extend(PpStatistic::ALL.map(|one| SimulationCell {
+                    family: Statistic::PhillipsPerron(one, terms).given(),
+                    lags,
+                }));
             }
         }
         cells
@@ -76,11 +76,11 @@ impl Simulator for BreakSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let models = BreakModel::ALL.into_iter();
         models
             .flat_map(|model| self.lags().into_iter().map(move |lags| (model, lags)))
-            .map(|(model, lags)| Cell { family: Statistic::ZivotAndrews(model).given(), lags })
+            .map(|(model, lags)| SimulationCell { family: Statistic::ZivotAndrews(model).given(), lags })
             .collect()
     }
 

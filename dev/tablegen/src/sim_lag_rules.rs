@@ -5,9 +5,9 @@ use kandrel_core::lag::default_max_lags;
 use kandrel_core::nulldist::{JointTest, LagChoice, Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;
 
-use crate::extended::lags;
 use crate::products::{Four, Pair, Products, Stages, eliminated};
-use crate::sample::{Cell, Simulator};
+use crate::sample::{SimulationCell, Simulator};
+use crate::sim_statistics::lags;
 
 /// Critical value of the t-rule: 10 %, two-sided.
 const T_RULE: f64 = 1.645;
@@ -24,18 +24,20 @@ impl Simulator for RulesSimulator {
         self.n
     }
 
-    fn cells(&self) -> Vec<Cell> {
+    fn cells(&self) -> Vec<SimulationCell> {
         let most = default_max_lags(self.n);
         let mut cells = Vec::new();
         for terms in Terms::ALL {
             cells.extend(
                 [Statistic::Adf(terms).after(LagChoice::Maic), Statistic::Adf(terms).after(LagChoice::T)]
-                    .map(|family| Cell { family, lags: most }),
+                    .map(|family| SimulationCell { family, lags: most }),
             );
         }
         for test in JOINT {
             cells.extend(
-                lags(self.n).into_iter().map(|lags| Cell { family: Statistic::AdfJoint(test).given(), lags }),
+                lags(self.n)
+                    .into_iter()
+                    .map(|lags| SimulationCell { family: Statistic::AdfJoint(test).given(), lags }),
             );
         }
         cells
@@ -75,33 +77,33 @@ impl Simulator for RulesSimulator {
 
 /// Lags by the modified AIC and by the t-rule, for each of the three terms.
 fn choices(stages: &Stages) -> [[usize; 2]; 3] {
-    let rungs: Vec<[Pair; 3]> = stages.after.iter().map(eliminated).collect();
+    let regressions: Vec<[Pair; 3]> = stages.after.iter().map(eliminated).collect();
     [0, 1, 2].map(|terms| {
-        let own: Vec<Pair> = rungs.iter().map(|pairs| pairs[terms]).collect();
+        let own: Vec<Pair> = regressions.iter().map(|pairs| pairs[terms]).collect();
         [by_maic(&own, stages.rows), by_t(&own, stages.rows, terms)]
     })
 }
 
-/// The level's squares of the penalty are what the terms alone leave of them: the first rung's.
-pub fn by_maic(rungs: &[Pair], rows: usize) -> usize {
-    let (n, squares) = (rows as f64, rungs[0].level);
-    let value = |(lags, rung): (usize, &Pair)| {
-        let variance = rung.residual() / n;
-        let level = rung.cross / rung.level;
+/// The level's squares of the penalty are what the terms alone leave of them: the first regression's.
+pub fn by_maic(regressions: &[Pair], rows: usize) -> usize {
+    let (n, squares) = (rows as f64, regressions[0].level);
+    let value = |(lags, regression): (usize, &Pair)| {
+        let variance = regression.residual() / n;
+        let level = regression.cross / regression.level;
         n * variance.ln() + 2.0 * (level * level * squares / variance + lags as f64)
     };
-    let values = rungs.iter().enumerate().map(value).enumerate();
+    let values = regressions.iter().enumerate().map(value).enumerate();
     values.min_by(|a, b| a.1.total_cmp(&b.1)).map_or(0, |(lags, _)| lags)
 }
 
 /// The square of the last lag's t-ratio is what it takes off the residual sum, in variances.
-fn by_t(rungs: &[Pair], rows: usize, terms: usize) -> usize {
+fn by_t(regressions: &[Pair], rows: usize, terms: usize) -> usize {
     let significant = |lags: &usize| {
-        let (before, after) = (rungs[*lags - 1].residual(), rungs[*lags].residual());
+        let (before, after) = (regressions[*lags - 1].residual(), regressions[*lags].residual());
         let degrees = (rows - terms - 1 - lags) as f64;
         (before - after) * degrees / after > T_RULE * T_RULE
     };
-    (1..rungs.len()).rev().find(significant).unwrap_or(0)
+    (1..regressions.len()).rev().find(significant).unwrap_or(0)
 }
 
 /// F of each joint hypothesis by the residual sums with and without it, in the order of
@@ -126,11 +128,11 @@ mod tests {
     use kandrel_core::nulldist::random_walk;
     use kandrel_core::ols::estimate;
     use kandrel_core::unitroot::statistic::{
-        adf_regression, chosen_by_maic, chosen_by_t, ladder, level_squares, wald_f,
+        adf_regression, chosen_by_maic, chosen_by_t, lag_regressions, level_squares, wald_f,
     };
 
     /// The same by the core's orthogonal factors.
-    fn by_the_core(cell: Cell, x: &[f64]) -> f64 {
+    fn by_the_core(cell: SimulationCell, x: &[f64]) -> f64 {
         let tau = |terms: Terms, lags: usize| {
             let fit = estimate(&mut adf_regression(x, terms, lags)).expect("well posed");
             let level = terms.count();
@@ -138,12 +140,12 @@ mod tests {
         };
         match (cell.family.statistic, cell.family.lags) {
             (Statistic::Adf(terms), LagChoice::Maic) => {
-                let (rungs, rows) = ladder(x, terms, cell.lags).expect("well posed");
+                let (regressions, rows) = lag_regressions(x, terms, cell.lags).expect("well posed");
                 let squares = level_squares(x, terms, cell.lags).expect("well posed");
-                tau(terms, chosen_by_maic(&rungs, rows, squares))
+                tau(terms, chosen_by_maic(&regressions, rows, squares))
             }
             (Statistic::Adf(terms), LagChoice::T) => {
-                tau(terms, chosen_by_t(&ladder(x, terms, cell.lags).expect("well posed").0))
+                tau(terms, chosen_by_t(&lag_regressions(x, terms, cell.lags).expect("well posed").0))
             }
             (Statistic::AdfJoint(test), _) => {
                 let (terms, which): (Terms, &[usize]) = match test {

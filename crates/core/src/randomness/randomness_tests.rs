@@ -4,11 +4,11 @@ use super::{
     Cut, Outcome, RandomnessError, Runs, VarianceRatio, difference_sign, jarque_bera, joint_variance_ratio,
     mcleod_li, portmanteau, rank_trend, rank_von_neumann, runs, turning_points, variance_ratio,
 };
-use crate::num::scale::Unusable;
+use crate::num::scale::InvalidSeries;
 
-/// What the tests are told.
+/// Options of the tests of randomness.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct BatteryOptions {
+pub struct RandomnessOptions {
     /// Where the runs test cuts.
     pub cut: Cut,
     /// Lags of the portmanteau tests; default: [`default_portmanteau_lags`].
@@ -22,7 +22,7 @@ pub struct BatteryOptions {
 
 /// All tests of one series.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Battery {
+pub struct RandomnessTests {
     /// Runs about a cut.
     pub runs: Runs,
     /// Turning points, and their number.
@@ -58,14 +58,14 @@ pub fn default_portmanteau_lags(n: usize, season: usize) -> usize {
 ///
 /// # Errors
 /// [`RandomnessError`] of the first test that cannot be made.
-pub fn battery(y: &[f64], options: &BatteryOptions) -> Result<Battery, RandomnessError> {
+pub fn randomness_tests(y: &[f64], options: &RandomnessOptions) -> Result<RandomnessTests, RandomnessError> {
     let lags = options.lags.unwrap_or_else(|| default_portmanteau_lags(y.len(), options.season));
     let usual = [2, 4, 8, 16].into_iter().filter(|horizon| *horizon == 2 || 8 * horizon <= y.len());
     let horizons = options.horizons.clone().unwrap_or_else(|| usual.collect());
     let runs = runs(y, options.cut)?;
     let variance_ratios: Vec<VarianceRatio> =
         horizons.iter().map(|horizon| variance_ratio(y, *horizon)).collect::<Result<_, _>>()?;
-    Ok(Battery {
+    Ok(RandomnessTests {
         runs,
         turning_points: turning_points(y)?,
         difference_sign: difference_sign(y)?,
@@ -77,7 +77,7 @@ pub fn battery(y: &[f64], options: &BatteryOptions) -> Result<Battery, Randomnes
         variance_ratios,
         mcleod_li: match mcleod_li(y, lags) {
             Ok(test) => Some(test),
-            Err(RandomnessError::Unusable(Unusable::Constant)) => None,
+            Err(RandomnessError::InvalidSeries(InvalidSeries::Constant)) => None,
             Err(error) => return Err(error),
         },
         jarque_bera: jarque_bera(y)?,

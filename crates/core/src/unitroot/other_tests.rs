@@ -12,7 +12,7 @@ use crate::lag::{Criterion, LagRule};
 use crate::nulldist::{BreakModel, Terms};
 use crate::ols::Bandwidth;
 
-/// What the tests beside ADF and KPSS are told.
+/// Options of the tests other than ADF and KPSS.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FurtherOptions {
     /// Which of them.

@@ -6,7 +6,7 @@ use kandrel_core::arima::{Data, Known, Level, Model, diagnose, fit, forecast};
 use kandrel_fuzz::value;
 use libfuzzer_sys::fuzz_target;
 
-/// A byte that stands for a missing value.
+/// A byte that represents a missing value.
 const MISSING: u8 = 255;
 
 // Whatever the model and the numbers: no panic, and no result that is not a number.

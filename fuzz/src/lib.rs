@@ -35,7 +35,7 @@ const AWKWARD: [f64; 14] = [
     1e-8,
 ];
 
-/// The number a byte stands for.
+/// The number a byte represents.
 pub fn value(byte: u8) -> f64 {
     match AWKWARD.get(usize::from(byte)) {
         Some(awkward) => *awkward,

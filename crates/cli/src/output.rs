@@ -94,7 +94,7 @@ pub fn make_folder(folder: &Path) -> Result<(), CliError> {
     })
 }
 
-/// A temporary file beside the target takes its place when complete. Devices
+/// A temporary file next to the target takes its place when complete. Devices
 /// and pipes are written to directly.
 fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
     let failed = |error: &Error| unwritable(path, error);

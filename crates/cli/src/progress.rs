@@ -16,7 +16,7 @@ impl Progress {
         Self(bar)
     }
 
-    /// So many steps are done of those that there are.
+    /// That number of steps are done of those that there are.
     pub fn reach_of(&self, steps: u64, all: u64) {
         self.0.set_length(all);
         self.0.set_position(steps);

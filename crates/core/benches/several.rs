@@ -62,7 +62,7 @@ fn systems(n: usize, count: usize) {
     compare("  all ranks", all, "one factorisation of as many lags", one);
 }
 
-/// Refined least squares with everything it is judged by against the bare solution.
+/// Refined least squares with its diagnostics against the bare solution.
 fn regressions(n: usize, count: usize) {
     let columns: Vec<Vec<f64>> = (0..count as u64)
         .map(|k| if k == 0 { vec![1.0; n] } else { NormalStream::new(6, k).take(n) })

@@ -1,4 +1,4 @@
-//! Published results on published data; the data stand in `tests/fixtures/data`.
+//! Published results on published data; the data are in `tests/fixtures/data`.
 
 #![allow(clippy::expect_used)]
 

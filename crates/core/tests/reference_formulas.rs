@@ -1,5 +1,5 @@
 //! Tests of residuals, influence and standard errors against their formulas written out with
-//! normal equations, and against the spread over many series.
+//! normal equations, and against the variance over many series.
 
 #![allow(clippy::expect_used)]
 

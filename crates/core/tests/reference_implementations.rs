@@ -1,4 +1,4 @@
-//! Slow, plain versions beside the fast ones.
+//! Slow, plain versions with the fast ones.
 
 #![allow(clippy::expect_used)]
 
@@ -41,7 +41,7 @@ fn regress(x: &DMatrix<f64>, y: &DVector<f64>) -> Plain {
     Plain { coefficients, errors, residual_sum }
 }
 
-/// The Dickey-Fuller regression in the series' own units: constant, trend
+/// The Dickey-Fuller regression on the original scale: constant, trend
 /// (1, 2, … over the series), level, changes; rows from `first` on.
 fn dickey_fuller(y: &[f64], terms: Terms, lags: usize, first: usize) -> Plain {
     let rows: Vec<usize> = (first..y.len()).collect();

@@ -43,7 +43,7 @@ fn left_after(x: &DMatrix<f64>, y: &DMatrix<f64>) -> DMatrix<f64> {
     y - x * b
 }
 
-/// Log-likelihood of a system by normal equations in the series' own units.
+/// Log-likelihood of a system by normal equations on the original scale.
 fn plain_likelihood(series: &[Vec<f64>], fixed: &[Vec<f64>], lags: usize, most: usize) -> f64 {
     let (n, k) = (series[0].len(), series.len());
     let rows = n - most;
@@ -58,7 +58,7 @@ fn plain_likelihood(series: &[Vec<f64>], fixed: &[Vec<f64>], lags: usize, most: 
     -0.5 * rows as f64 * (k as f64 * (1.0 + (2.0 * PI).ln()) + sigma.determinant().ln())
 }
 
-/// Terms, columns beside the series, and all fixed columns written out.
+/// Terms, columns with the series, and all fixed columns written out.
 type Case<'a> = (LagTerms, &'a [&'a [f64]], Vec<Vec<f64>>);
 
 #[test]
@@ -186,7 +186,7 @@ fn systems_that_have_no_answer_are_refused() {
     assert!(default_most_lags(wide, 24).expect("usable") < 8);
 }
 
-/// Eigenvalues of `S₁₁⁻¹ S₁₀ S₀₀⁻¹ S₀₁` from moments in the series' own units.
+/// Eigenvalues of `S₁₁⁻¹ S₁₀ S₀₀⁻¹ S₀₁` from moments on the original scale.
 fn plain_eigenvalues(series: &[Vec<f64>], lags: usize, terms: SystemTerms) -> Vec<f64> {
     let (n, k) = (series[0].len(), series.len());
     let rows = n - lags;

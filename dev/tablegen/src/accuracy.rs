@@ -41,7 +41,7 @@ struct Score {
     model: String,
 }
 
-/// Periods ahead that are judged.
+/// Periods ahead that are compared.
 fn horizon(season: usize) -> usize {
     match season {
         12 => 18,
@@ -325,7 +325,7 @@ const AHEAD: [(&str, Range<usize>); 6] = [
     ("13 to 18", 12..18),
 ];
 
-/// The tables of simulated series, so many of each period and length.
+/// The tables of simulated series, that number of each period and length.
 pub fn section(draws: u64) -> String {
     let mut out = HEAD.replace("DRAWS", &draws.to_string());
     let mut monthly: Vec<Scores> = Vec::new();

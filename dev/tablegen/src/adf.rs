@@ -1,4 +1,4 @@
-//! Draws of the Dickey-Fuller τ for every lag, every search and all terms of
+//! Replications of the Dickey-Fuller τ for every lag, every search and all terms of
 //! one random walk at once.
 //!
 //! Independent of the core's code on purpose: here cross-products are formed

@@ -41,7 +41,7 @@ mod tests {
         let archive = Archive::open(&bytes).expect("an archive");
         assert_eq!(archive.names().collect::<Vec<_>>(), ["a", "b"]);
         assert_eq!((archive.text("b"), archive.text("a")), (Some(long), Some("# a\n".to_owned())));
-        // A name that stands twice would hide one of its tables.
+        // A name that is twice would hide one of its tables.
         assert!(pack(vec![of("a", "1"), of("a", "2")]).is_err());
     }
 }

@@ -18,7 +18,7 @@ const SEED: u64 = 77_001;
 /// The error of a p-value that the tables may have.
 const ALLOWED: f64 = 0.002;
 
-/// How the fresh draws of one cell fare.
+/// How the fresh replications of one cell fare.
 #[derive(Debug)]
 pub struct Size {
     pub cell: SimulationCell,

@@ -1,4 +1,4 @@
-//! Draws of the statistics of series detrended by generalised least squares, by cross-products.
+//! Replications of the statistics of series detrended by generalised least squares, by cross-products.
 
 use kandrel_core::lag::default_max_lags;
 use kandrel_core::nulldist::{GlsStatistic, LagChoice, Statistic, Terms, random_walk};

@@ -1,4 +1,4 @@
-//! Draws of the KPSS η for every bandwidth and both terms.
+//! Replications of the KPSS η for every bandwidth and both terms.
 
 use kandrel_core::nulldist::{LagChoice, Statistic, Terms};
 use kandrel_core::num::rng::NormalStream;

@@ -47,7 +47,7 @@ fn times(ar: &[f64], root: f64) -> Vec<f64> {
     out
 }
 
-/// Random short-run dynamics: real roots, a cycle, or a cycle beside a real root.
+/// Random short-run dynamics: real roots, a cycle, or a cycle with a real root.
 fn short_run(stream: &mut NormalStream, largest: f64) -> (Vec<f64>, Vec<f64>) {
     let kind = between(stream, 0.0, 1.0);
     let real = between(stream, -0.6, largest.clamp(0.0, 0.85));
@@ -211,7 +211,7 @@ pub fn fitted(draws: u64) -> String {
         let rate = 6.0 / series.len() as f64 / (1.0 + f64::from(round) / 1000.0);
         for ((price, slope), anchor) in prices.iter_mut().zip(&slopes).zip(&anchor) {
             for k in 0..2 {
-                // Held near where they were, as if by so many series.
+                // Held near where they were, as if by that number of series.
                 price[k] += rate * (slope[k] - 2.0 * (price[k] - anchor[k]));
             }
         }

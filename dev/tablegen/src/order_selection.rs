@@ -43,7 +43,7 @@ impl Process {
     }
 }
 
-/// A path of so many values, from a long past.
+/// A path of that number of values, from a long past.
 fn path(known: &Known, n: usize, stream: u64) -> Vec<f64> {
     let model = known.model;
     let (ar, ma) =
@@ -71,7 +71,7 @@ fn corrected(criteria: &Criteria) -> f64 {
     criteria.aicc.unwrap_or(f64::INFINITY)
 }
 
-/// Where the true model stands: whether it is the one chosen, or within two of that one.
+/// Where the true model is: whether it is the one chosen, or within two of that one.
 #[derive(Clone, Copy, Default)]
 struct Place {
     chosen: bool,
@@ -83,7 +83,7 @@ fn place(ranked: &[Candidate], truth: Model) -> Place {
         return Place::default();
     };
     let same = |one: &Candidate| {
-        // A drift or mean beside the true orders leaves them what they are.
+        // A drift or mean with the true orders leaves them what they are.
         Model { level: truth.level, ..one.model } == truth
     };
     let own = ranked.iter().find(|one| same(one));

@@ -95,7 +95,7 @@ impl Part {
         }
     }
 
-    /// Draws of each sample size, of so many for the cheapest.
+    /// Replications of each sample size, of that number of for the cheapest.
     fn share(self, draws: usize) -> usize {
         let share = match self {
             Self::Classic | Self::Pp | Self::Rules | Self::Gls => 1,
@@ -143,7 +143,7 @@ impl Part {
         }
     }
 
-    /// Draws of a family, in words.
+    /// Replications of a family, in words.
     pub fn draws_in_words(family: Family, draws: usize) -> String {
         match family.statistic {
             Statistic::AdfTermsByData => (draws / CHOSEN_TERMS_SHARE).max(MIN_REPLICATIONS).to_string(),

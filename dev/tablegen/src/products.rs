@@ -130,7 +130,7 @@ impl Products {
             let products = &self.gram[column * self.width..(column + 1) * self.width];
             let (lags, others) = row.split_at_mut(longest);
             lags.copy_from_slice(&products[CHANGE + 1..CHANGE + 1 + longest]);
-            // Constant, clock, level and change stand side by side.
+            // Constant, clock, level and change are side by side.
             others.copy_from_slice(&products[..=CHANGE]);
         }
         let mut after = Vec::with_capacity(k);

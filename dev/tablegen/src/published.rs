@@ -110,7 +110,7 @@ pub fn all() -> Vec<Published> {
 /// A statistic, its table, observations (none for the limit), values, source.
 type Row = (&'static str, Family, Option<usize>, [f64; 3], &'static str);
 
-/// The tests beside ADF and KPSS: limits of the fitted tables, which rest on at most 900 observations, where no size stands.
+/// The tests other than ADF and KPSS: limits of the fitted tables, which rest on at most 900 observations, where no size is.
 fn further() -> Vec<Row> {
     use BreakModel::{Both, Intercept};
     use GlsStatistic::{PointOptimal, Tau};

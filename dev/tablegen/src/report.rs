@@ -78,7 +78,7 @@ impl Section {
         }
     }
 
-    /// Its text, from so many series for each figure.
+    /// Its text, from that number of series for each figure.
     pub fn text(self, draws: Option<u64>) -> Result<String, String> {
         let draws = draws.unwrap_or_else(|| self.usual_draws());
         Ok(match self {
@@ -127,7 +127,7 @@ fn with_section(report: &str, text: &str) -> String {
     parts.iter().map(|part| part.trim_end().to_owned() + "\n").collect::<Vec<_>>().join("\n")
 }
 
-/// What stands before the first heading of the second rank, then each with what follows it.
+/// What is before the first heading of the second rank, then each with what follows it.
 fn chapters(text: &str) -> Vec<String> {
     let mut all: Vec<String> = Vec::new();
     for line in text.lines() {

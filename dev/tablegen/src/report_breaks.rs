@@ -1,4 +1,4 @@
-//! The report on breaks detrended under the null, seasonal patterns that stay, other weights and
+//! The report on breaks detrended under the null, deterministic seasonality, other weights and
 //! fractional orders: sizes as the command runs the tests.
 
 use kandrel_core::lag::{Criterion, LagRule};

@@ -1,4 +1,4 @@
-//! The report on the tests beside ADF and KPSS: the statistics simulated once more, sizes of the tests as the command
+//! The report on the tests other than ADF and KPSS: the statistics simulated once more, sizes of the tests as the command
 //! runs them.
 
 use std::fmt::Write as _;
@@ -40,7 +40,7 @@ pub fn section(draws: u64) -> String {
     format!("{}\n{}", simulated(LONG_DRAWS.min(10 * draws)), sizes(draws))
 }
 
-/// Published values beside the statistics themselves.
+/// Published values with the statistics themselves.
 fn simulated(draws: u64) -> String {
     let mut out = format!(
         "## The statistics of Elliott, Rothenberg and Stock and of Ng and Perron, simulated once more\n\n\

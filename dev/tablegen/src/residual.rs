@@ -125,7 +125,7 @@ fn products(u: &[f64], lags: usize, first: usize) -> Gram {
     gram
 }
 
-/// The t-ratio of the level with so many lags, on all rows they leave.
+/// The t-ratio of the level with that number of lags, on all rows they leave.
 pub fn tau(u: &[f64], lags: usize) -> f64 {
     let gram = products(u, lags, lags + 1);
     let rows = u.len() - 1 - lags;

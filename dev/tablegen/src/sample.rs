@@ -33,7 +33,7 @@ pub struct Point {
     pub errors: Vec<f64>,
 }
 
-/// All draws of each cell, sorted.
+/// All replications of each cell, sorted.
 pub fn sorted_draws(simulator: &dyn Simulator, draws: usize, seed: u64) -> Vec<(SimulationCell, Vec<f32>)> {
     let cells = simulator.cells();
     let base = (simulator.observations() as u64) << 32;

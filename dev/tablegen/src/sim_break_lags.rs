@@ -28,7 +28,7 @@ fn cases(two: bool) -> impl Iterator<Item = LagrangeCase> {
     LagrangeCase::ALL.into_iter().filter(move |case| case.two == two)
 }
 
-/// The score statistics of a random walk of so many observations, with lags by AIC.
+/// The score statistics of a random walk of that number of observations, with lags by AIC.
 fn lagrange_by_aic(x: &[f64], two: bool, out: &mut Vec<f64>) {
     let (most, fewest) = (default_max_lags(x.len()), (15 * x.len()).div_ceil(100));
     for case in cases(two) {

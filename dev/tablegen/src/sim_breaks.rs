@@ -1,4 +1,4 @@
-//! Simulators of breaks detrended under the null and of seasonal patterns that stay.
+//! Simulators of breaks detrended under the null and of deterministic seasonality.
 
 use kandrel_core::nulldist::{LagrangeCase, SeasonLength, StabilityStatistic, Statistic, random_walk};
 use kandrel_core::num::rng::NormalStream;

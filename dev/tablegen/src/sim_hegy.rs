@@ -1,4 +1,4 @@
-//! Draws of the statistics of seasonal roots, by cross-products.
+//! Replications of the statistics of seasonal roots, by cross-products.
 //!
 //! The season's regressors are combinations of the last `s` values: the products of those are
 //! formed once for each sample and turned.
@@ -124,7 +124,7 @@ pub fn seasonal_sums(mut x: Vec<f64>, season: usize) -> Vec<f64> {
 }
 
 /// Products of clock, lagged seasonal differences, the season's regressors and the seasonal
-/// difference, all about their seasonal means, over the rows that so many lags leave.
+/// difference, all about their seasonal means, over the rows that that number of lags leave.
 struct Sample {
     season: usize,
     lags: usize,

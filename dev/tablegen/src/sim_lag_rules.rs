@@ -1,4 +1,4 @@
-//! Draws of the Dickey-Fuller τ after the modified AIC and after the t-rule, and of the joint
+//! Replications of the Dickey-Fuller τ after the modified AIC and after the t-rule, and of the joint
 //! hypotheses: all read off the stages of one elimination.
 
 use kandrel_core::lag::default_max_lags;
@@ -112,7 +112,7 @@ fn joint_statistics(stages: &Stages) -> [f64; 3] {
     let lags = stages.after.len() - 1;
     let left: &Four = &stages.after[lags];
     let pairs = eliminated(left);
-    // Without anything but the lags, and with a constant beside them.
+    // Without anything but the lags, and with a constant with them.
     let (bare, constant) = (pairs[0].change, pairs[1].change);
     let f = |restricted: f64, terms: usize, count: f64| {
         let free = pairs[terms].residual();

@@ -1,4 +1,4 @@
-//! Draws of the p-value that an ADF test gets for terms the data chose.
+//! Replications of the p-value that an ADF test gets for terms the data chose.
 
 use kandrel_core::lag::{Criterion, LagRule};
 use kandrel_core::nulldist::{LagChoice, Statistic};

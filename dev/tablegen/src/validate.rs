@@ -112,7 +112,7 @@ pub fn surfaces(draws: u64) -> String {
     for family in kandrel_core::nulldist::Family::all() {
         let own: Vec<&check::Size> = all.iter().filter(|size| size.cell.family == family).collect();
         if own.is_empty() {
-            // The choice of terms: its sizes stand in the table above.
+            // The choice of terms: its sizes are in the table above.
             continue;
         }
         let worst = |place: usize| {

@@ -73,13 +73,13 @@ fn heavy(stream: &mut NormalStream, n: usize) -> Vec<f64> {
     z.chunks(4).map(|q| q[0] / ((q[1] * q[1] + q[2] * q[2] + q[3] * q[3]) / 3.0).sqrt()).collect()
 }
 
-/// Shocks whose spread trebles half-way.
+/// Innovations whose spread trebles half-way.
 fn louder(stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let shock = |(t, e): (usize, f64)| if 2 * t >= n { 3.0 * e } else { e };
     stream.take(n).into_iter().enumerate().map(shock).collect()
 }
 
-/// An autoregression with 0.5 of heavy-tailed shocks.
+/// An autoregression with 0.5 of heavy-tailed innovations.
 fn heavy_autoregression(stream: &mut NormalStream, n: usize) -> Vec<f64> {
     let mut x = heavy(stream, n + BURN);
     for t in 1..x.len() {

@@ -23,7 +23,7 @@ pub fn csv() -> String {
 }
 
 /// Hire per day in hundreds. A random walk is common to all; coasters, feeders and bulkers stay
-/// near it, neighbours with shocks in common. The change of lighters is 0.40, 0.25 and 0.15 of the
+/// near it, neighbours with innovations in common. The change of lighters is 0.40, 0.25 and 0.15 of the
 /// changes of the three (together 0.80), less 0.20 of last week's gap to coasters minus 7.
 fn rates() -> Vec<[f64; 4]> {
     let draws = |stream| NormalStream::new(SEED, stream).take(WEEKS + BURN);

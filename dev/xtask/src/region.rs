@@ -61,7 +61,7 @@ fn system() -> [Vec<f64>; 3] {
     [0, 1, 2].map(|series| kept.iter().map(|row| row[series]).collect())
 }
 
-/// Price deflator, 100 in the first quarter: inflation wanders, prices twice over.
+/// Price deflator, 100 in the first quarter: inflation has a unit root, prices twice over.
 fn prices() -> Vec<f64> {
     let mut inflation: f64 = 0.008;
     let mut level = 100.0;

@@ -1,8 +1,8 @@
-//! An option whose values stand for values of the core, in one table: the word, what it stands for, the help.
+//! An option whose values represent values of the core, in one table: the word, what it means, the help.
 
 use clap::builder::{PossibleValue, PossibleValuesParser, TypedValueParser};
 
-/// The words of an option, what each stands for, and its help (empty where the word says it).
+/// The words of an option, what each means, and its help (empty where the word says it).
 pub type Choices<T> = &'static [(&'static str, T, &'static str)];
 
 /// Reads one of these words.

@@ -16,7 +16,7 @@ pub struct DataArgs {
     /// Period of the first row, where no column holds periods
     #[arg(long, value_name = "PERIOD", conflicts_with = "time", help_heading = "Data")]
     pub start: Option<String>,
-    /// How far rows are apart, where no column holds periods
+    /// The distance between rows, where no column holds periods
     #[arg(long, value_name = "UNIT", conflicts_with = "time", help_heading = "Data")]
     pub every: Option<Every>,
     /// Whether 03/04/2004 begins with the day or the month (from the column if not given)

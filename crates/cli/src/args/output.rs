@@ -43,7 +43,7 @@ pub fn alpha(text: &str) -> Result<f64, String> {
 }
 
 /// Where a result goes and in which form.
-// Each flag stands for itself.
+// Each flag is independent of the others.
 #[allow(clippy::struct_excessive_bools)]
 #[derive(Args, Clone)]
 pub struct OutputArgs {
@@ -79,7 +79,7 @@ pub struct OutputArgs {
     pub force: bool,
 }
 
-/// A figure beside the result.
+/// A figure of the result.
 #[derive(Args, Clone)]
 pub struct FigureArgs {
     /// Draw a figure into a .svg or .png file

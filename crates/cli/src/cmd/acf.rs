@@ -19,7 +19,7 @@ pub const ABOUT: &str =
 pub const EXAMPLES: &str = "Examples:\n  kandrel acf demo:harbour waiting\n  \
     kandrel acf demo:harbour freight:ln,d1 --figure freight.svg";
 
-/// A figure holds the functions of so many series.
+/// A figure holds the functions of that number of series.
 const MOST: usize = 8;
 
 /// How partial autocorrelations are estimated.

@@ -1,4 +1,4 @@
-//! `kandrel cointegration`: whether series that wander keep together.
+//! `kandrel cointegration`: cointegration among series with unit roots.
 
 use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;

@@ -73,7 +73,7 @@ pub struct Args {
     output: OutputArgs,
 }
 
-/// A model that is asked for, with regressors of its own where they are written beside it.
+/// A model that is asked for, with regressors of its own where they are written next to it.
 #[derive(Debug, Clone)]
 struct Asked {
     model: ModelOrAuto,

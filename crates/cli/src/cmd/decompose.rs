@@ -1,4 +1,4 @@
-//! `kandrel decompose`: trend, season, remainder.
+//! `kandrel decompose`: trend, seasonal and irregular component.
 
 use crate::args::{Choices, DataArgs, FigureArgs, Format, Gaps, OutputArgs, one_of};
 use crate::cmd::deliver;

@@ -21,7 +21,7 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
     kandrel lags demo:region wages:d1 rents:d1 output:d1\n  \
     kandrel lags demo:region wages rents --max 6 --causality";
 
-/// What stands beside the lags in each equation.
+/// The deterministic terms and regressors of the lags in each equation.
 const TERMS: Choices<LagTerms> = &[
     ("none", LagTerms::None, ""),
     ("constant", LagTerms::Constant, ""),
@@ -41,7 +41,7 @@ pub struct Args {
     /// Deterministic terms of each equation
     #[arg(long, value_name = "TERMS", default_value = "constant", value_parser = one_of(TERMS), help_heading = "Method")]
     terms: LagTerms,
-    /// Columns that stand in each equation with their own period's value, separated by commas
+    /// Columns that are included in each equation with their own period's value, separated by commas
     #[arg(long, value_name = "COLUMNS", help_heading = "Method")]
     exogenous: Option<String>,
     /// Whether the past of one series helps to predict another
@@ -71,7 +71,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
-/// The series and what stands beside them, over the periods all of them have.
+/// The series and their exogenous variables, over the periods all of them have.
 fn columns(args: &Args, session: &mut Session<'_>) -> Result<(Vec<Series>, Vec<Series>), CliError> {
     let mut own = args.series.clone();
     if own.is_empty() {

@@ -40,7 +40,7 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel ols demo:harbour sailings --on 
 const USUAL_LAGS: usize = 4;
 /// The longest season that it spans.
 const LONGEST_SEASON: usize = 12;
-/// Below this a Durbin-Watson statistic makes one ask whether the residuals wander.
+/// Below this a Durbin-Watson statistic makes one ask whether the residuals have a unit root.
 const LOW_DURBIN_WATSON: f64 = 1.0;
 
 #[derive(clap::Args)]

@@ -21,10 +21,10 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel plot demo:harbour freight --cha
     kandrel plot demo:harbour freight:ln --with d12 --figure beside.svg\n  \
     kandrel plot demo:harbour ice --by-season --figure seasons.svg";
 
-/// A figure holds at most so many series.
+/// A figure holds at most that number of series.
 const MOST: usize = 24;
 
-// Each flag is one kind of plot; clap keeps them apart.
+// Each flag is one kind of plot; clap allows one.
 #[allow(clippy::struct_excessive_bools)]
 #[derive(clap::Args)]
 pub struct Args {

@@ -1,4 +1,4 @@
-//! `kandrel power`: what a series of this length could have told.
+//! `kandrel power`: the power of the tests at this length.
 
 use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;

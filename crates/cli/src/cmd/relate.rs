@@ -28,15 +28,14 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel relate demo:harbour freight cla
     kandrel relate demo:harbour bookings sailings --cross --prewhiten\n  \
     kandrel relate demo:harbour bookings sailings --scatter --figure lags.svg";
 
-/// A figure holds so many pairs.
+/// A figure holds that number of pairs.
 const MAX_PAIRS: usize = 15;
-/// Lags of the scatter panels where none are asked for, and at most.
-const SCATTER_LAGS: usize = 8;
+/// The largest lag of scatter panels.
 const MAX_SCATTER_LAGS: usize = 24;
-/// A panel has at least so many points.
+/// A panel has at least that number of points.
 const MIN_SCATTER_POINTS: usize = 4;
 
-// Each flag stands for itself.
+// Each flag is independent of the others.
 #[allow(clippy::struct_excessive_bools)]
 #[derive(clap::Args)]
 pub struct Args {
@@ -47,10 +46,13 @@ pub struct Args {
     /// Correlations at lags to both sides: who leads
     #[arg(long, help_heading = "Method")]
     cross: bool,
-    /// The second series against the first at each lag, with a smooth curve
+    /// The second series against the first, lag by lag, with the regression line
     #[arg(long, help_heading = "Method", conflicts_with_all = ["cross", "prewhiten"])]
     scatter: bool,
-    /// Largest lag (cross: two seasons, at most a quarter of the observations; scatter: 8)
+    /// A smooth curve (lowess) in the scatter panels
+    #[arg(long, help_heading = "Method", requires = "scatter")]
+    curve: bool,
+    /// Largest lag (cross: two seasons, at most a quarter of the observations; scatter: nine lags around the strongest)
     #[arg(long, value_name = "N", help_heading = "Method")]
     lags: Option<usize>,
     /// Filter both series with the autoregression that makes the first white (implies --cross)
@@ -211,18 +213,26 @@ fn is_autocorrelated(series: &Series, season: usize) -> bool {
 
 fn scattered(args: &Args, dataset: &Dataset, all: &[Series]) -> Result<ScatterResult, CliError> {
     let observations = all.first().map_or(0, |series| series.values.len());
-    let most = args.lags.unwrap_or(SCATTER_LAGS.min(observations / 4));
     let possible = MAX_SCATTER_LAGS.min(observations.saturating_sub(MIN_SCATTER_POINTS));
-    if most > possible {
+    if let Some(most) = args.lags.filter(|most| *most > possible) {
         return Err(CliError::call(format!("--lags: panels for {most} lags of {observations} observations"))
             .advise(format!("take at most {possible}")));
     }
-    let panels = match all {
-        [first, second, ..] => relate::scatter(first, second, 0..=most),
-        [own] => relate::scatter(own, own, 1..=most.max(1)),
+    let panels = |first: &Series, second: &Series, lowest: usize| {
+        let lags = match args.lags {
+            Some(most) => lowest..=most.max(lowest),
+            None => {
+                relate::around_strongest(first, second, lowest, possible.min(observations / 4).max(lowest))?
+            }
+        };
+        relate::scatter(first, second, lags, args.curve)
+    };
+    let found = match all {
+        [first, second, ..] => panels(first, second, 0),
+        [own] => panels(own, own, 1),
         [] => Err(RelationError::TooShort { observations: 0, needed: 1 }),
     };
-    panels.map_err(|error| refusal(dataset, all, error))
+    found.map_err(|error| refusal(dataset, all, error))
 }
 
 fn drawing(

@@ -1,6 +1,7 @@
 //! How much of a document is shown: the answer with one table, the usual text, or everything.
 
 use super::{Block, Document, Table};
+use crate::wording::titles::INTERPRETATION;
 
 /// How much of a document is shown.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -15,9 +16,6 @@ pub enum Extent {
 
 /// Points of an interpretation in the usual text.
 const POINTS: usize = 5;
-
-/// The heading of the list under every result.
-pub const INTERPRETATION: &str = "Interpretation";
 
 /// Rows of a table in the usual text, and what the others hold.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -7,7 +7,7 @@ mod plot;
 mod rows;
 
 pub use envelope::{Data, Envelope, Program};
-pub use extent::{Extent, INTERPRETATION, Shown};
+pub use extent::{Extent, Shown};
 pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
 pub use rows::Rows;
 
@@ -15,6 +15,7 @@ use serde::Serialize;
 
 use crate::call::Call;
 use crate::error::CliError;
+use crate::wording::titles;
 
 /// A whole result.
 #[derive(Debug, Default, Clone)]
@@ -57,7 +58,7 @@ pub struct TableColumn {
     pub align: Align,
 }
 
-/// How a column's cells stand.
+/// How the cells of a column are aligned.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Align {
     Left,
@@ -131,7 +132,7 @@ impl Document {
 
     /// Adds the interpretation, unless it is empty: the most important point first.
     pub fn interpretation(&mut self, points: Vec<String>) {
-        self.list(INTERPRETATION, points);
+        self.list(titles::INTERPRETATION, points);
     }
 
     /// Adds a titled list, unless it is empty.
@@ -190,7 +191,7 @@ impl Table {
 }
 
 impl Table {
-    /// The same with so many rows in the usual text.
+    /// The same with that number of rows in the usual text.
     #[must_use]
     pub fn showing(mut self, rows: usize, others: &'static str) -> Self {
         self.shown = Some(Shown { rows, others });

@@ -1,4 +1,4 @@
-//! Known and several breaks, a season that stays, long memory, the bootstrap.
+//! Known and several breaks, deterministic seasonality, long memory, the bootstrap.
 
 use super::{NO_TEST, Topic};
 

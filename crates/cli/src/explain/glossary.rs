@@ -1,6 +1,7 @@
 //! The terms of the program: one row for each concept, with its name in the JSON and the words that are not used for it.
 
 use crate::document::Document;
+use crate::wording::titles;
 
 /// A concept and its term.
 pub struct Term {
@@ -68,7 +69,7 @@ pub const TERMS: &[Term] = &[
         "ramp=PERIOD",
         "bends, bend=",
     ),
-    term("seasonal period", "observations per seasonal cycle", "season", "season of"),
+    term("seasonal period", "observations per seasonal cycle", "season", "a season of"),
     term("seasonal difference", "difference at the seasonal lag", "d12, D", "difference at the season"),
     term("irregular component", "what trend and seasonal component leave", "irregular", "remainder"),
     term(
@@ -196,7 +197,7 @@ pub fn document() -> Document {
         "" => format!("{}: {}", one.noun, one.definition),
         name => format!("{}: {} [{name}]", one.noun, one.definition),
     };
-    document.list("Glossary", TERMS.iter().map(row).collect());
+    document.list(titles::GLOSSARY, TERMS.iter().map(row).collect());
     document
 }
 

@@ -17,6 +17,7 @@ use serde::Serialize;
 use crate::call::Call;
 use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
+use crate::wording::titles;
 
 /// What there is to say about one topic.
 #[derive(JsonSchema, Serialize)]
@@ -96,7 +97,7 @@ pub fn document(topic: &Topic, example: Call) -> Document {
     for (title, text) in parts {
         document.list(title, text.map(str::to_owned).into_iter().collect());
     }
-    document.commands("Example", vec![example]);
+    document.commands(titles::EXAMPLE, vec![example]);
     document
 }
 

@@ -30,7 +30,7 @@ pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
     let step =
         [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
     let first = (low / step).ceil();
-    // None where the step is wider than the range and its multiples lie beside it.
+    // None where the step is wider than the range and its multiples lie next to it.
     let count = ((high / step).floor() - first + 1.0).max(0.0);
     // A handful of ticks; decimals of a step are few.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]

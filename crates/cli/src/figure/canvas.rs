@@ -57,7 +57,7 @@ pub struct Text {
     pub anchor: Anchor,
 }
 
-/// Which part of a text stands at its point.
+/// Which part of a text is at its point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Anchor {
     Start,

@@ -77,7 +77,7 @@ pub fn panel_title(drawing: &mut Drawing, panel: Panel, title: &str, about: &str
 /// A scale of values from `low` to `high` with a little room beyond.
 pub fn value_scale(panel: Panel, low: f64, high: f64) -> Scale {
     let size = high.abs().max(low.abs());
-    // A constant stands in the middle of a scale that its own size suggests.
+    // A constant is in the middle of a scale that its own size suggests.
     let is_flat = high - low <= 1e-12 * size;
     let margin = match (is_flat, size > 0.0) {
         (false, _) => 0.05 * (high - low),

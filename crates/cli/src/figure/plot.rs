@@ -107,7 +107,7 @@ fn draw_marks(drawing: &mut Drawing, marks: &[Mark], along: Scale, up: Scale) {
     }
 }
 
-/// Where the points stand; of those on one pixel only one.
+/// Where the points are; of those on one pixel only one.
 fn thinned_dots(dots: &[(f64, f64)], along: Scale, up: Scale) -> Vec<(f64, f64)> {
     let mut pixels: Vec<(f64, f64)> =
         dots.iter().map(|(x, y)| (along.at(*x).round(), up.at(*y).round())).collect();
@@ -253,7 +253,7 @@ fn has_key(plot: &Plot) -> bool {
         && plot.panels.iter().all(|panel| panel.lines.iter().all(|line| line.ink != Ink::Mean))
 }
 
-/// Names of series beside a stroke of their colour; for ages, the oldest and newest.
+/// Names of series next to a stroke of their colour; for ages, the oldest and newest.
 fn draw_key(drawing: &mut Drawing, plot: &Plot) {
     let y = TOP + 12.0;
     let Some(panel) = plot.panels.first() else {

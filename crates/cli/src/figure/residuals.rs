@@ -22,7 +22,7 @@ pub struct Residuals<'a> {
     pub last: LastPanel,
 }
 
-/// What stands in the last panel below.
+/// What is in the last panel below.
 pub enum LastPanel {
     /// Inverse roots, real and imaginary parts, of the autoregressive part and of the moving
     /// average.

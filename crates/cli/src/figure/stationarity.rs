@@ -20,7 +20,7 @@ pub struct Picture<'a> {
     pub fixed: Option<Vec<f64>>,
     /// Place of the last period before its break.
     pub break_at: Option<usize>,
-    /// Rolling mean and spread, and over how many periods.
+    /// Rolling mean and standard deviation, and over how many periods.
     pub rolling: (Vec<Option<(f64, f64)>>, usize),
     pub tests: Vec<StripRow>,
     /// Of the level and of the difference.
@@ -42,7 +42,7 @@ pub struct StripRow {
 
 /// More rows do not fit under the series.
 const MOST_ROWS: usize = 14;
-/// p-values beyond stand at the edge.
+/// p-values beyond are at the edge.
 const LEAST_P: f64 = 1e-4;
 
 /// The whole figure.
@@ -128,7 +128,7 @@ fn draw_level(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
     legend(drawing, picture, panel);
 }
 
-/// A strip one spread to either side of the rolling mean.
+/// A band of one standard deviation on either side of the rolling mean.
 fn draw_spread(drawing: &mut Drawing, rolling: &[Option<(f64, f64)>], along: Scale, up: Scale) {
     let width = along.at(1.0) - along.at(0.0);
     for (t, (mean, sd)) in rolling.iter().enumerate().filter_map(|(t, one)| one.map(|one| (t, one))) {

@@ -41,7 +41,7 @@ pub fn checked(input: VarInput<'_>, lags: usize) -> Result<Checked, VarError> {
     })
 }
 
-/// What is wrong with a system of these series and what stands beside them.
+/// What is wrong with a system of these series and their exogenous variables.
 pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: VarError) -> CliError {
     let named = |place: usize| all.iter().chain(also).nth(place).map_or("", |series| series.name.as_str());
     let at = |place: usize| format!("{}, {}", dataset.source, named(place));

@@ -1,5 +1,6 @@
 //! The joint assessment of a series as every command quotes it.
 
+use crate::wording::titles;
 use kandrel_core::diagnosis::{DeterministicPart, DeterministicProbability, Diagnosis};
 use kandrel_core::series::SeriesWithGaps;
 use kandrel_core::verdict::{Class, Confidence, OrdersProbability, Seasonality};
@@ -73,7 +74,7 @@ pub fn section(document: &mut Document, all: &[SeriesDiagnosis]) {
     match all {
         [SeriesDiagnosis { diagnosis: Some(own), .. }] => document.paragraph(own.line()),
         several => document.detail("joint assessments", |inner| {
-            inner.list("Joint assessment", lines(several));
+            inner.list(titles::JOINT_ASSESSMENT, lines(several));
         }),
     }
 }
@@ -239,7 +240,7 @@ impl DiagnosisResult {
     }
 }
 
-/// The deterministic part as a clause; none where there is none beside a mean.
+/// The deterministic part as a clause; none where there is only a mean.
 fn deterministic(one: &DeterministicResult) -> Option<String> {
     let after = one.break_at.as_ref().map_or(String::new(), |period| format!(" after {period}"));
     Some(match one.part {

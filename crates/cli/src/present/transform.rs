@@ -9,6 +9,7 @@ use serde::Serialize;
 
 use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
+use crate::wording::titles;
 
 /// The contract's result of `transform`.
 #[derive(JsonSchema, Serialize)]
@@ -48,7 +49,7 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
         return document;
     };
     document.paragraph(format!("{} from {first} to {last}.", wording::count(all.len(), "column")));
-    document.list("Values dropped because of lags, differences and averages", wording::losses(all));
+    document.list(titles::DROPPED_VALUES, wording::losses(all));
     let columns = all.iter().map(|series| (header(&series.name), known(series)));
     let table = Table::of(&periods).text(time, ToString::to_string).each(
         columns,

@@ -18,7 +18,7 @@ pub struct CsvOptions {
     pub decimal: Option<Decimal>,
 }
 
-/// Delimiters in the order of preference: a comma may also stand in numbers.
+/// Delimiters in the order of preference: a comma may also be in numbers.
 const DELIMITERS: [(u8, &str); 4] = [(b'\t', "tabs"), (b';', "semicolons"), (b'|', "bars"), (b',', "commas")];
 
 /// Reads delimited text with a header.

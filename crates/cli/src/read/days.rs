@@ -1,18 +1,18 @@
-//! Which periods the dates of a column stand for.
+//! Which periods the dates of a column represent.
 
 use jiff::civil::Weekday;
 use kandrel_core::time::{Frequency, Period, WeekForm};
 
-/// What dates stand for, and why.
+/// What dates represent, and why.
 pub enum Reading {
     Periods { periods: Vec<Period>, because: String },
     Irregular { how: String },
 }
 
-/// Dates in fewer weeks than this may leave out the weekends by chance.
+/// Dates in fewer weeks than this may happen to leave out the weekends.
 const WEEKS: i64 = 2;
 
-/// Days that are a week, month, quarter or year apart stand for those periods;
+/// Days that are a week, month, quarter or year apart represent those periods;
 /// days that leave out every weekend are workdays.
 pub fn read(raw: &[Period]) -> Reading {
     let mut days = raw.to_vec();

@@ -1,4 +1,4 @@
-//! Bytes of a file to text: unpacked, and in whatever encoding they came.
+//! Bytes of a file to text: unpacked, and in any encoding.
 
 use std::borrow::Cow;
 use std::io::Read;
@@ -58,7 +58,7 @@ fn unpack_up_to(source: &str, bytes: Arc<Vec<u8>>, most: u64) -> Result<Arc<Vec<
     Ok(Arc::new(unpacked))
 }
 
-/// The text in the encoding that is named, that a byte order mark tells, or
+/// The text in the encoding that is named, that a byte order mark indicates, or
 /// that fits: UTF-8 if all of it is valid, else Windows-1252. UTF-8 is not copied.
 pub fn decode(source: &str, bytes: &Arc<Vec<u8>>, named: Option<&str>) -> Result<Decoded, CliError> {
     let marked = Encoding::for_bom(bytes);

@@ -33,7 +33,7 @@ pub struct Row<'a> {
 }
 
 impl Grid {
-    /// An empty grid with room for so many bytes of text.
+    /// An empty grid with room for that number of bytes of text.
     pub fn with_room(bytes: usize) -> Self {
         Self { bytes: Arc::new(Vec::with_capacity(bytes)), ..Self::default() }
     }

@@ -117,7 +117,7 @@ fn code(cell: &str) -> &str {
 /// Columns of SDMX-CSV that are no dimensions of the data.
 const STRUCTURE: &[&str] = &["DATAFLOW", "STRUCTURE", "STRUCTURE_ID", "STRUCTURE_NAME", "ACTION"];
 
-/// SDMX-CSV: dimensions stand before `OBS_VALUE`, attributes after it.
+/// SDMX-CSV: dimensions precede `OBS_VALUE`, attributes after it.
 fn sdmx_shape(table: &Table) -> Option<Shape> {
     let place = |name: &str| table.header.iter().position(|head| code(head) == name);
     let (time, value) = (place("TIME_PERIOD")?, place("OBS_VALUE")?);

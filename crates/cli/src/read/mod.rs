@@ -41,14 +41,14 @@ pub struct ReadOptions {
     pub sheet: Option<String>,
     pub csv: CsvOptions,
     pub long: LongOptions,
-    /// Marks of a missing value beside the usual ones.
+    /// Marks of a missing value in addition to the usual ones.
     pub missing: Vec<String>,
 }
 
 /// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
     let bytes = Arc::new(bytes_of(name, stdin)?);
-    // The digest takes as long as the reading, so it is made beside it.
+    // The digest takes as long as the reading, so it is made next to it.
     let own = Arc::clone(&bytes);
     std::thread::scope(|scope| {
         let digest = scope.spawn(move || hex(&Sha256::digest(own.as_slice())));

@@ -19,14 +19,14 @@ pub enum Decimal {
 #[derive(Debug, Clone)]
 pub struct Style {
     pub decimal: Decimal,
-    /// Marks of a missing value beside the usual ones, in lower case.
+    /// Marks of a missing value in addition to the usual ones, in lower case.
     pub missing: Vec<String>,
 }
 
 /// The usual marks of a missing value, in lower case.
 const MISSING: &[&str] = &["", "na", "n/a", "#n/a", "nan", "null", "none", ".", "..", "-", "?"];
 
-/// Marks that stand between thousands in any style.
+/// Marks that separate thousands in any style.
 const SPACES: &[char] = &[' ', '\u{a0}', '\u{202f}', '\u{2009}', '\'', '’'];
 
 /// Reads one cell.
@@ -60,7 +60,7 @@ pub fn read(text: &str, style: &Style) -> CellValue {
 }
 
 /// The cell with a decimal point and without marks between thousands; `None` if
-/// the marks stand wrongly.
+/// the marks are wrongly.
 fn regular(text: &str, decimal: Decimal) -> Option<String> {
     let (point, comma) = match decimal {
         Decimal::Point => ('.', ','),

@@ -4,7 +4,7 @@ use ::csv::StringRecord;
 
 use crate::error::CliError;
 
-/// Where a scan of delimited text stands.
+/// Where a scan of delimited text is.
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Place {
     FieldStart,

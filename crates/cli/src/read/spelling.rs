@@ -53,7 +53,7 @@ fn settled(spelled: &[Spelled], read: impl Fn(Spelled) -> Option<Period>) -> Opt
     periods.iter().all(|period| period.frequency() == first).then_some(periods)
 }
 
-/// Quarters, unless a number beyond four tells that they are months.
+/// Quarters, unless a number beyond four indicates that they are months.
 fn colons(spelled: &[Spelled]) -> Option<Vec<Period>> {
     let quarters = spelled.iter().all(|cell| matches!(cell, Spelled::Colon(_, 1..=4)));
     settled(spelled, |cell| match cell {
@@ -86,7 +86,7 @@ fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column
     }
 }
 
-/// Days are regular if they are equally far apart, or stand for periods most of
+/// Days are regular if they are equally spaced, or represent periods most of
 /// which are there.
 fn is_regular(days: &[Period]) -> bool {
     let mut sorted = days.to_vec();

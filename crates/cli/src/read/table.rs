@@ -10,7 +10,7 @@ use super::spelling;
 use crate::error::CliError;
 use crate::wording;
 
-/// Records from which the shape of a table is told.
+/// Records from which the shape of a table is inferred.
 pub const SAMPLE: usize = 200;
 /// Rows that are asked for their decimal mark.
 const ASKED: usize = 5000;
@@ -22,7 +22,7 @@ pub struct Table {
     pub rows: Grid,
     pub decimal: Decimal,
     pub notes: Vec<String>,
-    /// The sheet it stands on, with its file, for messages.
+    /// The sheet it is on, with its file, for messages.
     pub sheet: Option<String>,
     /// What a row is called in messages: a line or a record.
     pub row_word: &'static str,

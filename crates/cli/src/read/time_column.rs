@@ -44,7 +44,7 @@ pub struct TimeOptions {
     pub every: Option<Every>,
 }
 
-/// How far rows are apart, where no column holds periods.
+/// The distance between rows, where no column holds periods.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
 pub enum Every {
     Year,
@@ -88,7 +88,7 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<TimeIn
     Ok(TimeIndex::Undated { dates: None, note: None })
 }
 
-/// Rows from which it is told whether a column is meant to hold periods.
+/// Rows from which it is inferred whether a column is meant to hold periods.
 const ASKED: usize = 2000;
 
 /// A column most of whose cells are periods is meant as the time column: the first cell
@@ -161,7 +161,7 @@ fn first_period(text: &str, every: Option<Every>) -> Result<Period, CliError> {
     })
 }
 
-/// A column of years beside one of months or quarters.
+/// A column of years next to one of months or quarters.
 fn year_and_part(table: &Table) -> Option<TimeIndex> {
     let place_of =
         |names: &[&str]| table.header.iter().position(|name| names.contains(&name.to_lowercase().as_str()));
@@ -234,7 +234,7 @@ fn settled_order(
     }
 }
 
-/// Four-digit numbers are years only if they are named so, or stand first and
+/// Four-digit numbers are years only if they are named so, or are first and
 /// count up (or, newest first, down) one by one.
 fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
     let name = table.header.get(place).map(|name| name.to_lowercase()).unwrap_or_default();
@@ -242,7 +242,7 @@ fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
     NAMES.contains(&name.as_str()) || (place == 0 && (counts(1) || counts(-1)))
 }
 
-/// The periods as they are; days may stand for weeks, months or longer.
+/// The periods as they are; days may represent weeks, months or longer.
 fn settled(table: &Table, place: usize, raw: Vec<Period>) -> TimeIndex {
     let name = table.header.get(place).map_or("", String::as_str);
     let frequency = raw.first().map(|period| period.frequency());

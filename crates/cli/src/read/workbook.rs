@@ -142,7 +142,7 @@ fn only_text(cell: &Data) -> String {
     }
 }
 
-/// A cell as it would stand in a text file: numbers with all their digits and a
+/// A cell as it would be in a text file: numbers with all their digits and a
 /// decimal point (those kept as text have the mark `decimal`), dates as ISO 8601
 /// writes them.
 fn text(cell: &Data, decimal: Decimal) -> String {

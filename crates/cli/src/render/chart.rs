@@ -14,7 +14,7 @@ pub enum Charts {
     Ascii,
 }
 
-/// Columns for the chart beside its numbers.
+/// Columns for the chart next to its numbers.
 const WIDTH: usize = 68;
 const TALL: usize = 14;
 const SHORT: usize = 8;

@@ -33,7 +33,7 @@ pub fn escaped(text: &str) -> String {
     out
 }
 
-/// Running text, whose equations are not torn apart at a line's end.
+/// Running text, whose equations are not broken at a line's end.
 fn running(text: &str) -> String {
     escaped(text).replace(" = ", "\u{a0}=\u{a0}")
 }

@@ -1,4 +1,4 @@
-//! The tables of a document as LaTeX, to be put into a paper; sentences stand
+//! The tables of a document as LaTeX, to be put into a paper; sentences are
 //! above them as comments.
 
 use super::text::shown;
@@ -61,7 +61,7 @@ fn escaped(text: &str) -> String {
             '²' => out.push_str("$^2$"),
             '·' => out.push_str("$\\cdot$"),
             '…' => out.push_str("\\dots{}"),
-            // Stars tell the strength of evidence where circles cannot be set.
+            // Stars indicate the strength of evidence where circles cannot be set.
             '●' => out.push_str("***"),
             '◕' => out.push_str("**"),
             '◑' => out.push('*'),

@@ -11,7 +11,7 @@ use crate::wording::{number, p_value};
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
 
-/// What a text may hold beside its letters.
+/// What a text may hold next to its letters.
 #[derive(Debug, Clone, Copy)]
 pub struct Style {
     pub charts: Charts,
@@ -19,7 +19,7 @@ pub struct Style {
     pub bold: bool,
 }
 
-/// The document as text. Its first paragraph and the titles of lists stand out where
+/// The document as text. Its first paragraph and the titles of lists are bold where
 /// bold print is wanted.
 pub fn text(document: &Document, style: Style) -> String {
     let shown = |block: &&Block| match block {
@@ -86,7 +86,7 @@ fn wrap(text: &str, first: &str, rest: &str) -> String {
         .subsequent_indent(rest)
         .break_words(false)
         .word_splitter(textwrap::WordSplitter::NoHyphenation);
-    // An equation is not torn apart at a line's end.
+    // An equation is not broken at a line's end.
     let bound = text.replace(" = ", "\u{a0}=\u{a0}");
     let mut out = textwrap::wrap(&bound, options).join("\n").replace('\u{a0}', " ");
     out.push('\n');

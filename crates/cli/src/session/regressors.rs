@@ -27,7 +27,7 @@ impl Session<'_> {
         Ok(Regressors { all })
     }
 
-    /// What a term stands for that has a value in any period: steps, pulses, ramps, a trend, seasonal dummies,
+    /// What a term represents that has a value in any period: steps, pulses, ramps, a trend, seasonal dummies,
     /// working days; none for a column or an expression.
     pub fn deterministic(&self, term: &str) -> Result<Option<Vec<Deterministic>>, CliError> {
         let frame = &self.dataset.frame;

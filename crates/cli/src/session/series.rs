@@ -63,7 +63,7 @@ impl Session<'_> {
         parsed.iter().map(|one| one_series(&self.dataset, one, span, gaps, keeps)).collect()
     }
 
-    /// The series of the expressions, to be modelled and carried back to their own units; gaps
+    /// The series of the expressions, to be modelled and transformed back to the original scale; gaps
     /// may be kept. A smoothed one is noted.
     pub fn transformed(&mut self, expressions: &[String]) -> Result<Vec<Transformed>, CliError> {
         let span = self.span()?;

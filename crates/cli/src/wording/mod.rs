@@ -2,10 +2,13 @@
 
 mod expressions;
 mod guard;
+pub mod heads;
 mod lists;
 mod numbers;
 mod periods;
 mod series;
+pub mod test_names;
+pub mod titles;
 
 pub use expressions::{column, expression_error, with_steps};
 pub use guard::{guarded, unguarded};

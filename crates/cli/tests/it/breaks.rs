@@ -1,4 +1,4 @@
-//! `stationarity` with breaks, a season that stays, long memory and the bootstrap.
+//! `stationarity` with breaks, deterministic seasonality, long memory and the bootstrap.
 
 use serde_json::Value;
 

@@ -131,13 +131,15 @@ fn criteria_are_ranked_within_groups_only() {
         of(&result, "freight:ln (0,1,1)(0,1,1)12")["group"],
         of(&result, "freight:ln (1,1,0)(0,1,1)12")["group"]
     );
-    // In the column's own units whatever the steps.
+    // In the column's original scale whatever the steps.
     let inside = |name: &str| number(&of(&result, name)["in_sample"]["rmse"]);
     let ratio = inside("freight:ln (0,1,1)(0,1,1)12") / inside("freight (0,1,1)(0,1,1)12");
     assert!((0.7..1.1).contains(&ratio), "{ratio}");
     let text = folder.run_words(&words, "");
     fits_80_columns(text.stdout.split("Next").next().expect("text")).expect("no wide line");
-    assert!(text.running_text().contains("criteria are not comparable across groups"), "{}", text.stdout);
+    let whole = folder.run_words(&[&words[..], &["-v"]].concat(), "");
+    fits_80_columns(whole.stdout.split("Next").next().expect("text")).expect("no wide line");
+    assert!(whole.running_text().contains("criteria are not comparable across groups"), "{}", whole.stdout);
 }
 
 #[test]

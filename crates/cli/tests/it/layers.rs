@@ -26,7 +26,7 @@ fn every_source_says_in_its_first_line_what_it_holds() {
     assert!(bare.is_empty(), "{bare:?}");
 }
 
-/// The commands stand side by side: what two of them need lies below.
+/// No command uses another: what two of them need lies below.
 #[test]
 fn no_command_uses_another() {
     let commands = root().join("cmd");

@@ -25,6 +25,7 @@ mod inspect;
 mod invariance;
 mod lags;
 mod layers;
+mod lengths;
 mod malformed_input;
 mod man;
 mod messy;

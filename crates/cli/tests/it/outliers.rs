@@ -63,7 +63,7 @@ fn series_without_odd_values_have_none() {
 fn a_swing_that_grows_is_said_before_late_values_are_blamed() {
     let text = Folder::new().run("outliers demo:harbour freight").running_text();
     assert!(text.contains("are over-detected: use freight:ln"), "{text}");
-    // In logarithms what stands out is a February of 29 days, which the days of the month explain.
+    // In logarithms what is significant is a February of 29 days, which the days of the month explain.
     let logs = Folder::new().run("outliers demo:harbour freight:ln").running_text();
     assert!(logs.starts_with("freight:ln has 1 outlier: 2020-02") && logs.contains("had 29 days"), "{logs}");
     let per_day = Folder::new().run("outliers demo:harbour freight:perday,ln");

@@ -86,7 +86,9 @@ fn every_form_holds_every_table() {
         ["inspect demo:harbour", "acf demo:harbour claims", "stationarity demo:harbour berth_fee --tests adf"]
     {
         let form = |name: &str| folder.run(&format!("{command} --as {name}")).succeeds().stdout.clone();
-        let rules = form("text").lines().filter(|line| line.starts_with('─')).count();
+        let whole = folder.run(&format!("{command} -v"));
+        assert_eq!(whole.status, 0, "{command}: {}", whole.stderr);
+        let rules = whole.stdout.lines().filter(|line| line.starts_with('─')).count();
         assert!(rules > 0, "{command}");
         let markdown = form("markdown");
         assert_eq!(markdown.lines().filter(|line| line.starts_with("| ---")).count(), rules, "{command}");

@@ -14,7 +14,7 @@ fn three_columns() -> Folder {
     Folder::with("x.csv", text)
 }
 
-/// Where in an expression the mark stands, counted from zero.
+/// Where in an expression the mark is, counted from zero.
 fn marked(expression: &str) -> usize {
     let outcome = three_columns().run_words(&["transform", "x.csv", expression], "");
     outcome.fails(2, &[&format!("the series \"{expression}\": ")]);

@@ -135,10 +135,10 @@ fn only_the_periods_in_common_are_used() {
 }
 
 #[test]
-fn scatter_panels_have_their_r_and_their_curve() {
+fn scatter_panels_have_their_r_their_line_and_on_request_a_curve() {
     let folder = Folder::new();
     let result =
-        folder.json("relate demo:harbour bookings sailings --scatter --lags 3")["results"][0].clone();
+        folder.json("relate demo:harbour bookings sailings --scatter --lags 3 --curve")["results"][0].clone();
     let panels = result["scatter"]["panels"].as_array().expect("panels");
     assert_eq!(panels.len(), 4);
     assert!(panels[2]["r"].as_f64().expect("a number") > 0.94);
@@ -147,6 +147,22 @@ fn scatter_panels_have_their_r_and_their_curve() {
     let curve = panels[2]["curve"].as_array().expect("a curve");
     let heights: Vec<f64> = curve.iter().map(|point| point[1].as_f64().expect("a number")).collect();
     assert!(heights.len() > 20 && heights.windows(2).all(|pair| pair[1] > pair[0]));
+    // The residuals of a least-squares line sum to zero, by themselves and times the regressor.
+    let line = &panels[2]["line"];
+    let of = |value: &Value| value.as_f64().expect("a number");
+    let points = panels[2]["points"].as_array().expect("points").iter().map(|one| (of(&one[0]), of(&one[1])));
+    let (sum, product) = points.fold((0.0, 0.0), |(sum, product), (x, y)| {
+        let residual = y - of(&line["intercept"]) - of(&line["slope"]) * x;
+        (sum + residual, product + residual * x)
+    });
+    assert!(sum.abs() < 1e-8 && product.abs() < 1e-6, "{sum} {product}");
+    assert!(line["band"].as_array().is_some_and(|band| band.len() == 60));
+    // Without lags there are nine panels around the strongest, and no curve.
+    let usual = folder.json("relate demo:harbour bookings sailings --scatter")["results"][0].clone();
+    let panels = usual["scatter"]["panels"].as_array().expect("panels");
+    let lags: Vec<u64> = panels.iter().filter_map(|panel| panel["lag"].as_u64()).collect();
+    assert_eq!(lags, (0..9).collect::<Vec<u64>>());
+    assert_eq!(panels[0]["curve"].as_array().map(Vec::len), Some(0));
     let own = folder.run("relate demo:harbour waiting --scatter").running_text();
     assert!(own.starts_with("waiting is closest to itself 1 month earlier: r = 0.72."), "{own}");
 }

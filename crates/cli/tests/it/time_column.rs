@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use crate::harness::{Folder, scattered};
 
-/// A file with the given times beside scattered values.
+/// A file with the given times next to scattered values.
 fn file(times: impl Iterator<Item = String>) -> Folder {
     let rows: String = times.zip(scattered(60)).map(|(time, x)| format!("{time},{x}\n")).collect();
     Folder::with("a.csv", format!("when,x\n{rows}"))
@@ -124,7 +124,7 @@ fn dates_that_may_be_read_either_way_are_refused_until_it_is_said() {
         .run("inspect a.csv")
         .fails(3, &["01/02/2004 may be 2004-02-01 or 2004-01-02", "--dates day-first"]);
     let first = |order: &str| folder.json(&format!("inspect a.csv --dates {order}"))["data"]["first"].clone();
-    // Days a month apart stand for months, days a quarter and more apart for quarters.
+    // Days a month apart represent months, days a quarter and more apart for quarters.
     assert_eq!(first("day-first"), "2004-02");
     assert_eq!(first("month-first"), "2004-Q1");
 }

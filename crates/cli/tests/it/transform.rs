@@ -15,7 +15,7 @@ fn columns_are_named_by_their_expressions_and_ends_without_values_are_left_out()
 fn what_is_written_reads_back_to_the_last_digit() {
     let folder = Folder::new();
     let call = |form: [&str; 2]| {
-        // Series that begin with a dash stand after a double one.
+        // Series that begin with a dash are after a double one.
         let before = ["transform", "demo:harbour", "--let", "gap=bookings - sailings"];
         let after = ["--", "freight:ln,d12", "-ice / 3", "gap"];
         folder.run_words(&[&before[..], &form[..], &after[..]].concat(), "")

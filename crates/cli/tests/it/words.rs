@@ -35,8 +35,8 @@ fn uses(text: &str, word: &str) -> bool {
     })
 }
 
-/// The string literals of a source before its tests, and the doc comments that clap prints.
-fn told(source: &str) -> Vec<String> {
+/// The string literals of a source before its tests.
+fn literals(source: &str) -> Vec<String> {
     let source = source.split("#[cfg(test)]").next().unwrap_or_default();
     let mut all = Vec::new();
     let mut rest = source;
@@ -51,6 +51,25 @@ fn told(source: &str) -> Vec<String> {
         let Some(end) = end else { break };
         all.push(body[..end].split_whitespace().filter(|word| *word != "\\").collect::<Vec<_>>().join(" "));
         rest = &body[end + 1..];
+    }
+    all
+}
+
+/// The doc comments of a source, each paragraph as one text.
+fn doc_comments(source: &str) -> Vec<String> {
+    let mut all: Vec<String> = Vec::new();
+    let mut continues = false;
+    for line in source.lines().map(str::trim_start) {
+        let comment = line.strip_prefix("///").or_else(|| line.strip_prefix("//!")).map(str::trim);
+        match (comment, all.last_mut()) {
+            (Some(words), Some(last)) if continues => {
+                last.push(' ');
+                last.push_str(words);
+            }
+            (Some(words), _) => all.push(words.to_owned()),
+            (None, _) => {}
+        }
+        continues = comment.is_some_and(|words| !words.is_empty());
     }
     all
 }
@@ -73,12 +92,13 @@ fn no_text_uses_a_word_that_the_glossary_rules_out() {
     for crate_name in ["cli", "core"] {
         for file in layers::sources(&root().join("crates").join(crate_name).join("src")).expect("sources") {
             let name = file.display().to_string();
-            if name.contains("/tests/") || name.ends_with("glossary.rs") || name.contains("/nulldist/") {
+            if name.contains("/tests/") || name.ends_with("glossary.rs") {
                 continue;
             }
-            for literal in told(&text(&file)) {
-                let found = words.iter().filter(|word| literal.contains(' ') && uses(&literal, word));
-                faults.extend(found.map(|word| format!("{name}: {word}: {literal}")));
+            let source = text(&file);
+            for said in literals(&source).into_iter().chain(doc_comments(&source)) {
+                let found = words.iter().filter(|word| said.contains(' ') && uses(&said, word));
+                faults.extend(found.map(|word| format!("{name}: {word}: {said}")));
             }
         }
     }
@@ -92,7 +112,65 @@ fn no_text_uses_a_word_that_the_glossary_rules_out() {
 
 #[test]
 fn a_ruled_out_word_is_found_in_a_literal_and_not_inside_another_word() {
-    let found = told("let a = \"x is \\\n   foretold\"; // foretold\n#[cfg(test)] \"nought\"");
+    let found = literals("let a = \"x is \\\n   foretold\"; // foretold\n#[cfg(test)] \"nought\"");
     assert_eq!(found, ["x is foretold"]);
+    let comments = doc_comments("//! A.\n\n/// It is\n/// foretold.\npub fn f() {} // nought\n");
+    assert_eq!(comments, ["A.", "It is foretold."]);
     assert!(uses("x is foretold.", "foretold") && !uses("unforetold", "foretold") && !uses("x", "foretold"));
+}
+
+/// The sources that put results into words, without their tests.
+fn presented() -> Vec<(String, String)> {
+    let folder = root().join("crates/cli/src/present");
+    let files = layers::sources(&folder).expect("sources").into_iter().map(|file| {
+        let source = text(&file).split("#[cfg(test)]").next().unwrap_or_default().to_owned();
+        (file.display().to_string(), source)
+    });
+    files.filter(|(name, _)| !name.contains("/tests/")).collect()
+}
+
+#[test]
+fn heads_and_titles_come_from_the_module_of_words() {
+    let mut faults = Vec::new();
+    for (name, source) in presented() {
+        let calls = ["text", "count", "number", "exact", "p_value", "column", "list", "commands"];
+        for call in calls {
+            let opening = format!(".{call}(");
+            let starts = source.match_indices(&opening).map(|(at, found)| at + found.len());
+            let literal = starts.map(|at| source[at..].trim_start()).filter(|rest| rest.starts_with('"'));
+            // A column of marks has no head.
+            let named = literal.filter(|rest| !rest.starts_with("\"\""));
+            faults.extend(
+                named.map(|rest| format!("{name}: .{call}({}", rest.lines().next().unwrap_or_default())),
+            );
+        }
+    }
+    assert!(faults.is_empty(), "{}", faults.join("\n"));
+}
+
+#[test]
+fn no_two_heads_mean_the_same_and_no_test_is_named_twice() {
+    let values = |file: &str| -> Vec<String> {
+        let source = text(&root().join("crates/cli/src/wording").join(file));
+        let constants = source.lines().filter_map(|line| line.strip_prefix("pub const ")?.split('"').nth(1));
+        constants.map(str::to_owned).collect()
+    };
+    let heads = values("heads.rs");
+    assert!(heads.len() > 100, "{heads:?}");
+    let mut folded: Vec<String> = heads
+        .iter()
+        .filter(|head| head.len() > 2)
+        .map(|head| head.trim_end_matches('.').to_lowercase())
+        .collect();
+    folded.sort();
+    let twice: Vec<&[String]> = folded.windows(2).filter(|pair| pair[0] == pair[1]).collect();
+    // A CSV file has the heads of the contract in lower case.
+    let in_csv = ["actual", "from", "to", "period"];
+    assert!(twice.iter().all(|pair| in_csv.contains(&pair[0].as_str())), "{twice:?}");
+    for name in values("test_names.rs") {
+        let quoted = format!("\"{name}\"");
+        for (file, source) in presented() {
+            assert!(!source.contains(&quoted), "{file}: {quoted}");
+        }
+    }
 }

@@ -1,7 +1,7 @@
 //! The coefficients of a seasonal model, and its expanded polynomials.
 
 /// The coefficients of `φ(B) Φ(B^s) w = θ(B) Θ(B^s) e`, with
-/// `φ = 1 - Σ φ_i B^i` and `θ = 1 + Σ θ_j B^j`, and alike in `B^s`.
+/// `φ = 1 - Σ φ_i B^i` and `θ = 1 + Σ θ_j B^j`, and likewise in `B^s`.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Coefficients {
     /// φ.

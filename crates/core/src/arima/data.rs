@@ -2,7 +2,7 @@
 
 use crate::series::{Fill, fill};
 
-/// Values to be modelled, some of which may be missing, with regressors beside them.
+/// Values to be modelled, some of which may be missing, with regressors.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Data {
     /// Missing ones hold a value between their neighbours.
@@ -58,7 +58,7 @@ impl Data {
         self.values.iter().enumerate().skip(place).map(known)
     }
 
-    /// So many values of each regressor from a place on.
+    /// That number of values of each regressor from a place on.
     pub fn regressors_from(&self, place: usize, count: usize) -> Vec<Vec<f64>> {
         self.regressors.iter().map(|own| own.iter().skip(place).take(count).copied().collect()).collect()
     }

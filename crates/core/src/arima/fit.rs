@@ -104,11 +104,11 @@ pub struct Criteria {
 
 /// Values that a model needs beyond its parameters.
 const SPARE: usize = 3;
-/// So many values may be missing, each a column of its own,
+/// That number of values may be missing, each a column of its own,
 const MOST_MISSING: usize = 400;
-/// and so many cells these columns may have together.
+/// and that number of cells these columns may have together.
 const MOST_CELLS: usize = 4_000_000;
-/// Up to so many cells all starts are followed.
+/// Up to that number of cells all starts are followed.
 const CHEAP: usize = 20_000;
 /// So often gaps are filled from what the model makes of them before it is estimated over them.
 const FILLINGS: usize = 2;
@@ -184,8 +184,8 @@ pub fn fit_at(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, Fi
 
 /// Estimates without errors and residuals, as a search needs them.
 ///
-/// Beside regressors they are those of the restricted likelihood, that of all combinations of the values which do not
-/// depend on mean, drift and regressors: the ordinary likelihood draws moving averages beside them towards one.
+/// With regressors they are those of the restricted likelihood, that of all combinations of the values which do not
+/// depend on mean, drift and regressors: the ordinary likelihood draws moving averages with them towards one.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Light {
     pub model: Model,
@@ -229,7 +229,7 @@ pub(super) struct Prepared<'a> {
     w: Vec<f64>,
     /// Of missing values, then mean or drift, then regressors.
     columns: Vec<Vec<f64>>,
-    /// So many columns, the first ones, are integrated out: those of missing values, or all.
+    /// That number of columns, the first ones, are integrated out: those of missing values, or all.
     integrated: usize,
 }
 
@@ -377,7 +377,7 @@ fn prepared(data: &Data, model: Model) -> Result<(Vec<f64>, Vec<Vec<f64>>), FitE
     }
 }
 
-/// A column keeps less than this share of its squares beside those before it.
+/// A column keeps less than this share of its squares with those before it.
 const DEPENDENT: f64 = 1e-10;
 
 /// The first column that is a mixture of those before it.
@@ -483,7 +483,7 @@ fn covariance(prepared: &Prepared, coefficients: &Coefficients) -> Option<DMatri
 }
 
 impl Criteria {
-    /// Of a log-likelihood of so many values with so many parameters, the variance among them.
+    /// Of a log-likelihood of that number of values with that number of parameters, the variance among them.
     fn of(log_likelihood: f64, used: usize, parameters: usize) -> Self {
         let (n, k) = (used as f64, parameters as f64);
         let fit = -2.0 * log_likelihood;
@@ -531,7 +531,7 @@ mod tests {
         let constant = left * ((2.0 * std::f64::consts::PI * sum / left).ln() + 1.0);
         let expected = -0.5 * (constant + sigma.determinant().ln() + gram.determinant().ln());
         assert!((light.log_likelihood - expected).abs() < 1e-8, "{} {expected}", light.log_likelihood);
-        // The coefficient and the variance are counted, not what stands beside them.
+        // The coefficient and the variance are counted, not what is included with them.
         assert_eq!((light.used, light.parameters), (n - 2, 2));
     }
 

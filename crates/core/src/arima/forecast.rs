@@ -169,7 +169,7 @@ impl Filter {
         Some((beta, factor))
     }
 
-    /// Forecasts of a series as if nothing stood beside it.
+    /// Forecasts of a series as if it had no regressors.
     fn ahead_of(&self, raw: &[f64]) -> Vec<f64> {
         let mut joint = Joint {
             mean: self.predictor.continued(&self.model.differenced(raw), self.ahead),

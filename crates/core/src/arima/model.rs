@@ -4,7 +4,7 @@ use std::fmt;
 
 use thiserror::Error;
 
-/// Orders of a seasonal model, `(p,d,q)(P,D,Q)s`, and what stands beside it.
+/// Orders of a seasonal model, `(p,d,q)(P,D,Q)s`, and what is included with it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
 pub struct Model {
     /// p.
@@ -25,7 +25,7 @@ pub struct Model {
     pub level: Level,
 }
 
-/// What the differenced series stands about.
+/// What the differenced series is about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
 pub enum Level {
     /// Nought.
@@ -61,7 +61,7 @@ pub enum ModelError {
 const MOST: usize = 30;
 
 impl Level {
-    /// Its column over so many periods.
+    /// Its column over that number of periods.
     pub(super) fn column(self, length: usize) -> Option<Vec<f64>> {
         match self {
             Self::None => None,

@@ -26,7 +26,7 @@ pub struct Grid {
     pub season: usize,
     /// The largest p, q, P, Q.
     pub limit: [usize; 4],
-    /// What every model stands about.
+    /// What every model is about.
     pub level: Level,
 }
 
@@ -106,7 +106,7 @@ impl Candidate {
 /// What speaks against a model.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error, JsonSchema, Serialize)]
 pub enum ModelWarning {
-    /// An autoregressive and a moving-average factor all but cancel.
+    /// An autoregressive and a moving-average factor nearly cancel.
     #[error("the AR and MA polynomials have near common factors")]
     #[serde(rename = "the AR and MA polynomials have near common factors")]
     Cancelling,
@@ -201,7 +201,7 @@ pub(super) fn nested(data: &Data, model: Model) -> Option<Coefficients> {
     known.remove(&limit).map(|own| own.coefficients)
 }
 
-/// So far behind, a model has next to nothing for it beside the best.
+/// So far behind, a model has almost no support relative to the best.
 const HOPELESS: f64 = 10.0;
 
 /// The model to choose of a ranking, best first: the first that nothing speaks against, unless it

@@ -3,7 +3,7 @@
 use super::whiten::{Mixture, Whitening};
 use crate::num::minimise;
 
-/// A model of the changes of a series: a drift and a short mixture around it.
+/// A model of the changes of a series: a drift and a short ARMA model around it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ChangesModel {
     /// The mixture of the changes.
@@ -27,7 +27,7 @@ fn bound(observations: usize) -> f64 {
 }
 
 /// The mixture of up to two autoregressive terms and one moving-average term under which the
-/// changes `w` are likeliest, the number of terms by the corrected criterion of Akaike. With a
+/// changes `w` are most probable, the number of terms by the corrected criterion of Akaike. With a
 /// model of much the same changes at hand only its coefficients are found again.
 ///
 /// # Formula
@@ -56,7 +56,7 @@ pub fn fit_changes(w: &[f64], known: Option<&ChangesModel>) -> Option<ChangesMod
         let mut longer = found.free.clone();
         longer.insert(terms, 0.05);
         starts = vec![longer];
-        // Drift, moving average and variance beside the autoregressive terms.
+        // Drift, moving average and variance with the autoregressive terms.
         let (n, k) = (w.len() as f64, terms as f64 + 3.0);
         let criterion = found.deviance + 2.0 * k * n / (n - k - 1.0).max(1.0);
         if best.as_ref().is_none_or(|(least, _)| criterion < *least) {
@@ -66,7 +66,7 @@ pub fn fit_changes(w: &[f64], known: Option<&ChangesModel>) -> Option<ChangesMod
     best.map(|(_, model)| model)
 }
 
-/// The likeliest mixture that is reached from one of the starts.
+/// The most probable mixture that is reached from one of the starts.
 fn fitted(rows: &[[f64; 2]], starts: &[Vec<f64>]) -> Option<ChangesModel> {
     let bound = bound(rows.len());
     let deviance = |at: &[f64]| deviance(&mixture(at, bound), rows);

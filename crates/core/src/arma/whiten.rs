@@ -117,7 +117,7 @@ impl Whitening {
                     (variance - last).abs() < SETTLED
                         && weights.iter().zip(theirs).all(|(a, b)| (a - b).abs() < SETTLED)
                 });
-            // A seasonal filter moves once a season: as many steps must stand still as it looks back.
+            // A seasonal filter moves once a season: as many steps must be still as it looks back.
             quiet = if still { quiet + 1 } else { 0 };
             steps.push((variance, weights));
             if quiet > q {

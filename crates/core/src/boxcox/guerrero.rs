@@ -3,7 +3,7 @@
 use super::{BoxCoxError, check, minimum, over_geometric_mean};
 use crate::num::scale;
 
-/// λ for which the spread of stretches of the series depends least on their level.
+/// λ for which the variance of stretches of the series depends least on their level.
 ///
 /// # Formula
 /// The series is cut, from its end, into stretches of one season (of two values

@@ -28,7 +28,7 @@ pub enum BoxCoxError {
     /// Fewer values than the choice needs.
     #[error("fewer than {MIN_OBSERVATIONS_BOXCOX} values")]
     TooShort,
-    /// All values are alike, or follow a rule without error.
+    /// All values are equal, or follow a rule without error.
     #[error("the values do not vary")]
     NoVariation,
 }

@@ -12,7 +12,7 @@ pub struct Dynamics {
 /// Coefficients stay this far inside of one.
 const BOUND: f64 = 0.98;
 
-/// Damped least squares ends after so many steps.
+/// Damped least squares ends after that number of steps.
 const STEPS: usize = 40;
 
 /// Minimises the sum of squares of `e` in

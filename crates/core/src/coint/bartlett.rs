@@ -74,7 +74,7 @@ fn mean(distribution: &Quantiles) -> f64 {
     (0..POINTS).map(at).sum::<f64>() / f64::from(POINTS)
 }
 
-/// A system with so many relations, of the scaled series.
+/// A system with that number of relations, of the scaled series.
 struct Model {
     terms: SystemTerms,
     lags: usize,
@@ -119,7 +119,7 @@ impl Model {
         })
     }
 
-    /// All series from the same first levels, with these shocks: a row per series, a column per
+    /// All series from the same first levels, with these innovations: a row per series, a column per
     /// period after the first levels.
     fn series(&self, shocks: &DMatrix<f64>) -> Vec<Vec<f64>> {
         let count = shocks.nrows();

@@ -93,7 +93,7 @@ impl<'a> Design<'a> {
         (self.input.series[series][t] - self.input.series[series][t - 1]) / self.scales[series].unit
     }
 
-    /// What stands outside the relations at `t`, what stands inside, and the changes.
+    /// What is outside the relations at `t`, what is inside, and the changes.
     pub fn row(&self, t: usize) -> impl Iterator<Item = f64> + '_ {
         let count = self.count();
         let lagged =

@@ -9,7 +9,7 @@ use crate::nulldist::SystemTerms;
 use crate::num::chi_squared;
 use crate::num::scale::Scale;
 
-/// So many relations, made comparable by giving each of the first series one relation of its own.
+/// That number of relations, made comparable by giving each of the first series one relation of its own.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Relations {
     /// Each relation's coefficients of the series, then of its constant or trend (per period,
@@ -34,7 +34,7 @@ pub struct Relations {
 ///
 /// # Errors
 /// [`CointError::Collinear`]: the first series have no part in the relations, so that they cannot
-/// be made the ones that stand alone. [`CointError::UnitsApart`]: beyond the range of numbers.
+/// be made the ones that are alone. [`CointError::UnitsApart`]: beyond the range of numbers.
 ///
 /// # References
 /// Johansen (1995), sections 13.2 and 13.5.

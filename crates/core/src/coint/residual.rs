@@ -33,7 +33,7 @@ impl Default for ResidualOptions {
 pub struct ResidualTest {
     /// Coefficients of the terms (constant, trend per period from the first).
     pub fixed: Vec<f64>,
-    /// Coefficients of the other series, in their own units.
+    /// Coefficients of the other series, on their original scale.
     pub coefficients: Vec<f64>,
     /// What is left of the first series.
     pub residuals: Vec<f64>,
@@ -47,7 +47,7 @@ pub struct ResidualTest {
     pub phillips_ouliaris: UnitRootTest,
 }
 
-/// The fewest observations for so many series.
+/// The fewest observations for that number of series.
 pub fn fewest_observations(series: usize) -> usize {
     (2 * series + SPARE).max(20)
 }

@@ -8,7 +8,7 @@ const SIMULATED_LAGS: usize = 4;
 
 /// How large a sample a test has.
 ///
-/// The simulated systems have walks only and lagged changes of these. What else stands in the
+/// The simulated systems have walks only and lagged changes of these. What else is in the
 /// equations, the relations under the null and the lagged changes that belong to them, explains
 /// nothing of the walks: it takes as many rows, and the statistic in proportion.
 #[derive(Debug, Clone, Copy)]

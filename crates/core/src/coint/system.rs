@@ -65,7 +65,7 @@ pub(super) struct Moments {
     /// Centre and size of each series.
     pub scales: Vec<Scale>,
     pub observations: usize,
-    /// Coefficients of an equation that stand outside the relations.
+    /// Coefficients of an equation that are outside the relations.
     pub outside: usize,
 }
 

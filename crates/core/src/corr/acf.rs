@@ -19,7 +19,7 @@ pub enum PacfMethod {
     /// From the autocorrelations: Durbin and Levinson.
     #[default]
     YuleWalker,
-    /// The last coefficient of a regression on so many lags, all on one sample.
+    /// The last coefficient of a regression on that number of lags, all on one sample.
     LeastSquares,
 }
 
@@ -28,7 +28,7 @@ pub enum PacfMethod {
 pub struct AcfOptions {
     /// How partial autocorrelations are estimated.
     pub pacf: PacfMethod,
-    /// Parameters fitted to the series, if it is of residuals: so many degrees of freedom
+    /// Parameters fitted to the series, if it is of residuals: that number of degrees of freedom
     /// less for the portmanteau statistics.
     pub fitted: usize,
     /// Largest lag; default: [`default_lags`].

@@ -37,26 +37,26 @@ pub enum Pattern {
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Finding {
-    /// The ACF does not die out: still `acf` at lag `lag`, a third of the way.
+    /// The ACF does not decay to zero: still `acf` at lag `lag`, a third of the way.
     DoesNotDieOut {
         /// A third of the lags.
         lag: usize,
         /// The autocorrelation there.
         acf: f64,
     },
-    /// The ACF dies out within a third of the lags.
+    /// The ACF decays to zero within a third of the lags.
     DiesOut,
-    /// The seasonal lags stand above their neighbours.
+    /// The seasonal lags are above their neighbours.
     Seasonal {
         /// The seasonal period.
         season: usize,
         /// The autocorrelation at one season.
         acf: f64,
         /// Whether the second season is nearly as high as the first, so that
-        /// the pattern may wander.
+        /// the pattern may have unit roots.
         lasting: bool,
     },
-    /// The seasonal lag stands out below zero, as a seasonal moving average
+    /// The seasonal lag is significant below zero, as a seasonal moving average
     /// leaves it.
     SeasonalAverage {
         /// The seasonal period.
@@ -88,10 +88,10 @@ pub enum Finding {
     },
 }
 
-/// Reads the functions in the right order: does the ACF die out; is there a
-/// season; what orders; what could be chance.
+/// Reads the functions in the right order: does the ACF decay to zero; is there a
+/// season; what orders; what could be sampling variation.
 ///
-/// Orders are read only from a series whose ACF dies out, at seasonal lags too:
+/// Orders are read only from a series whose ACF decays to zero, at seasonal lags too:
 /// the PACF of a random walk cuts off after lag one, and the series is still no
 /// autoregression.
 pub fn read(acf: &Acf, season: usize) -> Vec<Finding> {
@@ -138,7 +138,7 @@ fn seasonal(acf: &Acf, season: usize) -> Option<Finding> {
         return None;
     }
     let here = at(acf, season)?;
-    // With a season of two or three the neighbours are other seasons' echoes.
+    // With a seasonal period of two or three the neighbours are seasonal repetitions.
     let neighbours = [at(acf, season - 1), at(acf, season + 1)];
     let beyond = |larger: fn(f64, f64) -> bool| neighbours.iter().flatten().all(|r| larger(here, *r));
     if here < -acf.band && beyond(|here, r| here < r) {
@@ -182,9 +182,9 @@ fn pattern(acf: &Acf, season: usize) -> Option<Pattern> {
 
 /// How a function ends.
 enum End {
-    /// No lag stands out, but for a stray one.
+    /// No lag is significant, but for a stray one.
     Nothing,
-    /// A few leading lags stand out, then none beyond a stray one.
+    /// A few leading lags are significant, then none beyond a stray one.
     After(usize),
     /// Lags go on standing out.
     Later,
@@ -294,7 +294,7 @@ mod tests {
             noise.iter().enumerate().map(|(t, e)| e + if t % 12 == 6 { 5.0 } else { 0.0 }).collect();
         let found = readings(&y, 12);
         assert!(found.iter().any(|f| matches!(f, Finding::Seasonal { season: 12, lasting: true, .. })));
-        // It does not fade, so no orders are read beside it.
+        // It does not decay, so no orders are read with it.
         assert!(!found.iter().any(|f| matches!(f, Finding::DiesOut | Finding::Suggests(_))));
     }
 }

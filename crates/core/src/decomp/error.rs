@@ -9,7 +9,7 @@ pub enum DecompError {
     /// A series that nothing can be done with.
     #[error(transparent)]
     InvalidSeries(#[from] InvalidSeries),
-    /// Without a season there is nothing to take apart.
+    /// Without a season there is nothing to decompose.
     #[error("there is no seasonal period")]
     NoSeason,
     /// Fewer observations than two seasons.

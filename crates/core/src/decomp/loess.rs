@@ -48,7 +48,7 @@ pub struct Points<'a> {
 #[derive(Debug, Clone, Default)]
 struct Kernel {
     half: usize,
-    /// Weight of each value in the fit at the middle, all ρ alike.
+    /// Weight of each value in the fit at the middle, all ρ equal.
     fit: Vec<f64>,
     /// Weights times offset to the power 0, 1, …
     powers: Vec<Vec<f64>>,
@@ -68,7 +68,7 @@ impl Loess {
         Self { window, degree, kernel: Kernel::new(window, degree) }
     }
 
-    /// The curve at the places from `first` on, so many of them.
+    /// The curve at the places from `first` on, that number of them.
     ///
     /// # Input
     /// One point at least.

@@ -1,4 +1,4 @@
-//! A series taken apart: trend, season, remainder.
+//! A decomposed series: trend, seasonal and irregular component.
 
 mod classical;
 mod error;
@@ -27,7 +27,7 @@ pub enum DecompositionKind {
     /// Their sum.
     #[default]
     Additive,
-    /// Their product: season and remainder are factors around one.
+    /// Their product: seasonal and irregular component are factors around one.
     Multiplicative,
 }
 
@@ -96,7 +96,7 @@ pub struct Strength {
     pub seasons: Vec<f64>,
 }
 
-/// A series taken apart.
+/// A decomposed series.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Decomposition {
     /// Sum or product.
@@ -111,7 +111,7 @@ pub struct Decomposition {
     pub remainder: Vec<Option<f64>>,
     /// How strong trend and season are.
     pub strength: Strength,
-    /// Whether each season predicts left-out values clearly better than none does.
+    /// Whether each season improves cross-validated predictions significantly.
     pub evident: Vec<bool>,
 }
 
@@ -155,9 +155,9 @@ impl DecompositionKind {
     }
 }
 
-/// Takes a series apart by local polynomials; several seasons in turn, the shortest first,
-/// twice over. Gaps are taken as they are: trend and season are known there, the remainder is
-/// not. A product is taken apart as the sum of its logarithms.
+/// Decomposes a series by local polynomials; several seasons in turn, the shortest first,
+/// twice over. Gaps are taken as they are: trend and season are known there, the irregular component is
+/// not. A product is decomposed as the sum of its logarithms.
 ///
 /// # Source
 /// Cleveland and others (1990), Journal of Official Statistics 6, 3-73; several seasons as in
@@ -201,7 +201,7 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
     }
     let mut evident = Vec::new();
     for (own, windows) in found.iter().zip(&windows) {
-        // Beside the others' seasons, which are known to it.
+        // With the others' seasons, which are known to it.
         let mut beside = left.clone();
         add(&mut beside, own, 1.0);
         evident.push(window::season_foretells(
@@ -214,7 +214,7 @@ pub fn by_loess(cells: &[Option<f64>], options: &DecompOptions) -> Result<Decomp
     Ok(assembled(&logs, kind, trend.into_iter().map(Some).collect(), found, windows, evident))
 }
 
-/// Takes a series apart by moving averages ([`DecompositionKind::Multiplicative`]: ratios to them).
+/// Decomposes a series by moving averages ([`DecompositionKind::Multiplicative`]: ratios to them).
 ///
 /// # Errors
 /// [`DecompError`].

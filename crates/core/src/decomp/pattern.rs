@@ -35,7 +35,7 @@ pub struct PlacePattern {
 /// The season by places.
 ///
 /// # Input
-/// The season of every period, and where each period stands in it. Places without a period
+/// The season of every period, and where each period is in it. Places without a period
 /// are left out.
 pub fn pattern(season: &[f64], places: &[Place]) -> Pattern {
     let count = places.iter().map(|place| place.place + 1).max().unwrap_or(0);

@@ -55,7 +55,7 @@ struct Smoother<'a> {
 /// 3, then a local line over the smallest odd window from s on) are taken out, which leaves the
 /// season; the series less the season is smoothed to the trend. Rounds follow until neither
 /// moves by more than 1e-10 of its range, so that the start does not matter (20 at most). With
-/// robust weighing come weights `(1 - (|R| / 6 median|R|)²)²` by the remainder R and a round
+/// robust weighing come weights `(1 - (|R| / 6 median|R|)²)²` by the irregular component R and a round
 /// under them, up to ten times until nothing moves by more than a hundredth of its range, then
 /// rounds under the last weights as before.
 ///
@@ -175,7 +175,7 @@ impl Smoother<'_> {
     }
 }
 
-/// Bisquare weights by the remainder; ones where the median remainder is no more than rounding.
+/// Bisquare weights by the irregular component; ones where the median irregular component is no more than rounding.
 fn weights(cells: &[Option<f64>], parts: &Parts) -> Vec<f64> {
     let sizes: Vec<Option<f64>> = (0..cells.len())
         .map(|t| cells[t].map(|value| (value - parts.trend[t] - parts.season[t]).abs()))

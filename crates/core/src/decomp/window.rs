@@ -16,7 +16,7 @@ use crate::series::{Fill, fill};
 pub enum SeasonWindow {
     /// Not at all: each place has its mean.
     Periodic,
-    /// As far as local polynomials over so many years (seasons) follow.
+    /// As far as local polynomials over that number of years (seasons) follow.
     Evolving(usize),
 }
 
@@ -46,7 +46,7 @@ impl SeasonWindow {
     }
 }
 
-/// The trend window that keeps trend and season apart: the smallest odd number from
+/// The trend window that separates trend and seasonal component: the smallest odd number from
 /// `1.5 s / (1 - 1.5 / window)` on (Cleveland and others 1990, section 3.4).
 pub fn default_trend_window(season: usize, window: SeasonWindow) -> usize {
     let reach = match window {
@@ -80,7 +80,7 @@ pub(super) enum SubSeries {
 }
 
 impl SubSeries {
-    /// The smooth values from the year before the first slot on, so many of them.
+    /// The smooth values from the year before the first slot on, that number of them.
     pub fn smooth(&self, points: Points<'_>, count: usize) -> Vec<f64> {
         match self {
             Self::Curve(loess) => loess.smooth(points, -1.0, count),
@@ -114,7 +114,7 @@ fn mean(points: Points<'_>) -> f64 {
 
 /// Fewer years than this say nothing about each other.
 const MIN_CYCLES_VALIDATED: usize = 3;
-/// A window other than periodic must predict better by so many standard errors.
+/// A window other than periodic must predict better by that number of standard errors.
 const CLEARLY: f64 = 2.0;
 
 /// The window under which the other years foresee each value best.
@@ -142,7 +142,7 @@ pub(super) fn choose(cells: &[Option<f64>], season: usize, degree: usize) -> Sea
     better.map_or(SeasonWindow::Periodic, |(_, window, _)| window)
 }
 
-/// The known values less their centred moving average, for which gaps are filled beside the mean
+/// The known values less their centred moving average, for which gaps are filled around the mean
 /// of each place.
 fn detrended(cells: &[Option<f64>], season: usize) -> Vec<Option<f64>> {
     let filled = fill(cells, Fill::Seasonal, season).cells;
@@ -150,7 +150,7 @@ fn detrended(cells: &[Option<f64>], season: usize) -> Vec<Option<f64>> {
     cells.iter().zip(&level).map(|(cell, level)| Some((*cell)? - (*level)?)).collect()
 }
 
-/// Whether left-out values are predicted better with the season than without one, by more than two
+/// Whether cross-validated predictions are better with the season than without one, by more than two
 /// standard errors of the mean difference of the absolute errors.
 pub(super) fn season_foretells(
     cells: &[Option<f64>],

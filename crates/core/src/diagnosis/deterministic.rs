@@ -6,7 +6,7 @@ use serde::Serialize;
 use crate::verdict::candidates::{CandidateModel, CandidateProbability};
 use crate::verdict::{Assessment, Seasonality};
 
-/// The deterministic part beside the seasonality.
+/// The deterministic part without the seasonality.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum DeterministicPart {

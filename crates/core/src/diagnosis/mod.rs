@@ -100,7 +100,7 @@ impl Diagnosis {
     }
 }
 
-/// A series with its gaps filled: by the line between their neighbours, beside the means of the seasonal positions.
+/// A series with its gaps filled: by the line between their neighbours, added to the means of the seasonal positions.
 pub fn filled(series: &SeriesWithGaps, season: usize) -> Series {
     Series {
         name: series.name.clone(),

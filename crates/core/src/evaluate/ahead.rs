@@ -1,4 +1,4 @@
-//! Forecasts of a transformed series, carried back to its own units.
+//! Forecasts of a transformed series, transformed back to the original scale.
 
 use thiserror::Error;
 
@@ -52,7 +52,7 @@ pub enum AheadError {
     /// The steps cannot be undone.
     #[error(transparent)]
     Undo(#[from] InverseError),
-    /// A forecast has no number in the series' own units.
+    /// A forecast has no number on the original scale.
     #[error("the forecasts are outside the range of the inverse transformation ({0})")]
     OutOfReach(f64),
 }
@@ -68,7 +68,7 @@ impl Ahead {
         paths(&self.joint, &self.stages, count, shocks)
     }
 
-    /// The same forecasts with innovations from elsewhere: their distributions over so many simulated paths.
+    /// The same forecasts with innovations from elsewhere: their distributions over that number of simulated paths.
     pub fn simulated(&self, count: usize, shocks: &Shocks) -> Vec<Marginal> {
         simulated(&self.joint, &self.stages, count, shocks)
     }

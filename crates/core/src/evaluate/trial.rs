@@ -115,7 +115,7 @@ impl Modelled {
         Ok(next.marginals.iter().map(|own| Some(own.quantile(0.5))).collect())
     }
 
-    /// One-step errors inside the sample, in own units: their accuracy.
+    /// One-step errors inside the sample, on the original scale: their accuracy.
     pub fn in_sample(&self, scale: Option<f64>) -> Option<Accuracy> {
         let target = &self.target;
         let undoing = target.undoing().ok()?;

@@ -11,12 +11,12 @@ pub enum ParseError {
         /// Where.
         at: usize,
     },
-    /// Something that cannot stand there.
+    /// Something that is not allowed there.
     #[error("{what:?} is not possible here")]
     Unexpected {
         /// Where.
         at: usize,
-        /// What stands there.
+        /// What is there.
         what: String,
     },
     /// A back-quote without its partner.

@@ -44,7 +44,7 @@ pub enum Operator {
 }
 
 impl Node {
-    /// Names of the columns it needs, each once, in the order they stand.
+    /// Names of the columns it needs, each once, in the order they are.
     pub fn columns(&self) -> Vec<&str> {
         let mut names = Vec::new();
         self.collect(&mut names);

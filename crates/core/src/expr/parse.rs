@@ -47,7 +47,7 @@ impl Expression {
 /// Reads an expression.
 ///
 /// `+ - * / ^` bind as usual (`-a^2` is `-(a^2)`, `a^b^c` is `a^(b^c)`); `[t-1]`
-/// and a chain `:step,step` bind to what stands before them.
+/// and a chain `:step,step` bind to what precedes them.
 ///
 /// # Errors
 /// [`ParseError`] with the place.

@@ -17,9 +17,9 @@ pub enum Step {
     ChooseBoxCox,
     /// Difference at a lag.
     Difference(usize),
-    /// Percentage change over so many periods.
+    /// Percentage change over that number of periods.
     Percent(usize),
-    /// 100 × logarithmic change over so many periods.
+    /// 100 × logarithmic change over that number of periods.
     Growth(usize),
     /// Divided by the days of the period, times the average length.
     PerDay,
@@ -33,9 +33,9 @@ pub enum Step {
     Index(String),
     /// Residual from a polynomial in time of this degree.
     Detrend(usize),
-    /// Centred moving average of so many values.
+    /// Centred moving average of that number of values.
     Average(usize),
-    /// Trailing moving average of so many values.
+    /// Trailing moving average of that number of values.
     Trail(usize),
     /// Minus the mean.
     Demean,

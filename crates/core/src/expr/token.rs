@@ -7,7 +7,7 @@ use super::error::ParseError;
 pub enum Word {
     /// A number, not negative.
     Number(f64),
-    /// A name as it stands.
+    /// A name as it is.
     Name(String),
     /// A name in back-quotes.
     Quoted(String),

@@ -46,7 +46,7 @@ const LONG: usize = 20_000;
 /// A ratio of an estimate to its standard error beyond this is significant at five per cent.
 const SIGNIFICANT: f64 = 1.96;
 
-/// So much of the logarithm of a probability counts beside the logarithm of forecast errors: twice the probability makes
+/// This proportion of the logarithm of a probability counts relative to the logarithm of forecast errors: twice the probability makes
 /// up for errors two per cent larger.
 const SAY: f64 = 0.03;
 /// Less probable ones count as much as this.
@@ -109,7 +109,7 @@ pub struct Rival {
     pub differences: [usize; 2],
     /// Of these differences, by the diagnosis.
     pub probability: f64,
-    /// Beside the model.
+    /// With the model.
     pub regressors: Regressors,
     /// What it is estimated from.
     pub data: Data,
@@ -133,7 +133,7 @@ pub enum SearchMethod {
     /// Every model by exact maximum likelihood.
     Whole,
     /// Every model with missing values and regressors' coefficients held at those of one model, the best again
-    /// beside their own.
+    /// with their own.
     TwoStages,
     /// From model to better model.
     Stepwise,
@@ -194,7 +194,7 @@ pub enum IdentifyError {
 /// # Method
 /// Differences that are not given are the verdict's ([`Diagnosis::of`], or `diagnosis` where it is at hand).
 /// Without given regressors the terms that the verdict calls deterministic are the regressors. Where the diagnosis leaves
-/// other differences open, and wherever a fixed pattern would stand beside the models, the best models of two to four
+/// other differences open, and wherever the models include a deterministic pattern, the best models of two to four
 /// treatments are compared by their errors from rolling origins. Where the series is
 /// differenced once, every model has a drift if the diagnosis finds one, or if its ratio to its standard error is beyond
 /// 1.96 in the model with one coefficient of each kind. Every model of the
@@ -304,12 +304,12 @@ fn differences(given: [Option<usize>; 2], diagnosis: Option<&Diagnosis>) -> [usi
     [given[0].unwrap_or(d), given[1].unwrap_or(seasonal)]
 }
 
-/// Series of long seasons that are shorter than so many of them get one order of each kind:
+/// Series of long seasons that are shorter than that number of them get one order of each kind:
 const SHORT: usize = 17;
 /// their larger models fit better and forecast worse.
 const LONG_SEASON: usize = 7;
 
-/// Seasonal terms take so many seasonal cycles at least.
+/// Seasonal terms take that number of seasonal cycles at least.
 const MIN_CYCLES_SEASONAL_TERMS: usize = 3;
 
 fn grid([d, seasonal]: [usize; 2], season: usize, length: usize, limit: Option<[usize; 4]>) -> Grid {
@@ -332,7 +332,7 @@ fn with_drift(grid: Grid, data: &Data, diagnosis: Option<&Diagnosis>) -> Grid {
     if !grid.may_drift() {
         return grid;
     }
-    // Beside some regressors a drift cannot be told from them.
+    // With some regressors a drift is not identified.
     let Ok(fit) = fit_simply(data, drifting.within([1; 4])) else {
         return grid;
     };
@@ -342,8 +342,8 @@ fn with_drift(grid: Grid, data: &Data, diagnosis: Option<&Diagnosis>) -> Grid {
     if found || ratio.abs() > SIGNIFICANT { drifting } else { grid }
 }
 
-/// The model that stands for exponential smoothing beside an automatic one: (0,1,1)(0,1,1) with a season, which smooths
-/// level and pattern, (1,1,2) without, which smooths level and a slope that dies out.
+/// The model that represents exponential smoothing in combination with an automatic one: (0,1,1)(0,1,1) with a season, which smooths
+/// level and pattern, (1,1,2) without, which smooths level and a slope that decays to zero.
 ///
 /// # Source
 /// Box, G. E. P. and Jenkins, G. M. (1970), Time Series Analysis, chapter 9; Gardner, E. S. and `McKenzie`, E. (1985),

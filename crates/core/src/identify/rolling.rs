@@ -2,7 +2,7 @@
 
 use crate::arima::{Coefficients, Data, Known, Model, fit_near, forecast};
 
-/// A season ahead; so many periods where there is none.
+/// A season ahead; that number of periods where there is none.
 const AHEAD: usize = 4;
 /// Origins, at most.
 const MOST_ORIGINS: usize = 12;

@@ -1,4 +1,4 @@
-//! The treatments of a series that its diagnosis leaves open: differences with the deterministic terms beside them.
+//! The treatments of a series that its diagnosis leaves open: differences with their deterministic terms.
 
 use crate::diagnosis::Diagnosis;
 use crate::verdict::{Confidence, FixedTerm, MOST_PLACES};
@@ -8,19 +8,19 @@ const MOST: usize = 3;
 /// A rival has at least this probability.
 const LEAST_PROBABILITY: f64 = 0.1;
 
-/// Ordinary and seasonal differences with the deterministic terms beside them.
+/// Ordinary and seasonal differences with their deterministic terms.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Treatment {
     /// d and D.
     pub differences: [usize; 2],
-    /// Beside the models.
+    /// With the models.
     pub terms: Vec<FixedTerm>,
     /// Of these differences.
     pub probability: f64,
 }
 
 /// The verdict's treatment, then its rivals from the most probable down: below high confidence all differences with a
-/// tenth of the probability, and seasonal unit roots wherever a fixed pattern stands beside the models.
+/// tenth of the probability, and seasonal unit roots wherever the models include a deterministic pattern.
 pub fn treatments(diagnosis: &Diagnosis, season: usize) -> Vec<Treatment> {
     let own = diagnosis.chosen_differences();
     let of = |differences: [usize; 2]| Treatment {
@@ -49,7 +49,7 @@ fn probability(diagnosis: &Diagnosis, differences: [usize; 2]) -> f64 {
     own.map_or(0.0, |one| one.probability)
 }
 
-/// What stands beside the models: what the verdict calls fixed; beside a rival with fewer differences than the verdict
+/// The deterministic terms and regressors of the models: what the verdict calls fixed; with a rival with fewer differences than the verdict
 /// also what these would have taken out.
 fn terms(diagnosis: &Diagnosis, differences: [usize; 2], season: usize) -> Vec<FixedTerm> {
     let mut all = diagnosis.assessment.fixed_terms(differences, season);

@@ -2,7 +2,7 @@
 
 /// Residual degrees of freedom that the longest default regression must keep.
 const DEGREES_KEPT: usize = 10;
-/// Constant, trend and lagged level: the most that stands beside the lags.
+/// Constant, trend and lagged level: the most that is included with the lags.
 const OTHER_COEFFICIENTS: usize = 3;
 
 /// The default largest number of lagged differences for a unit-root
@@ -24,7 +24,7 @@ pub fn default_max_lags(n: usize) -> usize {
 }
 
 /// The largest number of lagged differences that still leaves five residual
-/// degrees of freedom beside a constant and a trend.
+/// degrees of freedom with a constant and a trend.
 pub fn largest_max_lags(n: usize) -> usize {
     with_degrees_kept(n, 5)
 }

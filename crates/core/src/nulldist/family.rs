@@ -55,7 +55,7 @@ impl Terms {
     }
 }
 
-/// One null distribution: of a statistic, and of the way its lags or its bandwidth came about, since after a search it
+/// One null distribution: of a statistic, and of the rule for its lags or bandwidth, since after a search it
 /// is another one.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub struct Family {
@@ -65,7 +65,7 @@ pub struct Family {
     pub lags: LagChoice,
 }
 
-/// How the number of lags, or the bandwidth, of a statistic came about.
+/// How the number of lags, or the bandwidth, of a statistic was chosen.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum LagChoice {
     /// It was given; the size of a table is the number itself.
@@ -103,7 +103,7 @@ pub enum Statistic {
     /// Seasonal unit roots of quarterly or monthly series, with seasonal dummies and perhaps a trend; lags of the
     /// seasonal difference.
     SeasonalRoots(SeasonLength, SeasonalStatistic, bool),
-    /// A seasonal pattern that stays as it is: for one cycle or all, beside a constant and perhaps a trend.
+    /// A deterministic seasonal pattern: for one cycle or all, with a constant and perhaps a trend.
     SeasonStability(SeasonLength, StabilityStatistic, bool),
     /// A unit root in what is left of one series after least squares on others and terms: the number of series, the
     /// regressand among them, from 2 to [`MAX_RESIDUAL_SERIES`]; null: as many independent random walks.
@@ -154,7 +154,7 @@ named! {
         ConstantIn => "constant_in",
         /// An unrestricted constant: series with drift, relations without trend.
         Constant => "constant",
-        /// A trend inside the relations beside an unrestricted constant.
+        /// A trend inside the relations with an unrestricted constant.
         TrendIn => "trend_in",
         /// An unrestricted trend: series whose drift changes steadily.
         Trend => "trend",
@@ -171,7 +171,7 @@ pub struct LagrangeCase {
 }
 
 named! {
-    /// Statistics of a seasonal pattern that stays as it is.
+    /// Statistics of a deterministic seasonal pattern.
     #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
     pub enum StabilityStatistic {
         /// Of the shortest cycle.
@@ -272,7 +272,7 @@ impl SeasonLength {
         }
     }
 
-    /// The one of so many observations.
+    /// The one of that number of observations.
     pub fn of(season: usize) -> Option<Self> {
         Self::ALL.into_iter().find(|one| one.observations() == season)
     }

@@ -3,7 +3,7 @@
 //! For each statistic a seeded simulation (`kandrel-nulls`) found the
 //! quantiles at 221 levels for many sample sizes and lag lengths, and fitted
 //! to each level a response surface in the reciprocal of n and in lags/n. The coefficients
-//! stand in `tables/`, an archive for each part of the simulation; a table is read when it is first asked for. Here they are evaluated and
+//! are in `tables/`, an archive for each part of the simulation; a table is read when it is first asked for. Here they are evaluated and
 //! interpolated.
 //!
 //! # References

@@ -79,7 +79,7 @@ mod tests {
     fn every_table_is_that_of_a_family_and_can_be_read() {
         let families: Vec<String> = Family::all().into_iter().map(Family::name).collect();
         assert_eq!(OPEN.len(), ARCHIVES.len());
-        // No name stands in two archives.
+        // No name is in two archives.
         assert_eq!(ENTRIES.len(), OPEN.iter().map(|archive| archive.names().count()).sum::<usize>());
         assert!(ENTRIES.len() > 340, "{}", ENTRIES.len());
         for name in ENTRIES.keys() {

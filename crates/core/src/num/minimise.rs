@@ -8,9 +8,9 @@ pub struct Minimum {
     /// The value there.
     pub value: f64,
     /// Whether nothing was left to gain when the search ended: the slope had vanished, or many steps
-    /// had gained next to nothing.
+    /// had gained with nothing.
     pub settled: bool,
-    /// The inverse of the curvature, as far as the steps have told it.
+    /// The inverse of the curvature, as far as the steps have shown it.
     pub inverse: Vec<Vec<f64>>,
 }
 
@@ -39,7 +39,7 @@ impl From<Minimum> for Start {
 const MOST_STEPS: usize = 200;
 /// Halvings of a step that does not descend, at most.
 const MOST_HALVINGS: usize = 30;
-/// So many steps that together gain less than so many times the tolerance are the last: towards a
+/// That number of steps that together gain less than that number of times the tolerance are the last: towards a
 /// least value at infinity there is no end of them.
 const IDLE_STEPS: usize = 10;
 const IDLE_GAIN: f64 = 100.0;
@@ -51,7 +51,7 @@ const SUFFICIENT: f64 = 1e-4;
 ///
 /// # Input
 /// The search ends where the slope promises no more than `tolerance` (`½ g'Hg`), or where many steps
-/// have gained next to nothing. `function` gives
+/// have gained with nothing. `function` gives
 /// the value and its slope; none, or a value that is not finite, where it is
 /// not defined: such a point is not taken. None is returned where the start is such a point.
 pub fn minimise_bfgs(
@@ -141,7 +141,7 @@ fn product(a: &[f64], b: &[f64]) -> f64 {
     a.iter().zip(b).map(|(x, y)| x * y).sum()
 }
 
-/// The inverse curvature learns from a step, unless that tells of no curvature.
+/// The inverse curvature learns from a step, unless that indicates no curvature.
 fn update(inverse: &mut [Vec<f64>], moved: &[f64], turned: &[f64], first: bool) {
     let curvature = product(moved, turned);
     if curvature <= 1e-12 * product(turned, turned).sqrt() * product(moved, moved).sqrt() {

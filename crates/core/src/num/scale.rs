@@ -22,7 +22,7 @@ pub enum InvalidSeries {
         /// Its place, 0-based.
         place: usize,
     },
-    /// All values are alike, up to rounding.
+    /// All values are equal, up to rounding.
     #[error("the series is constant")]
     Constant,
 }
@@ -113,7 +113,7 @@ pub fn ranks(values: &[f64]) -> Vec<f64> {
     ranks
 }
 
-/// Checks that every value is finite and that they are not all alike.
+/// Checks that every value is finite and that they are not all equal.
 ///
 /// # Errors
 /// [`InvalidSeries`] with the first offending place.

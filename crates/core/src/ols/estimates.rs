@@ -33,7 +33,7 @@ pub enum OlsError {
     PerfectFit,
 }
 
-/// Coefficients and their spread.
+/// Coefficients and their covariance.
 #[derive(Debug, Clone)]
 pub struct Estimates {
     /// One coefficient per regressor.
@@ -78,7 +78,7 @@ pub fn estimate(factor: &mut TriangularFactor) -> Result<Estimates, OlsError> {
 /// `first + 1`, … and on all regressors, from the one factor.
 ///
 /// # Errors
-/// [`OlsError`] as for [`estimate`], judged on the largest regression.
+/// [`OlsError`] as for [`estimate`], checked on the largest regression.
 pub fn nested_residual_sums(factor: &mut TriangularFactor, first: usize) -> Result<Vec<f64>, OlsError> {
     let k = factor.columns().saturating_sub(1);
     let rows = factor.rows();

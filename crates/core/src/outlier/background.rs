@@ -1,4 +1,4 @@
-//! A series without its outliers, against which they are judged.
+//! A series without its outliers, against which they are compared.
 
 use super::error::OutlierError;
 use crate::decomp::{DecompOptions, Loess, Points, SeasonWindow, by_loess};
@@ -61,7 +61,7 @@ impl Background {
         Ok(Self { evolving: None, degrees: 0.0, trend, season: vec![0.0; y.len()] })
     }
 
-    /// What a value would be if nothing odd had happened.
+    /// What a value would be if no outlier had occurred.
     pub fn expected(&self, t: usize) -> f64 {
         self.trend[t] + self.season[t]
     }

@@ -11,7 +11,7 @@ pub enum EventKind {
     Additive,
     /// All values from here on are moved.
     LevelShift,
-    /// A jump that fades, by three tenths of what is left each period.
+    /// A temporary change, which decays by three tenths of what is left each period.
     TemporaryChange,
 }
 

@@ -2,11 +2,11 @@
 
 use crate::num::{normal, student};
 
-/// Deviations needed before the next can be judged.
+/// Deviations needed before the next can be tested.
 const MIN_OBSERVATIONS_EXPANDING: usize = 8;
 /// Values that make the level of a series without season.
 const RECENT: usize = 4;
-/// So many outliers in a row to the same side are a new level.
+/// That number of outliers in a row to the same side are a new level.
 const ROW: usize = 3;
 
 /// What the values before say about each value.
@@ -106,7 +106,7 @@ impl<'a> State<'a> {
         self.keep(self.y[t]);
     }
 
-    /// Where a standardised difference stands among those before it.
+    /// Where a standardised difference is among those before it.
     fn score(&self, standard: f64) -> Option<f64> {
         let (n, mean, squares) = self.spread;
         let sd = (squares / (n - 1.0)).sqrt();
@@ -178,7 +178,7 @@ mod tests {
         assert!(found.scores[50].expect("judged") > 4.0);
         let later = found.scores[51..].iter().flatten().filter(|score| score.abs() > 3.0).count();
         assert_eq!((later, found.shifts.len()), (0, 0));
-        // Two seasons make the first differences, eight more the first spread.
+        // Two seasons make the first differences, eight more the first standard deviation.
         assert!(found.scores[..8 + 8].iter().all(Option::is_none) && found.scores[16].is_some());
     }
 

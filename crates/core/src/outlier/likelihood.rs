@@ -10,9 +10,9 @@ use crate::num::scale;
 
 /// Models fitted in turn, at most: each knows the events found under the one before.
 const ROUNDS: usize = 5;
-/// One event in so many values, at most.
+/// One event in that number of values, at most.
 const VALUES_AN_EVENT: usize = 10;
-/// Up to so many values every pattern is followed to the end of the series.
+/// Up to that number of values every pattern is followed to the end of the series.
 const SHORT: usize = 2_000;
 /// In longer series a pattern is followed until so little of it is left.
 const FADED: f64 = 1e-4;
@@ -42,7 +42,7 @@ impl Limits {
 /// Events by the likelihood ratio: single values, lasting shifts, temporary changes.
 ///
 /// # Formula
-/// The changes of the series follow a short mixture ([`fit_changes`]). For each place and kind
+/// The changes of the series follow a short ARMA model ([`fit_changes`]). For each place and kind
 /// the effect ω is that of generalised least squares, τ its ratio to its standard error; the
 /// largest τ beyond its limit is taken in, all effects are estimated together again, and those
 /// that fall below their limit leave. The model is fitted again to the series without the events
@@ -79,7 +79,7 @@ pub(super) fn likelihood_search(z: &[f64], degrees: f64, limits: Limits) -> Resu
     Ok(events)
 }
 
-/// What additive effects at these places come to, beside events of other kinds.
+/// What additive effects at these places come to, with events of other kinds.
 ///
 /// # Errors
 /// [`OutlierError::Deterministic`].
@@ -115,7 +115,7 @@ struct Model {
     rows: Vec<[f64; 2]>,
     /// Rows for which a pattern is followed.
     memory: usize,
-    /// What the spread of the residuals is to be multiplied by.
+    /// What the standard deviation of the residuals is to be multiplied by.
     inflation: f64,
 }
 
@@ -180,12 +180,12 @@ impl Model {
             };
             chosen.push(next);
         }
-        // The last one taken in is a mixture of the others.
+        // The last one taken in is a linear combination of the others.
         chosen.pop();
         chosen
     }
 
-    /// The likeliest event of those that are large enough for their kind.
+    /// The most probable event of those that are large enough for their kind.
     fn strongest(
         &self,
         found: &Estimates,
@@ -234,7 +234,7 @@ impl Model {
     }
 
     /// Effects by least squares of the filtered changes on the filtered patterns and the drift;
-    /// none where a pattern is a mixture of the others.
+    /// none where a pattern is a linear combination of the others.
     fn estimates(&self, events: &[Event]) -> Option<Estimates> {
         let (rows, count) = (self.rows.len(), events.len() + 1);
         let mut design = DMatrix::zeros(rows, count);

@@ -2,7 +2,7 @@
 
 use crate::num::scale;
 
-/// Interquartile ranges beyond the quartiles from which a remainder is odd.
+/// Interquartile ranges beyond the quartiles from which a component is outlying.
 pub(super) const RANGES: f64 = 3.0;
 /// Interquartile range of the standard normal distribution.
 const NORMAL_RANGE: f64 = 1.348_979_500_392_163_7;

@@ -15,7 +15,7 @@ use crate::series::{Fill, fill};
 pub enum Repair {
     /// The mean of the other years at its place of the season, about the trend.
     SeasonalMean,
-    /// A straight line between its neighbours, beside the season.
+    /// A straight line between its neighbours, added to the season.
     Interpolate,
     /// What a model of the others predicts from both sides.
     Model,

@@ -36,13 +36,13 @@ impl Method {
 const MIN_OBSERVATIONS_OUTLIERS: usize = 20;
 /// Seasons needed at least.
 const MIN_CYCLES_OUTLIERS: usize = 3;
-/// A method flags a value for so much less than that.
+/// A method flags a value at that much less.
 const LESS: f64 = 0.25;
 /// Standard errors from which the likelihood alone marks a single value of a short series, …
 const CLEAR: f64 = 3.5;
-/// … and in a long one those that so many of its normal values would exceed by chance.
+/// … and in a long one those that that many of normal values would exceed.
 const BY_CHANCE: f64 = 0.056;
-/// A shift needs so many standard errors more.
+/// A shift needs that number of standard errors more.
 const SHIFT_MORE: f64 = 0.75;
 
 /// What is asked for.
@@ -54,7 +54,7 @@ pub struct OutlierOptions {
     pub methods: Vec<Method>,
 }
 
-/// A value that one method at least calls odd.
+/// A value that one method at least flags.
 #[derive(Debug, Clone, PartialEq)]
 pub struct OutlyingValue {
     /// Where.
@@ -84,7 +84,7 @@ pub struct Outliers {
     pub outliers: Vec<OutlyingValue>,
     /// What each value would be without outliers.
     pub expected: Vec<f64>,
-    /// Values at the beginning that the expanding window cannot judge.
+    /// Values at the beginning that the expanding window cannot test.
     pub unjudged: usize,
     pub(super) background: Background,
     pub(super) events: Vec<Event>,
@@ -101,10 +101,10 @@ impl Outliers {
 ///
 /// # Rule
 /// A single value or temporary change is marked if two methods flag it (one, if only one is
-/// used): beyond 3.25 standard deviations (more, if more than 120 values make chance excesses
-/// likelier), or three interquartile ranges for the remainder. Where the likelihood search is used it must be one of the two, as no other allows for neighbours
-/// that are alike; alone it marks a single value from 0.25 more, and a level shift, which
-/// no other method can tell, from another 0.75 more. A shift is taken out before the others look.
+/// used): beyond 3.25 standard deviations (more, if more than 120 values make false positives
+/// more probable), or three interquartile ranges for the irregular component. Where the likelihood search is used it must be one of the two, as no other allows for neighbours
+/// that are autocorrelated; alone it marks a single value from 0.25 more, and a level shift, which
+/// no other method can detect, from another 0.75 more. A shift is taken out before the others look.
 ///
 /// # Errors
 /// [`OutlierError`].
@@ -174,7 +174,7 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
     })
 }
 
-/// So many methods must agree.
+/// That number of methods must agree.
 fn agreeing(methods: &[Method]) -> usize {
     methods.len().min(2)
 }
@@ -197,7 +197,7 @@ fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, Out
     if methods.is_empty() { Err(OutlierError::NoSeason) } else { Ok(methods) }
 }
 
-/// Standard errors from which one of `count` values is clearly odd.
+/// Standard errors from which one of `count` values is clearly an outlier.
 fn clear(count: usize) -> f64 {
     (-normal::quantile(0.5 * BY_CHANCE / count.max(1) as f64)).max(CLEAR)
 }
@@ -229,7 +229,7 @@ impl Detections {
         match self.outliers.iter_mut().find(|one| one.place == place) {
             Some(one) => {
                 one.scores.push((method, score));
-                // The likelihood, which comes last, knows the kinds apart.
+                // The likelihood, which comes last, distinguishes the kinds.
                 one.kind = if method == Method::Likelihood { kind } else { one.kind };
             }
             None => {
@@ -262,7 +262,7 @@ impl Detections {
             });
             let heard = likelihood.is_some() || !methods.contains(&Method::Likelihood);
             one.marked = (heard && one.scores.len() >= agreeing) || clear;
-            // A shift is odd against the level before it.
+            // A shift is outlying relative to the level before it.
             let before = one.place.saturating_sub(1);
             let moved = (y[one.place] - level[one.place]) - (y[before] - level[before]);
             one.expected = expected[one.place] - if shift { moved } else { 0.0 };

@@ -1,4 +1,4 @@
-//! What a series of this length and these dynamics could have told: how often tests and verdict find its root.
+//! Power at this length and with these dynamics: how often the tests and the verdict detect the root.
 
 use rayon::prelude::*;
 use schemars::JsonSchema;
@@ -35,7 +35,7 @@ pub struct PowerOptions {
     pub assess: AssessOptions,
     /// Series drawn for each root.
     pub draws: usize,
-    /// Seed of the shocks.
+    /// Seed of the innovations.
     pub seed: u64,
 }
 
@@ -96,7 +96,7 @@ pub enum PowerError {
 /// # Method
 /// From the ADF regression of the level, without seasonality, come the short-run coefficients γ. For every root ρ series
 /// `(1 - ρB) x = u`, `(1 - Σ γ_i B^i) u = e` are drawn with normal e and tested as the series was: the tests do not depend
-/// on constant, trend and scale. The verdict is that of the candidate models. `progress` is told the roots done and all.
+/// on constant, trend and scale. The verdict is that of the candidate models. `progress` receives the number of roots done and in all.
 ///
 /// # Cost
 /// `draws` times eleven roots, of four tests each, and a quarter of as many verdicts.

@@ -30,7 +30,7 @@ pub struct Comparison {
 /// 13, 281-291.
 ///
 /// # Result
-/// None for too few origins, or forecasters that are alike.
+/// None for too few origins, or identical forecasts.
 pub fn diebold_mariano(first: &[f64], second: &[f64], horizon: usize) -> Option<Comparison> {
     let differences: Vec<f64> = first.iter().zip(second).map(|(a, b)| a - b).collect();
     let count = differences.len();

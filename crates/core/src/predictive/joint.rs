@@ -8,7 +8,7 @@
 pub struct Joint {
     /// Expected values, one a step ahead.
     pub mean: Vec<f64>,
-    /// Responses to the shocks, one row a step ahead; missing ends are zero.
+    /// Responses to the innovations, one row a step ahead; missing ends are zero.
     pub responses: Vec<Vec<f64>>,
 }
 

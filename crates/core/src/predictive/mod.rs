@@ -1,4 +1,4 @@
-//! Predictive distribution of the next values of a series: jointly normal on the scale of a model, and carried back to
+//! Predictive distribution of the next values of a series: jointly normal on the scale of a model, and transformed back to
 //! the scale on which the series was given.
 
 mod accuracy;

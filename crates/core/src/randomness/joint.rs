@@ -11,7 +11,7 @@ pub enum Departure {
     Trend,
     /// Values depend on earlier ones.
     Dependence,
-    /// The spread depends on earlier spread.
+    /// The variance depends on earlier squared deviations.
     Heteroskedasticity,
     /// The values are not normal, which is no departure from randomness.
     NotNormal,
@@ -28,7 +28,7 @@ pub struct JointReading {
 
 /// Reads tests together: a departure is found if a test for it rejects at `alpha` after
 /// the p-values were adjusted for their number. Where values depend on earlier ones so do
-/// their squares, so that nothing is concluded about the spread.
+/// their squares, so that nothing is concluded about the variance.
 pub fn joint_reading(tests: &[(Departure, f64)], alpha: f64) -> JointReading {
     let p_values: Vec<f64> = tests.iter().map(|(_, p_value)| *p_value).collect();
     let adjusted = holm(&p_values);

@@ -26,7 +26,7 @@ pub fn portmanteau(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     Ok(Outcome { statistic: q, p_value: chi_squared::survival(q, lags).unwrap_or(1.0) })
 }
 
-/// `McLeod` and Li: the portmanteau statistic of the squared deviations, which shows spread
+/// `McLeod` and Li: the portmanteau statistic of the squared deviations, which shows volatility
 /// that comes in clusters.
 ///
 /// # Source
@@ -40,7 +40,7 @@ pub fn mcleod_li(y: &[f64], lags: usize) -> Result<Outcome, RandomnessError> {
     portmanteau(&squares, lags)
 }
 
-/// Jarque and Bera: skewness and kurtosis of a normal distribution. Returns both beside
+/// Jarque and Bera: skewness and kurtosis of a normal distribution. Returns both with
 /// the test.
 ///
 /// # Formula

@@ -42,7 +42,7 @@ pub struct Runs {
     pub exact: bool,
 }
 
-/// Up to so many observations the exact distribution is used.
+/// Up to that number of observations the exact distribution is used.
 const EXACT: usize = 60;
 
 /// Runs test.
@@ -104,7 +104,7 @@ fn exact_p(count: usize, above: usize, below: usize) -> f64 {
     (2.0 * low.min(high)).min(1.0)
 }
 
-/// The probability of so many runs, given how many values lie above and below.
+/// The probability of that number of runs, given how many values lie above and below.
 fn probability(runs: usize, above: usize, below: usize) -> f64 {
     let all = ln_choose(above + below, above);
     let ways = |k: usize, j: usize| -> f64 {

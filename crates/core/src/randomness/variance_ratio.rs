@@ -16,11 +16,11 @@ pub struct VarianceRatio {
     pub horizon: usize,
     /// The ratio; one for a random series.
     pub ratio: f64,
-    /// The z that allows for changing spread.
+    /// The z that allows for heteroskedasticity.
     pub z_robust: f64,
 }
 
-/// Variance ratio of a series taken as the increments of a walk.
+/// Variance ratio of a series taken as the increments of a random walk.
 ///
 /// # Formula
 /// `VR(q) = σ²(q)/σ²(1)` with overlapping sums and the unbiased divisors of the paper;

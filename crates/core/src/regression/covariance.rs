@@ -14,16 +14,16 @@ use super::solve::LeastSquares;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum ErrorKind {
-    /// Equal spread, no autocorrelation.
+    /// Homoskedasticity, no autocorrelation.
     #[default]
     Classical,
-    /// Uneven spread (White 1980).
+    /// Heteroskedasticity (White 1980).
     Hc0,
     /// The same times n/(n-k).
     Hc1,
     /// The same with leverage allowed for (`MacKinnon` and White 1985).
     Hc3,
-    /// Uneven spread and autocorrelation up to so many lags (Newey and West 1987).
+    /// Heteroskedasticity and autocorrelation up to that number of lags (Newey and West 1987).
     NeweyWest(usize),
 }
 
@@ -58,7 +58,7 @@ pub struct ErrorKindError;
 /// Values closer to one than this are one.
 const FULL: f64 = 1e-10;
 
-/// A robust error this small beside the classical one is what rounding left of zero.
+/// A robust error this small relative to the classical one is what rounding left of zero.
 const NO_SPREAD: f64 = 1e-10;
 
 /// The covariance matrix of the coefficients of the scaled columns.

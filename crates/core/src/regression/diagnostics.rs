@@ -42,7 +42,7 @@ pub fn breusch_godfrey(regression: &Regression, lags: usize) -> Result<Diagnosti
     added(&regression.solved.scaled, &(1..=lags).map(lagged).collect::<Vec<_>>(), e)
 }
 
-/// Even spread: the squared residuals do not depend on regressors, their squares and products.
+/// Homoskedasticity: the squared residuals do not depend on regressors, their squares and products.
 ///
 /// # Errors
 /// [`RegressionError::TooFewRows`].

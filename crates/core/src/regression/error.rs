@@ -38,7 +38,7 @@ pub enum RegressionError {
         /// Places of the regressors that take part.
         of: Vec<usize>,
     },
-    /// A regressor stands for one observation alone, where HC3 is not defined.
+    /// A regressor represents one observation alone, where HC3 is not defined.
     #[error("an observation is fitted exactly whatever its value")]
     FullLeverage {
         /// Place of the observation.

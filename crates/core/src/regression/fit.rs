@@ -29,7 +29,7 @@ pub struct RegressionOptions {
     pub alpha: f64,
 }
 
-/// A regression and everything it is judged by.
+/// A regression and its diagnostics.
 #[derive(Debug, Clone)]
 pub struct Regression {
     /// One per column.
@@ -96,7 +96,7 @@ pub struct FTest {
     pub p_value: f64,
 }
 
-/// Least squares with everything it is judged by.
+/// Least squares with its diagnostics.
 ///
 /// # Formula
 /// [`least_squares`]; `log L = -(n/2)(1 + ln 2π + ln(SSR/n))`, criteria with k + 1 parameters;

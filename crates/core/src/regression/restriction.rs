@@ -14,7 +14,7 @@ pub struct Restriction {
 /// Why the text of a restriction cannot be read.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum RestrictionError {
-    /// Neither a number nor a coefficient's name stands here.
+    /// Neither a number nor a coefficient's name is here.
     #[error("neither a number nor a coefficient begins here")]
     Unknown {
         /// Place in the text, in bytes.

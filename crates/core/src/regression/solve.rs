@@ -6,7 +6,7 @@ use super::error::RegressionError;
 use super::exact::ExactSum;
 
 /// A column whose part orthogonal to the others is below this share of its length is a
-/// combination of them, as far as double precision can tell.
+/// combination of them, as far as double precision shows.
 const COLLINEAR: f64 = 1e-13;
 /// Coefficients of a dependence below this share of the largest take no part in it.
 const NO_PART: f64 = 1e-6;

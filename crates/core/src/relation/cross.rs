@@ -26,7 +26,7 @@ pub struct Strongest {
     pub lag: i64,
     /// The correlation there.
     pub r: f64,
-    /// Whether the largest of so many lags of unrelated noise is smaller in 95 of 100
+    /// Whether the largest of that number of lags of unrelated noise is smaller in 95 of 100
     /// pairs.
     pub significant: bool,
 }
@@ -107,7 +107,7 @@ impl Cross {
     }
 
     /// Lags whole seasons from the strongest where the correlation has the same sign, lies
-    /// outside the band and stands above its neighbours: the same relation seen again.
+    /// outside the band and exceeds its neighbours: the same relation seen again.
     pub fn echoes(&self, season: usize) -> Vec<i64> {
         let strongest = self.strongest();
         if season < 3 || !strongest.significant {

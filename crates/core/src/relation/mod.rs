@@ -3,11 +3,13 @@
 
 mod correlation;
 mod cross;
+mod line;
 mod lowess;
 mod prewhiten;
 
 pub use correlation::{correlation, correlation_matrix};
 pub use cross::{Cross, CrossLag, Strongest, cross_correlations, default_cross_lags};
+pub use line::{FittedLine, fitted_line};
 pub use lowess::{LowessOptions, lowess};
 pub use prewhiten::{Prewhitened, prewhiten};
 

@@ -124,7 +124,7 @@ mod tests {
             assert!(own.expect("long enough").lags[9].p_value.expect("there") > 0.01, "seed {seed}");
             let cross = cross_correlations(&both.first, &both.second, 12).expect("long enough");
             assert_eq!(cross.strongest().lag, 3, "seed {seed}");
-            // Only one lag stands far out: the raw ones smear the lead over its neighbours.
+            // Only one lag is far outside: the raw ones smear the lead over its neighbours.
             let far = cross.lags.iter().filter(|one| one.r.abs() > 2.0 * cross.band).count();
             assert!(far <= 2, "seed {seed}: {far}");
         }

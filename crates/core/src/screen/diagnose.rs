@@ -40,9 +40,9 @@ pub enum ReviewReason {
     LongMemory,
     /// It has to be differenced twice.
     Twice,
-    /// The spread grows with the level, but values that are not positive have no logarithm.
+    /// The variance grows with the level, but values that are not positive have no logarithm.
     IncreasingNonpositive,
-    /// Outliers, and so many that they are more than single ones.
+    /// Outliers, and that number of that they are more than single ones.
     ManyOdd,
     /// The residuals of the model are autocorrelated.
     NotWhite,
@@ -57,7 +57,7 @@ pub enum ReviewReason {
 pub struct Screened {
     /// Length.
     pub observations: usize,
-    /// What evens its spread; everything after it is of the transformed series.
+    /// What stabilises its variance; everything after it is of the transformed series.
     pub transformation: Transformation,
     /// The whole assessment.
     pub diagnosis: Diagnosis,
@@ -94,7 +94,7 @@ pub enum ScreenError {
 /// Transform, order of integration, kind, model, outliers, and whether a person should look.
 ///
 /// # Method
-/// The spread decides on logarithms or Box-Cox; of what comes of that, [`assess`] gives the verdict, [`identify`]
+/// The relation of variance and level decides on logarithms or Box-Cox; of the result, [`assess`] gives the verdict, [`identify`]
 /// a model by `AICc`, and [`find`] outliers, with the likelihood among its ways. Every part keeps its own failure
 /// to itself.
 ///

@@ -70,7 +70,7 @@ impl Frame {
         }
     }
 
-    /// The frame with so many rows more, in which no column has a value.
+    /// The frame with that number of rows more, in which no column has a value.
     #[must_use]
     pub fn extended(&self, more: usize) -> Self {
         let length = self.length + more;

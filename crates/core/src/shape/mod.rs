@@ -1,5 +1,5 @@
 //! What a look at a series shows, tested rather than guessed: its rhythm, how its
-//! spread goes with its level, and the shape of its trend.
+//! variance depends on the level, and the shape of its trend.
 
 mod seasonality;
 mod transformation;

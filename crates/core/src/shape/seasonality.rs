@@ -23,7 +23,7 @@ pub struct DetectedSeasonality {
 
 /// Seasons longer than this are not looked for.
 const LONGEST: usize = 400;
-/// A season must be seen so many times.
+/// A season must be seen that number of times.
 const TIMES: usize = 4;
 /// The repetition after two seasons must keep this share of that after one,
 const LASTING: f64 = 0.6;
@@ -38,10 +38,10 @@ const LEVEL: f64 = 0.001;
 /// # Method
 /// Candidates are lags p, up to a quarter of the sample, at which the autocorrelation of
 /// `Δy` has a peak, if it lies beyond three standard errors of white noise at p, 2p and
-/// 3p and keeps 0.6 of its size at 2p and 0.4 at 3p: a cycle that fades does not. Each is
+/// 3p and keeps 0.6 of its size at 2p and 0.4 at 3p: a cycle that decays does not. Each is
 /// over the pairs that are there. Of the candidates the shortest within 0.8 of the
 /// largest is taken, if the rank test of Kruskal and Wallis (1952) rejects at 0.001 that
-/// changes are alike in all p places. A long, weak season drowns in the noise of the
+/// changes are equal in all p places. A long, weak season drowns in the noise of the
 /// changes and is not found.
 ///
 /// # Returns

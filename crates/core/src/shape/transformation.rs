@@ -120,7 +120,7 @@ mod tests {
 
     #[test]
     fn lambda_is_used_as_it_is_written() {
-        // The root of a series of even spread grows with the square of its level: λ near a half.
+        // The root of a series of constant variance grows with the square of its level: λ near a half.
         let e = NormalStream::new(32, 0).take(900);
         let y: Vec<f64> =
             e.iter().zip(0..900).map(|(e, t)| (10.0 + 0.1 * f64::from(t) + e).powi(2)).collect();

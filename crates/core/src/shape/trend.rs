@@ -39,7 +39,7 @@ pub enum TrendShape {
 /// The shape and the tests behind it.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct TrendVerdict {
-    /// The shape; of linear and exponential the likelier, where neither is excluded.
+    /// The shape; of linear and exponential the more probable, where neither is excluded.
     pub trend_shape: TrendShape,
     /// Whether the other of linear and exponential is excluded.
     pub certain: bool,
@@ -165,7 +165,7 @@ fn without_means(changes: &[f64], season: usize) -> Vec<f64> {
     changes.iter().enumerate().map(|(t, change)| change - (means[t % season] - centre)).collect()
 }
 
-/// The series whose changes are free of a fixed season.
+/// The series whose changes are free of deterministic seasonality.
 fn without_season(y: &[f64], season: usize) -> Vec<f64> {
     let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).collect();
     let mut level = y.first().copied().unwrap_or(0.0);

@@ -5,7 +5,7 @@ use serde::Serialize;
 
 use crate::num::{scale, student};
 
-/// How the spread of a series goes with its level.
+/// How the variance of a series depends on its level.
 #[derive(Debug, Clone, PartialEq, JsonSchema, Serialize)]
 pub struct VarianceLevelRelation {
     /// Stretches compared.
@@ -23,15 +23,15 @@ pub struct VarianceLevelRelation {
     pub advice: TransformationAdvice,
 }
 
-/// What to do about the spread.
+/// What to do about the variance.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum TransformationAdvice {
     /// Nothing: no dependence on the level is seen.
     None,
-    /// Take logarithms: the spread is in proportion to the level.
+    /// Take logarithms: the variance is in proportion to the level.
     Logarithm,
-    /// A Box-Cox transformation: the spread grows with the level, not in proportion.
+    /// A Box-Cox transformation: The variance grows with the level, not in proportion.
     BoxCox,
     /// It grows with the level, but values that are not positive have no logarithm.
     IncreasingNonpositive,
@@ -57,9 +57,9 @@ const STEADY: f64 = 1.5;
 /// there is none, or it is short).
 ///
 /// # Formula
-/// In each stretch the level is the mean and the spread the standard deviation around
-/// a line in time (divisor length - 2); the logarithm of the spread is regressed on
-/// that of the level. In proportion (b = 1) logarithms even the spread; Box-Cox with
+/// In each stretch the level is the mean and the variance the standard deviation around
+/// a line in time (divisor length - 2); the logarithm of the variance is regressed on
+/// that of the level. In proportion (b = 1) logarithms even the variance; Box-Cox with
 /// λ = 1 - b does for other b (Box and Cox 1964). Powers from 0.75 to 1.25, and those whose
 /// 95 % interval holds one, count as one.
 ///

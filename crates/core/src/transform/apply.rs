@@ -8,7 +8,7 @@ use crate::num::scale;
 use crate::series::{Frame, Span};
 use crate::time::{Frequency, Period};
 
-/// What a step needs to know beside the cells.
+/// What a step needs to know with the cells.
 #[derive(Clone, Copy)]
 pub(super) struct Setting<'a> {
     pub frame: &'a Frame,
@@ -16,7 +16,7 @@ pub(super) struct Setting<'a> {
     pub sample: Span,
 }
 
-/// The average year has so many days.
+/// The average year has that number of days.
 const DAYS_OF_A_YEAR: f64 = 365.25;
 
 /// Applies one step to all cells.

@@ -76,7 +76,7 @@ impl<'a> InverseTransform<'a> {
         self.scales.last()?.get(row)?.value()
     }
 
-    /// A value of the last scale in a row whose past is known, carried back to the scale before the
+    /// A value of the last scale in a row whose past is known, transformed back to the scale before the
     /// first step; none where a step cannot be undone or a value is missing.
     pub fn one_back(&self, row: usize, value: f64) -> Option<f64> {
         let steps = self.steps.iter().enumerate().rev();
@@ -122,7 +122,7 @@ impl<'a> InverseTransform<'a> {
         known.max_by(|a, b| (a.0 - from).abs().total_cmp(&(b.0 - from).abs()))
     }
 
-    /// How values of the `ahead` rows behind row `origin` are carried back to the scale before the
+    /// How values of the `ahead` rows behind row `origin` are transformed back to the scale before the
     /// first step.
     ///
     /// # Errors

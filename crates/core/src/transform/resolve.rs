@@ -25,7 +25,7 @@ pub enum Resolved {
 }
 
 /// Finds what the steps of an expression take from the data, from left to right: λ of a Box-Cox
-/// step that leaves it open, the season of `deseason`, the outliers of `mend`. Afterwards the
+/// step that leaves it open, the season of `deseason`, the outliers of `repair`. Afterwards the
 /// expression can be evaluated.
 ///
 /// Only the sample is used: for λ its longest stretch without gaps. Outside the sample a season

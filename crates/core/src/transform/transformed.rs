@@ -7,7 +7,7 @@ use crate::expr::Expression;
 use crate::series::{Frame, SeriesWithGaps, Span};
 use crate::time::Period;
 
-/// A series to be modelled on the scale of its steps and carried back to its own units.
+/// A series to be modelled on the scale of its steps and transformed back to the original scale.
 #[derive(Debug, Clone)]
 pub struct Transformed {
     /// Before its steps have taken anything from the data.

@@ -1,4 +1,4 @@
-//! Bootstrap p-values: the null with the series' own short-run dynamics and its own shocks.
+//! Bootstrap p-values: the null with the series' own short-run dynamics and its own innovations.
 
 use rayon::prelude::*;
 
@@ -127,7 +127,7 @@ fn again(test: &UnitRootTest, y: &[f64], season: usize) -> Option<f64> {
     done.ok().map(|test| test.statistic)
 }
 
-/// A null with the dynamics and the shocks of a series.
+/// A null with the dynamics and the innovations of a series.
 struct Sieve {
     /// Periods over which the drawn series is summed up: one for a unit root, a season for
     /// seasonal ones; none for stationarity.
@@ -275,7 +275,7 @@ mod tests {
         let tests = vec![adf(&y, &options).expect("fits"), pp(&y, &PpOptions::default()).expect("fits")];
         for (ours, test) in bootstrap(&y, &tests, &OPTIONS, &|| ()).into_iter().zip(&tests) {
             let ours = ours.expect("has one");
-            // Three standard errors of 399 draws and what the series' own shocks change.
+            // Three standard errors of 399 draws and what the series' own innovations change.
             assert!((ours - test.p_value.expect("simulated")).abs() < 0.1, "{ours} {:?}", test.p_value);
         }
     }

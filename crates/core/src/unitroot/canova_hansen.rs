@@ -20,13 +20,13 @@ const SEED: u64 = 20_261_129;
 pub struct StabilityOptions {
     /// Observations in a season, at least 2.
     pub season: usize,
-    /// Whether a trend stands beside the constant.
+    /// Whether a trend is included with the constant.
     pub trend: bool,
-    /// Bandwidth of the long-run covariance; automatic stands for [`Bandwidth::Short`].
+    /// Bandwidth of the long-run covariance; automatic represents [`Bandwidth::Short`].
     pub bandwidth: Bandwidth,
 }
 
-/// The test of a seasonal pattern that stays as it is, against one that wanders: the opposite
+/// The test of a deterministic seasonal pattern, against one that has seasonal unit roots: the opposite
 /// null to that of seasonal unit roots.
 ///
 /// # Formula

@@ -13,7 +13,7 @@ use crate::num::scale::InvalidSeries;
 pub struct GlsOptions {
     /// A constant (default) or a constant and a trend.
     pub terms: Terms,
-    /// So many lags; by the modified AIC if not given.
+    /// That number of lags; by the modified AIC if not given.
     pub lags: Option<usize>,
     /// The most lags that the choice may take; default: [`default_max_lags`].
     pub max_lags: Option<usize>,

@@ -23,9 +23,9 @@ const SEED: u64 = 20_261_131;
 pub struct SeasonalOptions {
     /// Observations in a season, an even number.
     pub season: usize,
-    /// Whether a trend stands beside the seasonal dummies.
+    /// Whether a trend is included with the seasonal dummies.
     pub trend: bool,
-    /// So many lags of the seasonal difference; by AIC if not given.
+    /// That number of lags of the seasonal difference; by AIC if not given.
     pub lags: Option<usize>,
     /// The most lags that the choice may take; default: a season, as the sample allows.
     pub max_lags: Option<usize>,
@@ -123,7 +123,7 @@ impl Against {
                 x[t] += x[t - season];
             }
             let found = seasonal_roots(&x, season, trend, lags).ok()?;
-            // Every pair has one distribution; a season of two has none.
+            // Every pair has one distribution; a seasonal period of two has none.
             let pair = found.pairs.first().copied().unwrap_or(0.0);
             Some(vec![found.zero, found.shortest, pair, found.seasonal, found.all])
         }))

@@ -7,7 +7,7 @@ use crate::ols::{Bandwidth, bartlett_variance};
 
 /// The customary number of segments.
 pub const SEGMENTS: usize = 4;
-/// A segment has at least so many values.
+/// A segment has at least that number of values.
 const MIN_OBSERVATIONS_SUBSAMPLE: usize = 10;
 
 /// Mean, spread and rhythm of one stretch of a series.

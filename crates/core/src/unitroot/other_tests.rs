@@ -24,7 +24,7 @@ pub struct FurtherOptions {
     pub lags: LagRule,
     /// The most lags a choice may take.
     pub max_lags: Option<usize>,
-    /// Bandwidth; automatic stands for each test's own default.
+    /// Bandwidth; automatic represents each test's own default.
     pub bandwidth: Bandwidth,
     /// Weights of the long-run variance.
     pub kernel: Kernel,
@@ -57,7 +57,7 @@ impl Default for FurtherOptions {
     }
 }
 
-/// The tests of a unit root that are asked for, beside ADF: Phillips-Perron, ADF-GLS, point
+/// The tests of a unit root that are asked for, with ADF: Phillips-Perron, ADF-GLS, point
 /// optimal, the M-tests, those with breaks for each of their models, and the estimates of
 /// fractional integration. Perron's test is left out where no break is known.
 ///

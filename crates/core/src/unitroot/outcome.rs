@@ -43,7 +43,7 @@ pub enum TestName {
     LocalWhittle,
 }
 
-/// What a test gives beside its statistic.
+/// What a test gives in addition to its statistic.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Detail {
     /// Nothing.
@@ -195,7 +195,7 @@ pub enum Note {
     BeyondSimulatedLevels,
     /// The p-value is as if the lags had been given: after a search it is a little too small.
     LagsAsIfGiven,
-    /// The p-value is from so many series drawn for this length and these settings.
+    /// The p-value is from that number of series drawn for this length and these settings.
     Drawn(usize),
     /// The bandwidth spans a quarter of the series or more.
     WideBandwidth,
@@ -245,7 +245,7 @@ pub struct UnitRootTest {
 }
 
 impl UnitRootTest {
-    /// A result with nothing beside its statistic and what it was held against.
+    /// A result with nothing in addition to its statistic and what it was held against.
     pub(super) fn bare(
         test: TestName,
         null: Null,

@@ -14,7 +14,7 @@ const DRAWS: usize = 2_999;
 const LONGEST_DRAWN: usize = 500;
 /// Its seed.
 const SEED: u64 = 20_261_127;
-/// A regime needs so many observations.
+/// A regime needs that number of observations.
 const SHORTEST_REGIME: usize = 5;
 
 /// Options of the test with a known break.
@@ -30,7 +30,7 @@ pub struct KnownBreakOptions {
     pub max_lags: Option<usize>,
 }
 
-/// The test of a unit root beside a break at a date known from elsewhere.
+/// The test of a unit root with a break at a date known from elsewhere.
 ///
 /// # Formula
 /// That of [`known_break`]. The null distribution depends on where in the series the break

@@ -14,7 +14,7 @@ const LEVEL: f64 = 0.05;
 /// What the choice of terms rests on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TermsReason {
-    /// The unit root is rejected beside a trend, so the slope of the level was
+    /// The unit root is rejected with a trend, so the slope of the level was
     /// tested.
     Slope,
     /// It is not, so the mean change was tested.

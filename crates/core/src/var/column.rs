@@ -9,7 +9,7 @@ pub enum SystemColumn {
     Trend,
     /// A place in the season, from 2.
     Season(usize),
-    /// A column beside the series, by its place.
+    /// A column with the series, by its place.
     Also(usize),
     /// A lag of a series.
     Lag {

@@ -9,7 +9,7 @@ use crate::num::scale::{self, Scale};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::dependent_column;
 
-/// What stands in every equation beside the lags.
+/// What is in every equation with the lags.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum LagTerms {
@@ -29,7 +29,7 @@ pub enum LagTerms {
 pub struct VarInput<'a> {
     /// The series, each of the same length, without gaps.
     pub series: &'a [&'a [f64]],
-    /// Columns that stand in every equation with their own period's value.
+    /// Columns that are in every equation with their own period's value.
     pub also: &'a [&'a [f64]],
     /// Fixed terms.
     pub terms: LagTerms,
@@ -37,7 +37,7 @@ pub struct VarInput<'a> {
     pub season: usize,
 }
 
-/// Columns centred (beside a constant) and scaled.
+/// Columns centred (with a constant) and scaled.
 pub(crate) struct Design<'a> {
     pub input: VarInput<'a>,
     pub scales: Vec<Scale>,

@@ -17,7 +17,7 @@ use crate::verdict::candidates::{CandidateWeights, ModelClass, weigh_candidates}
 
 /// A longer season's moving average would make the filters dear.
 const LONGEST_SEASONAL_FILTER: usize = 24;
-/// Below so many observations confidence is one notch lower.
+/// Below that number of observations confidence is one level lower.
 const SHORT: usize = 100;
 /// Below this number two levels lower.
 const VERY_SHORT: usize = 50;
@@ -117,7 +117,7 @@ pub struct Assessment {
     pub observations: usize,
     /// Its season and how it was taken out.
     pub season: SeasonFinding,
-    /// The series that was judged: without its season.
+    /// The series that was assessed: without its season.
     pub judged: Vec<f64>,
     /// The candidates of it.
     pub candidates: CandidateWeights,
@@ -127,7 +127,7 @@ pub struct Assessment {
     pub stages: Vec<DifferenceTests>,
     /// p-value of no autocorrelation in the innovations of the most probable model.
     pub innovations_p_value: Option<f64>,
-    /// Place, in the series as it came, of the last observation before the break of the most
+    /// Place, in the series as it is, of the last observation before the break of the most
     /// probable class of models.
     pub break_at: Option<usize>,
     /// Where the largest root lies in nine cases of ten.
@@ -140,7 +140,7 @@ pub struct Assessment {
 /// differences, and concludes.
 ///
 /// The verdict is the most probable class of models. Its probability is the confidence, one
-/// notch lower where the unit-root test contradicts it at 5 %, where the innovations of the
+/// level lower where the unit-root test contradicts it at 5 %, where the innovations of the
 /// most probable model are autocorrelated, and for fewer than 100 observations.
 ///
 /// A trend in the level is a constant in its differences, and a constant there is needed
@@ -262,7 +262,7 @@ fn both_tests(
     beside_stationarity(y, differenced, unit_root_test(y, terms, options)?, options)
 }
 
-/// Sets the test of stationarity beside a unit-root test, around the same terms.
+/// Sets the test of stationarity against a unit-root test, around the same terms.
 fn beside_stationarity(
     y: &[f64],
     differenced: usize,

@@ -50,7 +50,7 @@ impl Confidence {
     }
 }
 
-/// What costs a notch of confidence.
+/// What lowers the confidence by one level.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Caveat {
     /// The unit-root test contradicts the model.
@@ -68,7 +68,7 @@ pub enum Caveat {
 /// The verdict.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Verdict {
-    /// The most likely number of differences, 0 to 2, beside a seasonal one.
+    /// The most likely number of differences, 0 to 2, with a seasonal one.
     pub integration: usize,
     /// Seasonal differences; none without a season.
     pub seasonal_integration: Option<usize>,
@@ -83,7 +83,7 @@ pub struct Verdict {
     pub fractional_d: Option<f64>,
     /// How sure.
     pub confidence: Confidence,
-    /// What cost a notch of it.
+    /// What lowered it by one level.
     pub caveats: Vec<Caveat>,
 }
 

@@ -7,14 +7,14 @@ use crate::verdict::candidates::ModelClass;
 /// Seasons with more places are left to seasonal orders.
 pub const MOST_PLACES: usize = 60;
 
-/// What the verdict calls fixed, and stands beside a model as a regressor.
+/// What the verdict calls fixed, and is included with a model as a regressor.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum FixedTerm {
     /// A linear trend.
     Trend,
     /// A level shift from this place on.
     Step(usize),
-    /// A trend that bends after this place.
+    /// A trend whose slope changes after this place.
     Bend(usize),
     /// The places of the season.
     Seasons,
@@ -23,7 +23,7 @@ pub enum FixedTerm {
 }
 
 impl Assessment {
-    /// What is fixed beside a model with so many differences, the plain ones and the seasonal: a
+    /// What is fixed with a model with that number of differences, the plain ones and the seasonal: a
     /// trend or a break where nothing is differenced, a repeated pattern where its season is not.
     pub fn fixed_terms(&self, [plain, seasonal]: [usize; 2], season: usize) -> Vec<FixedTerm> {
         let class = self.verdict.class;

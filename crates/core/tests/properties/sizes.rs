@@ -13,7 +13,7 @@ use rayon::prelude::*;
 
 const AIC: LagRule = LagRule::Criterion(Criterion::Aic);
 
-/// Holds the shares of p-values up to 5 and 10 % among so many series against what chance allows.
+/// Holds the shares of p-values up to 5 and 10 % among that number of series against what chance allows.
 fn holds_its_size(
     name: &str,
     series: u64,

@@ -146,7 +146,7 @@ fn lags_beyond_the_sample_are_refused_with_the_most_there_may_be() {
     assert!(adf(&y, &most).is_ok());
 }
 
-/// Every test beside ADF and KPSS, and the one of seasonal roots.
+/// Every test other than ADF and KPSS, and the one of seasonal roots.
 fn others(y: &[f64]) -> Vec<UnitRootTest> {
     let options = FurtherOptions {
         tests: vec![

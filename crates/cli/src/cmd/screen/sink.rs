@@ -30,7 +30,7 @@ impl Form {
         }
     }
 
-    /// What stands before the first row.
+    /// What is before the first row.
     pub fn head(self) -> Result<Vec<u8>, CliError> {
         match self {
             Self::Jsonl => Ok(Vec::new()),

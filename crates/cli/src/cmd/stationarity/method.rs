@@ -11,7 +11,7 @@ use crate::error::CliError;
 use crate::present::stationarity::BootstrapResult;
 
 /// Options of the tests.
-// Each flag stands for itself.
+// Each flag is independent of the others.
 #[allow(clippy::struct_excessive_bools)]
 #[derive(clap::Args)]
 #[command(next_help_heading = "Method")]

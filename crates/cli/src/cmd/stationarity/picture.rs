@@ -10,11 +10,11 @@ use crate::error::CliError;
 use crate::figure::Drawing;
 use crate::figure::Sheet;
 use crate::figure::stationarity::{Picture, StripRow, drawing};
-use crate::present::stationarity::{StationarityResult, TestResult, name_of};
+use crate::present::stationarity::{StationarityResult, TestResult};
 use crate::read::Dataset;
-use crate::wording::number;
+use crate::wording::{number, test_names};
 
-/// Periods over which mean and spread are taken, where there is no season.
+/// Periods over which mean and standard deviation are taken, where there is no season.
 fn window(n: usize, season: usize) -> usize {
     let tenth = (n / 10).max(8);
     if season > 1 { season * (tenth + season / 2).max(season).div_euclid(season) } else { tenth }
@@ -31,7 +31,7 @@ pub fn draw(
 ) -> Result<Drawing, CliError> {
     let y = &series.values;
     let window = window(y.len(), season);
-    // What is fixed about a seasonal difference cannot be drawn beside the level.
+    // What is fixed about a seasonal difference cannot be drawn next to the level.
     let seasonality = assessment.season.seasonality;
     let drawn = seasonality == Seasonality::None || seasonality.is_fixed();
     let best = assessment.candidates.best_of(assessment.verdict.kind).filter(|_| drawn);
@@ -75,9 +75,9 @@ fn strip(result: &StationarityResult) -> Vec<StripRow> {
     let row = |test: &TestResult| {
         Some(StripRow {
             name: match test.differenced {
-                0 => name_of(test.test, test.detail.model).to_owned(),
-                1 => format!("{} of Δ", name_of(test.test, test.detail.model)),
-                _ => format!("{} of Δ²", name_of(test.test, test.detail.model)),
+                0 => test_names::name_of(test.test, test.detail.model).to_owned(),
+                1 => format!("{} of Δ", test_names::name_of(test.test, test.detail.model)),
+                _ => format!("{} of Δ²", test_names::name_of(test.test, test.detail.model)),
             },
             null: match test.null {
                 Null::UnitRoot => "unit root",

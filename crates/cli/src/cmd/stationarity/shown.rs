@@ -1,4 +1,4 @@
-//! The tests to show beside the verdict.
+//! The tests to show with the verdict.
 
 use kandrel_core::lag::LagRule;
 use kandrel_core::nulldist::Terms;
@@ -44,7 +44,7 @@ pub struct Request<'a> {
     pub quiet: bool,
 }
 
-/// The tests, level by level, from the judged series or (those of a season) the whole one.
+/// The tests, level by level, from the series of the verdict or (those of a season) the whole one.
 pub fn shown(
     series: &Series,
     assessment: &Assessment,
@@ -118,7 +118,7 @@ fn differenced(y: &[f64]) -> Vec<f64> {
     y.windows(2).map(|pair| pair[1] - pair[0]).collect()
 }
 
-/// The tests of the season, of the series as it came; that of a pattern that stays, which a
+/// The tests of the season, of the series as it is; that of a pattern that stays, which a
 /// unit root at the long run would upset, of its difference where there is one.
 fn of_season(
     series: &Series,

@@ -19,7 +19,7 @@ pub struct Part {
     pub steps: Vec<Step>,
 }
 
-/// A call and what came of it.
+/// A call and its result.
 pub struct Step {
     pub call: Call,
     pub documents: Vec<Document>,

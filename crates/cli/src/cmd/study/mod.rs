@@ -26,6 +26,7 @@ use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
 use crate::wording;
+use crate::wording::titles;
 
 pub const ABOUT: &str = "Runs a study file from data to report";
 pub const EXAMPLES: &str = "Examples:\n  kandrel study --new demo:harbour freight --out freight.toml\n  \
@@ -36,7 +37,7 @@ const SEASONS_AHEAD: usize = 2;
 /// Periods predicted without a season.
 const AHEAD: usize = 8;
 
-// Each flag stands for itself.
+// Each flag is independent of the others.
 #[allow(clippy::struct_excessive_bools)]
 #[derive(clap::Args)]
 pub struct Args {
@@ -108,7 +109,7 @@ fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .advise(format!("name one of {}", wording::list(&session.dataset.numeric_names()))));
     };
     let horizon = if season > 1 && season <= 60 { SEASONS_AHEAD * season } else { AHEAD };
-    // The file is found from wherever the study file stands.
+    // The file is found from wherever the study file is.
     let file = match std::path::absolute(&args.file) {
         Ok(path) if args.out.is_some() && path.is_file() => {
             let beside = args.out.as_ref().and_then(|out| std::path::absolute(out).ok());
@@ -249,7 +250,7 @@ fn summary(about: &About, parts: &[chain::Part], folder: &Path, file: &str) -> D
     let told = report::argument(parts).into_iter().map(|(title, sentence)| format!("{title}: {sentence}"));
     document.list(&about.title, told.collect());
     let again = Call::new(Name::Study, file).with("into", folder.to_string_lossy()).flag("check");
-    document.commands("Next", vec![again]);
+    document.commands(titles::NEXT, vec![again]);
     document
 }
 
@@ -268,7 +269,7 @@ fn compared(folder: &Path, now: &Value, context: &mut Context<'_>) -> Result<(),
         0 => "Nothing has changed: every answer and every figure is the same.".to_owned(),
         many => format!("{} since the report was written.", wording::count(many, "change")),
     });
-    document.list("Changes", changes);
+    document.list(titles::CHANGES, changes);
     context.stdout.write_all(render::plain_text(&document).as_bytes())?;
     Ok(())
 }

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use super::chain::{Part, Step};
 use crate::render;
 
-/// What stands in the report beside its parts.
+/// The report except for its parts.
 pub struct About {
     pub title: String,
     pub source: String,
@@ -130,7 +130,7 @@ fn notes(about: &About, parts: &[Part]) -> Vec<String> {
     all
 }
 
-/// The same in Markdown, figures as files beside it.
+/// The same in Markdown, figures as files next to it.
 pub fn markdown(about: &About, parts: &[Part]) -> String {
     let mut out =
         format!("# {}\n\n{}, {}.\n\n## Summary of results\n\n", about.title, about.source, about.span);

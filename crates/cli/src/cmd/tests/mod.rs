@@ -61,7 +61,7 @@ fn options_of_the_data_are_carried_to_any_other_command() {
         options.iter().map(|[name, _]| name.trim_start_matches("--").to_owned()).collect();
     let all = DataArgs::names();
     let left: Vec<&String> = all.iter().filter(|name| !named.contains(name)).collect();
-    // These two cannot stand with a time column.
+    // These two cannot be with a time column.
     assert_eq!(left, ["start", "every"]);
     let mut words: Vec<String> = ["acf", "a.csv", "x", "--lags", "3"].map(str::to_owned).to_vec();
     words.extend(options.iter().flatten().map(|word| (*word).to_owned()));

@@ -81,7 +81,7 @@ fn a_panel_reaches_as_far_as_anything_in_it() {
         ..Panel::default()
     };
     assert_eq!(panel.reach(), (-9.0, 8.0));
-    // Bars stand on zero, which is in sight with them.
+    // Bars start at zero, which is in sight with them.
     let bars = Panel { bars: vec![(0.0, 3.0), (1.0, 2.0)], ..Panel::default() };
     assert_eq!(bars.reach(), (0.0, 3.0));
 }

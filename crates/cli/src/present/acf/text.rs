@@ -7,6 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &AcfResult) -> String {
@@ -66,7 +67,7 @@ fn assessed(result: &AcfResult) -> String {
     }
 }
 
-/// What the joint assessment says against autocorrelations that die out.
+/// What the joint assessment says against autocorrelations that decay to zero.
 fn although(result: &AcfResult) -> String {
     let differenced = result.diagnosis.as_ref().filter(|found| found.is_differenced());
     differenced.map_or(String::new(), |found| finds(found, &wording::joined(&roots(found))))
@@ -182,7 +183,7 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
          far.{fitted}{method}"
     ));
     document.interpretation(result.reading.clone());
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -218,15 +219,15 @@ fn table(result: &AcfResult) -> Table {
     let seasonal = |lag: &AcfLag| result.season > 1 && lag.lag.is_multiple_of(result.season);
     let p = |lag: &AcfLag| lag.p_value.map_or(TableCell::Missing, |p| TableCell::text(wording::p_value(p)));
     Table::of(&result.acf.lags)
-        .count("Lag", |lag| lag.lag)
+        .count(heads::LAG, |lag| lag.lag)
         .text("", |lag| if seasonal(lag) { "s" } else { "" })
-        .number("ACF", 3, |lag| lag.acf)
+        .number(heads::ACF, 3, |lag| lag.acf)
         .text("", |lag| star(lag.acf))
-        .number("Std. error", 3, |lag| lag.acf_se)
-        .number("PACF", 3, |lag| lag.pacf)
+        .number(heads::STD_ERROR, 3, |lag| lag.acf_se)
+        .number(heads::PACF, 3, |lag| lag.pacf)
         .text("", |lag| star(lag.pacf))
-        .number("Q", 2, |lag| lag.q)
-        .column("p", Align::Decimal, |lag| p(lag))
+        .number(heads::Q, 2, |lag| lag.q)
+        .column(heads::P, Align::Decimal, |lag| p(lag))
         .table()
         .showing(shown, "further lags")
 }

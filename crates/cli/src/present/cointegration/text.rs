@@ -12,7 +12,7 @@ use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::decision::Decision;
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{number, p_equals};
+use crate::wording::{heads, number, p_equals, test_names, titles};
 
 fn terms_in_words(terms: SystemTerms) -> &'static str {
     match terms {
@@ -335,7 +335,7 @@ pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     }
     document.blocks.push(Block::EvidenceLegend);
     document.interpretation(result.reading.clone());
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -351,19 +351,19 @@ fn about(result: &CointegrationResult) -> String {
 fn ranks(johansen: &JohansenResult) -> Table {
     let corrected = johansen.rows.iter().any(|row| row.p_bartlett.is_some());
     Table::of(johansen.rows.iter().zip(&johansen.eigenvalues))
-        .count("r", |(row, _)| row.rank)
-        .number("Eigenvalue", 4, |(_, eigenvalue)| **eigenvalue)
-        .number("Trace", 2, |(row, _)| row.trace)
-        .number("5 %", 2, |(row, _)| row.trace_critical)
-        .p_value("p", |(row, _)| row.p_trace)
+        .count(heads::R, |(row, _)| row.rank)
+        .number(heads::EIGENVALUE, 4, |(_, eigenvalue)| **eigenvalue)
+        .number(heads::TRACE, 2, |(row, _)| row.trace)
+        .number(heads::FIVE_PER_CENT, 2, |(row, _)| row.trace_critical)
+        .p_value(heads::P, |(row, _)| row.p_trace)
         .only_if(corrected, |rows| {
-            let rows = rows.number("Factor", 3, |(row, _)| row.bartlett_factor);
-            rows.p_value("p corrected", |(row, _)| row.p_bartlett)
+            let rows = rows.number(heads::FACTOR, 3, |(row, _)| row.bartlett_factor);
+            rows.p_value(heads::P_CORRECTED, |(row, _)| row.p_bartlett)
         })
         .only_if(!corrected, |rows| {
-            rows.number("λ-max", 2, |(row, _)| row.max_eigen)
-                .number("5 %", 2, |(row, _)| row.max_eigen_critical)
-                .p_value("p", |(row, _)| row.p_max_eigen)
+            rows.number(heads::MAX_EIGENVALUE, 2, |(row, _)| row.max_eigen)
+                .number(heads::FIVE_PER_CENT, 2, |(row, _)| row.max_eigen_critical)
+                .p_value(heads::P, |(row, _)| row.p_max_eigen)
         })
         .table()
 }
@@ -388,25 +388,30 @@ fn relation_table(head: String, vector: &[NamedValue], loadings: &[NamedValue]) 
     let t = |value: &NamedValue| value.std_error.map(|error| value.estimate / error);
     Table::of(vector.iter().enumerate())
         .text(head, |(_, value)| value.name.clone())
-        .column("Coefficient", Align::Decimal, |(_, v)| TableCell::number(v.estimate, decimals(v, 2)))
-        .column("Std. error", Align::Decimal, |(_, v)| TableCell::number(v.std_error, decimals(v, 2)))
-        .column("α", Align::Decimal, |(row, _)| loading(*row, &|v, d| TableCell::number(v.estimate, d)))
-        .column("Std. error", Align::Decimal, |(row, _)| {
+        .column(heads::COEFFICIENT, Align::Decimal, |(_, v)| TableCell::number(v.estimate, decimals(v, 2)))
+        .column(heads::STD_ERROR, Align::Decimal, |(_, v)| TableCell::number(v.std_error, decimals(v, 2)))
+        .column(heads::ADJUSTMENT, Align::Decimal, |(row, _)| {
+            loading(*row, &|v, d| TableCell::number(v.estimate, d))
+        })
+        .column(heads::STD_ERROR, Align::Decimal, |(row, _)| {
             loading(*row, &|v, d| TableCell::number(v.std_error, d))
         })
-        .column("t", Align::Decimal, |(row, _)| loading(*row, &|v, _| TableCell::number(t(v), 2)))
+        .column(heads::T, Align::Decimal, |(row, _)| loading(*row, &|v, _| TableCell::number(t(v), 2)))
         .table()
 }
 
 fn residual_table(result: &CointegrationResult) -> Table {
-    let both = [("Engle-Granger", &result.engle_granger), ("Phillips-Ouliaris", &result.phillips_ouliaris)];
+    let both = [
+        (test_names::ENGLE_GRANGER, &result.engle_granger),
+        (test_names::PHILLIPS_OULIARIS, &result.phillips_ouliaris),
+    ];
     Table::of(both)
-        .text("Residual test", |(name, _)| *name)
-        .number("Stat.", 2, |(_, test)| test.statistic)
-        .number("5 %", 2, |(_, test)| test.critical.map(|critical| critical.five))
-        .p_value("p", |(_, test)| test.p_value)
-        .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
-        .text("H0", |(_, test)| test.decision.map(Decision::text))
+        .text(heads::RESIDUAL_TEST, |(name, _)| *name)
+        .number(heads::STAT, 2, |(_, test)| test.statistic)
+        .number(heads::FIVE_PER_CENT, 2, |(_, test)| test.critical.map(|critical| critical.five))
+        .p_value(heads::P, |(_, test)| test.p_value)
+        .count(heads::LAGS, |(_, test)| test.lags.or(test.bandwidth))
+        .text(heads::DECISION, |(_, test)| test.decision.map(Decision::text))
         .table()
 }
 

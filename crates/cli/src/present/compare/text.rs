@@ -10,6 +10,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The evaluation in words.
 fn evaluation(trial: &Trial) -> String {
@@ -139,11 +140,11 @@ pub fn document(result: &CompareResult, call: &Call) -> Document {
     }
     document.detail("information criteria", |inner| {
         inner.table(criteria_table(result));
-        inner.list("Comparable models", groups(result));
+        inner.list(titles::COMPARABLE_MODELS, groups(result));
     });
     diagnosis::section(&mut document, &result.diagnoses);
     document.interpretation(reading(result));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -167,12 +168,12 @@ fn error_table(
     let against = tested && result.candidates.iter().any(|one| one.diebold_mariano.is_some());
     Table::of(rows)
         .text(head, |(one, _)| one.candidate.clone())
-        .number("Rel. RMSE", 2, |(one, own)| error(one, own) / minimum)
-        .number("MAE", decimals, |(_, own)| own.mae)
-        .number("RMSE", decimals, |(one, own)| error(one, own))
-        .number("MAPE %", 2, |(_, own)| own.mape)
-        .number("MASE", 2, |(_, own)| own.mase)
-        .only_if(against, |rows| rows.column("DM p", Align::Decimal, |(one, _)| p(one)))
+        .number(heads::REL_RMSE, 2, |(one, own)| error(one, own) / minimum)
+        .number(heads::MAE, decimals, |(_, own)| own.mae)
+        .number(heads::RMSE, decimals, |(one, own)| error(one, own))
+        .number(heads::MAPE, 2, |(_, own)| own.mape)
+        .number(heads::MASE, 2, |(_, own)| own.mase)
+        .only_if(against, |rows| rows.column(heads::DM_P, Align::Decimal, |(one, _)| p(one)))
         .table()
 }
 
@@ -193,7 +194,7 @@ fn horizon_table(result: &CompareResult) -> Table {
         own.by_horizon.iter().find(|errors| errors.horizon == horizon).map(|errors| errors.errors.rmse)
     };
     Table::of(result.candidates.iter().filter_map(|one| Some((one, one.rolling.as_ref()?))))
-        .text("RMSE", |(one, _)| one.candidate.clone())
+        .text(heads::RMSE, |(one, _)| one.candidate.clone())
         .each(
             shown,
             Align::Decimal,
@@ -211,11 +212,11 @@ fn criteria_table(result: &CompareResult) -> Table {
         of(one).map(|value| value - least)
     };
     Table::of(groups.flat_map(|group| members(group).map(move |one| (group, one))))
-        .text("Model", |(_, one)| one.candidate.clone())
-        .text("Group", |(group, _)| letter(*group))
-        .number("ΔAICc", 2, |(group, one)| above(*group, one, |one| one.aicc))
-        .number("ΔBIC", 2, |(group, one)| above(*group, one, |one| one.bic))
-        .column("Ljung-Box p", Align::Decimal, |(_, one)| {
+        .text(heads::MODEL, |(_, one)| one.candidate.clone())
+        .text(heads::GROUP, |(group, _)| letter(*group))
+        .number(heads::DELTA_AICC, 2, |(group, one)| above(*group, one, |one| one.aicc))
+        .number(heads::DELTA_BIC, 2, |(group, one)| above(*group, one, |one| one.bic))
+        .column(heads::LJUNG_BOX_P, Align::Decimal, |(_, one)| {
             one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
         })
         .table()
@@ -343,10 +344,10 @@ pub fn forecasts(result: &CompareResult, shown: &RollingForecasts) -> Document {
         shown.paths.get(candidate)?.get(number)?.get(h - 1).copied().flatten()
     };
     Table::of(rows)
-        .text("origin", |(_, origin, _)| period(*origin))
-        .text("period", |(_, origin, h)| period(origin + h))
-        .count("horizon", |(_, _, h)| *h)
-        .exact("actual", |(_, origin, h)| shown.actual.get(origin + h).copied().flatten())
+        .text(heads::CSV_ORIGIN, |(_, origin, _)| period(*origin))
+        .text(heads::CSV_PERIOD, |(_, origin, h)| period(origin + h))
+        .count(heads::CSV_HORIZON, |(_, _, h)| *h)
+        .exact(heads::CSV_ACTUAL, |(_, origin, h)| shown.actual.get(origin + h).copied().flatten())
         .each(
             result.candidates.iter().enumerate(),
             Align::Decimal,

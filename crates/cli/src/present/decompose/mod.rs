@@ -1,4 +1,4 @@
-//! A series taken apart: the contract's result, its sentences, its figures.
+//! A decomposed series: the contract's result, its sentences, its figures.
 
 mod picture;
 mod sentence;
@@ -62,7 +62,7 @@ pub enum MethodName {
 #[derive(JsonSchema, Serialize)]
 pub struct PatternResult {
     pub season: usize,
-    /// Whether it predicts left-out values clearly better than none does.
+    /// Whether it improves cross-validated predictions significantly.
     pub seasonality_detected: bool,
     /// Place of the highest mean.
     pub highest: String,
@@ -173,7 +173,7 @@ fn pattern_of(
     let found = pattern(values, &places);
     let frequency = series.start.frequency();
     let names = wording::season_names(frequency, season);
-    // Places that the calendar has no name for are told by the last period there.
+    // Places that the calendar has no name for are named by the last period there.
     let name = |place: usize| {
         let dated = || places.iter().rposition(|own| own.place == place).map(|t| periods[t].to_string());
         let own = names.get(place).cloned().unwrap_or_else(|| (place + 1).to_string());

@@ -9,7 +9,7 @@ use super::{Component, DecomposeResult};
 use crate::document::{Along, Ink, Line, Panel, Plot};
 use crate::wording;
 
-/// Series and trend, trend, season, remainder, one below the other, each with a bar that stands
+/// Series and trend, trend, seasonal and irregular component, one below the other, each with a bar that is
 /// for the same amount.
 pub fn parts_plot(result: &DecomposeResult, series: &SeriesWithGaps, source: &str) -> Plot {
     let periods: Vec<Period> = (0..series.cells.len()).map(|t| series.period(t)).collect();

@@ -10,8 +10,9 @@ use super::{Component, DecomposeResult, MethodName, PatternResult, PositionResul
 use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
+use crate::wording::{heads, titles};
 
-/// A season of more places than this is told by its ends only.
+/// A seasonal component with more positions than this is described by its extremes only.
 const MOST_PLACES: usize = 24;
 /// A season that changes by less than this share of its size has hardly changed.
 const HARDLY: f64 = 0.1;
@@ -31,7 +32,7 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
         short.for_each(|pattern| inner.table(places(result, pattern)));
     });
     document.interpretation(reading(result, series));
-    document.commands("Next", next(result, series, call));
+    document.commands(titles::NEXT, next(result, series, call));
     document
 }
 
@@ -84,12 +85,12 @@ fn parts(result: &DecomposeResult) -> Table {
     let cell =
         |part: &Part<'_>, value: f64| TableCell::number(value, wording::decimals(part.high.1 - part.low.1));
     Table::of(parts.into_iter().flatten())
-        .text("Component", |part| part.name.clone())
-        .column("Minimum", Align::Decimal, |part| cell(part, part.low.1))
-        .text("Date", |part| part.low.0)
-        .column("Maximum", Align::Decimal, |part| cell(part, part.high.1))
-        .text("Date", |part| part.high.0)
-        .column("Strength", Align::Decimal, |part| {
+        .text(heads::COMPONENT, |part| part.name.clone())
+        .column(heads::MINIMUM, Align::Decimal, |part| cell(part, part.low.1))
+        .text(heads::DATE, |part| part.low.0)
+        .column(heads::MAXIMUM, Align::Decimal, |part| cell(part, part.high.1))
+        .text(heads::DATE, |part| part.high.0)
+        .column(heads::STRENGTH, Align::Decimal, |part| {
             part.strength.map_or(TableCell::text(""), |strength| TableCell::number(strength, 2))
         })
         .table()
@@ -123,12 +124,12 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
     let decimals = wording::decimals(pattern.first_amplitude.max(pattern.last_amplitude))
         .max(if result.kind == DecompositionKind::Multiplicative { 3 } else { 0 });
     Table::of(&pattern.positions)
-        .text("Position", |place| place.position.clone())
-        .number("Mean", decimals, |place| place.mean)
+        .text(heads::POSITION, |place| place.position.clone())
+        .number(heads::MEAN, decimals, |place| place.mean)
         .only_if(evolves, |rows| {
-            rows.number("First", decimals, |place| place.first)
-                .number("Last", decimals, |place| place.last)
-                .number("Change", decimals, |place| place.last - place.first)
+            rows.number(heads::FIRST, decimals, |place| place.first)
+                .number(heads::LAST, decimals, |place| place.last)
+                .number(heads::CHANGE, decimals, |place| place.last - place.first)
         })
         .table()
 }
@@ -278,8 +279,8 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
     Table::of(&result.components)
         .text(time, |one| one.period.clone())
         .exact(result.series.clone(), |one| one.value)
-        .exact("trend", |one| one.trend)
-        .only_if(!several, |rows| rows.exact("seasonal", |one| one.seasonal))
+        .exact(heads::CSV_TREND, |one| one.trend)
+        .only_if(!several, |rows| rows.exact(heads::CSV_SEASONAL, |one| one.seasonal))
         .only_if(several, |rows| {
             rows.each(
                 seasons,
@@ -288,8 +289,8 @@ pub fn data(result: &DecomposeResult, time: &str) -> Document {
                 |one, (number, _)| season(one, *number),
             )
         })
-        .exact("irregular", |one| one.irregular)
-        .exact("seasonally_adjusted", |one| one.seasonally_adjusted)
+        .exact(heads::CSV_IRREGULAR, |one| one.irregular)
+        .exact(heads::CSV_SEASONALLY_ADJUSTED, |one| one.seasonally_adjusted)
         .table()
         .into()
 }

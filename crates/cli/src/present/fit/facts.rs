@@ -18,6 +18,7 @@ use crate::present::diagnosis::DiagnosisResult;
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
+use crate::wording::test_names;
 
 /// The contract's result of `fit`.
 #[derive(JsonSchema, Serialize)]
@@ -322,7 +323,7 @@ fn polynomials(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> Polynomia
     Polynomials { equation: format!("{left}{level} = {right}e"), ar, seasonal_ar, ma, seasonal_ma }
 }
 
-/// The series less what stands beside the model.
+/// The series less the deterministic terms and regressors of the model.
 fn level(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> String {
     let minus = |value: f64, of: &str| {
         let sign = if value < 0.0 { '+' } else { '−' };
@@ -345,7 +346,7 @@ fn level(fit: &Fit, mean: Option<f64>, regressors: &[String]) -> String {
     if text == "y" { text } else { format!("({text})") }
 }
 
-/// So many regressors are written out in the equation.
+/// That number of regressors are written out in the equation.
 const WRITTEN_OUT: usize = 3;
 
 /// Roots in B of both factors.
@@ -386,7 +387,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
     let all = [
         of(
             "ljung_box",
-            format!("Ljung-Box, {} lags, {} d.f.", checked.lags, checked.degrees),
+            format!("{}, {} lags, {} d.f.", test_names::LJUNG_BOX, checked.lags, checked.degrees),
             "no autocorrelation",
             checked.ljung_box,
             ["no residual autocorrelation", "residual autocorrelation"],
@@ -402,7 +403,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         ),
         of(
             "mcleod_li",
-            format!("McLeod-Li, {} lags", checked.lags),
+            format!("{}, {} lags", test_names::MCLEOD_LI, checked.lags),
             "no conditional heteroskedasticity",
             checked.mcleod_li,
             ["homoskedastic", "conditional heteroskedasticity"],
@@ -410,7 +411,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         ),
         of(
             "jarque_bera",
-            "Jarque-Bera".to_owned(),
+            test_names::JARQUE_BERA.to_owned(),
             "normal",
             checked.jarque_bera,
             ["normality not rejected", "normality rejected"],

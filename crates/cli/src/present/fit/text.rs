@@ -8,6 +8,7 @@ use crate::document::{Align, Document, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 use crate::wording::number;
+use crate::wording::{heads, titles};
 
 /// The finding in one sentence.
 pub fn answer(result: &FitResult) -> String {
@@ -101,7 +102,7 @@ pub fn document(result: &FitResult, call: &Call) -> Document {
     ));
     document.detail("residual tests", |inner| inner.table(test_table(result)));
     document.interpretation(reading(result));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -110,22 +111,22 @@ fn parameter_table(result: &FitResult) -> Table {
         TableCell::number(value, if one.estimate.abs() >= 100.0 { 2 } else { 4 })
     };
     Table::of(&result.parameters)
-        .text("Parameter", |one| one.name.clone())
-        .column("Estimate", Align::Decimal, |one| cell(one, Some(one.estimate)))
-        .column("Std. error", Align::Decimal, |one| cell(one, one.std_error))
-        .number("z", 2, |one| one.z)
-        .column("p", Align::Decimal, |one| one.p_value.map_or(TableCell::Missing, TableCell::PValue))
-        .column("95 % from", Align::Decimal, |one| cell(one, one.low))
-        .column("to", Align::Decimal, |one| cell(one, one.high))
+        .text(heads::PARAMETER, |one| one.name.clone())
+        .column(heads::ESTIMATE, Align::Decimal, |one| cell(one, Some(one.estimate)))
+        .column(heads::STD_ERROR, Align::Decimal, |one| cell(one, one.std_error))
+        .number(heads::Z, 2, |one| one.z)
+        .column(heads::P, Align::Decimal, |one| one.p_value.map_or(TableCell::Missing, TableCell::PValue))
+        .column(heads::INTERVAL_FROM, Align::Decimal, |one| cell(one, one.low))
+        .column(heads::INTERVAL_TO, Align::Decimal, |one| cell(one, one.high))
         .table()
 }
 
 fn test_table(result: &FitResult) -> Table {
     Table::of(&result.residual_tests)
-        .text("Residuals", |test| test.name.clone())
-        .number("Stat.", 2, |test| test.statistic)
-        .column("p", Align::Decimal, |test| TableCell::PValue(test.p_value))
-        .text("Meaning", |test| test.meaning)
+        .text(heads::RESIDUALS, |test| test.name.clone())
+        .number(heads::STAT, 2, |test| test.statistic)
+        .column(heads::P, Align::Decimal, |test| TableCell::PValue(test.p_value))
+        .text(heads::MEANING, |test| test.meaning)
         .table()
 }
 

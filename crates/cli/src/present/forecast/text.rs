@@ -10,6 +10,7 @@ use crate::document::{Align, Along, Document, Ink, Interval, Line, Panel, Plot, 
 use crate::present::diagnosis::DiagnosisResult;
 use crate::present::orders::{compared, too_many_parameters, without_season};
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// A level as it is written: 95, 99.5.
 fn level(level: f64) -> String {
@@ -74,7 +75,7 @@ pub fn document(result: &ForecastResult, call: &Call) -> Document {
     document.table(table(result));
     document.plot(as_one_line(plot(result, "")));
     document.interpretation(reading(result));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -126,9 +127,9 @@ fn table(result: &ForecastResult) -> Table {
     let scale = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
     let decimals = wording::decimals(scale);
     let number = |value| TableCell::Number { value, decimals };
-    let rows = Table::of(&result.steps).text("Period", |step| step.period.to_string());
+    let rows = Table::of(&result.steps).text(heads::PERIOD, |step| step.period.to_string());
     fan(rows, result, ["Lower # %", point, "Upper # %"], number)
-        .only_if(result.accuracy.is_some(), |rows| rows.number("Actual", decimals, |step| step.actual))
+        .only_if(result.accuracy.is_some(), |rows| rows.number(heads::ACTUAL, decimals, |step| step.actual))
         .table()
 }
 
@@ -330,8 +331,8 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
 pub fn data(result: &ForecastResult, time: &str) -> Document {
     let rows = Table::of(&result.steps).text(time, |step| step.period.to_string());
     fan(rows, result, ["lower_#", result.point, "upper_#"], TableCell::Exact)
-        .exact("std_error", |step| step.std_error)
-        .only_if(result.accuracy.is_some(), |rows| rows.exact("actual", |step| step.actual))
+        .exact(heads::CSV_STD_ERROR, |step| step.std_error)
+        .only_if(result.accuracy.is_some(), |rows| rows.exact(heads::CSV_ACTUAL, |step| step.actual))
         .table()
         .into()
 }

@@ -14,6 +14,7 @@ use crate::document::{Align, Document, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::read::{ColumnContent, Dataset};
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The contract's result of `inspect`.
 #[derive(JsonSchema, Serialize)]
@@ -42,7 +43,7 @@ pub struct ColumnSummary {
     pub gaps: Vec<Period>,
     /// The joint assessment; none for a file of many columns, or a column that cannot be assessed.
     pub diagnosis: Option<DiagnosisResult>,
-    /// Season, spread and trend, where the series is long enough.
+    /// Seasonality, variance and trend, where the series is long enough.
     pub shape: Option<Shape>,
 }
 
@@ -116,9 +117,9 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Ca
     }
     document.detail("first and last rows", |inner| inner.table(rows_of_file(dataset)));
     document.table(summary_table(result));
-    document.list("Joint assessment", shapes(dataset, result, season));
-    document.list("Notes", warnings(dataset, result));
-    document.commands("Next", next(dataset, result, call));
+    document.list(titles::JOINT_ASSESSMENT, shapes(dataset, result, season));
+    document.list(titles::NOTES, warnings(dataset, result));
+    document.commands(titles::NEXT, next(dataset, result, call));
     document
 }
 
@@ -146,7 +147,7 @@ fn answer(dataset: &Dataset, season: usize) -> String {
     )
 }
 
-/// A text tells of at most this number of series; JSON of all.
+/// A text describes at most this number of series; JSON of all.
 const SHOWN: usize = 12;
 
 fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> {
@@ -189,7 +190,7 @@ fn rows_of_file(dataset: &Dataset) -> Table {
     table
 }
 
-/// As many columns as fit into 80 characters beside the period.
+/// As many columns as fit into 80 characters next to the period.
 fn fitting(columns: &[Column]) -> Vec<&Column> {
     let mut room: usize = 80 - 12 - 10;
     columns
@@ -214,19 +215,19 @@ fn summary_table(result: &Inspection) -> Table {
         }
     };
     Table::of(result.columns.iter().filter(|column| column.kind != ColumnContent::Time))
-        .text("Column", |column| name(column))
-        .count("Values", |column| column.observations)
-        .count("Empty", |column| column.missing)
-        .column("Mean", Align::Decimal, |column| number(column, column.mean))
-        .column("sd", Align::Decimal, |column| number(column, column.sd))
-        .column("Minimum", Align::Decimal, |column| number(column, column.min))
-        .text("Date", |column| column.min_at.clone())
-        .column("Maximum", Align::Decimal, |column| number(column, column.max))
-        .text("Date", |column| column.max_at.clone())
+        .text(heads::COLUMN, |column| name(column))
+        .count(heads::VALUES, |column| column.observations)
+        .count(heads::EMPTY, |column| column.missing)
+        .column(heads::MEAN, Align::Decimal, |column| number(column, column.mean))
+        .column(heads::SD, Align::Decimal, |column| number(column, column.sd))
+        .column(heads::MINIMUM, Align::Decimal, |column| number(column, column.min))
+        .text(heads::DATE, |column| column.min_at.clone())
+        .column(heads::MAXIMUM, Align::Decimal, |column| number(column, column.max))
+        .text(heads::DATE, |column| column.max_at.clone())
         .table()
 }
 
-/// Enough decimals to see the spread, none for large numbers.
+/// Enough decimals to show the variation, none for large numbers.
 fn decimals(column: &ColumnSummary) -> usize {
     // A single value, or a constant, shows its own size.
     let size = column.mean.map(f64::abs);

@@ -1,4 +1,4 @@
-//! Season, spread and trend of each series in words.
+//! Seasonality, variance and trend of each series in words.
 
 use kandrel_core::series::longest_stretch;
 use kandrel_core::shape::{

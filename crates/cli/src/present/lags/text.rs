@@ -7,7 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{number, p_equals};
+use crate::wording::{heads, number, p_equals, titles};
 
 /// The result as a document.
 pub fn document(result: &LagsResult, call: &Call) -> Document {
@@ -34,7 +34,7 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
     }
     document.blocks.push(Block::EvidenceLegend);
     document.interpretation(reasons(result));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -114,27 +114,27 @@ fn table(result: &LagsResult) -> Table {
     };
     let ratio = |row: &&LagRow| TableCell::number((row.log_fpe - fpe).exp(), 3);
     Table::of(&result.rows)
-        .count("Lags", |row| row.lag)
-        .column("ΔBIC", Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
-        .column("ΔHQ", Align::Decimal, |row| above(row.lag, chosen.hq, row.hq - hq))
-        .column("ΔAIC", Align::Decimal, |row| above(row.lag, chosen.aic, row.aic - aic))
-        .column("FPE ratio", Align::Decimal, ratio)
-        .number("LR", 2, |row| row.lr)
-        .count("df", |row| row.df)
-        .p_value("p", |row| row.p_value)
-        .number("log L", 2, |row| row.log_likelihood)
+        .count(heads::LAGS, |row| row.lag)
+        .column(heads::DELTA_BIC, Align::Decimal, |row| above(row.lag, chosen.bic, row.bic - bic))
+        .column(heads::DELTA_HQ, Align::Decimal, |row| above(row.lag, chosen.hq, row.hq - hq))
+        .column(heads::DELTA_AIC, Align::Decimal, |row| above(row.lag, chosen.aic, row.aic - aic))
+        .column(heads::FPE_RATIO, Align::Decimal, ratio)
+        .number(heads::LR, 2, |row| row.lr)
+        .count(heads::DF, |row| row.df)
+        .p_value(heads::P, |row| row.p_value)
+        .number(heads::LOG_L, 2, |row| row.log_likelihood)
         .table()
         .showing(chosen.bic.max(chosen.hq).max(chosen.aic) + FURTHER_ORDERS, "higher lag orders")
 }
 
 fn checks(result: &LagsResult) -> Table {
     Table::of(&result.residual_checks)
-        .text("Residuals with", |check| lags_word(check.lag))
-        .number("Portmanteau", 2, |check| check.portmanteau.map(|test| test.statistic))
-        .p_value("p", |check| check.portmanteau.map(|test| test.p_value))
-        .number("LM as F", 2, |check| check.lm.map(|test| test.statistic))
-        .p_value("p", |check| check.lm.map(|test| test.p_value))
-        .number("Largest root", 3, |check| check.roots.first().copied())
+        .text(heads::RESIDUALS_WITH, |check| lags_word(check.lag))
+        .number(heads::PORTMANTEAU, 2, |check| check.portmanteau.map(|test| test.statistic))
+        .p_value(heads::P, |check| check.portmanteau.map(|test| test.p_value))
+        .number(heads::LM_AS_F, 2, |check| check.lm.map(|test| test.statistic))
+        .p_value(heads::P, |check| check.lm.map(|test| test.p_value))
+        .number(heads::LARGEST_ROOT, 3, |check| check.roots.first().copied())
         .table()
 }
 
@@ -143,12 +143,12 @@ fn influences(causality: &CausalityResult) -> Table {
         if test.causes.len() > 1 { "all others".to_owned() } else { test.causes.concat() }
     };
     Table::of(causality.pairs.iter().chain(&causality.blocks))
-        .text("Cause", |test| causes(test))
-        .text("Effect", |test| test.effect.clone())
-        .number("F", 2, |test| test.f)
-        .text("df", |test| format!("{}, {}", test.df1, test.df2))
-        .p_value("p", |test| test.p_value)
-        .text("H0", |test| test.decision.text())
+        .text(heads::CAUSE, |test| causes(test))
+        .text(heads::EFFECT, |test| test.effect.clone())
+        .number(heads::F, 2, |test| test.f)
+        .text(heads::DF, |test| format!("{}, {}", test.df1, test.df2))
+        .p_value(heads::P, |test| test.p_value)
+        .text(heads::DECISION, |test| test.decision.text())
         .table()
 }
 

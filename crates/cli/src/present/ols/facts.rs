@@ -12,6 +12,7 @@ use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
+use crate::wording::test_names;
 
 /// The contract's result of `ols`.
 #[derive(JsonSchema, Serialize)]
@@ -34,7 +35,7 @@ pub struct OlsResult {
     pub durbin_watson: f64,
     pub diagnostics: Vec<TestLine>,
     pub restrictions: Vec<RestrictionResult>,
-    /// A relation that trends or wandering alone may have made.
+    /// A regression that may be spurious.
     pub spurious: bool,
     /// Where asked for.
     pub residuals: Option<Vec<ResidualResult>>,
@@ -79,7 +80,7 @@ pub struct ResidualResult {
 /// What the joint test of several restrictions is called.
 pub const ALL_TOGETHER: &str = "all together";
 
-/// A longer restriction stands below its table.
+/// A longer restriction is below its table.
 pub(super) const LONGEST_IN_TABLE: usize = 36;
 
 /// A restriction as tested.
@@ -94,7 +95,7 @@ pub struct BreakFound {
     pub test: BreakTest,
 }
 
-/// Everything that was computed beside the regression.
+/// Everything that was computed in addition to the regression.
 pub struct RegressionFindings {
     pub restrictions: Vec<RestrictionFound>,
     /// Lags and test.
@@ -179,7 +180,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
 
         add(
             "breusch_godfrey",
-            format!("Breusch-Godfrey, {}", wording::count(*lags, "lag")),
+            format!("{}, {}", test_names::BREUSCH_GODFREY, wording::count(*lags, "lag")),
             "no autocorrelation",
             ["no autocorrelation of the errors", "errors depend on earlier ones"],
             [test.f, test.p_value],
@@ -189,7 +190,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
     if let Some(test) = &found.white {
         add(
             "white",
-            "White".to_owned(),
+            test_names::WHITE.to_owned(),
             "homoskedasticity",
             [
                 "homoskedasticity is not rejected",
@@ -202,7 +203,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
     if let Some(test) = &found.reset {
         add(
             "reset",
-            "RESET".to_owned(),
+            test_names::RESET.to_owned(),
             "linear relation",
             ["linearity is not rejected", "linearity is rejected"],
             [test.f, test.p_value],
@@ -213,7 +214,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         let detail = json!({"skewness": skewness, "kurtosis": kurtosis});
         add(
             "jarque_bera",
-            "Jarque-Bera".to_owned(),
+            test_names::JARQUE_BERA.to_owned(),
             "normal errors",
             ["normality is not rejected", "normality is rejected: outliers or heavy tails"],
             [outcome.statistic, outcome.p_value],
@@ -239,7 +240,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
             "predictive": test.predictive});
         add(
             "chow",
-            format!("Chow, after {}", found.period),
+            format!("{}, after {}", test_names::CHOW, found.period),
             "same coefficients",
             ["no evidence of a break at this date", "the coefficients change there"],
             [test.f.statistic, test.f.p_value],

@@ -8,7 +8,7 @@ use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::diagnosis;
 use crate::present::test_line::TestLine;
 use crate::wording;
-use crate::wording::{number, p_equals};
+use crate::wording::{heads, number, p_equals, titles};
 
 /// The sentence that answers.
 pub fn answer(result: &OlsResult) -> String {
@@ -68,7 +68,7 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
     document.detail("diagnostic tests", |inner| inner.table(tests(result)));
     document.blocks.push(Block::EvidenceLegend);
     document.interpretation(meanings(result, asked));
-    document.commands("Next", next(result, asked));
+    document.commands(titles::NEXT, next(result, asked));
     document
 }
 
@@ -78,13 +78,13 @@ fn coefficients(result: &OlsResult) -> Table {
     };
     let from = format!("{} % from", wording::percent(1.0 - result.alpha));
     Table::of(&result.coefficients)
-        .text("Regressor", |line| line.name.clone())
-        .column("Estimate", Align::Decimal, |line| cell(line, line.of.estimate))
-        .column("Std. error", Align::Decimal, |line| cell(line, line.of.std_error))
-        .number("t", 2, |line| line.of.t)
-        .p_value("p", |line| line.of.p_value)
+        .text(heads::REGRESSOR, |line| line.name.clone())
+        .column(heads::ESTIMATE, Align::Decimal, |line| cell(line, line.of.estimate))
+        .column(heads::STD_ERROR, Align::Decimal, |line| cell(line, line.of.std_error))
+        .number(heads::T, 2, |line| line.of.t)
+        .p_value(heads::P, |line| line.of.p_value)
         .column(from, Align::Decimal, |line| cell(line, line.of.low))
-        .column("to", Align::Decimal, |line| cell(line, line.of.high))
+        .column(heads::INTERVAL_TO, Align::Decimal, |line| cell(line, line.of.high))
         .table()
 }
 
@@ -114,12 +114,12 @@ fn summary(result: &OlsResult) -> String {
 
 fn restrictions(result: &OlsResult) -> Table {
     Table::of(result.restrictions.iter().zip(restriction_names(result)))
-        .text("Restriction", |(_, name)| name.clone())
-        .number("F", 2, |(one, _)| one.test.f)
-        .text("df", |(one, _)| format!("{}, {}", one.test.df1, one.test.df2))
-        .p_value("p", |(one, _)| one.test.p_f)
-        .number("χ²", 2, |(one, _)| one.test.chi2)
-        .p_value("p", |(one, _)| one.test.p_chi2)
+        .text(heads::RESTRICTION, |(_, name)| name.clone())
+        .number(heads::F, 2, |(one, _)| one.test.f)
+        .text(heads::DF, |(one, _)| format!("{}, {}", one.test.df1, one.test.df2))
+        .p_value(heads::P, |(one, _)| one.test.p_f)
+        .number(heads::CHI_SQUARED, 2, |(one, _)| one.test.chi2)
+        .p_value(heads::P, |(one, _)| one.test.p_chi2)
         .table()
 }
 
@@ -156,11 +156,11 @@ fn restriction_sentence(result: &OlsResult) -> String {
 
 fn tests(result: &OlsResult) -> Table {
     Table::of(&result.diagnostics)
-        .text("Diagnostic", |test| test.name.clone())
-        .number("Stat.", 2, |test| test.statistic)
-        .p_value("p", |test| test.p_value)
-        .text("H0", |test| test.null)
-        .text("is", |test| test.decision.text())
+        .text(heads::DIAGNOSTIC, |test| test.name.clone())
+        .number(heads::STAT, 2, |test| test.statistic)
+        .p_value(heads::P, |test| test.p_value)
+        .text(heads::H0, |test| test.null)
+        .text(heads::DECISION, |test| test.decision.text())
         .table()
 }
 

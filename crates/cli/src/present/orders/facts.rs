@@ -66,7 +66,7 @@ pub struct RivalResult {
     #[serde(rename = "D")]
     pub seasonal: usize,
     pub model: String,
-    /// Beside it.
+    /// Next to it.
     pub with: Vec<String>,
     /// Of these differences, by the assessment.
     pub probability: f64,
@@ -253,7 +253,7 @@ fn extended(found: &ExtendedAcf) -> String {
 }
 
 fn candidate(one: &Candidate, checked: Option<&Checked>, delta: f64, beside: usize) -> CandidateResult {
-    // What is told of it is what `fit` tells; where that fails, what the search knows.
+    // Its facts are those of `fit`; where that fails, those of the search.
     let known = (one.log_likelihood, one.criteria);
     let (log_likelihood, criteria) =
         checked.map_or(known, |own| (own.fit.log_likelihood, own.fit.criteria()));

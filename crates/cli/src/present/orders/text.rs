@@ -11,6 +11,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
 use crate::present::warning::letter;
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The finding in one or two sentences.
 pub fn answer(result: &OrdersResult) -> String {
@@ -97,7 +98,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     document.table(table(result));
     document.paragraph(legend(result));
     document.interpretation(reading(result));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -116,14 +117,14 @@ fn table(result: &OrdersResult) -> Table {
         |one: &CandidateResult| one.warnings.iter().map(|own| letter(*own)).collect::<Vec<_>>().join(" ");
     Table::of(&result.candidates)
         .text("", |one| if one.model == result.chosen { "→" } else { "" })
-        .text("Model", |one| one.model.clone())
+        .text(heads::MODEL, |one| one.model.clone())
         .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
         .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
-        .number("log L", 2, |one| one.log_likelihood)
-        .column("Ljung-Box p", Align::Decimal, |one| {
+        .number(heads::LOG_L, 2, |one| one.log_likelihood)
+        .column(heads::LJUNG_BOX_P, Align::Decimal, |one| {
             one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
         })
-        .text("Warnings", |one| letters(one))
+        .text(heads::WARNINGS, |one| letters(one))
         .table()
 }
 
@@ -145,27 +146,13 @@ pub fn compared(rivals: &[RivalResult]) -> Option<String> {
 }
 
 fn reading(result: &OrdersResult) -> Vec<String> {
-    let mut lines = result.evidence.clone();
+    // What decided the differences first; what ACF and PACF show last.
+    let (decided, patterns) = result.evidence.split_at(result.evidence.len().min(1));
+    let own = result.candidates.iter().find(|one| one.model == result.chosen);
+    let mut lines = decided.to_vec();
     lines.extend(compared(&result.rivals));
     lines.extend(without_season(result.season, result.needed_for_season));
-    let named: Vec<String> = result
-        .suggested
-        .iter()
-        .map(|SuggestedModel { model, place }| match place {
-            Some(place) => format!("{model} (rank {place})"),
-            None => format!("{model} (not ranked)"),
-        })
-        .collect();
-    if result.with.is_empty() {
-        lines.push(format!("ACF and PACF after differencing suggest {}.", wording::first_few(&named)));
-    }
-    if let Some(NearModel { model, delta }) = &result.simplest {
-        lines.push(format!(
-            "The most parsimonious model within 2 of the minimum is {model} (Δ{} {delta:.1}).",
-            result.criterion.name()
-        ));
-    }
-    let own = result.candidates.iter().find(|one| one.model == result.chosen);
+    lines.extend(own.and_then(|one| too_many_parameters(one.parameters, result.sample.observations)));
     match own.and_then(|one| one.white_noise_p) {
         Some(p) if p <= 0.05 => lines.push(
             "Its residuals are autocorrelated: check for outliers and breaks, or raise the limits (--limit)."
@@ -174,8 +161,27 @@ fn reading(result: &OrdersResult) -> Vec<String> {
         Some(_) => lines.push("No residual autocorrelation is detected.".to_owned()),
         None => {}
     }
-    lines.extend(own.and_then(|one| too_many_parameters(one.parameters, result.sample.observations)));
+    if let Some(NearModel { model, delta }) = &result.simplest {
+        lines.push(format!(
+            "The most parsimonious model within 2 of the minimum is {model} (Δ{} {delta:.1}).",
+            result.criterion.name()
+        ));
+    }
+    if result.with.is_empty() {
+        lines.push(suggested(&result.suggested));
+    }
+    lines.extend_from_slice(patterns);
     lines
+}
+
+/// The models that autocorrelations suggest.
+fn suggested(models: &[SuggestedModel]) -> String {
+    let rank = |one: &SuggestedModel| match one.place {
+        Some(place) => format!("{} (rank {place})", one.model),
+        None => format!("{} (not ranked)", one.model),
+    };
+    let named: Vec<String> = models.iter().map(rank).collect();
+    format!("ACF and PACF after differencing suggest {}.", wording::first_few(&named))
 }
 
 fn next(result: &OrdersResult, typed: &Call) -> Vec<Call> {

@@ -17,7 +17,7 @@ pub struct OutliersResult {
     pub observations: usize,
     /// The methods that were used.
     pub methods: Vec<Method>,
-    /// So many of them must agree.
+    /// That number of of them must agree.
     pub methods_required: usize,
     /// Standard errors from which the likelihood alone marks a single value.
     pub threshold: f64,

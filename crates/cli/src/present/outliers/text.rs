@@ -12,6 +12,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Ink, Line, Mark, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &OutliersResult) -> String {
@@ -70,7 +71,7 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
         );
     }
     document.interpretation(reading(result, series, season));
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -85,10 +86,10 @@ fn table(result: &OutliersResult) -> Table {
     };
     Table::of(all)
         .text("", |(_, mark)| *mark)
-        .text("Period", |(one, _)| one.period.clone())
-        .text("Type", |(one, _)| kind(one.kind))
-        .number("Value", decimals, |(one, _)| one.value)
-        .number("Expected", decimals, |(one, _)| one.expected)
+        .text(heads::PERIOD, |(one, _)| one.period.clone())
+        .text(heads::TYPE, |(one, _)| kind(one.kind))
+        .number(heads::VALUE, decimals, |(one, _)| one.value)
+        .number(heads::EXPECTED, decimals, |(one, _)| one.expected)
         .each(
             result.methods.iter().copied(),
             Align::Decimal,

@@ -14,6 +14,7 @@ use crate::error::CliError;
 use crate::present::diagnosis::DiagnosisResult;
 use crate::present::steps;
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// How series share the sheet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -22,7 +23,7 @@ pub enum Arrangement {
     Together,
     /// One panel each.
     Panels,
-    /// Level and step beside each other, a row for each series.
+    /// Level and step next to each other, a row for each series.
     Pairs,
 }
 
@@ -77,8 +78,8 @@ pub fn levels(
     document.table(table(&summaries));
     let assessed =
         |one: &LevelsResult| one.diagnosis.as_ref().map(|own| format!("{}: {}.", one.series, own.summary()));
-    document.list("Joint assessment", summaries.iter().filter_map(assessed).collect());
-    document.list("Values dropped because of lags, differences and averages", wording::losses(all));
+    document.list(titles::JOINT_ASSESSMENT, summaries.iter().filter_map(assessed).collect());
+    document.list(titles::DROPPED_VALUES, wording::losses(all));
     let results =
         summaries.into_iter().map(|one| to_json(&PlotResult::Levels(one))).collect::<Result<_, _>>()?;
     Ok(Plotted { plot, document, results })
@@ -201,13 +202,13 @@ fn table(summaries: &[LevelsResult]) -> Table {
     let number =
         |one: &LevelsResult, value: f64| TableCell::number(value, wording::decimals(one.max - one.min));
     Table::of(summaries)
-        .text("Series", |one| one.series.clone())
-        .count("Values", |one| one.observations)
-        .column("First", Align::Decimal, |one| number(one, one.first_value))
-        .column("Last", Align::Decimal, |one| number(one, one.last_value))
-        .column("Minimum", Align::Decimal, |one| number(one, one.min))
-        .text("Date", |one| one.min_at.clone())
-        .column("Maximum", Align::Decimal, |one| number(one, one.max))
-        .text("Date", |one| one.max_at.clone())
+        .text(heads::SERIES, |one| one.series.clone())
+        .count(heads::VALUES, |one| one.observations)
+        .column(heads::FIRST, Align::Decimal, |one| number(one, one.first_value))
+        .column(heads::LAST, Align::Decimal, |one| number(one, one.last_value))
+        .column(heads::MINIMUM, Align::Decimal, |one| number(one, one.min))
+        .text(heads::DATE, |one| one.min_at.clone())
+        .column(heads::MAXIMUM, Align::Decimal, |one| number(one, one.max))
+        .text(heads::DATE, |one| one.max_at.clone())
         .table()
 }

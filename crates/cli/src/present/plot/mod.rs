@@ -16,6 +16,7 @@ pub use years::years;
 
 use crate::document::{Document, Plot, Rows, Table};
 use crate::wording;
+use crate::wording::heads;
 
 /// The contract's result of `plot`: by the kind of plot.
 #[derive(JsonSchema, Serialize)]
@@ -79,13 +80,13 @@ fn summary_table<T>(
     let decimals = decimals(rows.iter().map(summary));
     let means = Table::of(rows)
         .text(name, |row| label(row))
-        .count("Values", |row| summary(row).observations)
-        .number("Mean", decimals, |row| summary(row).mean);
+        .count(heads::VALUES, |row| summary(row).observations)
+        .number(heads::MEAN, decimals, |row| summary(row).mean);
     own(means, decimals)
-        .number("Minimum", decimals, |row| summary(row).min)
-        .text("Date", |row| summary(row).min_at.clone())
-        .number("Maximum", decimals, |row| summary(row).max)
-        .text("Date", |row| summary(row).max_at.clone())
+        .number(heads::MINIMUM, decimals, |row| summary(row).min)
+        .text(heads::DATE, |row| summary(row).min_at.clone())
+        .number(heads::MAXIMUM, decimals, |row| summary(row).max)
+        .text(heads::DATE, |row| summary(row).max_at.clone())
         .table()
 }
 

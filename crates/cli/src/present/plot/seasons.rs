@@ -11,8 +11,9 @@ use crate::document::{Along, BoxMark, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
 use crate::present::steps;
 use crate::wording;
+use crate::wording::heads;
 
-/// What stands in each place of the season.
+/// What is in each place of the season.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum SeasonKind {
     /// The values in order of time, and their mean.
@@ -168,6 +169,6 @@ fn table(result: &SeasonsResult) -> Table {
         &result.positions,
         |place| &place.place,
         |place| &place.summary,
-        |rows, decimals| rows.number("Median", decimals, |place| place.median),
+        |rows, decimals| rows.number(heads::MEDIAN, decimals, |place| place.median),
     )
 }

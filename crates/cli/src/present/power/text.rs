@@ -7,6 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Along, Document, Ink, Line, Panel, Plot, Table};
 use crate::wording;
 use crate::wording::number;
+use crate::wording::{heads, titles};
 
 /// A root above this is as good as one.
 const NEAR_ONE: f64 = 0.995;
@@ -66,19 +67,19 @@ pub fn document(result: &PowerResult, call: &Call) -> Document {
         "Per cent of series. ADF, PP, ADF-GLS: rejections of a unit root. KPSS: rejections of stationarity. Verdict: no \
          unit root. The last row is the size of the first three and the power of KPSS.",
     );
-    document.commands("Next", vec![call.next(Name::Stationarity, [&result.series])]);
+    document.commands(titles::NEXT, vec![call.next(Name::Stationarity, [&result.series])]);
     document
 }
 
 fn table(result: &PowerResult) -> Table {
     let per_cent = |share: f64| 100.0 * share;
     Table::of(&result.rows)
-        .number("Root", 2, |row| row.root)
-        .number("ADF", 0, |row| per_cent(row.adf))
-        .number("PP", 0, |row| per_cent(row.pp))
-        .number("ADF-GLS", 0, |row| row.adf_gls.map(per_cent))
-        .number("KPSS", 0, |row| per_cent(row.kpss))
-        .number("Verdict", 0, |row| per_cent(row.verdict))
+        .number(heads::ROOT, 2, |row| row.root)
+        .number(heads::ADF, 0, |row| per_cent(row.adf))
+        .number(heads::PP, 0, |row| per_cent(row.pp))
+        .number(heads::ADF_GLS, 0, |row| row.adf_gls.map(per_cent))
+        .number(heads::KPSS, 0, |row| per_cent(row.kpss))
+        .number(heads::VERDICT, 0, |row| per_cent(row.verdict))
         .table()
 }
 

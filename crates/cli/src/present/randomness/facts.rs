@@ -9,6 +9,7 @@ use serde_json::{Value, json};
 use crate::present::sample::Sample;
 use crate::present::test_line::{TestEntry, TestLine};
 use crate::wording;
+use crate::wording::test_names;
 
 /// The contract's result of `randomness`.
 #[derive(JsonSchema, Serialize)]
@@ -112,7 +113,7 @@ fn on_order(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
         Entry::on(
             Dependence,
             "turning_points",
-            "Turning points",
+            test_names::TURNING_POINTS,
             turns.0,
             of_turns,
             json!({"turning_points": turns.1}),
@@ -135,7 +136,7 @@ fn on_sums(randomness_tests: &RandomnessTests) -> Vec<Entry> {
     let mut all = vec![Entry::on(
         Departure::Dependence,
         "ljung_box",
-        format!("Ljung-Box, {} lags", randomness_tests.lags),
+        format!("{}, {} lags", test_names::LJUNG_BOX, randomness_tests.lags),
         randomness_tests.ljung_box,
         ["autocorrelations are small together", "values depend on earlier ones"],
         json!({"lags": randomness_tests.lags}),
@@ -167,14 +168,14 @@ fn on_sums(randomness_tests: &RandomnessTests) -> Vec<Entry> {
     all
 }
 
-/// Tests on spread and shape.
+/// Tests on variance and shape.
 fn on_shape(randomness_tests: &RandomnessTests) -> Vec<Entry> {
     let (outcome, skewness, kurtosis) = randomness_tests.jarque_bera;
     let spread = randomness_tests.mcleod_li.map(|outcome| {
         Entry::on(
             Departure::Heteroskedasticity,
             "mcleod_li",
-            format!("McLeod-Li, {} lags", randomness_tests.lags),
+            format!("{}, {} lags", test_names::MCLEOD_LI, randomness_tests.lags),
             outcome,
             ["no clusters of large moves", "large moves come in clusters"],
             json!({"lags": randomness_tests.lags}),
@@ -183,7 +184,7 @@ fn on_shape(randomness_tests: &RandomnessTests) -> Vec<Entry> {
     let shape = Entry::on(
         Departure::NotNormal,
         "jarque_bera",
-        "Jarque-Bera",
+        test_names::JARQUE_BERA,
         outcome,
         ["shape of a normal distribution", "not the shape of a normal distribution"],
         json!({"skewness": skewness, "kurtosis": kurtosis}),

@@ -7,6 +7,7 @@ use super::facts::{NORMAL, RANDOM, RandomnessResult};
 use crate::call::{Call, Name};
 use crate::document::{Along, Block, Document, Ink, Line, Panel, Plot, Table};
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// The result as a document.
 pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Document {
@@ -28,7 +29,7 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
     );
     let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);
     document.commands(
-        "Next",
+        titles::NEXT,
         if random {
             Vec::new()
         } else {
@@ -43,11 +44,11 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
 
 fn table(result: &RandomnessResult) -> Table {
     Table::of(&result.tests)
-        .text("Test", |test| test.line.name.clone())
-        .number("Stat.", 2, |test| test.line.statistic)
-        .p_value("p", |test| test.line.p_value)
-        .text("Holm", |test| test.p_adjusted.map(wording::p_value))
-        .text("H0", |test| test.line.decision.text())
+        .text(heads::TEST, |test| test.line.name.clone())
+        .number(heads::STAT, 2, |test| test.line.statistic)
+        .p_value(heads::P, |test| test.line.p_value)
+        .text(heads::HOLM, |test| test.p_adjusted.map(wording::p_value))
+        .text(heads::DECISION, |test| test.line.decision.text())
         .table()
 }
 

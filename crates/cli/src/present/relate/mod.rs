@@ -9,7 +9,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 pub use reading::{reading, sentence};
-pub use scatter::{ScatterResult, plot as scatter_plot, scatter};
+pub use scatter::{ScatterResult, around_strongest, plot as scatter_plot, scatter};
 pub use text::document;
 
 use crate::present::diagnosis::SeriesDiagnosis;
@@ -24,7 +24,7 @@ pub struct RelateResult {
     pub correlations: Option<MatrixResult>,
     /// Of their changes from one period to the next; none if those are what was asked for.
     pub changes: Option<MatrixResult>,
-    /// Series whose level trends or wanders.
+    /// Series with a trend or a unit root.
     pub nonstationary: Vec<String>,
     /// Series with a season.
     pub seasonal: Vec<String>,
@@ -68,9 +68,9 @@ pub struct CrossResult {
     pub raw: Option<Function>,
     /// Whether both have a season, which correlates them by itself.
     pub shared_seasonality: bool,
-    /// Whether the levels of both trend or wander.
+    /// Whether the levels of both have trends or unit roots.
     pub both_nonstationary: bool,
-    /// Whether both depend on their own past, which makes chance correlations larger than
+    /// Whether both depend on their own past, which makes correlations of unrelated series larger than
     /// the band.
     pub both_autocorrelated: bool,
 }
@@ -90,9 +90,9 @@ pub struct Function {
 pub struct StrongestResult {
     pub lag: i64,
     pub r: f64,
-    /// Which moves first; none at lag zero or where no lag stands out.
+    /// Which moves first; none at lag zero or where no lag is significant.
     pub leads: Option<String>,
-    /// Whether the largest of so many lags by chance alone is smaller in 95 of 100 pairs.
+    /// Whether the largest cross-correlation exceeds the 95 % point of the maximum over all lags of unrelated series.
     pub significant: bool,
 }
 

@@ -1,16 +1,22 @@
 //! One series against an earlier one, lag by lag.
 
-use kandrel_core::relation::{LowessOptions, RelationError, correlation, lowess};
+use std::ops::RangeInclusive;
+
+use kandrel_core::relation::{LowessOptions, RelationError, correlation, fitted_line, lowess};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::{Unit, reading};
-use crate::document::{Along, Ink, Line, Panel, Plot};
+use crate::document::{Along, Ink, Interval, Line, Panel, Plot};
 use crate::wording;
 
-/// The number of places at which a curve is given.
+/// The number of places at which a line and a curve are given.
 const PLACES: usize = 60;
+/// Confidence of the band around the regression line.
+const LEVEL: f64 = 0.95;
+/// Panels where no lags are asked for: the strongest lag and half of the others on either side of it.
+const PANELS: usize = 9;
 
 /// Panels of one pair, or of a series with its own past.
 #[derive(JsonSchema, Serialize)]
@@ -28,10 +34,40 @@ pub struct ScatterPanel {
     /// Correlation of the points.
     pub r: f64,
     pub observations: usize,
-    /// The lowess curve: places and heights.
+    /// The regression line with its 95 % confidence band; none where a series has no variation.
+    pub line: Option<LineResult>,
+    /// The smooth curve (lowess), where it is asked for: places and heights.
     pub curve: Vec<(f64, f64)>,
     /// Values of the first series and of the second.
     pub points: Vec<(f64, f64)>,
+}
+
+/// A regression line `y = a + b x` and the 95 % confidence band of its mean.
+#[derive(JsonSchema, Serialize)]
+pub struct LineResult {
+    pub intercept: f64,
+    pub slope: f64,
+    /// Value of the first series, lower and upper limit.
+    pub band: Vec<(f64, f64, f64)>,
+}
+
+/// The lags of the panels where none are asked for: around the lag with the largest correlation up to `most`.
+pub fn around_strongest(
+    first: &Series,
+    second: &Series,
+    lowest: usize,
+    most: usize,
+) -> Result<RangeInclusive<usize>, RelationError> {
+    let mut strongest = (lowest, 0.0_f64);
+    for lag in lowest..=most {
+        let later = second.values.get(lag..).unwrap_or(&[]);
+        let earlier = first.values.get(..later.len()).unwrap_or(&[]);
+        let r = correlation(earlier, later)?.abs();
+        strongest = if r > strongest.1 { (lag, r) } else { strongest };
+    }
+    let start =
+        strongest.0.saturating_sub(PANELS / 2).clamp(lowest, most.saturating_sub(PANELS - 1).max(lowest));
+    Ok(start..=(start + PANELS - 1).min(most))
 }
 
 /// The first series at `t - lag` against the second at `t`, for each lag.
@@ -39,17 +75,24 @@ pub fn scatter(
     first: &Series,
     second: &Series,
     lags: impl Iterator<Item = usize>,
+    with_curve: bool,
 ) -> Result<ScatterResult, RelationError> {
     let panel = |lag: usize| {
         let later = second.values.get(lag..).unwrap_or(&[]);
         let points: Vec<(f64, f64)> = first.values.iter().copied().zip(later.iter().copied()).collect();
         let r = correlation(&first.values[..points.len()], later)?;
-        let curve = lowess(&points, LowessOptions::default()).unwrap_or_default();
+        let curve = if with_curve {
+            lowess(&points, LowessOptions::default()).unwrap_or_default()
+        } else {
+            Vec::new()
+        };
         let step = curve.len().div_ceil(PLACES).max(1);
         let last = curve.len().saturating_sub(1);
         let kept = curve.iter().enumerate().filter(|(place, _)| place % step == 0 || *place == last);
         let curve = kept.map(|(_, point)| *point).collect();
-        Ok(ScatterPanel { lag, r, observations: points.len(), curve, points })
+        let line = fitted_line(&points, LEVEL, PLACES);
+        let line = line.map(|own| LineResult { intercept: own.intercept, slope: own.slope, band: own.band });
+        Ok(ScatterPanel { lag, r, observations: points.len(), line, curve, points })
     };
     Ok(ScatterResult {
         first: first.name.clone(),
@@ -96,18 +139,36 @@ pub fn plot(result: &ScatterResult, unit: &Unit, source: &str, only_closest: boo
             "{source}; vertical axis: {}, horizontal axis: {} at the given lag",
             result.second, result.first
         ),
-        foot: "Ochre: lowess curve through two thirds of the points at a time.".to_owned(),
+        foot: foot(result).to_owned(),
         columns,
         panels,
+    }
+}
+
+/// What the lines mean.
+fn foot(result: &ScatterResult) -> &'static str {
+    if result.panels.iter().any(|panel| !panel.curve.is_empty()) {
+        "Straight line: least-squares regression with the 95 % confidence band of its mean (uncorrelated errors). Curve: lowess."
+    } else {
+        "Line: least-squares regression with the 95 % confidence band of its mean (uncorrelated errors)."
     }
 }
 
 fn one(result: &ScatterResult, panel: &ScatterPanel, unit: &Unit) -> Panel {
     let ends = (f64::INFINITY, f64::NEG_INFINITY);
     let (low, high) = panel.points.iter().fold(ends, |(low, high), (x, _)| (low.min(*x), high.max(*x)));
-    let curve = panel.curve.iter().map(|point| Some(*point));
+    let mut lines = Vec::new();
+    let mut intervals = Vec::new();
+    if let Some(own) = &panel.line {
+        let ends = [low, high].map(|x| Some((x, own.intercept + own.slope * x)));
+        lines.push(Line::with_gaps("regression line", Ink::Series(1), ends.into_iter()));
+        intervals.push(Interval { name: String::new(), ends: own.band.clone() });
+    }
+    if !panel.curve.is_empty() {
+        lines.push(Line::with_gaps("lowess", Ink::Mean, panel.curve.iter().map(|point| Some(*point))));
+    }
     Panel {
-        title: format!("Lag {}: r = {}", panel.lag, reading::r(panel.r)),
+        title: format!("Lag {}: r = {}, n = {}", panel.lag, reading::r(panel.r), panel.observations),
         about: match panel.lag {
             0 => format!("in the same {}", unit.noun),
             lag => format!("{} earlier", wording::count(lag, unit.noun)),
@@ -115,7 +176,8 @@ fn one(result: &ScatterResult, panel: &ScatterPanel, unit: &Unit) -> Panel {
         along: Along::Values(low, high),
         axis: result.first.clone(),
         dots: panel.points.clone(),
-        lines: vec![Line::with_gaps("lowess", Ink::Mean, curve)],
+        lines,
+        intervals,
         ..Panel::default()
     }
 }

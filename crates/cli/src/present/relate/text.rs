@@ -4,10 +4,11 @@ use super::{CrossResult, Function, MatrixResult, RelateResult, Unit, reading, sc
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::wording;
+use crate::wording::{heads, titles};
 
 /// A matrix of more series than this is shown as its closest pairs.
 const WIDEST: usize = 8;
-/// So many pairs are shown.
+/// That number of pairs are shown.
 const PAIRS: usize = 20;
 
 /// The result as a document.
@@ -27,7 +28,7 @@ pub fn document(result: &RelateResult, call: &Call) -> Document {
         matrices(&mut document, result);
     }
     document.interpretation(result.reading.clone());
-    document.commands("Next", next(result, call));
+    document.commands(titles::NEXT, next(result, call));
     document
 }
 
@@ -69,9 +70,9 @@ fn matrices(document: &mut Document, result: &RelateResult) {
 fn pair_of_matrices(document: &mut Document, levels: &MatrixResult, changes: &MatrixResult, noun: &str) {
     let both = [("levels".to_owned(), levels), (format!("changes from one {noun} to the next"), changes)];
     let table = Table::of(both)
-        .text("Of the", |(what, _)| what.clone())
-        .number("r", 3, |(_, matrix)| matrix.closest().map(|(_, _, r)| r))
-        .count("n", |(_, matrix)| matrix.observations);
+        .text(heads::DATA, |(what, _)| what.clone())
+        .number(heads::R, 3, |(_, matrix)| matrix.closest().map(|(_, _, r)| r))
+        .count(heads::N, |(_, matrix)| matrix.observations);
     document.table(table.table());
 }
 
@@ -94,7 +95,7 @@ fn matrix(document: &mut Document, title: &str, matrix: &MatrixResult) {
     let rows = matrix.names.iter().zip(&matrix.matrix).zip(1..);
     let table = Table::of(rows)
         .count("", |(_, row)| *row)
-        .text("Series", |((name, _), _)| name.as_str())
+        .text(heads::SERIES, |((name, _), _)| name.as_str())
         .each(1..=count, Align::Decimal, usize::to_string, |((_, values), row), column| {
             below_diagonal((*row, values), *column)
         });
@@ -105,9 +106,9 @@ fn closest_pairs(matrix: &MatrixResult) -> Table {
     let mut pairs = matrix.pairs();
     pairs.sort_by(|a, b| b.2.abs().total_cmp(&a.2.abs()));
     Table::of(pairs.into_iter().take(PAIRS))
-        .text("Series", |(first, ..)| *first)
-        .text("and", |(_, second, _)| *second)
-        .number("r", 2, |(_, _, r)| *r)
+        .text(heads::SERIES, |(first, ..)| *first)
+        .text(heads::AND, |(_, second, _)| *second)
+        .number(heads::R, 2, |(_, _, r)| *r)
         .table()
 }
 
@@ -131,7 +132,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
     // Lag 0 has no other direction.
     let other = |lag: i64| if lag > 0 { value(-lag) } else { TableCell::text("") };
     let table = Table::of(function.cross.lags.iter().map(|one| one.lag).filter(|lag| *lag >= 0))
-        .column("Lag", Align::Decimal, |lag| TableCell::text(lag.to_string()))
+        .column(heads::LAG, Align::Decimal, |lag| TableCell::text(lag.to_string()))
         .column(format!("{} ahead", pair.first), Align::Decimal, |lag| value(*lag))
         .text("", |lag| mark(*lag))
         .column(format!("{} ahead", pair.second), Align::Decimal, |lag| other(*lag))
@@ -150,20 +151,20 @@ fn pairs_table(document: &mut Document, all: &[CrossResult]) {
         (None, false) => "not significant".to_owned(),
     };
     let table = Table::of(all)
-        .text("First", |pair| pair.first.clone())
-        .text("Second", |pair| pair.second.clone())
-        .number("Strongest r", 2, |pair| pair.of.strongest.r)
-        .column("Lag", Align::Decimal, |pair| TableCell::text(reading::signed(pair.of.strongest.lag)))
-        .text("Leads", |pair| leads(pair));
+        .text(heads::FIRST, |pair| pair.first.clone())
+        .text(heads::SECOND, |pair| pair.second.clone())
+        .number(heads::STRONGEST_R, 2, |pair| pair.of.strongest.r)
+        .column(heads::LAG, Align::Decimal, |pair| TableCell::text(reading::signed(pair.of.strongest.lag)))
+        .text(heads::LEADING, |pair| leads(pair));
     document.table(table.table());
     document.paragraph("Lag: how much earlier the first series moves; negative if the second moves first.");
 }
 
 fn scatter_table(document: &mut Document, result: &scatter::ScatterResult) {
     let table = Table::of(&result.panels)
-        .count("Lag", |panel| panel.lag)
-        .number("r", 3, |panel| panel.r)
-        .count("Points", |panel| panel.observations);
+        .count(heads::LAG, |panel| panel.lag)
+        .number(heads::R, 3, |panel| panel.r)
+        .count(heads::POINTS, |panel| panel.observations);
     document.table(table.table());
 }
 

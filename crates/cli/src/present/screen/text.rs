@@ -5,8 +5,8 @@ use kandrel_core::verdict::Class;
 use super::facts::ScreenRow;
 use crate::call::{Call, Name};
 use crate::document::{Document, Table};
-use crate::present::stationarity;
 use crate::wording;
+use crate::wording::{heads, test_names, titles};
 
 /// All rows as a document.
 pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
@@ -14,7 +14,7 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     document.paragraph(answer(rows));
     document.paragraph(
         "d, D: ordinary and seasonal differences of the transformed series. Outliers: number detected. ●: \
-          review by hand.",
+          flagged for review.",
     );
     document.table(table(rows));
     document.interpretation(rows.iter().filter(|row| row.review).map(look).collect());
@@ -27,23 +27,23 @@ pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
         let one_file = rows.iter().all(|other| other.source == row.source);
         if one_file { call } else { call.of_file(&row.source) }
     });
-    document.commands("Next", next.into_iter().collect());
+    document.commands(titles::NEXT, next.into_iter().collect());
     document
 }
 
 fn table(rows: &[ScreenRow]) -> Table {
     let modelled = rows.iter().any(|row| row.model.is_some());
     Table::of(rows)
-        .text("Series", |row| row.series.clone())
-        .text("Transform", |row| row.transform.clone())
-        .text("Kind", |row| row.class.map(stationarity::class))
-        .count("d", |row| row.integration)
-        .count("D", |row| row.seasonal_integration)
+        .text(heads::SERIES, |row| row.series.clone())
+        .text(heads::TRANSFORM, |row| row.transform.clone())
+        .text(heads::CLASS, |row| row.class.map(test_names::class))
+        .count(heads::ORDER_OF_INTEGRATION, |row| row.integration)
+        .count(heads::SEASONAL_ORDER, |row| row.seasonal_integration)
         .only_if(modelled, |rows| {
-            let rows = rows.text("Model", |row| row.model.clone());
-            rows.count("Odd", |row| row.outliers.as_ref().map(Vec::len))
+            let rows = rows.text(heads::MODEL, |row| row.model.clone());
+            rows.count(heads::OUTLIERS, |row| row.outliers.as_ref().map(Vec::len))
         })
-        .text("Look", |row| if row.review { "●" } else { "" })
+        .text("", |row| if row.review { "●" } else { "" })
         .table()
 }
 

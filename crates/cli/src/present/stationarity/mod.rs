@@ -20,9 +20,9 @@ use kandrel_core::verdict::{Class, Confidence};
 use schemars::JsonSchema;
 use serde::Serialize;
 
-pub use overview::{class, overview};
+pub use overview::overview;
 pub use reasons::answer;
-pub use test::{TestResult, name_of, of_residuals};
+pub use test::{TestResult, of_residuals};
 pub use text::document;
 
 /// The contract's result of `stationarity`.
@@ -134,7 +134,7 @@ pub struct Interval {
     pub high: f64,
 }
 
-/// What the wording depends on beside the numbers.
+/// What the wording depends on in addition to the numbers.
 #[derive(Clone, Copy)]
 pub struct Setting<'a> {
     /// The call as typed.

@@ -7,6 +7,7 @@ use super::{StationarityResult, VerdictResult};
 use crate::call::{Call, Name};
 use crate::document::{Document, Table};
 use crate::wording;
+use crate::wording::{heads, test_names, titles};
 
 /// A table with a row for each series, and what to run for the argument of one.
 pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
@@ -17,7 +18,7 @@ pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
     );
     document.table(table(results));
     document.interpretation(together(results));
-    document.commands("Next", next(results, call));
+    document.commands(titles::NEXT, next(results, call));
     document
 }
 
@@ -26,28 +27,15 @@ fn table(results: &[&StationarityResult]) -> Table {
         verdict.break_at.clone().filter(|_| verdict.class == Class::TrendBreak).unwrap_or_default()
     };
     Table::of(results)
-        .text("Series", |one| one.series.clone())
-        .count("n", |one| one.observations)
-        .text("Kind", |one| class(one.verdict.class))
-        .count("d", |one| one.verdict.integration)
-        .count("D", |one| one.verdict.seasonal_integration)
-        .text("Break after", |one| broken(&one.verdict))
-        .number("Prob.", 2, |one| one.verdict.probability)
-        .text("Confidence", |one| one.verdict.confidence.word())
+        .text(heads::SERIES, |one| one.series.clone())
+        .count(heads::N, |one| one.observations)
+        .text(heads::CLASS, |one| test_names::class(one.verdict.class))
+        .count(heads::ORDER_OF_INTEGRATION, |one| one.verdict.integration)
+        .count(heads::SEASONAL_ORDER, |one| one.verdict.seasonal_integration)
+        .text(heads::BREAK_AFTER, |one| broken(&one.verdict))
+        .number(heads::PROB, 2, |one| one.verdict.probability)
+        .text(heads::CONFIDENCE, |one| one.verdict.confidence.word())
         .table()
-}
-
-/// A kind of series in a word or two.
-pub fn class(class: Class) -> &'static str {
-    match class {
-        Class::Stationary => "stationary",
-        Class::TrendStationary => "trend-stationary",
-        Class::DifferenceStationary => "unit root",
-        Class::TrendBreak => "structural break",
-        Class::LongMemory => "long memory",
-        Class::SeasonalUnitRoot => "seasonal unit roots",
-        Class::Inconclusive => "inconclusive",
-    }
 }
 
 /// How many are what.
@@ -136,7 +124,7 @@ fn together(results: &[&StationarityResult]) -> Vec<String> {
     all
 }
 
-/// The test of those that wander together, then the argument of the series one is least sure of.
+/// The test of cointegration of series with unit roots, then the verdict with the lowest confidence.
 fn next(results: &[&StationarityResult], typed: &Call) -> Vec<Call> {
     let rank = |one: &&&StationarityResult| match one.verdict.confidence {
         Confidence::Low => 0,

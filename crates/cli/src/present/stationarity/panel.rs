@@ -13,6 +13,7 @@ use crate::document::{Block, Document, Table};
 use crate::present::decision::Decision;
 use crate::wording;
 use crate::wording::number;
+use crate::wording::{heads, titles};
 
 /// What `stationarity --panel` finds.
 #[derive(JsonSchema, Serialize)]
@@ -207,32 +208,32 @@ pub fn document(result: &PanelResult) -> Document {
     document.paragraph("The series one by one");
     document.table(members(result));
     document.interpretation(result.reasons.clone());
-    document.commands("Next", result.next.clone());
+    document.commands(titles::NEXT, result.next.clone());
     document
 }
 
 fn tests(result: &PanelResult) -> Table {
     Table::of(&result.tests)
-        .text("Test", |one| name(one.of.test))
+        .text(heads::TEST, |one| name(one.of.test))
         .text(
-            "Null, of all series",
+            heads::H0_ALL_SERIES,
             |one| {
                 if one.of.null == Null::Stationary { "stationary" } else { "unit root" }
             },
         )
-        .number("Statistic", 3, |one| one.of.statistic)
-        .p_value("p", |one| one.of.p_value)
-        .text("Reject", |one| one.decision.yes_or_no())
+        .number(heads::STAT, 3, |one| one.of.statistic)
+        .p_value(heads::P, |one| one.of.p_value)
+        .text(heads::REJECT, |one| one.decision.yes_or_no())
         .table()
 }
 
 fn members(result: &PanelResult) -> Table {
     Table::of(&result.members)
-        .text("Series", |member| member.series.clone())
-        .count("Lags", |member| member.adf.lags)
-        .number("ADF", 3, |member| member.adf.statistic)
-        .p_value("p", |member| member.adf.p_value)
-        .number("KPSS", 3, |member| member.kpss.statistic)
-        .p_value("p", |member| member.kpss.p_value)
+        .text(heads::SERIES, |member| member.series.clone())
+        .count(heads::LAGS, |member| member.adf.lags)
+        .number(heads::ADF, 3, |member| member.adf.statistic)
+        .p_value(heads::P, |member| member.adf.p_value)
+        .number(heads::KPSS, 3, |member| member.kpss.statistic)
+        .p_value(heads::P, |member| member.kpss.p_value)
         .table()
 }

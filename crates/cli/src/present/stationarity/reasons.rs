@@ -12,10 +12,10 @@ use kandrel_core::verdict::{
 
 use super::StationarityFindings;
 use super::terms;
-use super::test::{caveat, name_of, what_differenced};
+use super::test::{caveat, what_differenced};
 use crate::call::{Call, Name};
 use crate::wording;
-use crate::wording::number;
+use crate::wording::{number, test_names};
 
 /// The answer in one sentence, with what disagrees.
 pub fn answer(series: &Series, assessment: &Assessment) -> String {
@@ -134,12 +134,12 @@ fn contradiction(assessment: &Assessment) -> Option<String> {
     rejected.map(|stage| of(stage, "rejects")).or_else(|| kept.map(|stage| of(stage, "does not reject")))
 }
 
-/// Differences with this probability are named beside the most probable.
+/// Differences with this probability are named with the most probable.
 const RIVAL: f64 = 0.1;
 /// The level at which HEGY rejects.
 const LEVEL: f64 = 0.05;
 
-/// From so much together the order of integration is settled, though the kind is not.
+/// From this total the order of integration is settled, though the kind is not.
 const SETTLED: f64 = 0.75;
 
 /// The probability of all kinds without a unit root.
@@ -266,7 +266,7 @@ fn no_season(season: &SeasonFinding) -> Option<String> {
     ))
 }
 
-/// The stories that matter, with their probabilities.
+/// The most probable models, with their probabilities.
 fn stories(series: &Series, assessment: &Assessment) -> String {
     let lost = assessment.season.lost();
     let of = |one: &CandidateProbability| {
@@ -370,7 +370,12 @@ fn together(reading: Reading) -> &'static str {
 fn caveats(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = String> + '_ {
     let bearing = test.notes.iter().filter(|note| **note != Note::BeyondSimulatedLevels);
     bearing.map(move |note| {
-        format!("{} of {}: {}.", name_of(test.test, None), what_differenced(differenced), caveat(*note))
+        format!(
+            "{} of {}: {}.",
+            test_names::name_of(test.test, None),
+            what_differenced(differenced),
+            caveat(*note)
+        )
     })
 }
 
@@ -412,7 +417,7 @@ fn largest_root(assessment: &Assessment, found_by_adf: Option<f64>) -> String {
     format!("Without a break, the largest root {interval}.{power}")
 }
 
-/// Long memory, where it explains the series about as well as the stories do.
+/// Long memory, where it explains the series about as well as the candidate models do.
 fn long_memory(assessment: &Assessment) -> Option<String> {
     assessment.verdict.fractional_d?;
     let memory = assessment.candidates.long_memory?;

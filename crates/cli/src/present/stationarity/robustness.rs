@@ -1,5 +1,6 @@
 //! Whether the verdict holds over sub-samples, terms, lag rules and bandwidths: result, sentence, table.
 
+use crate::wording::{heads, titles};
 use kandrel_core::nulldist::Terms;
 use kandrel_core::robustness::{Robustness, RobustnessRow, Subsample, Variation};
 use kandrel_core::series::Series;
@@ -164,13 +165,13 @@ pub fn document(result: &RobustnessResult, call: &Call) -> Document {
     document.paragraph(format!("{}.", result.sample));
     let p = |test: &Option<TestCell>| test.as_ref().and_then(|test| test.p_value);
     let table = Table::of(&result.rows)
-        .text("Variation", |row| row.label.clone())
-        .text("Sample", |row| format!("{}..{}", row.first, row.last))
-        .text("(d, D)", |row| orders(row).replace("(d, D) = ", ""))
-        .number("Prob.", 2, |row| row.probability)
-        .p_value("ADF p", |row| p(&row.adf))
-        .p_value("PP p", |row| p(&row.pp))
-        .p_value("KPSS p", |row| p(&row.kpss))
+        .text(heads::VARIATION, |row| row.label.clone())
+        .text(heads::SAMPLE, |row| format!("{}..{}", row.first, row.last))
+        .text(heads::DIFFERENCES, |row| orders(row).replace("(d, D) = ", ""))
+        .number(heads::PROB, 2, |row| row.probability)
+        .p_value(heads::ADF_P, |row| p(&row.adf))
+        .p_value(heads::PP_P, |row| p(&row.pp))
+        .p_value(heads::KPSS_P, |row| p(&row.kpss))
         .table();
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
@@ -178,7 +179,7 @@ pub fn document(result: &RobustnessResult, call: &Call) -> Document {
         "Tests of the level without its seasonality. Null hypotheses: a unit root (ADF, PP), stationarity (KPSS). Each \
          sub-sample is assessed by itself; terms, lags and bandwidths are varied for the whole sample.",
     );
-    document.commands("Next", vec![call.next(Name::Stationarity, [&result.series])]);
+    document.commands(titles::NEXT, vec![call.next(Name::Stationarity, [&result.series])]);
     document
 }
 

@@ -43,12 +43,12 @@ pub struct TestResult {
     pub decision: Option<Decision>,
     pub meaning: String,
     pub notes: Vec<String>,
-    /// From series drawn with this one's dynamics and shocks (`--bootstrap`).
+    /// From series drawn with this one's dynamics and innovations (`--bootstrap`).
     pub bootstrap_p_value: Option<f64>,
     pub detail: DetailResult,
 }
 
-/// What a test gives beside its statistic; each has its own fields.
+/// What a test gives in addition to its statistic; each has its own fields.
 #[derive(Default, JsonSchema, Serialize)]
 pub struct DetailResult {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
@@ -99,8 +99,8 @@ pub struct FrequencyLine {
     pub p_value: Option<f64>,
 }
 
-/// One test in the contract's form. `hegy` is of the series as it came, the others of what
-/// was judged: without its season.
+/// One test in the contract's form. `hegy` is of the series as it is, the others of what
+/// was assessed: without its season.
 pub fn result(series: &Series, assessment: &Assessment, shown: &Shown, alpha: f64) -> TestResult {
     let (differenced, test) = (shown.differenced, &shown.test);
     let is_whole = matches!(test.test, TestName::Hegy | TestName::CanovaHansen);
@@ -287,29 +287,6 @@ fn memory(test: &UnitRootTest, what: &str, rejected: bool) -> String {
         }
         (true, d) if d < 0.75 => format!("{size}: long memory, beyond stationarity"),
         _ => format!("{size}: as good as a unit root"),
-    }
-}
-
-pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
-    match (test, model) {
-        (TestName::Adf, _) => "ADF",
-        (TestName::Pp, _) => "PP",
-        (TestName::Kpss, _) => "KPSS",
-        (TestName::AdfGls, _) => "ADF-GLS",
-        (TestName::PointOptimal, _) => "P_T",
-        (TestName::NgPerron, _) => "MZt",
-        (TestName::ZivotAndrews, Some(BreakModel::Intercept)) => "ZA level",
-        (TestName::ZivotAndrews, Some(BreakModel::Trend)) => "ZA slope",
-        (TestName::ZivotAndrews, _) => "ZA both",
-        (TestName::Perron, Some(BreakModel::Intercept)) => "Perron A",
-        (TestName::Perron, Some(BreakModel::Trend)) => "Perron B",
-        (TestName::Perron, _) => "Perron C",
-        (TestName::LeeStrazicich, Some(BreakModel::Intercept)) => "LS level",
-        (TestName::LeeStrazicich, _) => "LS both",
-        (TestName::Hegy, _) => "HEGY",
-        (TestName::CanovaHansen, _) => "Canova-Hansen",
-        (TestName::LogPeriodogram, _) => "GPH d",
-        (TestName::LocalWhittle, _) => "LW d",
     }
 }
 

@@ -5,11 +5,12 @@ use std::collections::BTreeSet;
 use kandrel_core::series::Series;
 use kandrel_core::unitroot::{Note, Null, TestName};
 
-use super::test::{TestResult, caveat, name_of};
+use super::test::{TestResult, caveat};
 use super::{MomentsResult, StationarityResult};
 use crate::document::{Block, Document, Table, TableCell};
 use crate::present::sample::Sample;
 use crate::wording;
+use crate::wording::{heads, test_names, titles};
 
 /// Answer, table, interpretation, next step.
 pub fn document(result: &StationarityResult, series: &Series, with_regression: bool) -> Document {
@@ -32,10 +33,10 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
     if !tests.rows.is_empty() {
         document.table(tests);
         document.blocks.push(Block::EvidenceLegend);
-        document.detail("notes on the tests", |inner| inner.paragraph(legend(result)));
+        document.detail("test notes", |inner| inner.paragraph(legend(result)));
     }
     for one in &result.left_out {
-        document.paragraph(format!("Left out: {}, {}.", name_of(one.test, None), one.reason));
+        document.paragraph(format!("Left out: {}, {}.", test_names::name_of(one.test, None), one.reason));
     }
     if let Some(moments) = &result.moments {
         document.detail("subsample moments", |inner| {
@@ -47,7 +48,7 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
         for test in result.tests.iter().filter(|test| !test.detail.regression.is_empty()) {
             document.paragraph(format!(
                 "Regression of {} ({})",
-                name_of(test.test, test.detail.model),
+                test_names::name_of(test.test, test.detail.model),
                 differenced(test.differenced)
             ));
             document.table(regression(test));
@@ -55,7 +56,7 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
     }
     document.detail("seasonal tests", |inner| seasonal_tests(inner, result));
     document.interpretation(result.verdict.reasons.clone());
-    document.commands("Next", result.verdict.next.clone());
+    document.commands(titles::NEXT, result.verdict.next.clone());
     document
 }
 
@@ -105,7 +106,7 @@ fn legend(result: &StationarityResult) -> String {
         .tests
         .iter()
         .filter(|test| test.notes.contains(&caveat(Note::LagsAsIfGiven)))
-        .map(|test| name_of(test.test, test.detail.model))
+        .map(|test| test_names::name_of(test.test, test.detail.model))
         .collect();
     if !as_if.is_empty() {
         text.push_str(" The p-values of ");
@@ -138,27 +139,26 @@ fn table(result: &StationarityResult) -> Table {
             || tests.get(place - 1).map(|before| before.differenced)
                 != tests.get(place).map(|own| own.differenced)
     };
-    let null = |test: &TestResult| match test.null {
-        Null::UnitRoot => "unit root",
-        Null::Stationary => "stationary",
-        Null::FixedSeason => "constant pattern",
-        Null::NoMemory => "d = 0",
-    };
     let terms = |test: &TestResult| if test.null == Null::NoMemory { "" } else { test.terms.name() };
     Table::of(tests.iter().enumerate())
-        .text("Data", |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" })
-        .text("Test", |(_, test)| name_of(test.test, test.detail.model))
-        .text("H0", |(_, test)| null(test))
-        .text("Terms", |(_, test)| terms(test))
-        .count("Lags", |(_, test)| test.lags.or(test.bandwidth))
-        .number("Stat.", 3, |(_, test)| test.statistic)
-        .number("5 %", 3, |(_, test)| test.critical.map(|critical| critical.five))
-        .p_value("p", |(_, test)| test.p_value)
+        .text(
+            heads::DATA,
+            |(place, test)| if starts_block(*place) { differenced(test.differenced) } else { "" },
+        )
+        .text(heads::TEST, |(_, test)| test_names::name_of(test.test, test.detail.model))
+        .text(heads::H0, |(_, test)| test_names::null_of(test.null))
+        .text(heads::TERMS, |(_, test)| terms(test))
+        .count(heads::LAGS, |(_, test)| test.lags.or(test.bandwidth))
+        .number(heads::STAT, 3, |(_, test)| test.statistic)
+        .number(heads::FIVE_PER_CENT, 3, |(_, test)| test.critical.map(|critical| critical.five))
+        .p_value(heads::P, |(_, test)| test.p_value)
         .only_if(drawn, |rows| {
-            rows.text("Boot. p", |(_, test)| test.bootstrap_p_value.map(|p| format!("{p:.4}")))
+            rows.text(heads::BOOT_P, |(_, test)| test.bootstrap_p_value.map(|p| format!("{p:.4}")))
         })
         .only_if(!drawn, |rows| {
-            rows.text("Reject", |(_, test)| test.decision.map(super::super::decision::Decision::yes_or_no))
+            rows.text(heads::REJECT, |(_, test)| {
+                test.decision.map(super::super::decision::Decision::yes_or_no)
+            })
         })
         .table()
 }
@@ -171,11 +171,11 @@ fn segments(moments: &MomentsResult) -> Table {
     let spread = moments.segments.iter().map(|segment| segment.sd).fold(0.0, f64::max);
     let decimals = wording::decimals(spread);
     let mut table = Table::of(&moments.segments)
-        .text("From", |segment| segment.first.clone())
-        .text("To", |segment| segment.last.clone())
-        .number("Mean", decimals, |segment| segment.mean)
-        .number("Sd", decimals, |segment| segment.sd)
-        .number("r1", 2, |segment| segment.r1)
+        .text(heads::FROM, |segment| segment.first.clone())
+        .text(heads::TO, |segment| segment.last.clone())
+        .number(heads::MEAN, decimals, |segment| segment.mean)
+        .number(heads::SD, decimals, |segment| segment.sd)
+        .number(heads::FIRST_AUTOCORRELATION, 2, |segment| segment.r1)
         .table();
     let mut last = vec![TableCell::text("p (equality)"), TableCell::text("")];
     last.extend(moments.tests.iter().map(|test| TableCell::text(wording::p_value(test.p_value))));
@@ -193,9 +193,9 @@ fn regression(test: &TestResult) -> Table {
     });
     Table::of(coefficients.chain(joint))
         .text("", |(name, ..)| name.clone())
-        .number("Estimate", 5, |(_, estimate, ..)| *estimate)
-        .number("Std. error", 5, |(_, _, error, _)| *error)
-        .number("t", 2, |(.., t)| *t)
+        .number(heads::ESTIMATE, 5, |(_, estimate, ..)| *estimate)
+        .number(heads::STD_ERROR, 5, |(_, _, error, _)| *error)
+        .number(heads::T, 2, |(.., t)| *t)
         .table()
 }
 
@@ -209,10 +209,10 @@ fn frequencies(test: &TestResult) -> Table {
     let each = lines.map(|line| (cycle(line.period), line.kind, line.statistic, line.p_value));
     let joint = test.detail.joint.iter().map(|one| (together(one.name), "F", one.statistic, one.p_value));
     Table::of(each.chain(joint))
-        .text("Cycle", |(cycle, ..)| cycle.clone())
-        .text("Kind", |(_, kind, ..)| *kind)
-        .number("Stat.", 2, |(_, _, statistic, _)| *statistic)
-        .p_value("p", |(.., p)| *p)
+        .text(heads::CYCLE, |(cycle, ..)| cycle.clone())
+        .text(heads::KIND, |(_, kind, ..)| *kind)
+        .number(heads::STAT, 2, |(_, _, statistic, _)| *statistic)
+        .p_value(heads::P, |(.., p)| *p)
         .table()
 }
 

@@ -137,13 +137,13 @@ impl Corrections {
         out
     }
 
-    /// Products of each profile with each period of a series in which it stands, profile by
+    /// Products of each profile with each period of a series in which it is, profile by
     /// profile.
     pub fn with_profiles(&self, series: &[f64]) -> Vec<f64> {
         let (q, reach) = (self.responses.len(), self.sequences.reach);
         let mut out = vec![0.0; reach * self.profiles.count()];
         for (which, row) in out.chunks_exact_mut(reach.max(1)).enumerate() {
-            // Covariances stand in one period.
+            // Covariances are in one period.
             let only = which.checked_sub(q).map(|which| which % self.covered);
             for (k, (place, period)) in row.iter_mut().zip(series.chunks(self.profiles.width)).enumerate() {
                 if only.is_none_or(|only| k == only) {
@@ -184,7 +184,7 @@ impl Corrections {
     }
 }
 
-/// The columns of a matrix with so many of them one after the other, or the rows of one with so
+/// The columns of a matrix with that number of them one after the other, or the rows of one with so
 /// many rows.
 pub(in crate::arima) fn across(values: &[f64], columns: usize) -> Vec<f64> {
     let mut out = Vec::with_capacity(values.len());
@@ -218,7 +218,7 @@ impl Covariances<'_, '_> {
         self.cross.above_least(place + self.p + 1 - i)
     }
 
-    /// The profiles of the responses and, beside them, of the covariances.
+    /// The profiles of the responses and, with them, of the covariances.
     fn beside(&self, responses: &[Vec<f64>]) -> Profiles {
         let (width, until) = (self.whitening.layout.season, self.until());
         let longest = responses.iter().map(Vec::len).fold(0, usize::max).min(width);
@@ -263,7 +263,7 @@ fn carried(responses: &[Vec<f64>], season: usize) -> Vec<f64> {
     out
 }
 
-/// So many powers are made room for at once.
+/// That number of powers are made room for at once.
 const USUAL_POWERS: usize = 8;
 
 /// One, the matrix, its square and so on until nothing is left.
@@ -370,7 +370,7 @@ mod tests {
             recur_forwards(&mut raw, &plan.coefficients.ma);
             out.push(whitening.column(raw).filtered);
         }
-        // The filter has nothing to act on so many seasons on.
+        // The filter has nothing to act on that number of seasons on.
         let until = (plan.layout.season * plan.seasonal.raw + q).min(count);
         for i in 1..=p {
             let covariance = |place: usize| plan.cross.above_least(place + p + 1 - i);

@@ -73,7 +73,7 @@ impl Cross {
         }
         cross.recur(source);
         if !source.seasonal_ar.is_empty() {
-            // Run once with nothing beyond the top, then with what must stand there.
+            // Run once with nothing beyond the top, then with what must be there.
             let feedback = DMatrix::identity(p, p) - echo(source);
             let first = DVector::from_fn(p, |l, _| cross.echoed(source, l + 1));
             let ends = feedback.clone().lu().solve(&first)?;
@@ -103,7 +103,7 @@ impl Cross {
         self.values.len()
     }
 
-    /// c(d) for d so many places above -q, the least; zero beyond what is kept.
+    /// c(d) for d that number of places above -q, the least; zero beyond what is kept.
     pub fn above_least(&self, place: usize) -> f64 {
         self.values.get(place).copied().unwrap_or(0.0)
     }

@@ -56,14 +56,14 @@ pub fn likelihood(
     likelihood_with_gaps(Sample { w, columns, missing: 0 }, coefficients, season, with_slope)
 }
 
-/// A series with columns beside it.
+/// A series with regressors.
 #[derive(Debug, Clone, Copy)]
 pub struct Sample<'a> {
     /// The series; missing values hold any number.
     pub w: &'a [f64],
     /// Columns whose coefficients are to be found.
     pub columns: &'a [Vec<f64>],
-    /// So many of the columns, the first ones, are what a missing value adds to the series.
+    /// That number of of the columns, the first ones, are what a missing value adds to the series.
     pub missing: usize,
 }
 
@@ -239,7 +239,7 @@ impl Regressor {
     }
 }
 
-/// From the first to the last value that is more than rounding beside the largest.
+/// From the first to the last value that is more than rounding relative to the largest.
 fn support(values: &[f64]) -> Range<usize> {
     let least = NEGLIGIBLE * values.iter().fold(0.0_f64, |most, value| most.max(value.abs()));
     let counts = |value: &f64| value.abs() > least;

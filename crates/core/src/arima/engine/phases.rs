@@ -1,8 +1,8 @@
 //! Series whitened a few phases of a season at a time through all periods: what is looked back on
 //! stays in registers.
 
-/// What whitens rows of a season each: so many weights for each of them, of the row before first,
-/// and the shares that are kept beside, all of them so many times.
+/// What whitens rows of a season each: that number of weights for each of them, of the row before first,
+/// and the shares that are kept in addition, all of them that number of times.
 #[derive(Clone, Copy)]
 pub(in crate::arima) struct Rows<'a> {
     pub weights: &'a [f64],

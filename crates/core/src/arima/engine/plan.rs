@@ -21,7 +21,7 @@ pub(in crate::arima) struct LikelihoodPlan<'a> {
     pub corrections: Corrections,
 }
 
-/// What a series comes to.
+/// The sums that depend on the series.
 pub(in crate::arima) struct SeriesTerms {
     /// The unknown first values of x.
     pub solved: DVector<f64>,
@@ -32,7 +32,7 @@ pub(in crate::arima) struct SeriesTerms {
 }
 
 impl<'a> LikelihoodPlan<'a> {
-    /// For so many values of w, more than there are autoregressive terms.
+    /// For that number of values of w, more than there are autoregressive terms.
     pub fn of_values(coefficients: &'a Coefficients, values: usize, season: usize) -> Option<Self> {
         let count = (values + coefficients.ma.len()).checked_sub(coefficients.ar.len())?;
         if count == 0 {
@@ -86,7 +86,7 @@ impl<'a> LikelihoodPlan<'a> {
 
     pub fn log_determinant(&self, frame: &CorrectionFactor) -> f64 {
         let (settled, season) = (self.seasonal.settled(), self.layout.season);
-        // Each variance stands as often as a season has values: the logarithm is taken of their
+        // Each variance occurs as often as a season has values: the logarithm is taken of their
         // product.
         let early = sum_of_logarithms((0..settled).map(|k| self.seasonal.variance(k)));
         let late = (self.layout.count - settled * season) as f64;
@@ -113,7 +113,7 @@ impl<'a> LikelihoodPlan<'a> {
     }
 }
 
-/// x of a series with its first values zero, and zeros behind it up to so many values.
+/// x of a series with its first values zero, and zeros behind it up to that number of values.
 pub(in crate::arima) fn seasonal_process(coefficients: &Coefficients, w: &[f64], count: usize) -> Vec<f64> {
     let Coefficients { ar, ma, .. } = coefficients;
     let (p, q) = (ar.len(), ma.len());
@@ -149,7 +149,7 @@ pub(in crate::arima) struct CorrectionFactor {
     pub logs: f64,
 }
 
-/// Of their product, which is taken apart before it leaves the range of numbers.
+/// Of their product, which is decomposed before it leaves the range of numbers.
 fn sum_of_logarithms(values: impl Iterator<Item = f64>) -> f64 {
     let (mut sum, mut product) = (0.0, 1.0_f64);
     for value in values {

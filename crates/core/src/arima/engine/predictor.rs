@@ -14,17 +14,17 @@ use crate::num::sum::dot;
 /// A share of a variance below this is of rounding only.
 const KNOWN: f64 = 1e-12;
 
-/// The exact one-step forecasts of a model, in order of time, for series of up to so many values.
+/// The exact one-step forecasts of a model, in order of time, for series of up to that number of values.
 ///
 /// # Method
 /// The likelihood takes its values in an order of its own: the unknown first values of x before the
 /// first values of w. Here w comes in order of time: its first p values, whitened to z; then every
 /// further value is one of the whitened x, `v_τ = c_τ' D⁻¹ r + (R' D⁻¹ c_τ - m_τ)' a + noise`,
 /// where a are the unknown first values of x, m their whitened responses, c the covariances of the
-/// whitened x with z, and r, R, D what is left of z and its variance beside the x before. A filter
+/// whitened x with z, and r, R, D what is left of z and its variance with the x before. A filter
 /// of the size of q follows what is known of a.
 ///
-/// Where φ and θ have a factor in common, what z knows beside x is zero; where they all but have,
+/// Where φ and θ have a factor in common, what z adds to x is zero; where they all but have,
 /// it is known to few digits (worst, to six, for factors a millionth apart).
 ///
 /// # Cost

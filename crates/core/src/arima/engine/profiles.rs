@@ -12,7 +12,7 @@ use crate::num::sum::dot;
 pub(in crate::arima) struct Profiles {
     /// Phases.
     pub width: usize,
-    /// So many are of the first kind.
+    /// That number of are of the first kind.
     pub first: usize,
     /// One after the other.
     pub values: Vec<f64>,

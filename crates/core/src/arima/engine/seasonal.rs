@@ -5,7 +5,7 @@ use super::dual::{Number, solved};
 /// A step is taken as settled once nothing of it moves by more.
 const SETTLED: f64 = 1e-13;
 
-/// So many steps are made room for at once.
+/// That number of steps are made room for at once.
 const USUALLY_SETTLED: usize = 64;
 
 /// What whitens a process that lives in steps of a season: the same numbers for every phase.
@@ -24,7 +24,7 @@ pub(in crate::arima) struct Seasonal<T> {
 }
 
 impl<T: Number> Seasonal<T> {
-    /// For `Φ(B) X = Θ(B) e` over so many periods; none where it is not stationary.
+    /// For `Φ(B) X = Θ(B) e` over that number of periods; none where it is not stationary.
     ///
     /// # Formula
     /// Ansley's transformation: the first max(P, Q) values as they are, then `Φ(B) X`, and the
@@ -109,7 +109,7 @@ impl<T: Number> Seasonal<T> {
         self.push(variance)
     }
 
-    /// The rows of all further periods until they stand still, each from those of the last Q, which
+    /// The rows of all further periods until they are still, each from those of the last Q, which
     /// are kept at hand.
     fn settle<const Q: usize>(&mut self, periods: usize, moving: &[T]) -> Option<()> {
         let (mut t, stride) = (self.variances.len(), self.stride());
@@ -207,7 +207,7 @@ impl<T: Number> Moments<T> {
         Some(Self { raw, gamma, crossed, moving })
     }
 
-    /// Of the value of a period and of so many before, while there are such as are taken as they
+    /// Of the value of a period and of that number of before, while there are such as are taken as they
     /// are among these.
     fn mixed(&self, t: usize, before: usize) -> Vec<T> {
         let of = |lag: usize| {

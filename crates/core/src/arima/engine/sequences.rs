@@ -13,7 +13,7 @@ pub(in crate::arima) struct Sequences {
     layout: SeasonLayout,
     /// How many there are.
     pub count: usize,
-    /// The first so many go through the autoregressive filter too.
+    /// The first that number of go through the autoregressive filter too.
     pub of_x: usize,
     /// These before the filter, one after the other, as long as there is something.
     pub raw: Vec<f64>,
@@ -30,7 +30,7 @@ pub(in crate::arima) struct Sequences {
 }
 
 impl Sequences {
-    /// Of `of_x` sequences one after the other in `raw`; beside them those which are one in the
+    /// Of `of_x` sequences one after the other in `raw`; with them those which are one in the
     /// first period, the second, … and zero elsewhere, `units` of them.
     pub fn new(raw: Vec<f64>, of_x: usize, units: usize, whitening: &Whitening<'_>) -> Self {
         let (layout, count) = (whitening.layout, of_x + units);

@@ -7,7 +7,7 @@ use super::rows::{subtract_later, whiten};
 use super::schedule::WhiteningSchedule;
 use crate::num::sum::dot;
 
-/// The seasonal process of so many values: its phases do not meet, and in each of them the same
+/// The seasonal process of that number of values: its phases do not meet, and in each of them the same
 /// numbers whiten it.
 ///
 /// Its first max(P, Q) periods as they are and `Φ(B^s) x` from there on have the covariance
@@ -87,7 +87,7 @@ impl Whitening<'_> {
         out
     }
 
-    /// `L⁻¹ u`, and so many times the same over the variances, all of whole periods.
+    /// `L⁻¹ u`, and that number of times the same over the variances, all of whole periods.
     pub fn white(&self, mut u: Vec<f64>, times: f64) -> (Vec<f64>, Vec<f64>) {
         let mut over = vec![0.0; u.len()];
         let rows = Rows { weights: &self.steps.behind, shares: &self.steps.shares, times };

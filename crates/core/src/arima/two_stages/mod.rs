@@ -1,4 +1,4 @@
-//! The grid of orders in two stages: every model beside columns held at an estimate, the best ones beside their own.
+//! The grid of orders in two stages: every model with columns held at an estimate, the best ones with their own.
 
 use rayon::prelude::*;
 
@@ -6,7 +6,7 @@ use super::data::Data;
 use super::fit::{Criteria, FitError, Light, fit_simply, light, light_at};
 use super::search::{Candidate, Grid, candidate, ranked, search, whole_grid};
 
-/// Up to this number of columns (missing values and regressors) every model is estimated beside them.
+/// Up to this number of columns (missing values and regressors) every model is estimated with them.
 const FEW_COLUMNS: usize = 4;
 /// Models of the second stage.
 pub const SECOND_STAGE: usize = 20;
@@ -20,10 +20,10 @@ pub fn has_many_columns(data: &Data) -> bool {
 ///
 /// # Method
 /// A likelihood costs as much for each missing value and regressor as for the series itself. A model with one
-/// coefficient of each kind is estimated beside all of them; its estimates of the missing values and of the
+/// coefficient of each kind is estimated with all of them; its estimates of the missing values and of the
 /// regressors' coefficients make a series without either, on which every model of the grid is estimated. The twenty
-/// best of these are then estimated beside the columns and ranked again, and only they are given. The profile
-/// likelihood is flat in the columns' coefficients to second order, so the first stage loses little. Beside regressors
+/// best of these are then estimated with the columns and ranked again, and only they are given. The profile
+/// likelihood is flat in the columns' coefficients to second order, so the first stage loses little. With regressors
 /// both stages rank by the restricted likelihood.
 /// The whole grid is searched where the first model cannot be estimated.
 ///

@@ -12,17 +12,17 @@ use crate::num::rng::NormalStream;
 use crate::num::sum::dot;
 use crate::predictive::Joint;
 
-/// Draws of the coefficients, each with its mirror image.
+/// Replications of the coefficients, each with its mirror image.
 const PAIRS: usize = 40;
-/// Draws of long series or many steps, whose estimates matter less and take longer.
+/// Replications of long series or many steps, whose estimates matter less and take longer.
 const FEW_PAIRS: usize = 5;
 /// Observations times steps from which on there are few.
 const LONG: usize = 200_000;
-/// Up to so many steps ahead covariances are averaged as a whole.
+/// Up to that number of steps ahead covariances are averaged as a whole.
 const MOST_TOGETHER: usize = 120;
 /// Their seed.
 const SEED: u64 = 20_261_129;
-/// A draw that leaves the stationary or invertible coefficients is halved so often before the estimate stands for it.
+/// A draw that leaves the stationary or invertible coefficients is halved so often before the estimate represents it.
 const HALVINGS: usize = 4;
 
 /// The joint distribution of the next values of an estimated model.
@@ -72,7 +72,7 @@ fn predictive_variance(fit: &Fit) -> f64 {
     fit.sigma2 * if left > 0.5 * n { n / left } else { 2.0 }
 }
 
-/// Standard normal draws of so many coefficients, scaled so that the mean of their squares is one.
+/// Standard normal replications of that number of coefficients, scaled so that the mean of their squares is one.
 fn shocks(coefficients: usize, pairs: usize) -> Vec<Vec<f64>> {
     let mut all: Vec<Vec<f64>> =
         (0..pairs as u64).map(|pair| NormalStream::new(SEED, pair).take(coefficients)).collect();

@@ -8,7 +8,7 @@ fn diagnosed(values: Vec<f64>, season: usize) -> Diagnosis {
     Diagnosis::of(&Series::undated("x", values).into(), season).expect("a diagnosis")
 }
 
-/// The series from normal shocks and the value before.
+/// The series from normal innovations and the value before.
 fn recursive(stream: u64, n: usize, next: impl Fn(usize, f64, f64) -> f64) -> Vec<f64> {
     let mut last = 0.0;
     NormalStream::new(811, stream)

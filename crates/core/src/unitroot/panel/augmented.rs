@@ -15,7 +15,7 @@ const SEED: u64 = 20_261_136;
 /// Of longer series the distribution is that of this length: it has settled.
 const LONGEST_DRAWN: usize = 300;
 
-/// The mean of the unit-root statistics beside the means over all series, which take a common
+/// The mean of the unit-root statistics augmented by the means over all series, which take a common
 /// shock out.
 ///
 /// # Formula
@@ -30,7 +30,7 @@ const LONGEST_DRAWN: usize = 300;
 /// Pesaran (2007), *Journal of Applied Econometrics* 22, 265-312.
 pub fn cips(series: &[Vec<f64>], terms: Terms, lags: &[usize]) -> Result<PanelTest, UnitRootError> {
     let n = series.first().map_or(0, Vec::len);
-    // Twice as many lagged changes stand here as in the series' own tests.
+    // Twice as many lagged changes are here as in the series' own tests.
     let most = n.saturating_sub(15) / 4;
     let lags: Vec<usize> = lags.iter().map(|p| (*p).min(most)).collect();
     let statistic = mean_ratio(series, terms, &lags)?;

@@ -33,7 +33,7 @@ pub enum PanelTestName {
     Fisher,
     /// Levin, Lin and Chu: one coefficient for all.
     LevinLinChu,
-    /// Pesaran: beside the means over the series.
+    /// Pesaran: augmented by the means over the series.
     Cips,
     /// Hadri: the mean of the stationarity statistics.
     Hadri,
@@ -74,11 +74,11 @@ pub struct Panel {
     pub tests: Vec<PanelTest>,
     /// The series one by one.
     pub members: Vec<Member>,
-    /// How alike the series' shocks are.
+    /// The correlation of the innovations of the series.
     pub dependence: Dependence,
 }
 
-/// Correlation between the shocks of the series.
+/// Correlation between the innovations of the series.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Dependence {
     /// Mean correlation of all pairs.

@@ -19,7 +19,7 @@ pub enum BreakLagRule {
 }
 
 impl BreakLagRule {
-    /// The modified criterion and t-tests are made for a regression without a break: AIC stands
+    /// The modified criterion and t-tests are made for a regression without a break: AIC is
     /// for them.
     pub fn of(rule: LagRule) -> Self {
         match rule {

@@ -34,7 +34,7 @@ pub struct BreakSearch {
 /// # Numerics
 /// All that stays the same is projected out once by orthogonal columns; of a step or a ramp
 /// only its products with those columns are needed, which are sums of their last rows and
-/// sums of such sums. A date costs `p + 2` steps: the whole search `n (p + 2)` beside the
+/// sums of such sums. A date costs `p + 2` steps: the whole search `n (p + 2)` with the
 /// one factorisation of `2 n (p + 2)²`.
 ///
 /// # Errors
@@ -162,7 +162,7 @@ impl Projected {
         })
     }
 
-    /// The t-ratio of the lagged level with a break after so many observations.
+    /// The t-ratio of the lagged level with a break after that number of observations.
     fn t_ratio(&self, model: BreakModel, before: usize) -> f64 {
         let (ll, lc, residual) = self.residual(model, before);
         let degrees = self.rows as f64 - (self.width + 1 + dummies(model)) as f64;

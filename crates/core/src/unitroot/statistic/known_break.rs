@@ -7,14 +7,14 @@ use crate::nulldist::{BreakModel, Terms};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{Estimates, OlsError, estimate, nested_residual_sums};
 
-/// The t-ratio of the lagged level beside a break after `before` observations, known from
+/// The t-ratio of the lagged level with a break after `before` observations, known from
 /// elsewhere.
 ///
 /// # Formula
 /// Level, and level with slope: `Δy_t = μ + βt + θ DU_t [+ δ DT_t] + ω D_t + γ y_{t-1} +
 /// Σ_{i≤p} δ_i Δy_{t-i} + e_t`, `D_t` one in the first period after the break only, so that a
 /// jump under the null takes no part. Slope alone: the residual ỹ of `y_t` on `1, t, DT_t`, and
-/// the t-ratio of `ỹ_{t-1}` beside its lagged changes.
+/// the t-ratio of `ỹ_{t-1}` with its lagged changes.
 ///
 /// # Errors
 /// [`OlsError`].
@@ -31,7 +31,7 @@ pub fn known_break(x: &[f64], model: BreakModel, before: usize, lags: usize) -> 
     Ok(ratio(&fit, level))
 }
 
-/// The number of lags up to `most` with the best criterion beside that break, all on one
+/// The number of lags up to `most` with the best criterion with that break, all on one
 /// sample.
 ///
 /// # Errors

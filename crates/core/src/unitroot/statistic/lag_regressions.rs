@@ -4,7 +4,7 @@ use crate::nulldist::Terms;
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, nested_residual_sums};
 
-/// The regression of the change on the terms, the lagged level and so many lagged changes,
+/// The regression of the change on the terms, the lagged level and that number of lagged changes,
 /// on the sample that the largest number leaves.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct LagRegression {
@@ -81,13 +81,13 @@ pub fn chosen_by_t(regressions: &[LagRegression]) -> usize {
     regressions.iter().rposition(significant).unwrap_or(0)
 }
 
-/// The regression with so many lags on all rows that it can use: terms, lagged level, lagged
+/// The regression with that number of lags on all rows that it can use: terms, lagged level, lagged
 /// changes, change.
 pub fn adf_regression(x: &[f64], terms: Terms, lags: usize) -> TriangularFactor {
     regression(x, terms, lags, lags)
 }
 
-/// Sum of squares of the lagged level without its terms, on the sample that so many lags
+/// Sum of squares of the lagged level without its terms, on the sample that that number of lags
 /// leave: what the modified AIC needs.
 ///
 /// # Errors

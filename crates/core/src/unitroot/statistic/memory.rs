@@ -39,7 +39,7 @@ pub fn periodogram(x: &[f64], frequencies: usize) -> Option<Vec<f64>> {
 ///
 /// # Formula
 /// d from `ln I(ω_j) = c - 2d ln(2 sin(ω_j/2)) + u_j`, j = 1 … m; standard error
-/// `π / √(24 m)`, the limit, from the spread of the regressor in this sample:
+/// `π / √(24 m)`, the limit, from the variance of the regressor in this sample:
 /// `(π²/6 / Σ (x_j - x̄)²)^{1/2}`.
 ///
 /// `None` where a periodogram ordinate is zero.

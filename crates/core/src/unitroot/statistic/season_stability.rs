@@ -7,7 +7,7 @@ use nalgebra::{Cholesky, DMatrix};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::{OlsError, estimate};
 
-/// Statistics of a seasonal pattern that stays as it is.
+/// Statistics of a deterministic seasonal pattern.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SeasonStability {
     /// From one cycle in a season up; of an even season the last, of the shortest cycle, has
@@ -17,7 +17,7 @@ pub struct SeasonStability {
     pub seasonal: f64,
 }
 
-/// The statistics against a seasonal pattern that wanders, for each cycle and for all.
+/// The statistics against a seasonal pattern that has seasonal unit roots, for each cycle and for all.
 ///
 /// # Formula
 /// Residuals `ê_t` of `y_t` on `y_{t-1}`, a constant, (a trend) and the waves
@@ -55,7 +55,7 @@ pub fn season_stability(
     })
 }
 
-/// Each wave over one season, pair by pair; of an even season the last stands alone.
+/// Each wave over one season, pair by pair; of an even season the last is alone.
 fn waves(season: usize) -> Vec<Vec<f64>> {
     let mut out = Vec::new();
     for k in 1..=season / 2 {

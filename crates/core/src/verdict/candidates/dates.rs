@@ -29,7 +29,7 @@ pub fn largest_change(x: &[f64]) -> Option<usize> {
     inside.filter(|before| (1..n).contains(before)).max_by(|a, b| size(*a).total_cmp(&size(*b)))
 }
 
-/// Lags of the ADF regression by BIC, beside a break if one is given.
+/// Lags of the ADF regression by BIC, with a break if one is given.
 fn lags(x: &[f64], dummy: Option<(BreakModel, usize)>, trend: bool, most: usize) -> Option<usize> {
     let n = x.len();
     let fixed = 2 + usize::from(trend) + usize::from(dummy.is_some());

@@ -39,7 +39,7 @@ const SECOND: [(f64, f64); 6] =
 const MOVING: [(f64, f64); 7] =
     [(-0.85, 0.05), (-0.65, 0.09), (-0.4, 0.12), (-0.2, 0.12), (0.0, 0.36), (0.35, 0.16), (0.75, 0.10)];
 
-/// Few of them, beside rarer dynamics.
+/// Few of them, with rarer dynamics.
 const MOVING_FEW: [(f64, f64); 3] = [(-0.5, 0.25), (0.0, 0.5), (0.5, 0.25)];
 
 /// Moduli and angles of cycles.
@@ -49,9 +49,9 @@ const ANGLES: [f64; 8] = [18.0, 36.0, 54.0, 72.0, 90.0, 108.0, 128.0, 152.0];
 /// Cycles of a smaller modulus are not visible as such.
 const VISIBLE: f64 = 0.65;
 
-/// What cycles weigh beside pairs of real roots, all together.
+/// What cycles weigh relative to pairs of real roots, all together.
 const CYCLE: f64 = 0.20;
-/// What cycles beside a further real root weigh, all together.
+/// What cycles with a further real root weigh, all together.
 const CYCLE_AND_ROOT: f64 = 0.15;
 /// What a second moving-average factor weighs, all together.
 const SECOND_MOVING: f64 = 0.05;
@@ -95,7 +95,7 @@ pub fn outside(season: Option<usize>) -> Vec<Weighted> {
     all
 }
 
-/// Everything beside a largest root.
+/// Everything with a largest root.
 fn around(rho: f64, share: f64, season: Option<usize>) -> Vec<Weighted> {
     let mut all = Vec::new();
     let largest = if rho >= UNIT { 1.0 } else { rho };
@@ -115,7 +115,7 @@ fn around(rho: f64, share: f64, season: Option<usize>) -> Vec<Weighted> {
             let weight = base * SECOND_MOVING / 5.0;
             all.push(Weighted { mixture: Mixture { ar: ar.clone(), ma }, weight, largest, cycle: None });
         }
-        // Seasonal filters are dear: beside small second roots only.
+        // Seasonal filters are dear: with small second roots only.
         if let Some(season) = season.filter(|_| phi.abs() < 0.4) {
             all.extend(seasonal_moving(&ar, season, base * seasonal, largest));
         }

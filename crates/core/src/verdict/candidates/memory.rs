@@ -1,4 +1,4 @@
-//! Long memory, weighed beside the models.
+//! Long memory, weighed with the models.
 
 use crate::num::scale;
 

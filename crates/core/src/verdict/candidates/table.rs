@@ -76,7 +76,7 @@ pub(super) enum Judged {
     ByStepInChanges,
 }
 
-/// A deterministic column of a model; its number is its place beside the series, which is column 0.
+/// A deterministic column of a model; its number is its place with the series, which is column 0.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum DesignColumn {
     Constant = 1,
@@ -227,7 +227,7 @@ impl CandidateModel {
     }
 
     /// Its prior log odds among the models of its kind, in the same form. Those of unit-root models are set so that of
-    /// random walks with normal shocks, autocorrelated or not, 8 in 100 are given a drift and 3 in 100 a break.
+    /// random walks with normal innovations, autocorrelated or not, 8 in 100 are given a drift and 3 in 100 a break.
     pub fn log_odds_in_kind(self) -> [f64; 2] {
         match self {
             Self::RandomWalk => [0.0, 0.0],

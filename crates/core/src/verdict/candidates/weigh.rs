@@ -31,7 +31,7 @@ pub struct CandidateWeights {
     pub roots: Vec<(f64, f64)>,
     /// Innovations of the most probable model under the most probable dynamics near those tried.
     pub innovations: Vec<f64>,
-    /// Long memory beside them, for series of 200 to 2,000 observations.
+    /// Long memory with them, for series of 200 to 2,000 observations.
     pub long_memory: Option<LongMemory>,
     /// A cycle of the most probable model.
     pub cycle: Option<Cycle>,
@@ -74,8 +74,8 @@ const COLUMNS: usize = 9;
 /// `E = (L + T) (1 + (k-1)/(n-k)) + c + d ln(n/200)`, L the averaged restricted likelihood with k
 /// columns, T what its innovations gain by heavy tails; the probability of a kind is the share of its models in the sum of `e^E`;
 /// within it each has its share at the odds within the kind. Twice integrated:
-/// the likelihood of a random walk with drift, plus how much likelier the changes are with a
-/// unit root than without; a drift that changes: how much likelier they are with a step.
+/// the likelihood of a random walk with drift, plus how much more probable the changes are with a
+/// unit root than without; a drift that changes: how much more probable they are with a step.
 ///
 /// # Input
 /// `y` in order of time, without gaps, at least 20 values; `season` where a seasonal moving
@@ -299,12 +299,12 @@ fn of_rows<const C: usize>(
     innovations(rows, columns, start)
 }
 
-/// The columns of the models that are judged in one way, in the order of the table.
+/// The columns of the models that are compared in one way, in the order of the table.
 fn columns_of(judged: Judged) -> Vec<Vec<usize>> {
     TABLE.iter().filter(|definition| definition.judged == judged).map(Definition::places).collect()
 }
 
-/// The place of a model among those that are judged in the same way.
+/// The place of a model among those that are compared in the same way.
 fn place_of(model: CandidateModel) -> usize {
     let own = model.definition().judged;
     let same = TABLE.iter().filter(|definition| definition.judged == own);

@@ -48,7 +48,7 @@ const TWO_MOVING: [[f64; 2]; 5] = [[0.8, 0.5], [0.6, -0.6], [-0.8, -0.5], [-0.6,
 const MODULI: [f64; 4] = [0.45, 0.65, 0.8, 0.92];
 const ANGLES: [f64; 9] = [18.0, 27.0, 36.0, 54.0, 72.0, 90.0, 108.0, 128.0, 152.0];
 const CYCLE_MOVING: [(f64, f64); 3] = [(0.0, 0.5), (-0.5, 0.25), (0.5, 0.25)];
-/// Real roots that stand with a cycle.
+/// Real roots that are with a cycle.
 const CYCLE_ROOTS: [f64; 2] = [0.78, 0.93];
 
 /// Weights of the families: real roots, cycles, and cycles with a real root (d = 0) or two moving averages (d = 1).

@@ -37,7 +37,7 @@ fn two_stages_choose_what_the_whole_grid_chooses() {
         assert_eq!(found.len(), SECOND_STAGE);
         let gap = aicc(&found[0].criteria) - aicc(&whole[0].criteria);
         assert!((-1e-3..0.1).contains(&gap), "{seed}: {} {} {gap}", found[0].model, whole[0].model);
-        // Beside dummies two seasonal factors that may cancel have two tops of nearly the same likelihood.
+        // With dummies two seasonal factors that may cancel have two tops of nearly the same likelihood.
         let one_top = |own: &&Candidate| own.model.seasonal_ar == 0 || own.model.seasonal_ma == 0;
         for own in found.iter().filter(one_top) {
             let same = whole.iter().find(|one| one.model == own.model).expect("in the grid");

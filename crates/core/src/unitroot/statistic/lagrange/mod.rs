@@ -61,7 +61,7 @@ pub fn lagrange_search(x: &[f64], model: LagrangeModel, fewest: usize) -> Result
     let sums = RunningSums::new(x, model)?;
     let mut work = sums.work();
     let last = x.len().saturating_sub(fewest);
-    // With one break the second date stands for nothing.
+    // With one break the second date represents nothing.
     let seconds = |first: usize| if model.breaks < 2 { 0..=0 } else { first + fewest..=last };
     let mut dates = (fewest..=last).flat_map(|first| seconds(first).map(move |second| [first, second]));
     let mut best = LagrangeSearch { statistic: f64::INFINITY, before: Vec::new() };

@@ -18,7 +18,7 @@ const CHANGE: usize = 3;
 pub(super) struct RunningSums<'a> {
     x: &'a [f64],
     model: LagrangeModel,
-    /// Lags, `S̃_{t-1}` and `Δx_t`: the columns of the regression beside its means.
+    /// Lags, `S̃_{t-1}` and `Δx_t`: the columns of the regression with its means.
     width: usize,
     /// Products of one row.
     size: usize,

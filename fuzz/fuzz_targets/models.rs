@@ -36,7 +36,7 @@ fuzz_target!(|bytes: &[u8]| {
     let regressor = |k: usize, t: usize| value(beside.wrapping_mul(17).wrapping_add((t * (k + 3)) as u8));
     let column = |k: usize, from: usize, to: usize| (from..to).map(|t| regressor(k, t)).collect();
     let n = cells.len();
-    let data = Data::with_gaps(&cells).beside((0..count).map(|k| column(k, 0, n)).collect());
+    let data = Data::with_gaps(&cells).with_regressors((0..count).map(|k| column(k, 0, n)).collect());
     let Ok(found) = fit(&data, model) else { return };
     assert!(found.log_likelihood.is_finite() && found.sigma2.is_finite());
     let numbers = [&found.beta, &found.beta_errors, &found.residuals, &found.one_step_errors];

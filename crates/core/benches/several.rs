@@ -33,7 +33,7 @@ fn compare(what: &str, time: Duration, baseline: &str, base: Duration) {
 fn lags(n: usize, count: usize, most: usize) {
     let series: Vec<Vec<f64>> = (0..count as u64).map(|k| NormalStream::new(4, k).take(n)).collect();
     let slices: Vec<&[f64]> = series.iter().map(Vec::as_slice).collect();
-    let input = VarInput { series: &slices, also: &[], terms: LagTerms::Constant, season: 1 };
+    let input = VarInput { series: &slices, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     // The same rows for each order, and nothing but its factorisation and determinant.
     let refit = |lags: usize| {
         let late: Vec<&[f64]> = slices.iter().map(|y| &y[most - lags..]).collect();
@@ -55,7 +55,7 @@ fn systems(n: usize, count: usize) {
     let series: Vec<Vec<f64>> =
         (0..count as u64).map(|k| random_walk(&mut NormalStream::new(5, k), n)).collect();
     let slices: Vec<&[f64]> = series.iter().map(Vec::as_slice).collect();
-    let input = VarInput { series: &slices, also: &[], terms: LagTerms::Constant, season: 1 };
+    let input = VarInput { series: &slices, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     let one = shortest(|| lag_table(input, 3));
     let all = shortest(|| system(SystemInput { series: &slices, lags: 3, terms: SystemTerms::Constant }));
     println!("System, n = {n}, {count} series, 3 lags");

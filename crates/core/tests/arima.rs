@@ -172,7 +172,8 @@ fn published(file: &str) -> Vec<f64> {
 }
 
 fn fitted(y: &[f64], text: &str, regressors: &[Vec<f64>]) -> Fit {
-    fit(&Data::complete(y).beside(regressors.to_vec()), Model::parse(text).expect("a model")).expect("a fit")
+    fit(&Data::complete(y).with_regressors(regressors.to_vec()), Model::parse(text).expect("a model"))
+        .expect("a fit")
 }
 
 /// Within half a unit of the last digit printed, or 0.002 standard errors.
@@ -193,7 +194,7 @@ fn accidental_deaths_as_venables_and_ripley_print_them() {
 }
 
 #[test]
-fn the_hormone_as_venables_and_ripley_print_it() {
+fn estimates_match_those_published_for_the_hormone_series() {
     let y = published("hormone.csv");
     let one = fitted(&y, "(1,0,0)", &[]);
     let error = one.errors.clone().expect("errors")[0];
@@ -285,11 +286,11 @@ fn what_cannot_be_estimated_says_why() {
     assert_eq!(fit(&Data::complete(&[2.0; 40]), model("(1,0,0)")), Err(FitError::Constant));
     assert_eq!(fit(&Data::complete(&line), model("(1,1,0)")), Err(FitError::Constant));
     assert_eq!(
-        fit(&Data::complete(&noise).beside(vec![line.clone()]), model("(0,1,1)+drift")),
+        fit(&Data::complete(&noise).with_regressors(vec![line.clone()]), model("(0,1,1)+drift")),
         Err(FitError::Collinear { regressor: 0 })
     );
     assert_eq!(
-        fit(&Data::complete(&noise).beside(vec![vec![1.0; 40]]), model("(0,1,1)")),
+        fit(&Data::complete(&noise).with_regressors(vec![vec![1.0; 40]]), model("(0,1,1)")),
         Err(FitError::Collinear { regressor: 0 })
     );
     let mut odd = noise.clone();

@@ -152,7 +152,7 @@ fn a_product_has_factors_around_one() {
 }
 
 #[test]
-fn two_seasons_are_told_apart() {
+fn two_seasons_are_distinguished() {
     let noise = NormalStream::new(6, 0).take(1095);
     let part = |t: usize, season: f64| 6.0 * (std::f64::consts::TAU * t as f64 / season).sin();
     let cells: Vec<Option<f64>> =

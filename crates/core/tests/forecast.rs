@@ -166,7 +166,7 @@ fn forecasts_are_those_of_the_joint_distribution() {
             let known = Known { model, coefficients: own, sigma2: 2.25 };
             let past = regressors.iter().map(|column| column[..48].to_vec()).collect();
             let future: Vec<Vec<f64>> = regressors.iter().map(|column| column[48..].to_vec()).collect();
-            let found = forecast(&known, &Data::with_gaps(&cells).beside(past), &future, ahead);
+            let found = forecast(&known, &Data::with_gaps(&cells).with_regressors(past), &future, ahead);
             let found = found.expect("a forecast");
             for h in 0..ahead {
                 let close = |a: f64, b: f64| (a - b).abs() < 1e-8 * b.abs().max(1.0);
@@ -276,8 +276,8 @@ fn a_regressor_without_its_future_is_refused() {
         coefficients: Coefficients { ar: vec![0.5], ..Coefficients::default() },
         sigma2: 1.0,
     };
-    let data =
-        Data::complete(&[1.0, 2.0, 0.5, 1.5, 1.0, 2.0]).beside(vec![vec![0.0, 1.0, 0.0, 1.0, 1.0, 0.0]]);
+    let data = Data::complete(&[1.0, 2.0, 0.5, 1.5, 1.0, 2.0])
+        .with_regressors(vec![vec![0.0, 1.0, 0.0, 1.0, 1.0, 0.0]]);
     let error = forecast(&known, &data, &[vec![1.0]], 3).expect_err("too few");
     assert_eq!(error, ForecastError::Future { found: 1, needed: 3 });
     assert!(forecast(&known, &data, &[], 3).is_err());

@@ -54,7 +54,7 @@ fn regressors(series: &[Vec<f64>], lags: usize) -> Vec<Vec<f64>> {
 
 fn fitted(series: &[Vec<f64>], lags: usize) -> Var {
     let views = slices(series);
-    estimate(VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 }, lags)
+    estimate(VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 }, lags)
         .expect("well posed")
 }
 
@@ -147,7 +147,7 @@ fn the_multiplier_of_several_is_raos_f_of_the_determinants() {
 fn influence_is_what_leaving_out_the_lags_costs() {
     let series = entangled(110, 3);
     let views = slices(&series);
-    let input = VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 };
+    let input = VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     for augmented in [0, 1] {
         let (lags, all) = (2, 2 + augmented);
         let found = causality(input, lags, augmented).expect("well posed");

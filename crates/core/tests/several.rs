@@ -64,20 +64,21 @@ type Case<'a> = (LagTerms, &'a [&'a [f64]], Vec<Vec<f64>>);
 #[test]
 fn the_table_of_lags_is_that_of_a_refit_for_each() {
     let series = tied(90);
-    let also = NormalStream::new(31, 9).take(90);
+    let exogenous = NormalStream::new(31, 9).take(90);
     let views = slices(&series);
-    let others: [&[f64]; 1] = [&also];
+    let others: [&[f64]; 1] = [&exogenous];
     let ones = vec![1.0; 90];
     let clock: Vec<f64> = (0..90).map(f64::from).collect();
     let quarter = |place: usize| (0..90).map(|t| f64::from(u8::from(t % 4 == place))).collect::<Vec<f64>>();
     let cases: [Case<'_>; 4] = [
         (LagTerms::None, &[], vec![]),
-        (LagTerms::Constant, &others, vec![ones.clone(), also.clone()]),
+        (LagTerms::Constant, &others, vec![ones.clone(), exogenous.clone()]),
         (LagTerms::Trend, &[], vec![ones.clone(), clock]),
         (LagTerms::Seasonal, &[], vec![ones, quarter(1), quarter(2), quarter(3)]),
     ];
-    for (terms, also, fixed) in cases {
-        let table = lag_table(VarInput { series: &views, also, terms, season: 4 }, 5).expect("well posed");
+    for (terms, exogenous, fixed) in cases {
+        let table =
+            lag_table(VarInput { series: &views, exogenous, terms, season: 4 }, 5).expect("well posed");
         assert_eq!(table.rows_used, 85);
         for row in &table.rows {
             let plain = plain_likelihood(&series, &fixed, row.lag, 5);
@@ -102,7 +103,7 @@ fn the_table_does_not_depend_on_units() {
         series.iter().zip([1e-5, 3.0, 1e7]).map(|(y, by)| y.iter().map(|v| 1e3 + by * v).collect()).collect();
     let of = |series: &[Vec<f64>]| {
         let views = slices(series);
-        lag_table(VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 }, 4)
+        lag_table(VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 }, 4)
             .expect("well posed")
     };
     let (plain, other) = (of(&series), of(&moved));
@@ -131,7 +132,7 @@ fn the_true_order_and_the_true_influence_are_found() {
     }
     let series = [x, y];
     let views = slices(&series);
-    let input = VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 };
+    let input = VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     let table = lag_table(input, 8).expect("well posed");
     assert_eq!((table.chosen.bic, table.chosen.hq), (2, 2));
     let fit = estimate(input, 2).expect("well posed");
@@ -172,7 +173,7 @@ fn systems_that_have_no_answer_are_refused() {
     let series = tied(40);
     let input = |series: &[Vec<f64>], most: usize| {
         let views = slices(series);
-        lag_table(VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 }, most)
+        lag_table(VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 }, most)
     };
     assert!(matches!(input(&series, 20), Err(VarError::TooManyLags { most: 8, .. })));
     let mut twice = series.clone();
@@ -182,7 +183,7 @@ fn systems_that_have_no_answer_are_refused() {
     twice[1] = vec![3.0; 40];
     assert_eq!(input(&twice, 2), Err(VarError::Series { series: 1, reason: InvalidSeries::Constant }));
     let views = slices(&series);
-    let wide = VarInput { series: &views, also: &[], terms: LagTerms::Constant, season: 1 };
+    let wide = VarInput { series: &views, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     assert!(default_most_lags(wide, 24).expect("usable") < 8);
 }
 

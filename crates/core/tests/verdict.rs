@@ -74,7 +74,7 @@ fn a_twice_cumulated_series_is_differenced_twice() {
 }
 
 #[test]
-fn a_seasonal_random_walk_is_told_by_its_season() {
+fn a_seasonal_random_walk_is_described_by_its_season() {
     let found = (0..SERIES).filter(|seed| {
         let mut y = noise(*seed, 240);
         for t in 12..240 {
@@ -135,6 +135,22 @@ fn probabilities_are_those_of_one_whole() {
     assert!((roots - 1.0).abs() < 1e-12);
     let (low, high) = result.largest_root;
     assert!(low <= high && high < 1.0, "{low} {high}");
+}
+
+#[test]
+fn models_and_differences_have_one_posterior_where_there_is_a_season() {
+    for seed in 0..6 {
+        let y = with_trend(&cumulated(&noise(seed, 120)), if seed % 2 == 0 { 0.3 } else { 0.0 });
+        let found = assessed(&y, 12);
+        let posterior = found.season.posterior.as_ref().expect("long enough");
+        let of = |d: usize| -> f64 {
+            let models = found.candidates.candidates.iter().filter(|one| one.model.kind().integration() == d);
+            models.map(|one| one.probability).sum()
+        };
+        for (d, wanted) in posterior.by_differences().into_iter().enumerate() {
+            assert!((of(d) - wanted).abs() < 1e-9, "{seed}: {d} {} {wanted}", of(d));
+        }
+    }
 }
 
 #[test]

@@ -171,7 +171,7 @@ fn residual_terms(terms: SystemTerms) -> Terms {
 /// The order of the levels: the smallest that a criterion chooses and whose residuals look white,
 /// else the largest of those; one at least.
 fn chosen_lags(values: &[&[f64]], season: usize, alpha: f64) -> Result<usize, VarError> {
-    let input = VarInput { series: values, also: &[], terms: LagTerms::Constant, season };
+    let input = VarInput { series: values, exogenous: &[], terms: LagTerms::Constant, season };
     let most = default_most_lags(input, MOST_LAGS)?;
     let chosen = lag_table(input, most)?.chosen;
     let mut orders = [chosen.bic, chosen.hq, chosen.aic].map(|order| order.max(1));

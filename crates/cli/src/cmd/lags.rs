@@ -61,12 +61,12 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         return Err(CliError::call("--terms seasonal: the data have no season")
             .advise("give the number of observations in a season with --season N"));
     }
-    let (all, also) = columns(args, &mut session)?;
+    let (all, exogenous) = columns(args, &mut session)?;
     if args.causality && all.len() < 2 {
         return Err(CliError::call("--causality needs at least two series")
             .advise("name them: kandrel lags FILE first second --causality"));
     }
-    let result = found(args, &session.dataset, &all, &also, season)?;
+    let result = found(args, &session.dataset, &all, &exogenous, season)?;
     let report = Report::of("lags", [&result], vec![text::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
@@ -78,26 +78,26 @@ fn columns(args: &Args, session: &mut Session<'_>) -> Result<(Vec<Series>, Vec<S
         own.extend(session.series(&[])?.into_iter().map(|series| wording::column(&series.name)));
     }
     let count = own.len();
-    let also = args.exogenous.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
-    own.extend(also.into_iter().map(str::to_owned));
+    let exogenous = args.exogenous.as_deref().map(kandrel_core::expr::terms).unwrap_or_default();
+    own.extend(exogenous.into_iter().map(str::to_owned));
     let mut all = session.in_common(&own)?;
-    let also = all.split_off(count);
-    Ok((all, also))
+    let exogenous = all.split_off(count);
+    Ok((all, exogenous))
 }
 
 fn found(
     args: &Args,
     dataset: &Dataset,
     all: &[Series],
-    also: &[Series],
+    exogenous: &[Series],
     season: usize,
 ) -> Result<LagsResult, CliError> {
-    let refused = |error: VarError| var_refusal(dataset, all, also, error);
+    let refused = |error: VarError| var_refusal(dataset, all, exogenous, error);
     let values = |list: &[Series]| list.iter().map(|series| series.values.clone()).collect::<Vec<_>>();
-    let (own, beside) = (values(all), values(also));
+    let (own, regressors) = (values(all), values(exogenous));
     let slices: Vec<&[f64]> = own.iter().map(Vec::as_slice).collect();
-    let beside: Vec<&[f64]> = beside.iter().map(Vec::as_slice).collect();
-    let input = VarInput { series: &slices, also: &beside, terms: args.terms, season };
+    let regressors: Vec<&[f64]> = regressors.iter().map(Vec::as_slice).collect();
+    let input = VarInput { series: &slices, exogenous: &regressors, terms: args.terms, season };
     let wanted = usual_most(dataset.frame.frequency());
     let most = match args.max {
         Some(most) => most,
@@ -126,7 +126,7 @@ fn found(
         None
     };
     let found = LagOrderFindings { table, checked, recommended, influences, season, wanted: args.causality };
-    Ok(text::result(all, also, diagnoses, found, args.alpha))
+    Ok(text::result(all, exogenous, diagnoses, found, args.alpha))
 }
 
 /// The default largest order, by frequency.

@@ -45,8 +45,8 @@ pub const TOPICS: &[Topic] = &[
                   the actual value with probability 0.95. For a series in logarithms the interval is asymmetric, and the \
                   expected value (--mean) exceeds the median.",
         misleads: "Intervals do not allow for a structural break after the sample, nor for orders chosen by the search. \
-                   --average reduces the risk of a wrong choice: the mean of the chosen model, its strongest rival and a \
-                   reference model. --bootstrap N replaces normal innovations by resampled residuals.",
+                   --average reduces the risk of a wrong choice: the weighted average of the chosen model, its strongest rival \
+                   and a reference model. --bootstrap N replaces normal innovations by resampled residuals.",
         source: "Box, Jenkins and Reinsel (1994), Time Series Analysis, 3rd ed., chapter 5; Goldberger (1962), JASA 57, \
                  369-375; Draper (1995), JRSS B 57, 45-97; Stine (1987), JASA 82, 1072-1078.",
         example: "kandrel forecast demo:harbour waiting --model '(2,0,0)' --ahead 6",

@@ -19,39 +19,60 @@ impl Scale {
     }
 }
 
-/// Round values from `low` to `high`, about `wanted` of them, and how many
-/// decimals they need; the value itself where there is only one.
+/// An axis has at least this number of labels.
+const MIN_TICKS: usize = 3;
+
+/// Round values from `low` to `high`, about `wanted` of them but at least three, and how many decimals they need; the
+/// value itself where there is only one.
 pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
     if high <= low {
         return (vec![low], 3);
     }
     let rough = (high - low) / wanted.max(1) as f64;
     let power = 10_f64.powf(rough.log10().floor());
-    let step =
-        [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
-    let first = (low / step).ceil();
-    // None where the step is wider than the range and its multiples lie next to it.
-    let count = ((high / step).floor() - first + 1.0).max(0.0);
-    // A handful of ticks; decimals of a step are few.
+    let steps = [10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1].map(|m| m * power);
+    let coarsest = steps.iter().rposition(|step| *step >= rough).unwrap_or(0);
+    // Multiples of a step may lie around the range: then a finer step.
+    let ticks = steps.iter().skip(coarsest).map(|step| (multiples(low, high, *step), *step));
+    let few = ticks.clone().next_back();
+    let (ticks, step) =
+        ticks.into_iter().find(|(ticks, _)| ticks.len() >= MIN_TICKS).or(few).unwrap_or((vec![low], rough));
+    // Decimals of a step are few.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-    let (count, decimals) = (count as usize, (-step.log10().floor()).clamp(0.0, 12.0) as usize);
-    ((0..count).map(|k| (first + k as f64) * step).collect(), decimals)
+    let decimals = (-(step * (1.0 + 1e-9)).log10().floor()).clamp(0.0, 12.0) as usize;
+    (ticks, decimals)
 }
 
-/// The periods to label: as many as fit, at round places of their calendar.
+/// The multiples of a step between two values.
+fn multiples(low: f64, high: f64, step: f64) -> Vec<f64> {
+    let first = (low / step).ceil();
+    // A handful.
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+    let count = ((high / step).floor() - first + 1.0).max(0.0) as usize;
+    (0..count).map(|k| (first + k as f64) * step).collect()
+}
+
+/// The periods to label: as many as fit, at round places of their calendar; at least three where the axis has so many.
 pub fn period_ticks(
     frequency: Frequency,
     length: usize,
     most: usize,
     period: &dyn Fn(usize) -> Period,
 ) -> Vec<usize> {
+    let mut finer: Vec<usize> = (0..length).collect();
     for rule in rules(frequency) {
         let ticks: Vec<usize> = (0..length).filter(|t| rule.holds(period(*t))).collect();
+        if ticks.len() < MIN_TICKS {
+            break;
+        }
         if ticks.len() <= most {
             return ticks;
         }
+        finer = ticks;
     }
-    vec![0, length.saturating_sub(1)]
+    // No rule has a number in between: every so many of the last that has too many.
+    let step = finer.len().div_ceil(most.max(1)).max(1);
+    finer.into_iter().step_by(step).collect()
 }
 
 /// Periods whose number, or whose month or year, is a multiple.
@@ -118,10 +139,32 @@ mod tests {
     #[test]
     fn ticks_are_round_and_inside() {
         let (ticks, decimals) = round_ticks(-0.23, 0.91, 5);
-        assert_eq!(decimals, 1);
-        let expected = [0.0, 0.5];
+        assert_eq!((ticks.len(), decimals), (6, 1));
+        let expected = [-0.2, 0.0, 0.2, 0.4, 0.6, 0.8];
         assert!(ticks.iter().zip(expected).all(|(a, b)| (a - b).abs() < 1e-12), "{ticks:?}");
         assert_eq!(round_ticks(61.6, 355.7, 5).0.len(), 3);
+    }
+
+    #[test]
+    fn every_range_and_every_calendar_has_at_least_three_labels() {
+        let mut low = -3.0;
+        for k in 0..400 {
+            low += 0.37;
+            let size = 1.09_f64.powi(k % 90) * 0.01;
+            for wanted in 2..9 {
+                let (ticks, _) = round_ticks(low, low + size, wanted);
+                assert!((3..=2 * wanted + 3).contains(&ticks.len()), "{low} {size} {wanted}: {ticks:?}");
+            }
+        }
+        for text in ["1900", "1900-Q3", "1900-11", "1900-W09", "1900-02-03"] {
+            let start = Period::parse(text).expect("a period");
+            for length in 3..400 {
+                for most in [4, 7, 12] {
+                    let count = ticks(start, length, most).len();
+                    assert!((3..=most).contains(&count), "{text} {length} {most}: {count}");
+                }
+            }
+        }
     }
 
     #[test]

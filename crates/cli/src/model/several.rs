@@ -42,8 +42,9 @@ pub fn checked(input: VarInput<'_>, lags: usize) -> Result<Checked, VarError> {
 }
 
 /// What is wrong with a system of these series and their exogenous variables.
-pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: VarError) -> CliError {
-    let named = |place: usize| all.iter().chain(also).nth(place).map_or("", |series| series.name.as_str());
+pub fn var_refusal(dataset: &Dataset, all: &[Series], exogenous: &[Series], error: VarError) -> CliError {
+    let named =
+        |place: usize| all.iter().chain(exogenous).nth(place).map_or("", |series| series.name.as_str());
     let at = |place: usize| format!("{}, {}", dataset.source, named(place));
     match error {
         VarError::TooShort { .. } => CliError::data(format!("{}: {error}", dataset.source))
@@ -58,7 +59,7 @@ pub fn var_refusal(dataset: &Dataset, all: &[Series], also: &[Series], error: Va
                 SystemColumn::Constant => "the constant".to_owned(),
                 SystemColumn::Trend => "the trend".to_owned(),
                 SystemColumn::Season(place) => format!("the seasonal dummy {place}"),
-                SystemColumn::Also(place) => named(all.len() + place).to_owned(),
+                SystemColumn::Exogenous(place) => named(all.len() + place).to_owned(),
                 SystemColumn::Lag { series, lag } => format!("{}[t-{lag}]", named(series)),
             };
             CliError::computation(format!(

@@ -163,7 +163,7 @@ mod tests {
     }
 
     #[test]
-    fn thousands_may_be_set_apart() {
+    fn thousands_may_be_separated() {
         for text in ["1,234,567.5", "1 234 567.5", "1\u{a0}234\u{202f}567.5", "1'234'567.5"] {
             let expected =
                 if text.contains('\u{202f}') { CellValue::Text } else { CellValue::Number(1_234_567.5) };

@@ -47,7 +47,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn further_steps_join_the_chain_and_odd_names_get_quotes() {
+    fn further_steps_join_the_chain_and_unusual_names_get_quotes() {
         assert_eq!(with_steps("freight:ln", &["d1"]), "freight:ln,d1");
         assert_eq!(with_steps("a - b", &["d1"]), "(a - b):d1");
         assert_eq!(with_steps(&column("tug hours"), &["d1"]), "`tug hours`:d1");

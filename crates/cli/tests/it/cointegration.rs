@@ -11,7 +11,7 @@ fn number(value: &Value) -> f64 {
 }
 
 #[test]
-fn wages_keep_to_rents_and_output_goes_its_own_way() {
+fn johansen_finds_one_relation_in_the_demo_region() {
     let folder = Folder::new();
     let call = "cointegration demo:region wages rents output";
     let found = folder.json(call)["results"][0].clone();

@@ -75,7 +75,7 @@ fn noise_has_no_season() {
 }
 
 #[test]
-fn two_seasons_with_gaps_are_told_apart() {
+fn two_seasons_with_gaps_are_distinguished() {
     let call = "decompose demo:gate lorries --seasons 7,365";
     Folder::new().run(call).fails(3, &["values are missing in 2018-05-01", "--gaps keep"]);
     let call = format!("{call} --gaps keep");
@@ -141,7 +141,7 @@ fn windows_that_make_no_sense_are_refused_with_what_would() {
 }
 
 #[test]
-fn values_that_cannot_be_taken_apart_are_named() {
+fn values_that_cannot_be_decomposed_are_named() {
     let mut values = noise(60, 3);
     for value in &mut values {
         *value += 10.0;

@@ -28,7 +28,7 @@ fn a_full_disk_leaves_nothing_half_written() {
 
 /// Where nobody may write, not even the superuser.
 #[test]
-fn a_folder_that_takes_no_files_is_told_with_what_to_do() {
+fn a_folder_that_takes_no_files_is_reported_with_what_to_do() {
     if !std::path::Path::new("/proc/self").exists() {
         return;
     }

@@ -32,7 +32,7 @@ fn every_column_is_summarised_with_the_dates_of_its_extremes() {
 }
 
 #[test]
-fn absent_periods_and_empty_cells_are_told_apart() {
+fn absent_periods_and_empty_cells_are_distinguished() {
     let folder = Folder::with("a.csv", "month,x,y\n2001-01,1,1\n2001-02,2,\n2001-05,3,4\n2001-06,5,6\n");
     let outcome = folder.run("inspect a.csv");
     assert_eq!(outcome.status, 0);

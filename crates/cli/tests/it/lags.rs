@@ -66,7 +66,7 @@ fn who_helps_to_predict_whom() {
 }
 
 #[test]
-fn terms_and_columns_beside_the_lags_are_taken_in() {
+fn terms_and_columns_with_the_lags_are_taken_in() {
     let folder = Folder::new();
     let e = noise(240, 3);
     let season = |t: usize| [3.0, -1.0, 0.0, 4.0, 2.0, -3.0, 1.0, 0.0, -4.0, 2.0, -2.0, -2.0][t % 12];

@@ -69,7 +69,7 @@ fn a_lead_is_a_regressor_and_its_coefficients_have_their_meaning() {
 }
 
 #[test]
-fn levels_that_wander_are_called_spurious_and_tied_ones_are_not() {
+fn levels_with_unit_roots_are_called_spurious_and_cointegrated_ones_are_not() {
     let folder = Folder::new();
     let spurious = json(&folder, &["ols", "demo:region", "wages", "--on", "output"]);
     assert_eq!(spurious["spurious"], true);

@@ -61,7 +61,7 @@ fn candidates_stand_in_order_and_agree_with_fit() {
 }
 
 #[test]
-fn models_with_doubts_are_shown_but_not_chosen() {
+fn models_with_warnings_are_shown_but_not_chosen() {
     let result = one("orders demo:harbour claims");
     assert_eq!(result["chosen"], "(0,0,0)");
     // Models without a warning come first, whatever their criterion.
@@ -111,7 +111,7 @@ fn short_and_constant_series_are_refused_by_name() {
 }
 
 #[test]
-fn what_the_verdict_calls_fixed_stands_beside_every_model() {
+fn what_the_verdict_calls_fixed_is_in_every_model() {
     let values: Vec<f64> = noise(96, 6)
         .iter()
         .enumerate()

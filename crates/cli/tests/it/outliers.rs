@@ -17,7 +17,7 @@ fn periods(list: &Value) -> Vec<String> {
 }
 
 #[test]
-fn the_odd_value_of_ice_and_nothing_else_is_marked() {
+fn the_outlier_of_ice_and_nothing_else_is_marked() {
     let result = one("outliers demo:harbour ice");
     assert_eq!(periods(&result["outliers"]), ["2017-08"]);
     let found = &result["outliers"][0];
@@ -50,7 +50,7 @@ fn the_level_shift_of_tug_hours_is_found_in_its_month() {
 }
 
 #[test]
-fn series_without_odd_values_have_none() {
+fn series_without_outliers_have_none() {
     for name in ["claims", "waiting", "berth_fee", "bookings", "sailings"] {
         let outcome = Folder::new().run(&format!("outliers demo:harbour {name}"));
         assert_eq!(outcome.first_line(), format!("{name} has no outliers."));

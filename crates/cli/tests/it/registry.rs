@@ -65,3 +65,32 @@ fn the_readme_shows_what_the_program_says() {
     }
     assert!(shown > 0, "the README shows no output");
 }
+
+#[test]
+fn every_option_that_a_next_call_keeps_or_adds_exists() {
+    let helps: String =
+        commands().iter().map(|name| Folder::new().run(&format!("{name} --help")).stdout).collect();
+    let is_option = |name: &str| {
+        helps.match_indices(&format!("--{name}")).any(|(at, found)| {
+            !helps[at + found.len()..].starts_with(|c: char| c.is_ascii_alphanumeric() || c == '-')
+        })
+    };
+    let present = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("src/present");
+    let mut named = 0;
+    for file in kandrel_fixtures::layers::sources(&present).expect("sources") {
+        let source = std::fs::read_to_string(&file).expect("a readable file");
+        for call in [".keeping(", ".with(\"", ".with_some(\"", ".flag(\""] {
+            for (at, found) in source.match_indices(call) {
+                let arguments = source[at + found.len() - 1..].split(')').next().unwrap_or_default();
+                // Names only: of an option with a value the first text, of those that are kept all.
+                let quoted = arguments.split('"').skip(1).step_by(2);
+                let most = if call == ".keeping(" { usize::MAX } else { 1 };
+                for name in quoted.take(most) {
+                    named += 1;
+                    assert!(is_option(name), "{}: --{name}", file.display());
+                }
+            }
+        }
+    }
+    assert!(named > 40, "{named}");
+}

@@ -64,7 +64,7 @@ fn trends_and_seasons_in_common_are_not_called_a_relation() {
 }
 
 #[test]
-fn a_matrix_has_levels_with_their_warning_and_changes_beside() {
+fn a_matrix_has_levels_with_their_warning_and_changes() {
     let folder = Folder::new();
     let text = folder.run("relate demo:harbour freight berth_fee claims ice");
     text.succeeds();

@@ -31,7 +31,7 @@ fn the_demo_series_are_what_they_were_made_to_be() {
 }
 
 #[test]
-fn a_wandering_season_is_differenced_at_its_lag_too() {
+fn a_season_with_unit_roots_is_differenced_at_its_lag_too() {
     let verdict = verdict("freight:ln");
     assert_eq!(verdict["class"], "seasonal_unit_root");
     assert_eq!((&verdict["integration"], &verdict["seasonal_integration"]), (&1.into(), &1.into()));

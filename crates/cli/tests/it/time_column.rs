@@ -154,7 +154,7 @@ fn on_days(days: impl Iterator<Item = i64>) -> String {
 }
 
 #[test]
-fn weeks_and_workdays_are_told_from_the_dates() {
+fn weeks_and_workdays_are_inferred_from_the_dates() {
     let folder = Folder::with("week.csv", on_days((0..60).map(|week| 7 * week + 4)));
     folder.write("work.csv", on_days((0..100).filter(|day| day % 7 < 5)));
     folder.write("holiday.csv", on_days((0..100).filter(|day| day % 7 < 5 && *day != 10)));

@@ -37,7 +37,7 @@ impl Data {
 
     /// With regressors, each as long as the values.
     #[must_use]
-    pub fn beside(self, regressors: Vec<Vec<f64>>) -> Self {
+    pub fn with_regressors(self, regressors: Vec<Vec<f64>>) -> Self {
         Self { regressors, ..self }
     }
 

@@ -514,7 +514,7 @@ mod tests {
         let n = 40;
         let y = NormalStream::new(62, 0).take(n);
         let trend: Vec<f64> = (0..n).map(|t| t as f64).collect();
-        let data = Data::complete(&y).beside(vec![trend.clone()]);
+        let data = Data::complete(&y).with_regressors(vec![trend.clone()]);
         let model = Model::parse("(1,0,0)").expect("a model");
         let light = light(&data, model, &[], 4).expect("an estimate");
         let phi = light.coefficients.ar[0];

@@ -317,7 +317,7 @@ mod tests {
     }
 
     #[test]
-    fn doubts_are_told_by_the_roots() {
+    fn warnings_are_described_by_the_roots() {
         let of = |ar: &[f64], ma: &[f64]| {
             warnings(&Coefficients { ar: ar.to_vec(), ma: ma.to_vec(), ..Coefficients::default() })
         };

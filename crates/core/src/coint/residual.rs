@@ -228,7 +228,7 @@ mod tests {
     }
 
     #[test]
-    fn cointegrated_series_are_told_from_others() {
+    fn cointegrated_series_are_distinguished_from_others() {
         let x = random_walk(&mut NormalStream::new(2, 0), 200);
         let other = random_walk(&mut NormalStream::new(2, 1), 200);
         let noise = NormalStream::new(2, 2).take(200);

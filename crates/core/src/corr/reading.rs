@@ -268,7 +268,7 @@ mod tests {
     }
 
     #[test]
-    fn a_seasonal_moving_average_is_read_beside_its_low_order() {
+    fn a_seasonal_moving_average_is_read_with_its_low_order() {
         // (1 - 0.5 B)(1 - 0.7 B^12) e, with spikes at 1, 12 and around 12.
         let found = (0..20).filter(|seed| {
             let e = NormalStream::new(500 + seed, 0).take(413);

@@ -374,7 +374,7 @@ pub fn rolling_error_of(
 /// [`MissingRegressor`].
 pub fn data(series: &SeriesWithGaps, regressors: &Regressors) -> Result<Data, MissingRegressor> {
     let periods: Vec<_> = (0..series.cells.len()).map(|t| series.period(t)).collect();
-    Ok(Data::with_gaps(&series.cells).beside(regressors.over(&periods)?))
+    Ok(Data::with_gaps(&series.cells).with_regressors(regressors.over(&periods)?))
 }
 
 /// The regressors of deterministic terms at places of a series.

@@ -171,7 +171,7 @@ mod tests {
     }
 
     #[test]
-    fn one_odd_value_stands_out_and_does_not_spoil_the_next_year() {
+    fn one_outlier_is_significant_and_does_not_spoil_the_next_year() {
         let mut y = seasonal(80);
         y[50] += 9.0;
         let found = expanding(&y, 4, None, 3.0);

@@ -71,7 +71,7 @@ mod tests {
     }
 
     #[test]
-    fn equally_good_ones_are_told_apart_as_often_as_the_level_says() {
+    fn equally_good_ones_are_distinguished_as_often_as_the_level_says() {
         let draws = 2_000;
         for horizon in [1, 4] {
             let rejected = (0..draws)

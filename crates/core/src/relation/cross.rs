@@ -181,7 +181,7 @@ mod tests {
     }
 
     #[test]
-    fn the_leader_is_found_and_its_seasonal_echo_told_apart() {
+    fn the_leader_is_found_and_its_seasonal_repetition_distinguished() {
         let e = noise(3, 300);
         let season: Vec<f64> = (0..300).map(|t| e[t] + if t >= 12 { 0.8 * e[t - 12] } else { 0.0 }).collect();
         let second: Vec<f64> = (0..300).map(|t| if t >= 2 { season[t - 2] } else { 0.0 }).collect();

@@ -136,7 +136,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
     let mut screened =
         Screened { observations, transformation, diagnosis, model: None, outliers: None, flags };
     if !options.quick {
-        screened.look_for_odd_values(&x, season);
+        screened.look_for_outliers(&x, season);
         screened.choose_model(Series { values: x, ..series.clone() }, season);
     }
     screened.flags.sort_unstable();
@@ -145,7 +145,7 @@ pub fn screen(series: &Series, options: &ScreenOptions) -> Result<Screened, Scre
 }
 
 impl Screened {
-    fn look_for_odd_values(&mut self, x: &[f64], season: usize) {
+    fn look_for_outliers(&mut self, x: &[f64], season: usize) {
         let methods = Method::ALL.into_iter().filter(|one| season > 1 || *one != Method::Seasonal).collect();
         let Ok(found) = find(x, &OutlierOptions { season, methods }) else {
             return;

@@ -68,7 +68,7 @@ mod tests {
     }
 
     #[test]
-    fn wrong_spans_are_told_apart() {
+    fn wrong_spans_are_distinguished() {
         assert!(matches!(Span::parse("2004", Frequency::Year), Err(SpanError::Form(_))));
         assert!(matches!(Span::parse("2005..2004", Frequency::Year), Err(SpanError::Reversed { .. })));
         assert!(matches!(Span::parse("x..", Frequency::Year), Err(SpanError::Period(_))));

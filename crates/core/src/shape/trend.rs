@@ -261,7 +261,7 @@ mod tests {
     }
 
     #[test]
-    fn shapes_are_told_apart() {
+    fn shapes_are_distinguished() {
         let (mut linear, mut exponential, mut none, mut wrong) = (0, 0, 0, 0);
         for stream in 0..100 {
             let walk = autoregression(1.0, 240, stream);

@@ -10,7 +10,7 @@ pub enum SystemColumn {
     /// A place in the season, from 2.
     Season(usize),
     /// A column with the series, by its place.
-    Also(usize),
+    Exogenous(usize),
     /// A lag of a series.
     Lag {
         /// Place of the series.

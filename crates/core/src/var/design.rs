@@ -30,7 +30,7 @@ pub struct VarInput<'a> {
     /// The series, each of the same length, without gaps.
     pub series: &'a [&'a [f64]],
     /// Columns that are in every equation with their own period's value.
-    pub also: &'a [&'a [f64]],
+    pub exogenous: &'a [&'a [f64]],
     /// Fixed terms.
     pub terms: LagTerms,
     /// Observations in a season, for seasonal terms.
@@ -41,7 +41,7 @@ pub struct VarInput<'a> {
 pub(crate) struct Design<'a> {
     pub input: VarInput<'a>,
     pub scales: Vec<Scale>,
-    also: Vec<Scale>,
+    exogenous: Vec<Scale>,
     pub observations: usize,
 }
 
@@ -54,10 +54,11 @@ impl<'a> Design<'a> {
         };
         let count = input.series.len();
         let scales = input.series.iter().enumerate().map(scale_of).collect::<Result<_, VarError>>()?;
-        let also = input.also.iter().enumerate().map(|(place, values)| scale_of((count + place, values)));
-        let also = also.collect::<Result<_, VarError>>()?;
-        let lengths = input.series.iter().chain(input.also).map(|values| values.len());
-        Ok(Self { input, scales, also, observations: lengths.min().unwrap_or(0) })
+        let exogenous =
+            input.exogenous.iter().enumerate().map(|(place, values)| scale_of((count + place, values)));
+        let exogenous = exogenous.collect::<Result<_, VarError>>()?;
+        let lengths = input.series.iter().chain(input.exogenous).map(|values| values.len());
+        Ok(Self { input, scales, exogenous, observations: lengths.min().unwrap_or(0) })
     }
 
     pub fn equations(&self) -> usize {
@@ -72,7 +73,7 @@ impl<'a> Design<'a> {
             LagTerms::Trend => 2,
             LagTerms::Seasonal => self.input.season.max(1),
         };
-        terms + self.input.also.len()
+        terms + self.input.exogenous.len()
     }
 
     /// The most lags that leave `degrees` residual degrees of freedom in each equation:
@@ -104,21 +105,21 @@ impl<'a> Design<'a> {
         // Centred, so that the constant keeps its meaning.
         let dummies = places
             .map(move |place| f64::from(u8::from(t % season.max(1) == place)) - 1.0 / season.max(1) as f64);
-        let also = self.input.also.iter().zip(&self.also);
-        let also = also.map(move |(values, scale)| scale.apply(values[t]));
-        constant.into_iter().chain(trend).chain(dummies).chain(also)
+        let exogenous = self.input.exogenous.iter().zip(&self.exogenous);
+        let exogenous = exogenous.map(move |(values, scale)| scale.apply(values[t]));
+        constant.into_iter().chain(trend).chain(dummies).chain(exogenous)
     }
 
     /// What a column of the regressors is.
     pub fn column(&self, place: usize) -> SystemColumn {
         let fixed = self.fixed();
-        let also = fixed - self.input.also.len();
+        let exogenous = fixed - self.input.exogenous.len();
         match place {
             _ if place >= fixed => {
                 let (lag, series) = ((place - fixed) / self.equations(), (place - fixed) % self.equations());
                 SystemColumn::Lag { series, lag: lag + 1 }
             }
-            _ if place >= also => SystemColumn::Also(place - also),
+            _ if place >= exogenous => SystemColumn::Exogenous(place - exogenous),
             0 => SystemColumn::Constant,
             _ if self.input.terms == LagTerms::Trend => SystemColumn::Trend,
             _ => SystemColumn::Season(place + 1),

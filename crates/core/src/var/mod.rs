@@ -13,7 +13,7 @@
 //!     y[t] += 0.5 * x[t - 1];
 //! }
 //! let series: [&[f64]; 2] = [&x, &y];
-//! let input = VarInput { series: &series, also: &[], terms: LagTerms::Constant, season: 1 };
+//! let input = VarInput { series: &series, exogenous: &[], terms: LagTerms::Constant, season: 1 };
 //! assert_eq!(lag_table(input, 6)?.chosen.bic, 1);
 //! # Ok::<(), kandrel_core::var::VarError>(())
 //! ```

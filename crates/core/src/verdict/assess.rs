@@ -169,8 +169,12 @@ pub fn assess(y: &[f64], options: &AssessOptions) -> Result<Assessment, UnitRoot
         TermsRule::Given(terms) => (None, unit_root_test(&judged, terms, options)?),
     };
     let filtered = season.season <= LONGEST_SEASONAL_FILTER && season.seasonality == Seasonality::UnitRoots;
-    let candidates =
+    let mut candidates =
         weigh_candidates(&judged, filtered.then_some(season.season)).ok_or(UnitRootError::Deterministic)?;
+    // One posterior of the differences: that which knows the seasonality.
+    if let Some(posterior) = &season.posterior {
+        candidates.with_differences(posterior.by_differences());
+    }
     let terms = level.terms;
     let first = difference(&judged);
     let mut stages = vec![

@@ -174,13 +174,14 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
         0 => String::new(),
         fitted => format!(" Its degrees of freedom are the lag less {fitted} for the parameters fitted."),
     };
+    let seasonal = if result.season > 1 { " s: seasonal lag;" } else { "" };
     let method = match result.acf.pacf_method {
         PacfMethod::YuleWalker => "",
         PacfMethod::LeastSquares => " The PACF is estimated by least squares.",
     };
     document.paragraph(format!(
-        "* outside the white-noise band; s seasonal lag; Q is the Ljung-Box statistic of all lags so \
-         far.{fitted}{method}"
+        "* outside the white-noise band;{seasonal} Q: Ljung-Box statistic of all lags up to this one. Std. error: of the \
+         autocorrelation if all higher ones are zero (Bartlett).{fitted}{method}"
     ));
     document.interpretation(result.reading.clone());
     document.commands(titles::NEXT, next(result, call));

@@ -171,7 +171,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn peaks_are_told_where_they_are_a_season_apart() {
+    fn peaks_are_reported_where_they_are_one_period_apart() {
         let of = |spacing: Option<[usize; 3]>| {
             let peaks = vec!["2018-12".to_owned()];
             let found = SeasonFound { length: 12, autocorrelation: 0.5, p_value: 0.001, peaks, spacing };

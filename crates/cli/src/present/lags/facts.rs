@@ -21,7 +21,7 @@ pub(super) const NEAR_ONE: f64 = 0.97;
 #[derive(JsonSchema, Serialize)]
 pub struct LagsResult {
     pub variables: Vec<String>,
-    pub also: Vec<String>,
+    pub exogenous: Vec<String>,
     pub terms: LagTerms,
     pub max_lags: usize,
     /// Common to all orders.
@@ -135,7 +135,7 @@ pub fn recommended(checked: &[Checked], alpha: f64) -> usize {
 /// Puts a result together.
 pub fn result(
     all: &[Series],
-    also: &[Series],
+    exogenous: &[Series],
     diagnoses: Vec<SeriesDiagnosis>,
     found: LagOrderFindings,
     alpha: f64,
@@ -156,7 +156,7 @@ pub fn result(
     let of_recommended = checked.iter().find(|one| one.lags == recommended).or(checked.first());
     LagsResult {
         diagnoses,
-        also: names(also),
+        exogenous: names(exogenous),
         terms: table.terms,
         max_lags: table.most,
         sample: Stretch { first: period(table.most), last, observations: table.rows_used },

@@ -53,10 +53,10 @@ fn terms(result: &LagsResult) -> String {
         LagTerms::Trend => "with a constant and a trend",
         LagTerms::Seasonal => "with a constant and seasonal dummies",
     };
-    if result.also.is_empty() {
+    if result.exogenous.is_empty() {
         format!(", {terms}")
     } else {
-        format!(", {terms} and {}", wording::list(&result.also))
+        format!(", {terms} and {}", wording::list(&result.exogenous))
     }
 }
 
@@ -262,7 +262,7 @@ fn next(result: &LagsResult, typed: &Call) -> Vec<Call> {
             further(Name::Cointegration).with("lags", result.recommended.max(1)),
         ],
         _ if result.causality.is_none() => {
-            vec![further(Name::Lags).keeping(typed, &["max", "terms", "also"]).flag("causality")]
+            vec![further(Name::Lags).keeping(typed, &["max", "terms", "exogenous"]).flag("causality")]
         }
         _ => Vec::new(),
     }

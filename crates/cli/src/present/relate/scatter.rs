@@ -162,10 +162,15 @@ fn one(result: &ScatterResult, panel: &ScatterPanel, unit: &Unit) -> Panel {
     if let Some(own) = &panel.line {
         let ends = [low, high].map(|x| Some((x, own.intercept + own.slope * x)));
         lines.push(Line::with_gaps("regression line", Ink::Series(1), ends.into_iter()));
-        intervals.push(Interval { name: String::new(), ends: own.band.clone() });
+        intervals
+            .push(Interval { name: "95 % confidence band of the mean".to_owned(), ends: own.band.clone() });
     }
     if !panel.curve.is_empty() {
-        lines.push(Line::with_gaps("lowess", Ink::Mean, panel.curve.iter().map(|point| Some(*point))));
+        lines.push(Line::with_gaps(
+            "smooth curve (lowess)",
+            Ink::Series(2),
+            panel.curve.iter().map(|point| Some(*point)),
+        ));
     }
     Panel {
         title: format!("Lag {}: r = {}, n = {}", panel.lag, reading::r(panel.r), panel.observations),

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::{Note, Null, TestName};
+use kandrel_core::unitroot::{JointResult, Note, Null, TestName};
 
 use super::test::{TestResult, caveat};
 use super::{MomentsResult, StationarityResult};
@@ -52,6 +52,7 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
                 differenced(test.differenced)
             ));
             document.table(regression(test));
+            document.paragraphs(joint_tests(test));
         }
     }
     document.detail("seasonal tests", |inner| seasonal_tests(inner, result));
@@ -184,19 +185,23 @@ fn segments(moments: &MomentsResult) -> Table {
 }
 
 fn regression(test: &TestResult) -> Table {
-    let lines = test.detail.regression.iter();
-    let coefficients =
-        lines.map(|line| (line.regressor.to_string(), Some(line.estimate), Some(line.std_error), line.t));
-    let joint = test.detail.joint.iter().map(|joint| {
-        let p = joint.p_value.map_or("no p-value".to_owned(), wording::p_equals);
-        (format!("{}, {p}", joint.name), None, None, joint.statistic)
-    });
-    Table::of(coefficients.chain(joint))
-        .text("", |(name, ..)| name.clone())
-        .number(heads::ESTIMATE, 5, |(_, estimate, ..)| *estimate)
-        .number(heads::STD_ERROR, 5, |(_, _, error, _)| *error)
-        .number(heads::T, 2, |(.., t)| *t)
+    Table::of(&test.detail.regression)
+        .text(heads::REGRESSOR, |line| line.regressor.to_string())
+        .number(heads::ESTIMATE, 5, |line| line.estimate)
+        .number(heads::STD_ERROR, 5, |line| line.std_error)
+        .number(heads::T, 2, |line| line.t)
         .table()
+}
+
+/// The joint tests of a regression (Dickey and Fuller's F statistics), if it has any.
+fn joint_tests(test: &TestResult) -> Option<String> {
+    let of = |joint: &JointResult| {
+        let p = joint.p_value.map_or("no p-value".to_owned(), wording::p_equals);
+        let value = wording::number(joint.statistic, 2);
+        format!("{} {value} ({p})", joint.name)
+    };
+    let all: Vec<String> = test.detail.joint.iter().map(of).collect();
+    (!all.is_empty()).then(|| format!("Joint F statistics (Dickey and Fuller): {}.", all.join(", ")))
 }
 
 fn frequencies(test: &TestResult) -> Table {

@@ -216,7 +216,7 @@ fn the_true_model_leaves_white_noise_and_one_that_is_too_small_does_not() {
 }
 
 #[test]
-fn a_model_near_a_unit_root_is_doubted() {
+fn a_model_near_a_unit_root_is_questioned() {
     let near = estimated(walk(300, 8), "(1,0,0)");
     assert_eq!(near.warnings, [ModelWarning::UnitRoot]);
     assert!(
@@ -230,7 +230,7 @@ fn a_model_near_a_unit_root_is_doubted() {
 }
 
 #[test]
-fn large_errors_that_follow_large_ones_are_told_where_nothing_worse_is() {
+fn large_errors_that_follow_large_ones_are_reported_where_nothing_worse_is() {
     let calm_and_rough: Vec<f64> = noise(600, 3)
         .iter()
         .enumerate()
@@ -350,7 +350,7 @@ fn forecasts_that_came_true_are_counted() {
 }
 
 #[test]
-fn intervals_without_an_end_and_forecasts_on_another_scale_are_told() {
+fn intervals_without_an_end_and_forecasts_on_another_scale_are_reported() {
     let mut result = forecasts(&[100.0, 101.0], 10.0);
     result.transform = Some("ln".to_owned());
     result.with = (0..5).map(|k| format!("r{k}")).collect();

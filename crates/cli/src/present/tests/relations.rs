@@ -30,7 +30,7 @@ fn order(variables: &[&str], recommended: usize, p: Option<f64>, root: f64) -> L
     LagsResult {
         diagnoses: Vec::new(),
         variables: variables.iter().map(|name| (*name).to_owned()).collect(),
-        also: Vec::new(),
+        exogenous: Vec::new(),
         terms: LagTerms::Constant,
         max_lags: 8,
         sample: Stretch { first: "2001-09".to_owned(), last: "2010-12".to_owned(), observations: 112 },
@@ -83,7 +83,7 @@ fn a_root_near_one_asks_for_tests_before_models() {
 }
 
 #[test]
-fn criteria_that_disagree_are_told_and_the_largest_order_is_doubted() {
+fn criteria_that_disagree_are_reported_and_the_largest_order_is_questioned() {
     let mut result = order(&["x"], 1, Some(0.4), 0.5);
     result.chosen = ChosenLags { lr: 8, fpe: 3, aic: 3, hq: 1, bic: 1 };
     let document = lags::document(&result, &typed(Name::Lags));
@@ -276,7 +276,7 @@ fn related(cross: Vec<CrossResult>, correlations: Option<MatrixResult>) -> Relat
 }
 
 #[test]
-fn a_lead_is_told_with_its_length_and_direction() {
+fn a_lead_is_reported_with_its_length_and_direction() {
     for (lag, r, text) in [
         (2, 0.6, "x leads y by 2 months: r = 0.60."),
         (-3, 0.6, "y leads x by 3 months: r = 0.60."),
@@ -293,7 +293,7 @@ fn a_lead_is_told_with_its_length_and_direction() {
 }
 
 #[test]
-fn a_lead_that_a_shared_season_or_trend_can_make_is_doubted() {
+fn a_lead_that_a_shared_season_or_trend_can_make_is_questioned() {
     let seasonal = CrossResult { shared_seasonality: true, ..crossed(function(2, 0.6, true)) };
     let text = relate::sentence(&related(vec![seasonal], None));
     assert!(
@@ -306,7 +306,7 @@ fn a_lead_that_a_shared_season_or_trend_can_make_is_doubted() {
 }
 
 #[test]
-fn of_many_pairs_the_clearest_is_told() {
+fn of_many_pairs_the_clearest_is_reported() {
     let weak = crossed(function(1, 0.3, true));
     let strong = CrossResult { second: "z".to_owned(), ..crossed(function(2, 0.8, true)) };
     let spurious = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.99, true)) };
@@ -333,7 +333,7 @@ fn matrix(names: &[&str], off: f64) -> MatrixResult {
 }
 
 #[test]
-fn correlations_of_levels_that_wander_are_not_praised() {
+fn correlations_of_levels_with_unit_roots_are_not_praised() {
     let calm = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
     assert_eq!(relate::sentence(&calm), "x and y are correlated 0.40, over 120 months.");
     let mut wandering = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
@@ -351,7 +351,7 @@ fn correlations_of_levels_that_wander_are_not_praised() {
 }
 
 #[test]
-fn a_large_matrix_is_told_by_its_closest_pairs() {
+fn a_large_matrix_is_described_by_its_closest_pairs() {
     let names: Vec<String> = (0..10).map(|k| format!("s{k}")).collect();
     let names: Vec<&str> = names.iter().map(String::as_str).collect();
     let document = relate::document(&related(Vec::new(), Some(matrix(&names, 0.9))), &typed(Name::Relate));
@@ -367,7 +367,7 @@ fn a_large_matrix_is_told_by_its_closest_pairs() {
 }
 
 #[test]
-fn lags_of_both_directions_stand_beside_each_other() {
+fn lags_of_both_directions_are_side_by_side() {
     let document =
         relate::document(&related(vec![crossed(function(2, 0.6, true))], None), &typed(Name::Relate));
     let ahead = column(&document, "x ahead");

@@ -304,7 +304,7 @@ fn tested(values: Vec<f64>) -> (randomness::RandomnessResult, Document) {
 }
 
 #[test]
-fn departures_from_randomness_are_told_apart() {
+fn departures_from_randomness_are_distinguished() {
     let (random, document) = tested(noise(200, 41));
     assert!(
         random.departures.is_empty() && random.reading.contains("is not rejected by any test"),
@@ -372,7 +372,7 @@ fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersRes
 }
 
 #[test]
-fn odd_values_and_shifts_are_told_with_size_and_side() {
+fn outliers_and_shifts_are_reported_with_size_and_side() {
     let spike = || odd("2002-03", 14, 14.5, EventKind::Additive);
     let shift = || odd("2003-01", 24, 7.0, EventKind::LevelShift);
     for (found, text) in [
@@ -387,7 +387,7 @@ fn odd_values_and_shifts_are_told_with_size_and_side() {
 }
 
 #[test]
-fn what_was_replaced_is_told_and_leads_to_the_series_without_it() {
+fn what_was_replaced_is_reported_and_leads_to_the_series_without_it() {
     let series = monthly(noise(60, 51));
     let fading = odd("2002-03", 14, 14.5, EventKind::TemporaryChange);
     let mut result = searched(vec![fading], vec![odd("2001-05", 4, 12.0, EventKind::Additive)]);

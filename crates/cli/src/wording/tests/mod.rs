@@ -103,7 +103,7 @@ fn places_of_a_season_have_the_names_of_the_calendar() {
 }
 
 #[test]
-fn stretches_of_periods_are_told_by_their_ends() {
+fn stretches_of_periods_are_described_by_their_ends() {
     assert_eq!(periods(&[]), "");
     assert_eq!(periods(&[month(2001, 12), month(2002, 1)]), "2001-12 to 2002-01");
     let apart: Vec<Period> = (0..9).map(|n| month(2001, 1).offset(2 * n)).collect();
@@ -139,7 +139,7 @@ fn a_chosen_lambda_is_written_as_the_option_takes_it() {
 }
 
 #[test]
-fn what_a_step_did_is_told() {
+fn what_a_step_did_is_reported() {
     let windows = |seasonal_window| Windows { season: 12, seasonal_window, trend_window: 23, chosen: true };
     assert!(season_taken_out(&windows(SeasonWindow::Periodic)).contains("fixed pattern"));
     assert!(season_taken_out(&windows(SeasonWindow::Evolving(9))).contains("window of 9 cycles"));

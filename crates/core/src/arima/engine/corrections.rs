@@ -71,7 +71,7 @@ impl Corrections {
             1
         };
         let sequences = Sequences::new(raw, of_x, covered, whitening);
-        let profiles = covariances.beside(&responses);
+        let profiles = covariances.joined(&responses);
         let products =
             Products { profiles: profiles.products(whitening.layout), sequences: sequences.products() };
         let until = covariances.until();
@@ -219,7 +219,7 @@ impl Covariances<'_, '_> {
     }
 
     /// The profiles of the responses and, with them, of the covariances.
-    fn beside(&self, responses: &[Vec<f64>]) -> Profiles {
+    fn joined(&self, responses: &[Vec<f64>]) -> Profiles {
         let (width, until) = (self.whitening.layout.season, self.until());
         let longest = responses.iter().map(Vec::len).fold(0, usize::max).min(width);
         let is_something = |place: usize| (1..=self.p).any(|i| self.covariance(i, place).abs() > NEGLIGIBLE);

@@ -84,7 +84,7 @@ fn seasonal_dummies_by_calendar_and_by_place_give_the_same_model() {
             (0..series.cells.len()).map(value).collect()
         })
         .collect();
-    let other = Data::with_gaps(&series.cells).beside(by_place);
+    let other = Data::with_gaps(&series.cells).with_regressors(by_place);
     let model = own.chosen().expect("a model").model;
     let here = fit(&own.data, model).expect("an estimate");
     let there = fit(&other, model).expect("an estimate");

@@ -253,7 +253,7 @@ fn a_season_taken_out_on_the_sample_reaches_beyond_it() {
 }
 
 #[test]
-fn odd_values_are_replaced_and_named() {
+fn outliers_are_replaced_and_named() {
     let start = Period::quarter(2000, 1).expect("valid");
     let mut cells = quarters(48);
     cells[30] = Some(200.0);

@@ -404,6 +404,26 @@ impl Dates {
 }
 
 impl CandidateWeights {
+    /// Gives the models of each number of differences, 0 to 2, this probability together: that of a posterior which compares
+    /// differences with the seasonality. Models keep their proportions among those of as many differences.
+    pub fn with_differences(&mut self, wanted: [f64; 3]) {
+        let mut own = [0.0_f64; 3];
+        for one in &self.candidates {
+            own[one.model.kind().integration().min(2)] += one.probability;
+        }
+        // Differences that no model here has cannot take theirs.
+        let possible: f64 =
+            wanted.iter().zip(own).filter(|(_, own)| *own > 0.0).map(|(wanted, _)| wanted).sum();
+        if possible <= 0.0 {
+            return;
+        }
+        for one in &mut self.candidates {
+            let d = one.model.kind().integration().min(2);
+            one.probability *= if own[d] > 0.0 { wanted[d] / (own[d] * possible) } else { 0.0 };
+        }
+        self.candidates.sort_by(|a, b| b.probability.total_cmp(&a.probability));
+    }
+
     /// The probability of a kind.
     pub fn probability(&self, kind: ModelClass) -> f64 {
         self.candidates.iter().filter(|one| one.model.kind() == kind).map(|one| one.probability).sum()

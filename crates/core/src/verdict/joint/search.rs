@@ -64,6 +64,15 @@ pub struct JointPosterior {
 }
 
 impl JointPosterior {
+    /// The probability of each number of ordinary differences, 0 to 2.
+    pub fn by_differences(&self) -> [f64; 3] {
+        let mut sums = [0.0; 3];
+        for one in &self.orders {
+            sums[one.differences[0].min(2)] += one.probability;
+        }
+        sums
+    }
+
     /// Of a series without gaps of this seasonal period; none where too few values are left, or nothing varies.
     ///
     /// # Cost

@@ -19,7 +19,7 @@ fn pattern_and_walk(seed: u64, n: usize) -> Data {
         })
         .collect();
     let dummy = |month: usize| (0..n).map(|t| f64::from(u8::from(t % 12 == month))).collect();
-    Data::complete(&values).beside((1..12).map(dummy).collect())
+    Data::complete(&values).with_regressors((1..12).map(dummy).collect())
 }
 
 fn aicc(criteria: &Criteria) -> f64 {
@@ -70,7 +70,7 @@ fn a_fixed_pattern_makes_no_seasonal_models() {
         let e = NormalStream::new(88, *seed).take(96);
         let y: Vec<f64> = e.iter().enumerate().map(|(t, e)| e + 3.0 * ((t % 12) as f64).sin()).collect();
         let dummies = (0..11).map(|place| (0..96).map(|t| f64::from(u8::from(t % 12 == place))).collect());
-        let data = Data::complete(&y).beside(dummies.collect());
+        let data = Data::complete(&y).with_regressors(dummies.collect());
         let found = search_in_two_stages(&data, grid, aicc, |_| {}).expect("two stages");
         found[0].model.seasonal_ar + found[0].model.seasonal_ma > 0
     });
@@ -82,5 +82,5 @@ fn a_fixed_pattern_makes_no_seasonal_models() {
 fn few_columns_are_estimated_with_every_model() {
     let data = Data::complete(&NormalStream::new(6, 0).take(60));
     assert!(!has_many_columns(&data));
-    assert!(!has_many_columns(&data.beside(vec![vec![1.0; 60]; 4])));
+    assert!(!has_many_columns(&data.with_regressors(vec![vec![1.0; 60]; 4])));
 }

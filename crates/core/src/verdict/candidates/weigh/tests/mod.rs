@@ -192,3 +192,32 @@ fn a_date_is_found_where_the_break_is() {
         assert_eq!((top.model, top.before), (model, Some(80)));
     }
 }
+
+#[test]
+fn models_keep_their_proportions_where_another_posterior_decides_the_differences() {
+    let one = |model, probability| CandidateProbability { model, probability, before: None };
+    let mut weights = CandidateWeights {
+        candidates: vec![
+            one(CandidateModel::TrendWithSlopeBreak, 0.7),
+            one(CandidateModel::RandomWalkWithDrift, 0.2),
+            one(CandidateModel::RandomWalk, 0.1),
+        ],
+        roots: Vec::new(),
+        innovations: Vec::new(),
+        long_memory: None,
+        cycle: None,
+    };
+    // No model has two differences: their share goes to the others.
+    weights.with_differences([0.18, 0.72, 0.1]);
+    let found: Vec<(CandidateModel, f64)> =
+        weights.candidates.iter().map(|one| (one.model, one.probability)).collect();
+    let expected = [
+        (CandidateModel::RandomWalkWithDrift, 0.8 * 2.0 / 3.0),
+        (CandidateModel::RandomWalk, 0.8 / 3.0),
+        (CandidateModel::TrendWithSlopeBreak, 0.2),
+    ];
+    for ((model, probability), (wanted, share)) in found.iter().zip(expected) {
+        assert!(*model == wanted && (probability - share).abs() < 1e-12, "{found:?}");
+    }
+    assert!((weights.probability(ModelClass::UnitRoot) - 0.8).abs() < 1e-12);
+}

@@ -39,7 +39,7 @@ const STOPS: &[Stop] = &[
         figure: true,
     },
     Stop {
-        question: "May the waiting hours be modelled as they are?",
+        question: "Can the waiting hours be modelled without differencing?",
         words: "stationarity demo:harbour waiting",
         file: "3-stationarity-waiting",
         figure: false,
@@ -69,19 +69,19 @@ const STOPS: &[Stop] = &[
         figure: true,
     },
     Stop {
-        question: "How far has it moved, and what is left without it?",
+        question: "How did the seasonal pattern change, and what remains without it?",
         words: "decompose demo:harbour ice",
         file: "8-decompose-ice",
         figure: true,
     },
     Stop {
-        question: "Which of its months were not what they should have been?",
+        question: "Which months of ice sales are outliers?",
         words: "outliers demo:harbour ice",
         file: "9-outliers-ice",
         figure: true,
     },
     Stop {
-        question: "Back to freight: which model, of all that could be?",
+        question: "Back to freight: which ARIMA model fits it best?",
         words: "orders demo:harbour freight:perday,ln",
         file: "10-orders-freight",
         figure: false,
@@ -105,7 +105,7 @@ const STOPS: &[Stop] = &[
         figure: true,
     },
     Stop {
-        question: "Another file: the region's quarters. What are wages, rents and output, taken together?",
+        question: "Another file: quarterly data of the region. Are wages, rents and output stationary?",
         words: "stationarity demo:region wages rents output",
         file: "14-stationarity-region",
         figure: false,
@@ -117,19 +117,19 @@ const STOPS: &[Stop] = &[
         figure: false,
     },
     Stop {
-        question: "How many lags, and is there Granger causality?",
+        question: "How many lags does a system of their changes need, and is there Granger causality?",
         words: "lags demo:region wages:d1 rents:d1 output:d1 --causality",
         file: "16-lags-region",
         figure: false,
     },
     Stop {
-        question: "Sailings follow bookings by two months. How closely?",
+        question: "Sailings follow bookings by two months. How strong is the relation?",
         words: "ols demo:harbour sailings --on bookings[t-2]",
         file: "17-ols-sailings",
         figure: true,
     },
     Stop {
-        question: "And all eight series of the harbour in one go?",
+        question: "How do all eight series of the harbour compare in one table?",
         words: "screen demo:harbour",
         file: "18-screen-harbour",
         figure: false,
@@ -155,7 +155,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         }
         writeln!(context.stdout)?;
     }
-    writeln!(context.stdout, "{}. Last, the whole argument on freight as one report.\n", STOPS.len() + 1)?;
+    writeln!(
+        context.stdout,
+        "{}. Finally, the complete analysis of freight as one report.\n",
+        STOPS.len() + 1
+    )?;
     let report = folder.join("freight-report").to_string_lossy().into_owned();
     writeln!(context.stdout, "$ kandrel study demo:freight.toml --into {report}\n")?;
     read(&["study", "demo:freight.toml", "--into", &report])?.run(context)?;

@@ -84,7 +84,7 @@ pub const TOPICS: &[Topic] = &[
         reading: "Curvature indicates a non-linear relation, which r understates.",
         misleads: "At both ends the curve depends on few points.",
         source: "Cleveland (1979), JASA 74, 829-836.",
-        example: "kandrel relate demo:harbour bookings sailings --scatter",
+        example: "kandrel relate demo:harbour bookings sailings --scatter --curve",
         ..NO_TEST
     },
 ];

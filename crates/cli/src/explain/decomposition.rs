@@ -60,7 +60,7 @@ pub const TOPICS: &[Topic] = &[
                   are a new level.",
         misleads: "The first observations cannot be tested (the text reports from when on), and a variance that \
                   increases with the level leads to false positives: use logarithms first.",
-        source: "Own; the score is Student's (1908), turned normal.",
+        source: "Own; the score is Student's t (1908), converted to a normal score.",
         example: "kandrel outliers demo:harbour ice --methods expanding",
         ..NO_TEST
     },

@@ -155,7 +155,7 @@ impl Order {
         let length = places.iter().max().map_or(0, |last| last + 1);
         if length > SPARSEST.saturating_mul(periods.len()) {
             return Err(CliError::data(format!(
-                "{source}: {} rows between {start} and {}: nearly every period is absent",
+                "{source}: {} rows between {start} and {}: nearly every period is missing",
                 periods.len(),
                 start.offset(i64::try_from(length).unwrap_or(i64::MAX) - 1)
             ))

@@ -9,7 +9,7 @@ fn the_demo_data_are_described_in_the_first_sentence() {
     let text = outcome.running_text();
     assert!(text.starts_with(
         "demo:harbour contains 8 series, monthly, 2001-01 to 2024-12 (time column `month`): 288 rows, \
-         no period is absent; seasonal period 12."
+         no missing period; seasonal period 12."
     ));
     fits_80_columns(&outcome.stdout).expect("narrow");
 }
@@ -37,7 +37,7 @@ fn absent_periods_and_empty_cells_are_distinguished() {
     let outcome = folder.run("inspect a.csv");
     assert_eq!(outcome.status, 0);
     let text = outcome.running_text();
-    assert!(text.contains("2001-03 to 2001-04 are absent"), "{text}");
+    assert!(text.contains("2001-03 to 2001-04 are missing"), "{text}");
     assert!(text.contains("`y` has no value in 2001-02."), "{text}");
     let result = &folder.json("inspect a.csv")["results"][0];
     assert_eq!(result["gaps"], serde_json::json!(["2001-03", "2001-04"]));

@@ -115,7 +115,7 @@ pub fn sentence(finding: &Finding) -> String {
         ),
         Finding::DiesOut => "The ACF decays to zero, as for a stationary series.".to_owned(),
         Finding::Seasonal { season, acf, lasting } => {
-            let last = if lasting { ", and hardly less one seasonal period later" } else { "" };
+            let last = if lasting { " and is hardly smaller one seasonal period later" } else { "" };
             format!(
                 "Lag {season} exceeds its neighbouring lags ({}){last}: seasonality of period {season}.",
                 wording::number(acf, 2)

@@ -148,6 +148,15 @@ pub fn document(result: &CompareResult, call: &Call) -> Document {
     document
 }
 
+/// A candidate in a table: without its series where all models are of one.
+fn short(result: &CompareResult, one: &CandidateResult) -> String {
+    let mut series = result.candidates.iter().filter_map(|one| one.series.as_deref());
+    let Some(first) = series.next().filter(|first| series.all(|other| other == *first)) else {
+        return one.candidate.clone();
+    };
+    one.candidate.strip_prefix(first).map_or(one.candidate.as_str(), str::trim_start).to_owned()
+}
+
 fn error_table(
     result: &CompareResult,
     head: &str,
@@ -167,7 +176,7 @@ fn error_table(
     };
     let against = tested && result.candidates.iter().any(|one| one.diebold_mariano.is_some());
     Table::of(rows)
-        .text(head, |(one, _)| one.candidate.clone())
+        .text(head, |(one, _)| short(result, one))
         .number(heads::REL_RMSE, 2, |(one, own)| error(one, own) / minimum)
         .number(heads::MAE, decimals, |(_, own)| own.mae)
         .number(heads::RMSE, decimals, |(one, own)| error(one, own))
@@ -194,7 +203,7 @@ fn horizon_table(result: &CompareResult) -> Table {
         own.by_horizon.iter().find(|errors| errors.horizon == horizon).map(|errors| errors.errors.rmse)
     };
     Table::of(result.candidates.iter().filter_map(|one| Some((one, one.rolling.as_ref()?))))
-        .text(heads::RMSE, |(one, _)| one.candidate.clone())
+        .text(heads::RMSE, |(one, _)| short(result, one))
         .each(
             shown,
             Align::Decimal,
@@ -212,7 +221,7 @@ fn criteria_table(result: &CompareResult) -> Table {
         of(one).map(|value| value - least)
     };
     Table::of(groups.flat_map(|group| members(group).map(move |one| (group, one))))
-        .text(heads::MODEL, |(_, one)| one.candidate.clone())
+        .text(heads::MODEL, |(_, one)| short(result, one))
         .text(heads::GROUP, |(group, _)| letter(*group))
         .number(heads::DELTA_AICC, 2, |(group, one)| above(*group, one, |one| one.aicc))
         .number(heads::DELTA_BIC, 2, |(group, one)| above(*group, one, |one| one.bic))

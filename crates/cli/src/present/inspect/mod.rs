@@ -134,9 +134,9 @@ fn answer(dataset: &Dataset, season: usize) -> String {
         _ => format!("observations {span} (no time column in use)"),
     };
     let gaps = match dataset.absent.len() {
-        0 => "no period is absent".to_owned(),
-        1 => format!("{} is absent", wording::periods(&dataset.absent)),
-        _ => format!("{} are absent", wording::periods(&dataset.absent)),
+        0 => "no missing period".to_owned(),
+        1 => format!("{} is missing", wording::periods(&dataset.absent)),
+        _ => format!("{} are missing", wording::periods(&dataset.absent)),
     };
     let seasonal = if season > 1 { format!("; seasonal period {season}") } else { String::new() };
     format!(

@@ -81,7 +81,9 @@ pub fn sentence(shape: &Shape, diagnosis: Option<&DiagnosisResult>, season: usiz
 
 /// The joint assessment, with the peaks of the season and a variance that no transformation stabilises.
 fn assessed(shape: &Shape, own: &DiagnosisResult, season: usize, noun: &str) -> String {
-    let peaks = shape.season.as_ref().map(|found| season_words(Some(found), season, noun));
+    // The peaks of the calendar's season say nothing new.
+    let other = shape.season.as_ref().filter(|found| found.length != own.season);
+    let peaks = other.map(|found| season_words(Some(found), season, noun));
     let odd = |spread: &&VarianceLevelRelation| {
         own.transformation == "none"
             && !matches!(spread.advice, TransformationAdvice::None | TransformationAdvice::LevelConstant)

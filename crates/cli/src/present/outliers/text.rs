@@ -152,7 +152,11 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
     lines.extend(leap_days(result, series));
     if !result.replaced.is_empty() {
         let by = match result.replacement {
-            Repair::SeasonalMean => "the mean of the same month or quarter in other years, around the trend",
+            Repair::SeasonalMean => match series.start.frequency() {
+                Frequency::Month => "the mean of the same month in other years, around the trend",
+                Frequency::Quarter => "the mean of the same quarter in other years, around the trend",
+                _ => "the mean of the same position in other seasonal cycles, around the trend",
+            },
             Repair::Interpolate => {
                 "linear interpolation between neighbouring values, plus the seasonal component"
             }

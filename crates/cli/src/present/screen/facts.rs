@@ -134,7 +134,7 @@ pub fn row(
 
 fn reason(flag: ReviewReason, series: &Series, found: &Screened) -> String {
     match flag {
-        ReviewReason::Unsure => "the verdict is unsure".to_owned(),
+        ReviewReason::Unsure => "the confidence of the verdict is low".to_owned(),
         ReviewReason::Break => match found.diagnosis.assessment.break_at {
             Some(place) => format!("a break after {}", series.period(place)),
             None => "a break".to_owned(),

@@ -62,7 +62,7 @@ fn answer(rows: &[ScreenRow]) -> String {
         (of(Class::TrendStationary), "trend-stationary"),
         (of(Class::TrendBreak), "stationary with a structural break"),
         (of(Class::DifferenceStationary), "with a unit root"),
-        (of(Class::SeasonalUnitRoot), "with seasonal roots"),
+        (of(Class::SeasonalUnitRoot), "with seasonal unit roots"),
         (of(Class::LongMemory), "with long memory"),
         (of(Class::Inconclusive), "inconclusive"),
         (failed, "without a diagnosis"),

@@ -419,7 +419,7 @@ fn row(series: &str, class: Class, look: bool) -> ScreenRow {
         class: Some(class),
         confidence: Some(Confidence::High),
         review: look,
-        reasons: if look { vec!["the verdict is unsure".to_owned()] } else { Vec::new() },
+        reasons: if look { vec!["the confidence of the verdict is low".to_owned()] } else { Vec::new() },
         ..ScreenRow::default()
     }
 }
@@ -438,7 +438,10 @@ fn a_screen_counts_kinds_and_points_at_the_first_series_to_look_at() {
     );
     says(
         &document,
-        &["Interpretation: b: the verdict is unsure", "Interpretation: c: the series is constant"],
+        &[
+            "Interpretation: b: the confidence of the verdict is low",
+            "Interpretation: c: the series is constant",
+        ],
     );
     says(&document, &["Next: kandrel stationarity a.csv b:ln --sample 2001.."]);
     // Without a model there is no column for one.

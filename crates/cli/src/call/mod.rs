@@ -130,11 +130,6 @@ impl Call {
         self
     }
 
-    /// The value that an option was given.
-    pub fn value(&self, name: &str) -> Option<&str> {
-        self.options.iter().find(|option| option.name == name)?.value.as_deref()
-    }
-
     /// The words behind the program's name.
     pub fn words(&self) -> Vec<String> {
         let file = (!self.data.file.is_empty()).then(|| self.data.file.clone());

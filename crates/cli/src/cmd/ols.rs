@@ -9,7 +9,9 @@ use crate::figure;
 use crate::figure::residuals::LastPanel;
 use crate::model::{correlations, diagnoses, missing_regressor};
 use crate::output::Files;
-use crate::present::ols::{self as text, BreakFound, OlsResult, RegressionFindings, RestrictionFound};
+use crate::present::ols::{
+    self as text, BreakFound, ErrorsReason, OlsResult, RegressionFindings, RestrictionFound,
+};
 use crate::present::transform;
 use crate::read::Dataset;
 use crate::render;
@@ -30,8 +32,9 @@ use kandrel_core::series::{Lost, Series, SeriesWithGaps};
 use kandrel_core::time::Period;
 
 pub const ABOUT: &str =
-    "Least squares of one series on others, with robust errors, diagnostics and restrictions";
+    "Least squares of one series on others, with robust standard errors, diagnostics and restrictions";
 pub const EXAMPLES: &str = "Examples:\n  kandrel ols demo:harbour sailings --on 'bookings[t-2]'\n  \
+    kandrel ols demo:harbour 'sailings ~ bookings[t-2] + trend'\n  \
     kandrel ols demo:charters lighter:d1 --on 'coaster:d1, feeder:d1, bulker:d1'\n  \
     kandrel ols demo:region wages --on rents --restrict 'rents = 1.6'\n  \
     kandrel ols demo:region wages --on 'rents, trend' --errors newey-west";
@@ -47,18 +50,19 @@ const LOW_DURBIN_WATSON: f64 = 1.0;
 pub struct Args {
     #[command(flatten)]
     data: DataArgs,
-    /// What is explained: a column, or a column with steps
+    /// What is explained: a column, or a column with steps; or a formula, 'y ~ a + b'
     target: String,
     /// Regressors, separated by commas: a, b[t-1], (c:ln,d1), trend, seasons, step=PERIOD, pulse=PERIOD
     #[arg(long = "on", value_name = "TERMS", help_heading = "Method")]
-    on: String,
+    on: Option<String>,
     /// Without a constant
     #[arg(long, help_heading = "Method")]
     no_constant: bool,
-    /// Standard errors: classical, hc0, hc1, hc3, newey-west or newey-west=LAGS
-    #[arg(long, value_name = "KIND", default_value = "classical", value_parser = errors, help_heading = "Method")]
+    /// Standard errors: auto (robust ones where the diagnostics reject the classical ones), classical, hc0, hc1, hc3,
+    /// newey-west or newey-west=LAGS
+    #[arg(long, value_name = "KIND", default_value = "auto", value_parser = errors, help_heading = "Method")]
     errors: Errors,
-    /// A linear restriction in the regressors' own names (repeatable): 'a + b = 1'
+    /// A linear restriction in the regressors' own names (repeatable): 'a + b = 1', 'sum(a) = 1' for all lags of a
     #[arg(long, value_name = "TEXT", allow_hyphen_values = true, help_heading = "Method")]
     restrict: Vec<String>,
     /// Last period before a break in all coefficients
@@ -82,12 +86,17 @@ pub struct Args {
 /// Standard errors as asked for.
 #[derive(Debug, Clone, Copy)]
 enum Errors {
+    /// Classical ones, or robust ones where the diagnostics reject them.
+    Auto,
     Given(ErrorKind),
     /// Newey and West with the usual number of lags.
     NeweyWest,
 }
 
 fn errors(text: &str) -> Result<Errors, String> {
+    if text == "auto" {
+        return Ok(Errors::Auto);
+    }
     if text == "newey-west" {
         return Ok(Errors::NeweyWest);
     }
@@ -99,6 +108,7 @@ impl Errors {
         match self {
             Self::Given(ErrorKind::NeweyWest(lags)) => ErrorKind::NeweyWest(lags.min(rows.saturating_sub(1))),
             Self::Given(kind) => kind,
+            Self::Auto => ErrorKind::Classical,
             Self::NeweyWest => ErrorKind::NeweyWest(autocovariances_examined(rows)),
         }
     }
@@ -108,9 +118,19 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
-    let problem = Problem::new(args, &mut session)?;
-    let fit = problem.fit(&session.dataset, args)?;
-    let found = problem.judged(&session.dataset, args, &fit, season)?;
+    let formula = Formula::of(args)?;
+    let problem = Problem::new(&formula, &mut session)?;
+    let first = problem.fit(&session.dataset, args, args.errors.resolve(problem.target.values.len()))?;
+    let mut found = problem.judged(&session.dataset, args, &first, season)?;
+    let robust = matches!(args.errors, Errors::Auto).then(|| problem.robust(args, &first, &found)).flatten();
+    let fit = match robust {
+        Some((reason, fit)) => {
+            let restrictions = problem.restrictions(args, &fit)?;
+            found.lead_with(reason, &first, restrictions);
+            fit
+        }
+        None => first,
+    };
     let result = text::result(&problem.target, &problem.names, &fit, &found, args.alpha, args.residuals);
     let mut files = Files::default();
     request.draw(&mut files, || drawing(&problem, &fit, &result, &session.dataset, args, season))?;
@@ -121,10 +141,67 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let asked = text::Asked {
         call: &context.call,
+        on: &formula.on,
         is_classical: matches!(args.errors, Errors::Given(ErrorKind::Classical)),
     };
     let report = Report::of("ols", [&result], vec![text::document(&result, &asked)])?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
+}
+
+/// What is explained by what, in either notation.
+struct Formula {
+    target: String,
+    /// Regressors, separated by commas.
+    on: String,
+    has_constant: bool,
+}
+
+impl Formula {
+    fn of(args: &Args) -> Result<Self, CliError> {
+        let Some((target, right)) = args.target.split_once('~') else {
+            let on = args.on.clone().ok_or_else(|| {
+                CliError::call("ols: no regressors are named")
+                    .advise(format!("name them with --on, or as a formula: '{} ~ a + b'", args.target))
+            })?;
+            return Ok(Self { target: args.target.clone(), on, has_constant: !args.no_constant });
+        };
+        if args.on.is_some() {
+            return Err(CliError::call("ols: regressors are named in the formula and by --on")
+                .advise("name them in one of the two"));
+        }
+        let mut has_constant = !args.no_constant;
+        let mut terms = Vec::new();
+        for term in summands(right) {
+            match term.trim() {
+                "1" => {}
+                "0" | "-1" => has_constant = false,
+                "" => {
+                    return Err(CliError::call(format!("ols: a term is missing in {}", args.target))
+                        .advise("write a formula as 'y ~ a + b'"));
+                }
+                named => terms.push(named.to_owned()),
+            }
+        }
+        Ok(Self { target: target.trim().to_owned(), on: terms.join(", "), has_constant })
+    }
+}
+
+/// The terms between plus signs, but for those inside brackets.
+fn summands(text: &str) -> Vec<&str> {
+    let (mut depth, mut start, mut all) = (0_i32, 0, Vec::new());
+    for (place, letter) in text.char_indices() {
+        match letter {
+            '(' | '[' => depth += 1,
+            ')' | ']' => depth -= 1,
+            '+' if depth == 0 => {
+                all.push(text.get(start..place).unwrap_or_default());
+                start = place + 1;
+            }
+            _ => {}
+        }
+    }
+    all.push(text.get(start..).unwrap_or_default());
+    all
 }
 
 /// Target and regressors over the periods all of them have.
@@ -138,13 +215,13 @@ struct Problem {
 }
 
 impl Problem {
-    fn new(args: &Args, session: &mut Session<'_>) -> Result<Self, CliError> {
-        let terms = expr::terms(&args.on);
+    fn new(formula: &Formula, session: &mut Session<'_>) -> Result<Self, CliError> {
+        let terms = expr::terms(&formula.on);
         if terms.is_empty() {
             return Err(CliError::call("--on names nothing").advise("write regressors, separated by commas"));
         }
         let mut fixed = Vec::new();
-        let mut expressions = vec![args.target.clone()];
+        let mut expressions = vec![formula.target.clone()];
         for term in &terms {
             let found = session.deterministic(term)?;
             if found.is_none() {
@@ -160,7 +237,7 @@ impl Problem {
         };
         let periods: Vec<Period> = (0..target.values.len()).map(|t| target.period(t)).collect();
         let (mut names, mut columns) = (Vec::new(), Vec::new());
-        if !args.no_constant {
+        if formula.has_constant {
             names.push("constant".to_owned());
             columns.push(vec![1.0; periods.len()]);
         }
@@ -180,25 +257,37 @@ impl Problem {
                 return Err(CliError::call(format!("--on: {name} is given twice")).advise("name it once"));
             }
         }
-        Ok(Self { target, series, names, columns, constant: (!args.no_constant).then_some(0) })
+        Ok(Self { target, series, names, columns, constant: formula.has_constant.then_some(0) })
     }
 
-    fn fit(&self, dataset: &Dataset, args: &Args) -> Result<Regression, CliError> {
-        let options = RegressionOptions {
-            constant: self.constant,
-            errors: args.errors.resolve(self.target.values.len()),
-            alpha: args.alpha,
-        };
+    fn fit(&self, dataset: &Dataset, args: &Args, errors: ErrorKind) -> Result<Regression, CliError> {
+        let options = RegressionOptions { constant: self.constant, errors, alpha: args.alpha };
         regression(&self.columns, &self.target.values, &options).map_err(|error| self.refusal(dataset, error))
     }
 
-    fn judged(
+    /// The regression with the standard errors that its diagnostics call for; none where they reject nothing, where the
+    /// regression may be spurious, and where robust errors cannot be computed.
+    fn robust(
         &self,
-        dataset: &Dataset,
         args: &Args,
-        fit: &Regression,
-        season: usize,
-    ) -> Result<RegressionFindings, CliError> {
+        classical: &Regression,
+        found: &RegressionFindings,
+    ) -> Option<(ErrorsReason, Regression)> {
+        let reason = found.invalid_errors(classical, args.alpha)?;
+        let kinds = match reason {
+            ErrorsReason::Autocorrelation => {
+                vec![ErrorKind::NeweyWest(autocovariances_examined(self.target.values.len()))]
+            }
+            ErrorsReason::Heteroskedasticity => vec![ErrorKind::Hc3, ErrorKind::Hc1],
+        };
+        kinds.into_iter().find_map(|errors| {
+            let options = RegressionOptions { constant: self.constant, errors, alpha: args.alpha };
+            Some((reason, regression(&self.columns, &self.target.values, &options).ok()?))
+        })
+    }
+
+    /// The restrictions as tested with the standard errors of a regression.
+    fn restrictions(&self, args: &Args, fit: &Regression) -> Result<Vec<RestrictionFound>, CliError> {
         let restrictions = args
             .restrict
             .iter()
@@ -209,7 +298,7 @@ impl Problem {
                 CliError::call(format!("--restrict: {error}"))
                     .advise(format!("leave one of them out: {text}"))
             })?;
-            Ok::<_, CliError>(RestrictionFound { text: text.to_owned(), test })
+            Ok::<_, CliError>(RestrictionFound { text: text.to_owned(), test, classical: None })
         };
         let mut found = Vec::new();
         for (one, text) in restrictions.iter().zip(&args.restrict) {
@@ -219,6 +308,16 @@ impl Problem {
             // Several values for one combination are tried singly; together they have no test.
             found.extend(tested(&restrictions, text::ALL_TOGETHER).ok());
         }
+        Ok(found)
+    }
+
+    fn judged(
+        &self,
+        dataset: &Dataset,
+        args: &Args,
+        fit: &Regression,
+        season: usize,
+    ) -> Result<RegressionFindings, CliError> {
         let rows = self.target.values.len();
         let wide = if season > 1 { season.min(LONGEST_SEASON) } else { USUAL_LAGS }.min(rows / 5);
         let mut autocorrelation = vec![1];
@@ -226,7 +325,8 @@ impl Problem {
         let high = self.constant.is_some() && fit.r2 > fit.durbin_watson;
         let wanders = high || fit.durbin_watson < LOW_DURBIN_WATSON;
         Ok(RegressionFindings {
-            restrictions: found,
+            restrictions: self.restrictions(args, fit)?,
+            classical: None,
             autocorrelation: autocorrelation
                 .into_iter()
                 .filter_map(|lags| Some((lags, breusch_godfrey(fit, lags).ok()?)))

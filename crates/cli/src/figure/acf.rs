@@ -135,8 +135,12 @@ pub(super) fn draw_functions(
     let functions = [of(|lag| lag.acf), of(|lag| lag.pacf)];
     let both = functions.iter().flatten().map(|(_, value)| *value);
     let reach = reach(both, result.acf.band);
-    for ((panel, title), bars) in panels.into_iter().zip(titles).zip(&functions) {
-        let chart = LagChart { title, bars, band: result.acf.band, season: result.season, axis, reach };
+    // The quantile that the band of white noise has too.
+    let z = result.acf.band * (result.acf.observations as f64).sqrt();
+    let bartlett = [lags.iter().map(|lag| z * lag.acf_se).collect(), Vec::new()];
+    for (((panel, title), bars), varying) in panels.into_iter().zip(titles).zip(&functions).zip(bartlett) {
+        let chart =
+            LagChart { title, bars, band: result.acf.band, varying, season: result.season, axis, reach };
         chart.draw(drawing, panel);
     }
 }
@@ -187,15 +191,15 @@ fn shade_runs(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel, alon
 
 fn note_band(drawing: &mut Drawing, results: &[&AcfResult], is_cut: bool) {
     let season = results.iter().map(|result| result.season).max().unwrap_or(1);
-    let seasonal = if season > 1 { "; ochre: seasonal lags" } else { "" };
+    let seasonal = if season > 1 { "; orange: seasonal lags" } else { "" };
     let runs = if is_cut { " Above, shaded: runs at or over the cut." } else { "" };
     let width = match results {
         [one] => format!(" (±{:.3})", one.acf.band),
         _ => String::new(),
     };
     let text = format!(
-        "Shaded band: 95 % band of white noise{width}. Filled bars are outside it, outlined bars \
-          inside{seasonal}.{runs}"
+        "Shaded: 95 % band of white noise{width}. Lines (ACF): 95 % limits if all higher autocorrelations are zero \
+         (Bartlett). Filled bars: outside the shaded band{seasonal}.{runs}"
     );
     foot(drawing, &text);
 }

@@ -30,16 +30,16 @@ pub fn round_ticks(low: f64, high: f64, wanted: usize) -> (Vec<f64>, usize) {
     }
     let rough = (high - low) / wanted.max(1) as f64;
     let power = 10_f64.powf(rough.log10().floor());
-    let steps = [10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1].map(|m| m * power);
-    let coarsest = steps.iter().rposition(|step| *step >= rough).unwrap_or(0);
+    // Multipliers and the decimals they need beyond those of the power.
+    let steps = [(10.0, 0), (5.0, 0), (2.5, 1), (2.0, 0), (1.0, 0), (0.5, 1), (0.25, 2), (0.2, 1), (0.1, 1)];
+    let coarsest = steps.iter().rposition(|(m, more)| *more == 0 && m * power >= rough).unwrap_or(0);
     // Multiples of a step may lie around the range: then a finer step.
-    let ticks = steps.iter().skip(coarsest).map(|step| (multiples(low, high, *step), *step));
-    let few = ticks.clone().next_back();
-    let (ticks, step) =
-        ticks.into_iter().find(|(ticks, _)| ticks.len() >= MIN_TICKS).or(few).unwrap_or((vec![low], rough));
+    let mut all = steps.iter().skip(coarsest).map(|(m, more)| (multiples(low, high, m * power), *more));
+    let enough = all.clone().find(|(ticks, _)| ticks.len() >= MIN_TICKS);
+    let (ticks, more) = enough.or_else(|| all.next_back()).unwrap_or((vec![low], 0));
     // Decimals of a step are few.
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-    let decimals = (-(step * (1.0 + 1e-9)).log10().floor()).clamp(0.0, 12.0) as usize;
+    let decimals = (f64::from(more) - (power * (1.0 + 1e-9)).log10().floor()).clamp(0.0, 12.0) as usize;
     (ticks, decimals)
 }
 
@@ -139,8 +139,8 @@ mod tests {
     #[test]
     fn ticks_are_round_and_inside() {
         let (ticks, decimals) = round_ticks(-0.23, 0.91, 5);
-        assert_eq!((ticks.len(), decimals), (6, 1));
-        let expected = [-0.2, 0.0, 0.2, 0.4, 0.6, 0.8];
+        assert_eq!((ticks.len(), decimals), (4, 2));
+        let expected = [0.0, 0.25, 0.5, 0.75];
         assert!(ticks.iter().zip(expected).all(|(a, b)| (a - b).abs() < 1e-12), "{ticks:?}");
         assert_eq!(round_ticks(61.6, 355.7, 5).0.len(), 3);
     }
@@ -153,7 +153,7 @@ mod tests {
             let size = 1.09_f64.powi(k % 90) * 0.01;
             for wanted in 2..9 {
                 let (ticks, _) = round_ticks(low, low + size, wanted);
-                assert!((3..=2 * wanted + 3).contains(&ticks.len()), "{low} {size} {wanted}: {ticks:?}");
+                assert!((3..=(wanted + 1).max(5)).contains(&ticks.len()), "{low} {size} {wanted}: {ticks:?}");
             }
         }
         for text in ["1900", "1900-Q3", "1900-11", "1900-W09", "1900-02-03"] {

@@ -94,6 +94,7 @@ fn draw_function(
         title: &function.title,
         bars: &bars,
         band: function.cross.band,
+        varying: Vec::new(),
         season,
         axis: Some(axis),
         reach: scale,
@@ -102,7 +103,7 @@ fn draw_function(
 }
 
 fn note(drawing: &mut Drawing, season: usize) {
-    let seasonal = if season > 1 { "; ochre: whole seasons" } else { "" };
+    let seasonal = if season > 1 { "; orange: multiples of the seasonal period" } else { "" };
     foot(
         drawing,
         &format!(

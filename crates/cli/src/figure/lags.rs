@@ -12,6 +12,8 @@ pub struct LagChart<'a> {
     pub bars: &'a [(i64, f64)],
     /// Half the width of the band of white noise.
     pub band: f64,
+    /// Half the width of a band that varies with the lag, in the order of the bars; empty for none.
+    pub varying: Vec<f64>,
     pub season: usize,
     /// What lags are counted in; none to leave the axis without a name.
     pub axis: Option<&'a str>,
@@ -57,7 +59,21 @@ impl LagChart<'_> {
             };
             sheet.add(Shape::Titled { title: format!("lag {lag}: {height:.3}"), shapes: vec![bar] });
         }
+        self.draw_varying(sheet, along, up);
         sheet.line((panel.left, up.at(0.0)), (panel.right, up.at(0.0)), theme::TEXT, 1.0);
+    }
+
+    /// The limits that vary with the lag, where they are in sight.
+    fn draw_varying(&self, sheet: &mut Drawing, along: Scale, up: Scale) {
+        for sign in [1.0, -1.0] {
+            let limits =
+                self.bars.iter().zip(&self.varying).map(|((lag, _), half)| (*lag as f64, sign * half));
+            let inside = limits.filter(|(_, limit)| (up.low..=up.high).contains(limit));
+            let points: Vec<(f64, f64)> = inside.map(|(lag, limit)| (along.at(lag), up.at(limit))).collect();
+            if points.len() > 1 {
+                sheet.add(Shape::Polyline { points, stroke: theme::OCHRE, width: 1.4 });
+            }
+        }
     }
 
     fn draw_band(&self, sheet: &mut Drawing, panel: Panel, up: Scale) {

@@ -22,7 +22,7 @@ pub fn drawing(all: &[Matrix<'_>], title: &str, subtitle: &str, sheet: &Sheet) -
         let panel = Panel { left, right: left + room, top: 124.0, bottom: sheet.height - 56.0 };
         draw(&mut drawing, matrix, panel);
     }
-    foot(&mut drawing, "Petrol: together; brick: opposite; the darker the closer.");
+    foot(&mut drawing, "Blue-green: positive correlation; red: negative; darker: stronger.");
     drawing
 }
 

@@ -66,6 +66,7 @@ pub fn drawing(picture: &Picture<'_>, sheet: &Sheet) -> Drawing {
             title,
             bars: &bars,
             band: acf.band,
+            varying: Vec::new(),
             season: picture.season,
             axis: Some(&picture.axis),
             reach,

@@ -1,6 +1,6 @@
 //! Autocorrelations of a series, refusals that name it.
 
-use kandrel_core::corr::{self, AcfError, AcfOptions};
+use kandrel_core::corr::{self, Acf, AcfError, AcfOptions, Finding};
 use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::series::{Series, SeriesWithGaps};
 
@@ -19,8 +19,21 @@ pub fn correlations(
 ) -> Result<acf::AcfResult, CliError> {
     let computed =
         corr::acf_with_gaps(&series.cells, options).map_err(|error| refusal(dataset, series, error))?;
-    let findings = corr::read(&computed, options.season);
+    let findings = findings(series, &computed, options);
     Ok(acf::result(series, computed, findings, options.season))
+}
+
+/// What the functions show: read at the usual lags, so that it does not depend on how many are shown; only the count of
+/// lags outside the band is of those shown.
+fn findings(series: &SeriesWithGaps, shown: &Acf, options: &AcfOptions) -> Vec<Finding> {
+    let usual = corr::acf_with_gaps(&series.cells, &AcfOptions { lags: None, ..*options });
+    let mut findings = corr::read(usual.as_ref().unwrap_or(shown), options.season);
+    for finding in &mut findings {
+        if let Finding::Chance { outside, lags } = finding {
+            (*outside, *lags) = (shown.significant.len(), shown.lags.len());
+        }
+    }
+    findings
 }
 
 /// The joint assessment of a series, gaps filled for it alone; none of one that cannot be assessed.

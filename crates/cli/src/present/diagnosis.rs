@@ -120,6 +120,17 @@ pub struct CycleResult {
     pub probability: f64,
 }
 
+/// A cycle is named in a sentence from this probability.
+const CLEAR_CYCLE: f64 = 0.9;
+
+impl CycleResult {
+    /// As part of a sentence.
+    pub fn clause(self) -> String {
+        let digits = usize::from(self.period < 5.0);
+        format!("cycle of about {:.digits$} periods", self.period)
+    }
+}
+
 impl DiagnosisResult {
     /// Of a diagnosed series.
     pub fn of(series: &SeriesWithGaps, found: &Diagnosis) -> Self {
@@ -192,6 +203,7 @@ impl DiagnosisResult {
             )),
             self.deterministic.first().and_then(deterministic),
             self.seasonal_clause().map(str::to_owned),
+            self.cycle.filter(|one| one.probability >= CLEAR_CYCLE).map(CycleResult::clause),
             (self.transformation != "none")
                 .then(|| format!("variance increases with the level: use {}", self.transformation)),
         ];

@@ -1,6 +1,6 @@
 //! `kandrel acf`.
 
-use crate::harness::{Folder, fits_80_columns, monthly, scattered};
+use crate::harness::{Folder, fits_80_columns, monthly, noise, scattered};
 
 #[test]
 fn the_contract_of_the_json() {
@@ -130,4 +130,53 @@ fn several_series_stand_in_rows_of_one_figure() {
     let text = String::from_utf8(folder.read("three.svg")).expect("text");
     assert_eq!(text.matches("aria-label=\"PACF\"").count(), 3);
     assert_eq!(text.matches("<g><title>lag ").count(), 3 * 72);
+}
+
+/// An AR(1) with φ = 0.5.
+fn autoregression(seed: u64) -> Vec<f64> {
+    let mut level = 0.0;
+    let values = noise(260, seed).into_iter().map(|e| {
+        level = 0.5 * level + e;
+        level
+    });
+    values.skip(60).collect()
+}
+
+#[test]
+fn the_reading_does_not_depend_on_how_many_lags_are_shown() {
+    let folder = Folder::new();
+    for seed in 0..20 {
+        folder.write("a.csv", monthly(&autoregression(100 + seed)));
+        let findings = |lags: u32| {
+            let result = folder.json(&format!("acf a.csv x --season 1 --lags {lags}"))["results"][0].clone();
+            let all = result["findings"].as_array().expect("findings").clone();
+            // The count of lags outside the band is of those shown.
+            all.into_iter().filter(|one| one.get("chance").is_none()).collect::<Vec<_>>()
+        };
+        let (few, many) = (findings(6), findings(24));
+        assert_eq!(few, many, "{seed}");
+        assert!(!few.iter().any(|one| one.get("does_not_die_out").is_some()), "{seed}: {few:?}");
+    }
+}
+
+#[test]
+fn a_cycle_that_is_not_the_calendars_is_named() {
+    // Complex roots of modulus 0.93 and period 11.
+    let (first, second) = (2.0 * 0.93 * (std::f64::consts::TAU / 11.0).cos(), -0.93_f64.powi(2));
+    let (mut a, mut b) = (0.0, 0.0);
+    let values = noise(240, 9).into_iter().map(|e| {
+        (a, b) = (first * a + second * b + e, a);
+        a
+    });
+    let values: Vec<f64> = values.skip(40).collect();
+    let rows: String = values.iter().enumerate().map(|(t, x)| format!("{},{x}\n", 1800 + t)).collect();
+    let folder = Folder::with("a.csv", format!("year,x\n{rows}"));
+    let text = folder.run("acf a.csv x").running_text();
+    let period =
+        text.split("a cycle of about ").nth(1).and_then(|rest| rest.split(' ').next()).expect("a cycle");
+    assert!((9.0..13.0).contains(&period.parse::<f64>().expect("a number")), "{text}");
+    // The limits that widen with the lag are in the figure.
+    folder.run("acf a.csv x --figure a.svg").succeeds();
+    let svg = String::from_utf8(folder.read("a.svg")).expect("text");
+    assert!(svg.contains("Bartlett"), "no word on the limits");
 }

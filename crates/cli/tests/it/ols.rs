@@ -2,7 +2,7 @@
 
 use serde_json::Value;
 
-use crate::harness::{Folder, fits_80_columns};
+use crate::harness::{Folder, fits_80_columns, noise};
 
 const CHANGES: &str = "coaster:d1, feeder:d1, bulker:d1";
 
@@ -175,4 +175,81 @@ fn a_robust_error_of_nought_is_refused() {
     let call = "ols t.csv y --on x --no-constant --errors";
     folder.run(&format!("{call} hc1")).fails(4, &["zero wherever x is not", "--errors classical"]);
     folder.run(&format!("{call} classical")).succeeds();
+}
+
+/// A regression whose errors are autocorrelated: an AR(1) with 0.7 added to a line in a random regressor.
+fn autocorrelated(n: usize) -> String {
+    let (x, e) = (noise(n, 11), noise(n, 12));
+    let mut error = 0.0;
+    let rows = (0..n).map(|t| {
+        error = 0.7 * error + e[t];
+        format!("{:04}-{:02},{:.6},{:.6}\n", 2000 + t / 12, t % 12 + 1, 1.0 + 0.5 * x[t] + error, x[t])
+    });
+    format!("month,y,x\n{}", rows.collect::<String>())
+}
+
+#[test]
+fn robust_standard_errors_lead_where_the_diagnostics_reject_the_classical_ones() {
+    let folder = Folder::with("a.csv", autocorrelated(240));
+    let of = |more: &str| {
+        folder.json(&format!("ols a.csv y --on x --restrict x=0.6 {more}"))["results"][0].clone()
+    };
+    let (auto, classical, robust) = (of(""), of("--errors classical"), of("--errors newey-west"));
+    assert_eq!(auto["errors_reason"], "autocorrelation");
+    assert_eq!(classical["errors_reason"], Value::Null);
+    for row in [0, 1] {
+        let (ours, first, second) =
+            (&auto["coefficients"][row], &classical["coefficients"][row], &robust["coefficients"][row]);
+        assert_eq!(ours["std_error"], second["std_error"]);
+        assert_eq!(ours["classical"]["std_error"], first["std_error"]);
+        assert_eq!(ours["estimate"], first["estimate"]);
+    }
+    assert_eq!(auto["restrictions"][0]["p_f"], robust["restrictions"][0]["p_f"]);
+    assert_eq!(auto["restrictions"][0]["classical"]["p_f"], classical["restrictions"][0]["p_f"]);
+    let text = folder.run("ols a.csv y --on x --restrict x=0.6").running_text();
+    assert!(
+        text.contains("Newey-West with") && text.contains("as the residuals are autocorrelated"),
+        "{text}"
+    );
+    assert!(!text.contains("Classical standard errors are invalid"), "{text}");
+    let typed = folder.run("ols a.csv y --on x --errors classical").running_text();
+    assert!(typed.contains("Classical standard errors are invalid under autocorrelation"), "{typed}");
+    // Where nothing is rejected the classical ones stay.
+    let clean = Folder::new().json("ols demo:harbour sailings --on bookings[t-2]")["results"][0].clone();
+    assert_eq!((clean["errors"].as_str(), clean["errors_reason"].as_str()), (Some("classical"), None));
+}
+
+#[test]
+fn a_formula_is_the_same_as_target_and_regressors() {
+    let folder = Folder::new();
+    let of = |words: &[&str]| {
+        let outcome = folder.run_words(&[words, &["--as", "json"]].concat(), "");
+        assert_eq!(outcome.status, 0, "{}", outcome.stderr);
+        let json: Value = serde_json::from_str(&outcome.stdout).expect("JSON");
+        json["results"].clone()
+    };
+    let start = ["ols", "demo:region"];
+    let formula = of(&[&start[..], &["wages:d1 ~ rents:d1 + (output + rents):d1 + 0"]].concat());
+    let named =
+        of(&[&start[..], &["wages:d1", "--on", "rents:d1, (output + rents):d1", "--no-constant"]].concat());
+    assert_eq!(formula, named);
+    let text = folder.run_words(&["ols", "demo:region", "wages:d1 ~ rents:d1 + 0"], "").stdout;
+    assert!(text.contains("wages:d1 --on rents:d1 --no-constant"), "{text}");
+    let refused = |words: &[&str], part: &str| {
+        let outcome = folder.run_words(&[&start[..], words].concat(), "");
+        assert!(outcome.status == 2 && outcome.stderr.contains(part), "{}", outcome.stderr);
+    };
+    refused(&["wages"], "'wages ~ a + b'");
+    refused(&["wages ~ rents +"], "a term is missing");
+    refused(&["wages ~ rents", "--on", "output"], "in one of the two");
+}
+
+#[test]
+fn a_sum_of_lags_is_restricted_by_the_name_of_their_series() {
+    let folder = Folder::new();
+    let call = "ols demo:harbour sailings --on bookings,bookings[t-1],bookings[t-2]";
+    let test = |text: &str| {
+        folder.json(&format!("{call} --restrict {text}"))["results"][0]["restrictions"][0]["p_f"].clone()
+    };
+    assert_eq!(test("sum(bookings)=0.5"), test("bookings+bookings[t-1]+bookings[t-2]=0.5"));
 }

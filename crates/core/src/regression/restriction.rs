@@ -33,7 +33,8 @@ pub enum RestrictionError {
 
 impl Restriction {
     /// Reads `a + 2*b - c = 0.8` with the coefficients' own names; the longest name that fits
-    /// is meant, blanks do not matter.
+    /// is meant, blanks do not matter. `sum(a)` is the sum of all coefficients of a, its lags and steps among them:
+    /// `a`, `a[t-1]`, `a:d1`.
     ///
     /// # Errors
     /// [`RestrictionError`].
@@ -47,7 +48,11 @@ impl Restriction {
             let sign = side * reader.sign();
             match reader.term()? {
                 Term::Number(number) => value -= sign * number,
-                Term::Coefficient(place, weight) => weights[place] += sign * weight,
+                Term::Coefficients(places, weight) => {
+                    for place in places {
+                        weights[place] += sign * weight;
+                    }
+                }
             }
             match reader.next() {
                 None => break,
@@ -74,8 +79,8 @@ impl Restriction {
 
 enum Term {
     Number(f64),
-    /// Place and weight.
-    Coefficient(usize, f64),
+    /// Places and their weight.
+    Coefficients(Vec<usize>, f64),
 }
 
 struct Reader<'a> {
@@ -111,21 +116,21 @@ impl Reader<'_> {
     }
 
     fn term(&mut self) -> Result<Term, RestrictionError> {
-        if let Some(place) = self.name() {
+        if let Some(places) = self.coefficients() {
             let weight = match self.next() {
                 Some('*') => self.factor()?,
                 Some('/') => 1.0 / self.factor()?,
                 _ => 1.0,
             };
-            return Ok(Term::Coefficient(place, weight));
+            return Ok(Term::Coefficients(places, weight));
         }
         let number = self.number()?;
         match self.next() {
             Some('*') => {
                 self.step();
                 self.next();
-                let place = self.name().ok_or(RestrictionError::Unknown { at: self.at })?;
-                Ok(Term::Coefficient(place, number))
+                let places = self.coefficients().ok_or(RestrictionError::Unknown { at: self.at })?;
+                Ok(Term::Coefficients(places, number))
             }
             Some('/') => Ok(Term::Number(number / self.factor()?)),
             _ => Ok(Term::Number(number)),
@@ -153,6 +158,41 @@ impl Reader<'_> {
         let number = number.ok_or(RestrictionError::Unknown { at: self.at })?;
         self.at += end;
         Ok(number)
+    }
+
+    /// The coefficient, or the sum of several, that begins here.
+    fn coefficients(&mut self) -> Option<Vec<usize>> {
+        self.name().map(|place| vec![place]).or_else(|| self.sum())
+    }
+
+    /// All coefficients of the series that `sum(…)` names.
+    fn sum(&mut self) -> Option<Vec<usize>> {
+        let inner = self.rest().strip_prefix("sum(")?;
+        let mut depth = 1_usize;
+        let end = inner.char_indices().find_map(|(place, letter)| {
+            depth = match letter {
+                '(' => depth + 1,
+                ')' => depth - 1,
+                _ => depth,
+            };
+            (depth == 0).then_some(place)
+        })?;
+        let wanted = inner.get(..end)?.trim();
+        // A lag of an expression has it in brackets.
+        let bracketed = format!("({wanted})");
+        let is_of = |name: &str| {
+            [wanted, &bracketed]
+                .iter()
+                .filter_map(|own| name.strip_prefix(own))
+                .any(|rest| rest.is_empty() || rest.starts_with(['[', ':']))
+        };
+        let places: Vec<usize> =
+            self.names.iter().enumerate().filter(|(_, name)| is_of(name)).map(|(place, _)| place).collect();
+        if places.is_empty() {
+            return None;
+        }
+        self.at += "sum(".len() + end + 1;
+        Some(places)
     }
 
     /// The longest name that begins here.
@@ -195,6 +235,13 @@ mod tests {
         let sum = read("a + a[t-1] + (b:ln,d1) = 0.8").expect("a sum");
         assert_eq!(sum.weights, [0.0, 1.0, 1.0, 1.0, 0.0]);
         assert!((sum.value - 0.8).abs() < 1e-15);
+        let bracketed = ["x:d1", "(x:d1)[t-1]", "x"].map(str::to_owned);
+        let sum = Restriction::parse("sum(x:d1) = 1", &bracketed).expect("a sum");
+        assert_eq!(sum.weights, [1.0, 1.0, 0.0]);
+        let lags = read("2*sum(a) - sum( (b:ln,d1) ) = 0").expect("sums of coefficients");
+        assert_eq!(lags.weights, [0.0, 2.0, 2.0, -1.0, 0.0]);
+        assert_eq!(read("sum(c) = 1"), Err(RestrictionError::Unknown { at: 0 }));
+        assert_eq!(read("sum(a = 1"), Err(RestrictionError::Unknown { at: 0 }));
         let both = read("2*a - 1 = constant/4 + 1e-1").expect("two sides");
         assert_eq!(both.weights, [-0.25, 2.0, 0.0, 0.0, 0.0]);
         assert!((both.value - 1.1).abs() < 1e-15);

@@ -183,9 +183,26 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
         "* outside the white-noise band;{seasonal} Q: Ljung-Box statistic of all lags up to this one. Std. error: of the \
          autocorrelation if all higher ones are zero (Bartlett).{fitted}{method}"
     ));
-    document.interpretation(result.reading.clone());
+    document.interpretation(points(result));
     document.commands(titles::NEXT, next(result, call));
     document
+}
+
+/// The reading, and a cycle that is not the calendar's.
+fn points(result: &AcfResult) -> Vec<String> {
+    let mut all = result.reading.clone();
+    if let Some(cycle) = result.diagnosis.as_ref().and_then(|own| own.cycle) {
+        let place = all.len().min(1);
+        all.insert(
+            place,
+            format!(
+                "The autocorrelations oscillate: a {}, not seasonal (probability {}).",
+                cycle.clause(),
+                wording::probability(cycle.probability)
+            ),
+        );
+    }
+    all
 }
 
 /// Both functions as bars, for the terminal.

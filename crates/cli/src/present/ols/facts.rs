@@ -21,7 +21,10 @@ pub struct OlsResult {
     pub first: String,
     pub last: String,
     pub observations: usize,
+    /// The kind of the standard errors.
     pub errors: String,
+    /// Why they are not the classical ones, where the diagnostics decided so.
+    pub errors_reason: Option<ErrorsReason>,
     pub coefficients: Vec<CoefficientResult>,
     pub r2: f64,
     pub r2_adjusted: f64,
@@ -50,12 +53,24 @@ pub struct OlsResult {
     pub has_constant: bool,
 }
 
+/// Why classical standard errors are invalid.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum ErrorsReason {
+    /// Breusch-Godfrey rejects.
+    Autocorrelation,
+    /// White rejects.
+    Heteroskedasticity,
+}
+
 /// One coefficient.
 #[derive(JsonSchema, Serialize)]
 pub struct CoefficientResult {
     pub name: String,
     #[serde(flatten)]
     pub of: Coefficient,
+    /// The same with classical standard errors, where others lead.
+    pub classical: Option<Coefficient>,
 }
 
 /// A restriction in both forms.
@@ -66,6 +81,8 @@ pub struct RestrictionResult {
     pub test: WaldTest,
     /// Of the chi-squared form.
     pub df: usize,
+    /// The same with classical standard errors, where others lead.
+    pub classical: Option<WaldTest>,
 }
 
 /// One period.
@@ -87,6 +104,8 @@ pub(super) const LONGEST_IN_TABLE: usize = 36;
 pub struct RestrictionFound {
     pub text: String,
     pub test: WaldTest,
+    /// With classical standard errors, where others lead.
+    pub classical: Option<WaldTest>,
 }
 
 /// A break as tested.
@@ -98,6 +117,8 @@ pub struct BreakFound {
 /// Everything that was computed in addition to the regression.
 pub struct RegressionFindings {
     pub restrictions: Vec<RestrictionFound>,
+    /// Why robust standard errors lead, and the coefficients with the classical ones.
+    pub classical: Option<(ErrorsReason, Vec<Coefficient>)>,
     /// Lags and test.
     pub autocorrelation: Vec<(usize, Diagnostic)>,
     pub white: Option<Diagnostic>,
@@ -110,10 +131,42 @@ pub struct RegressionFindings {
     pub breaking: Option<BreakFound>,
 }
 
+impl RegressionFindings {
+    /// Whether the regression may be spurious.
+    fn is_spurious(&self, fit: &Regression, alpha: f64) -> bool {
+        // About zero, R² is near one for any series far from it.
+        let suspicious = fit.constant.is_some() && fit.r2 > fit.durbin_watson;
+        self.residual_root.map_or(suspicious, |(_, p)| p > alpha)
+    }
+
+    /// Why the classical standard errors are invalid; none where no test says so, or the regression may be spurious.
+    pub fn invalid_errors(&self, fit: &Regression, alpha: f64) -> Option<ErrorsReason> {
+        if self.is_spurious(fit, alpha) {
+            return None;
+        }
+        if self.autocorrelation.iter().any(|(_, test)| test.p_value <= alpha) {
+            return Some(ErrorsReason::Autocorrelation);
+        }
+        let uneven = self.white.as_ref().is_some_and(|test| test.p_value <= alpha);
+        uneven.then_some(ErrorsReason::Heteroskedasticity)
+    }
+
+    /// Leads with restrictions tested by robust standard errors and keeps what the classical ones gave.
+    pub fn lead_with(&mut self, reason: ErrorsReason, classical: &Regression, robust: Vec<RestrictionFound>) {
+        let before = std::mem::replace(&mut self.restrictions, robust);
+        for (one, own) in self.restrictions.iter_mut().zip(before) {
+            one.classical = Some(own.test);
+        }
+        self.classical = Some((reason, classical.coefficients.clone()));
+    }
+}
+
 /// Parts of the call that further commands repeat.
 pub struct Asked<'a> {
     /// As typed.
     pub call: &'a Call,
+    /// The regressors, separated by commas.
+    pub on: &'a str,
     pub is_classical: bool,
 }
 
@@ -126,23 +179,26 @@ pub fn result(
     alpha: f64,
     with_residuals: bool,
 ) -> OlsResult {
-    let line = |(name, of): (&String, &Coefficient)| CoefficientResult { name: name.clone(), of: *of };
+    let classical = |place: usize| found.classical.as_ref().and_then(|(_, all)| all.get(place).copied());
+    let line = |(place, (name, of)): (usize, (&String, &Coefficient))| CoefficientResult {
+        name: name.clone(),
+        of: *of,
+        classical: classical(place),
+    };
     let residual = |t: usize| ResidualResult {
         period: target.period(t).to_string(),
         value: target.values[t],
         fitted: fit.fitted[t],
         residual: fit.solved.residuals[t],
     };
-    let root = found.residual_root.map(|(_, p)| p);
-    // About zero, R² is near one for any series far from it.
-    let suspicious = fit.constant.is_some() && fit.r2 > fit.durbin_watson;
     OlsResult {
         target: target.name.clone(),
         first: target.start.to_string(),
         last: target.last().to_string(),
         observations: target.values.len(),
         errors: fit.errors.to_string(),
-        coefficients: names.iter().zip(&fit.coefficients).map(line).collect(),
+        errors_reason: found.classical.as_ref().map(|(reason, _)| *reason),
+        coefficients: names.iter().zip(&fit.coefficients).enumerate().map(line).collect(),
         r2: fit.r2,
         r2_adjusted: fit.r2_adjusted,
         sigma: fit.sigma,
@@ -152,20 +208,25 @@ pub fn result(
         bic: fit.bic,
         f: fit.f,
         durbin_watson: fit.durbin_watson,
-        spurious: root.map_or(suspicious, |p| p > alpha),
+        spurious: found.is_spurious(fit, alpha),
         restrictions: found.restrictions.iter().map(restriction).collect(),
         diagnostics: diagnostics(found, alpha),
         residuals: with_residuals.then(|| (0..target.values.len()).map(residual).collect()),
         sample: Sample::of(target),
         alpha,
-        residual_root: root,
+        residual_root: found.residual_root.map(|(_, p)| p),
         has_constant: fit.constant.is_some(),
         diagnoses: found.diagnoses.clone(),
     }
 }
 
 fn restriction(found: &RestrictionFound) -> RestrictionResult {
-    RestrictionResult { text: found.text.clone(), test: found.test, df: found.test.df1 }
+    RestrictionResult {
+        text: found.text.clone(),
+        test: found.test,
+        df: found.test.df1,
+        classical: found.classical,
+    }
 }
 
 fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {

@@ -3,5 +3,7 @@
 pub mod facts;
 mod text;
 
-pub use facts::{ALL_TOGETHER, Asked, BreakFound, OlsResult, RegressionFindings, RestrictionFound, result};
+pub use facts::{
+    ALL_TOGETHER, Asked, BreakFound, ErrorsReason, OlsResult, RegressionFindings, RestrictionFound, result,
+};
 pub use text::{answer, document};

@@ -1,7 +1,8 @@
 //! A regression in words and tables.
 
 use super::facts::{
-    ALL_TOGETHER, Asked, CoefficientResult, LONGEST_IN_TABLE, OlsResult, RestrictionResult, rejected,
+    ALL_TOGETHER, Asked, CoefficientResult, ErrorsReason, LONGEST_IN_TABLE, OlsResult, RestrictionResult,
+    rejected,
 };
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Document, Table, TableCell};
@@ -37,7 +38,11 @@ pub fn answer(result: &OlsResult) -> String {
         0 => format!("No regressor of {} is significant at {level} %; {fit}.", result.target),
         many if many == slopes.len() || many <= 6 => {
             let rest = if many < slopes.len() {
-                format!("; {} of {} regressors are significant at {level} %", many, slopes.len())
+                format!(
+                    "; {many} of {} regressors {} significant at {level} %",
+                    slopes.len(),
+                    if many == 1 { "is" } else { "are" }
+                )
             } else {
                 String::new()
             };
@@ -57,8 +62,11 @@ pub fn answer(result: &OlsResult) -> String {
 pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    document.paragraph(format!("{}. Standard errors: {}.", result.sample, result.errors));
+    document.paragraph(format!("{}. Standard errors: {}.", result.sample, errors_in_words(result)));
     document.table(coefficients(result));
+    if result.errors_reason.is_some() {
+        document.detail("confidence intervals", |inner| inner.table(intervals(result)));
+    }
     document.paragraph(summary(result));
     if !result.restrictions.is_empty() {
         document.table(restrictions(result));
@@ -72,7 +80,46 @@ pub fn document(result: &OlsResult, asked: &Asked<'_>) -> Document {
     document
 }
 
+/// The kind of the standard errors, and why it was chosen.
+fn errors_in_words(result: &OlsResult) -> String {
+    let kind = match result.errors.split_once('=') {
+        Some((_, lags)) => format!("Newey-West with {lags} lags"),
+        None if result.errors == "classical" => result.errors.clone(),
+        None => result.errors.to_uppercase(),
+    };
+    match result.errors_reason {
+        None => kind,
+        Some(ErrorsReason::Autocorrelation) => {
+            format!("{kind}, as the residuals are autocorrelated; classical ones for comparison")
+        }
+        Some(ErrorsReason::Heteroskedasticity) => {
+            format!("{kind}, as the residuals are heteroskedastic; classical ones for comparison")
+        }
+    }
+}
+
+/// Coefficients with their robust standard errors first, the classical ones for comparison.
 fn coefficients(result: &OlsResult) -> Table {
+    if result.errors_reason.is_none() {
+        return intervals(result);
+    }
+    let cell = |line: &CoefficientResult, value: f64| {
+        TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
+    };
+    let classical = |line: &CoefficientResult| line.classical.map(|own| cell(line, own.std_error));
+    Table::of(&result.coefficients)
+        .text(heads::REGRESSOR, |line| line.name.clone())
+        .column(heads::ESTIMATE, Align::Decimal, |line| cell(line, line.of.estimate))
+        .column(heads::STD_ERROR, Align::Decimal, |line| cell(line, line.of.std_error))
+        .number(heads::T, 2, |line| line.of.t)
+        .p_value(heads::P, |line| line.of.p_value)
+        .column(heads::CLASSICAL, Align::Decimal, |line| classical(line).unwrap_or(TableCell::Missing))
+        .p_value(heads::P, |line| line.classical.map(|own| own.p_value))
+        .table()
+}
+
+/// Coefficients with their confidence intervals.
+fn intervals(result: &OlsResult) -> Table {
     let cell = |line: &CoefficientResult, value: f64| {
         TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
     };
@@ -113,6 +160,7 @@ fn summary(result: &OlsResult) -> String {
 }
 
 fn restrictions(result: &OlsResult) -> Table {
+    let both = result.errors_reason.is_some();
     Table::of(result.restrictions.iter().zip(restriction_names(result)))
         .text(heads::RESTRICTION, |(_, name)| name.clone())
         .number(heads::F, 2, |(one, _)| one.test.f)
@@ -120,6 +168,7 @@ fn restrictions(result: &OlsResult) -> Table {
         .p_value(heads::P, |(one, _)| one.test.p_f)
         .number(heads::CHI_SQUARED, 2, |(one, _)| one.test.chi2)
         .p_value(heads::P, |(one, _)| one.test.p_chi2)
+        .only_if(both, |rows| rows.p_value(heads::CLASSICAL_P, |(one, _)| one.classical.map(|own| own.p_f)))
         .table()
 }
 
@@ -144,11 +193,15 @@ fn restriction_sentence(result: &OlsResult) -> String {
                 name if name == one.text => name,
                 name => format!("{name} {}", one.text),
             };
-            if one.test.p_f <= result.alpha {
-                format!("{text}: rejected at {level} %.")
-            } else {
-                format!("{text}: not rejected at {level} %; the data are in keeping with it.")
-            }
+            let rejects = |p: f64| p <= result.alpha;
+            let decision = if rejects(one.test.p_f) { "rejected" } else { "not rejected" };
+            // With classical errors the decision may be another.
+            let other = one.classical.filter(|own| rejects(own.p_f) != rejects(one.test.p_f));
+            let classical = other.map_or(String::new(), |own| {
+                let other = if rejects(own.p_f) { "rejected" } else { "not rejected" };
+                format!(" (with classical standard errors {other}, {})", p_equals(own.p_f))
+            });
+            format!("{text}: {decision} at {level} %{classical}.")
         })
         .collect();
     each.join(" ")
@@ -212,7 +265,7 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
 fn next(result: &OlsResult, asked: &Asked<'_>) -> Vec<Call> {
     let typed = asked.call;
     if result.spurious || result.residual_root.is_some() {
-        let others = kandrel_core::expr::terms(typed.value("on").unwrap_or_default());
+        let others = kandrel_core::expr::terms(asked.on);
         let terms = others.into_iter().filter(|term| {
             let enters = result.coefficients.iter().any(|line| line.name == *term);
             enters && !matches!(*term, "trend" | "workdays") && !term.contains('=')
@@ -223,9 +276,9 @@ fn next(result: &OlsResult, asked: &Asked<'_>) -> Vec<Call> {
             return vec![call(Name::Stationarity), call(Name::Cointegration)];
         }
     }
-    let same = typed
-        .next(Name::Ols, [&result.target])
-        .keeping(typed, &["on", "no-constant", "restrict", "break-at", "alpha"]);
+    let same = typed.next(Name::Ols, [&result.target]).with("on", asked.on);
+    let same = if result.has_constant { same } else { same.flag("no-constant") };
+    let same = same.keeping(typed, &["restrict", "break-at", "alpha"]);
     let dependent = rejected(result, "breusch_godfrey");
     if asked.is_classical && (dependent || rejected(result, "white")) {
         return vec![same.with("errors", if dependent { "newey-west" } else { "hc3" })];

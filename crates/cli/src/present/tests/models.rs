@@ -447,7 +447,7 @@ fn a_model_that_wins_is_set_against_the_best_rule_and_the_next_model() {
     );
     let document = compare::document(&result, &typed(Name::Compare));
     assert_eq!(column(&document, "Hold-out").len(), 3);
-    says(&document, &["Group a: x, d = 1", "It also has the lowest AICc of its group"]);
+    says(&document, &["Group a: x, d = 1", "also has the lowest AICc of the comparable models"]);
     says(&document, &["Next: kandrel forecast a.csv x --model '(0,1,1)'"]);
 }
 

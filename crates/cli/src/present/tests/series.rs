@@ -447,7 +447,7 @@ fn a_screen_counts_kinds_and_points_at_the_first_series_to_look_at() {
     // Without a model there is no column for one.
     let heads: Vec<&str> =
         document.tables().next().expect("a table").columns.iter().map(|c| c.label.as_str()).collect();
-    assert_eq!(heads, ["Series", "Transform", "Kind", "d", "D", "Look"]);
+    assert_eq!(heads, ["Series", "Transform", "Class", "d", "D", ""]);
 }
 
 #[test]

@@ -11,7 +11,9 @@ use crate::figure::{self, Drawing};
 use crate::model::diagnoses;
 use crate::output::Files;
 use crate::present::diagnosis::DiagnosisResult;
-use crate::present::relate::{self, CrossResult, Function, MatrixResult, RelateResult, ScatterResult, Unit};
+use crate::present::relate::{
+    self, CrossResult, Function, LeadResult, MatrixResult, RelateResult, ScatterResult, Unit,
+};
 
 use crate::read::Dataset;
 use crate::session::Session;
@@ -121,7 +123,7 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
         diagnoses.iter().map(|one| one.diagnosis.as_ref().is_some_and(is)).collect()
     };
     let is_level = |is: bool| is && !args.changes;
-    let wandering: Vec<bool> = each(DiagnosisResult::is_trending).into_iter().map(is_level).collect();
+    let trending: Vec<bool> = each(DiagnosisResult::is_trending).into_iter().map(is_level).collect();
     let seasonal = each(DiagnosisResult::is_seasonal);
     let mut result = RelateResult {
         first: first.map_or(String::new(), |series| series.start.to_string()),
@@ -134,6 +136,7 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
         } else {
             Vec::new()
         },
+        lead: None,
         diagnoses,
         nonstationary: Vec::new(),
         seasonal: Vec::new(),
@@ -144,11 +147,43 @@ fn related(args: &Args, dataset: &Dataset, all: &[Series], season: usize) -> Res
     };
     for (number, pair) in pairs(all.len()).zip(&mut result.cross) {
         pair.shared_seasonality = number.iter().all(|place| seasonal[*place]);
-        pair.both_nonstationary = number.iter().all(|place| wandering[*place]);
+        pair.both_nonstationary = number.iter().all(|place| trending[*place]);
     }
-    (result.nonstationary, result.seasonal) = (marked(&wandering), marked(&seasonal));
+    result.lead = lead(args, all, season, trending.contains(&true));
+    (result.nonstationary, result.seasonal) = (marked(&trending), marked(&seasonal));
     result.reading = relate::reading(&result);
     Ok(result)
+}
+
+/// Which of two series leads after prewhitening, in first differences where a level is non-stationary.
+fn lead(args: &Args, all: &[Series], season: usize, of_differences: bool) -> Option<LeadResult> {
+    let [first, second] = all else {
+        return None;
+    };
+    if args.cross || args.prewhiten || args.scatter {
+        return None;
+    }
+    let of = |series: &Series| {
+        if of_differences {
+            series.values.windows(2).map(|pair| pair[1] - pair[0]).collect()
+        } else {
+            series.values.clone()
+        }
+    };
+    let (x, y) = (of(first), of(second));
+    let most = args.lags.unwrap_or_else(|| default_cross_lags(x.len(), season));
+    let names = [first.name.as_str(), second.name.as_str()];
+    let function =
+        |x: &[f64], y: &[f64]| Some(Function::new(cross_correlations(x, y, most).ok()?, names, season));
+    let both = prewhiten(&x, &y, season).ok()?;
+    Some(LeadResult {
+        first: first.name.clone(),
+        second: second.name.clone(),
+        strongest: function(&both.first, &both.second)?.strongest,
+        raw: function(&x, &y)?.strongest,
+        of_differences,
+        order: both.order,
+    })
 }
 
 /// Places of every two of so many.

@@ -177,11 +177,12 @@ fn a_unit_root_test_is_a_regression() {
     let folder = Folder::with("a.csv", monthly(&seasonal_walk(110)));
     let tested = result(&folder, "stationarity a.csv x --tests adf --terms trend --lags 2 --season 1");
     let adf = named(&tested["tests"], "test", "adf");
-    let plain = result(&folder, "ols a.csv x:d1 --on x[t-1],x:d1[t-1],x:d1[t-2],trend");
+    let plain = result(&folder, "ols a.csv x:d1 --on x[t-1],x:d1[t-1],x:d1[t-2],trend --errors classical");
     let level = named(&plain["coefficients"], "name", "x[t-1]");
     assert!(near(number(&adf["statistic"]), number(&level["t"]), 1e-7), "{adf} {level}");
     assert_eq!(adf["sample"]["observations"], plain["observations"]);
-    let text = folder.run("ols a.csv x:d1 --on x[t-1],x:d1[t-1],x:d1[t-2],trend").running_text();
+    let text =
+        folder.run("ols a.csv x:d1 --on x[t-1],x:d1[t-1],x:d1[t-2],trend --errors classical").running_text();
     assert!(text.contains("(3 dropped at the start because of lags and differences)"), "{text}");
     let regression = adf["detail"]["regression"].as_array().expect("a regression");
     for (ours, name) in regression

@@ -98,3 +98,24 @@ fn what_cannot_be_tested_is_refused() {
     folder.run("randomness flat.csv").fails(3, &["the series is constant"]);
     assert_eq!(folder.run("randomness x.csv --about tall").status, 2);
 }
+
+#[test]
+fn unbalanced_rises_and_falls_are_an_asymmetry_and_not_a_trend() {
+    // A pulse: a jump up every six periods, then five small steps down, with a little noise.
+    let e = crate::harness::noise(120, 3);
+    let values: Vec<f64> = (0..120).map(|t| 10.0 - (t % 6) as f64 + 0.01 * e[t]).collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    let result = folder.json("randomness a.csv x")["results"][0].clone();
+    let departures = result["departures"].as_array().expect("departures");
+    assert!(
+        departures.contains(&"asymmetry".into()) && !departures.contains(&"trend".into()),
+        "{departures:?}"
+    );
+    let outcome = folder.run("randomness a.csv x");
+    let text = outcome.running_text();
+    assert!(text.contains("rises and falls are asymmetric") && !text.contains("has a trend"), "{text}");
+    // The runs are in the text as in the data.
+    let detail = result["tests"].as_array().expect("tests")[0]["detail"].clone();
+    let runs = format!("{} runs, ", detail["runs"]);
+    assert!(text.contains(&runs) && text.contains(&format!("{} below", detail["below"])), "{text}");
+}

@@ -70,8 +70,8 @@ fn a_matrix_has_levels_with_their_warning_and_changes() {
     text.succeeds();
     fits_80_columns(&text.stdout).expect("no wide line");
     let running = text.running_text();
-    assert!(running.starts_with("The levels of freight, berth_fee, ice are non-stationary"), "{running}");
-    assert!(running.contains("freight, ice are seasonal with period 12"), "{running}");
+    assert!(running.starts_with("The levels of freight, berth_fee and ice are non-stationary"), "{running}");
+    assert!(running.contains("freight and ice are seasonal with period 12"), "{running}");
     let result = folder.json("relate demo:harbour freight berth_fee claims ice")["results"][0].clone();
     assert_eq!(result["nonstationary"], serde_json::json!(["freight", "berth_fee", "ice"]));
     assert_eq!(result["correlations"]["names"], serde_json::json!(["freight", "berth_fee", "claims", "ice"]));
@@ -209,4 +209,50 @@ fn what_cannot_be_related_is_refused() {
     let line: String = (0..40).map(|t| format!("{},{t},{}\n", 1950 + t, (t * 7) % 11)).collect();
     folder.write("line.csv", format!("year,a,b\n{line}"));
     folder.run("relate line.csv a b --prewhiten").fails(4, &["exactly predictable", "leave out --prewhiten"]);
+}
+
+#[test]
+fn of_two_series_the_lead_after_prewhitening_is_in_the_first_sentence() {
+    let folder = Folder::new();
+    let text = folder.run("relate demo:harbour bookings sailings").running_text();
+    assert!(text.starts_with("bookings leads sailings by 2 months (r = 0.89 after prewhitening)"), "{text}");
+    // The number is that of the function itself.
+    let of = |call: &str| folder.json(call)["results"][0].clone();
+    let own = of("relate demo:harbour bookings sailings")["lead"].clone();
+    let cross = of("relate demo:harbour bookings sailings --cross --prewhiten")["cross"][0].clone();
+    assert_eq!(own["strongest"], cross["strongest"]);
+    assert_eq!(own["raw"], cross["raw"]["strongest"]);
+    assert_eq!(own["of_differences"], false);
+    let turned = folder.run("relate demo:harbour sailings bookings").running_text();
+    assert!(turned.starts_with("bookings leads sailings by 2 months"), "{turned}");
+    // Levels with unit roots are differenced before.
+    let levels = folder.run("relate demo:region wages rents");
+    let words = levels.running_text();
+    assert!(
+        words.contains("non-stationary") && words.contains("in first differences there is no"),
+        "{words}"
+    );
+    assert!(levels.stdout.contains("kandrel cointegration demo:region wages rents"), "{words}");
+    assert_eq!(of("relate demo:region wages rents")["lead"]["of_differences"], true);
+    assert!(of("relate demo:harbour bookings sailings claims")["lead"].is_null());
+}
+
+#[test]
+fn a_scatter_of_levels_with_unit_roots_is_no_lead_and_has_the_numbers_of_the_cross_correlation() {
+    let folder = Folder::new();
+    let text = folder.run("relate demo:region wages rents --scatter").running_text();
+    assert!(
+        text.starts_with("The levels of wages and rents are non-stationary") && text.contains("--changes"),
+        "{text}"
+    );
+    let result = |more: &str| {
+        folder.json(&format!("relate demo:harbour bookings sailings {more}"))["results"][0].clone()
+    };
+    let (scatter, cross) = (result("--scatter --lags 3"), result("--cross --lags 3"));
+    for (lag, panel) in scatter["scatter"]["panels"].as_array().expect("panels").iter().enumerate() {
+        let all = cross["cross"][0]["lags"].as_array().expect("lags");
+        let same = all.iter().find(|one| one["lag"].as_u64() == Some(lag as u64)).expect("the lag");
+        let (ours, theirs) = (panel["r"].as_f64().expect("a number"), same["r"].as_f64().expect("a number"));
+        assert!((ours - theirs).abs() < 1e-12, "{lag}: {ours} {theirs}");
+    }
 }

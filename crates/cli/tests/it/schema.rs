@@ -10,7 +10,7 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 64] = [
+const CALLS: [&str; 65] = [
     "stationarity demo:harbour waiting",
     "stationarity demo:harbour tug_hours --robustness",
     "power demo:harbour waiting --draws 50 --lags 1 --sample ..2008-12",
@@ -46,7 +46,8 @@ const CALLS: [&str; 64] = [
     "inspect demo:gate",
     "plot demo:harbour ice --by-season",
     "relate demo:harbour bookings sailings --prewhiten",
-    "relate demo:harbour bookings sailings --scatter",
+    "relate demo:harbour bookings sailings --scatter --curve",
+    "relate demo:harbour bookings sailings",
     "relate demo:harbour freight berth_fee ice",
     "randomness demo:region prices",
     "stationarity demo:harbour tug_hours --tests all --break-at 2012-05 --breaks 2 --regression",
@@ -64,7 +65,7 @@ const CALLS: [&str; 64] = [
     "lags demo:region wages rents output --causality",
     "lags demo:harbour sailings --exogenous bookings[t-2]",
     "ols demo:harbour sailings --on bookings[t-2] --restrict bookings[t-2]=0.5 --break-at 2012-05 --residuals",
-    "ols demo:region wages --on output",
+    "ols demo:region wages --on rents --restrict rents=1.6",
     "cointegration demo:region wages rents --bartlett",
     "cointegration demo:region wages rents output --terms restricted-constant",
     "orders demo:gate lorries --gaps seasonal --season 365 --sample 2023-06-01..",

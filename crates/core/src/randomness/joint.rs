@@ -9,6 +9,8 @@ use serde::Serialize;
 pub enum Departure {
     /// Values rise or fall over time.
     Trend,
+    /// Rises and falls are not equally frequent, which alone is no trend.
+    Asymmetry,
     /// Values depend on earlier ones.
     Dependence,
     /// The variance depends on earlier squared deviations.
@@ -38,6 +40,10 @@ pub fn joint_reading(tests: &[(Departure, f64)], alpha: f64) -> JointReading {
     departures.dedup();
     if departures.contains(&Departure::Dependence) {
         departures.retain(|departure| *departure != Departure::Heteroskedasticity);
+    }
+    // A trend makes rises more frequent than falls by itself.
+    if departures.contains(&Departure::Trend) {
+        departures.retain(|departure| *departure != Departure::Asymmetry);
     }
     JointReading { departures, adjusted }
 }
@@ -84,6 +90,10 @@ mod tests {
         ];
         assert_eq!(joint_reading(&tests, 0.05).departures, [Departure::Trend, Departure::Dependence]);
         assert_eq!(joint_reading(&tests, 0.01).departures, [Departure::Dependence]);
+        let signs = [(Departure::Asymmetry, 1e-6), (Departure::Trend, 0.9)];
+        assert_eq!(joint_reading(&signs, 0.05).departures, [Departure::Asymmetry]);
+        let both = [(Departure::Asymmetry, 1e-6), (Departure::Trend, 1e-6)];
+        assert_eq!(joint_reading(&both, 0.05).departures, [Departure::Trend]);
         assert_eq!(joint_reading(&tests[..1], 0.01).departures, [Departure::Heteroskedasticity]);
     }
 }

@@ -79,7 +79,7 @@ fn by_side(outcome: Outcome, kept: &'static str, high: &'static str, low: &'stat
 
 /// Tests on the order of the values alone.
 fn on_order(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
-    use Departure::{Dependence, Trend};
+    use Departure::{Asymmetry, Dependence, Trend};
     let runs = &randomness_tests.runs;
     let (turns, signs) = (randomness_tests.turning_points, randomness_tests.difference_sign);
     let (trend, ratio) = (randomness_tests.rank_trend, randomness_tests.rank_von_neumann);
@@ -118,7 +118,14 @@ fn on_order(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
             of_turns,
             json!({"turning_points": turns.1}),
         ),
-        Entry::on(Trend, "difference_sign", "Difference sign", signs.0, of_signs, json!({"rises": signs.1})),
+        Entry::on(
+            Asymmetry,
+            "difference_sign",
+            "Difference sign",
+            signs.0,
+            of_signs,
+            json!({"rises": signs.1}),
+        ),
         Entry::on(Trend, "rank_trend", "Rank trend", trend.0, of_trend, json!({"tau": trend.1})),
         Entry::on(
             Dependence,
@@ -236,6 +243,9 @@ fn reading(name: &str, joint: &JointReading, alpha: f64) -> String {
     let mut parts = Vec::new();
     if found(Departure::Trend) {
         parts.push("it has a trend");
+    }
+    if found(Departure::Asymmetry) {
+        parts.push("its rises and falls are asymmetric");
     }
     if found(Departure::Dependence) {
         parts.push("its values depend on earlier ones");

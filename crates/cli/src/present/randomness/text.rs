@@ -2,6 +2,7 @@
 
 use kandrel_core::randomness::Departure;
 use kandrel_core::series::Series;
+use serde_json::Value;
 
 use super::facts::{NORMAL, RANDOM, RandomnessResult};
 use crate::call::{Call, Name};
@@ -24,9 +25,8 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
     // A single horizon is a part of the joint variance-ratio test.
     let rejections =
         result.tests.iter().filter(|test| test.line.decision.is_rejection() && test.p_adjusted.is_some());
-    document.interpretation(
-        rejections.map(|test| format!("{}: {}.", test.line.name, test.line.meaning)).collect(),
-    );
+    let meanings = rejections.map(|test| format!("{}: {}.", test.line.name, test.line.meaning));
+    document.interpretation(runs(result).into_iter().chain(meanings).collect());
     let random = result.departures.iter().all(|departure| *departure == Departure::NotNormal);
     document.commands(
         titles::NEXT,
@@ -40,6 +40,20 @@ pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Docu
         },
     );
     document
+}
+
+/// The runs: how many there are and how many are expected.
+fn runs(result: &RandomnessResult) -> Option<String> {
+    let detail = &result.tests.iter().find(|test| test.line.test == "runs")?.line.detail;
+    let number = |name: &str| detail.get(name).and_then(Value::as_u64);
+    Some(format!(
+        "{} runs, {} expected under randomness: {} observations at or above the cut {}, {} below.",
+        number("runs")?,
+        wording::number(detail.get("expected")?.as_f64()?, 1),
+        number("above")?,
+        wording::short(result.cut),
+        number("below")?
+    ))
 }
 
 fn table(result: &RandomnessResult) -> Table {

@@ -31,6 +31,9 @@ pub struct RelateResult {
     /// The joint assessment of each series.
     pub diagnoses: Vec<SeriesDiagnosis>,
     pub cross: Vec<CrossResult>,
+    /// Which of two series moves first, after prewhitening; none where the functions themselves are asked for, and where
+    /// the series cannot be prewhitened.
+    pub lead: Option<LeadResult>,
     pub scatter: Option<ScatterResult>,
     pub reading: Vec<String>,
     /// Whether the series are first differences.
@@ -94,6 +97,21 @@ pub struct StrongestResult {
     pub leads: Option<String>,
     /// Whether the largest cross-correlation exceeds the 95 % point of the maximum over all lags of unrelated series.
     pub significant: bool,
+}
+
+/// The lead-lag relation of two series after prewhitening.
+#[derive(JsonSchema, Serialize)]
+pub struct LeadResult {
+    pub first: String,
+    pub second: String,
+    /// Of the prewhitened series.
+    pub strongest: StrongestResult,
+    /// Before prewhitening.
+    pub raw: StrongestResult,
+    /// Whether first differences were taken, as a level is non-stationary.
+    pub of_differences: bool,
+    /// Order of the filter.
+    pub order: usize,
 }
 
 /// The autoregression of the first series that both went through.

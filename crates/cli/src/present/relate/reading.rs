@@ -1,6 +1,6 @@
 //! What relations say, in words.
 
-use super::{CrossResult, Function, MatrixResult, RelateResult, Unit};
+use super::{CrossResult, Function, LeadResult, MatrixResult, RelateResult, Unit};
 use crate::wording;
 
 /// The answer in one sentence.
@@ -8,6 +8,13 @@ pub fn sentence(result: &RelateResult) -> String {
     match (result.cross.as_slice(), &result.scatter, &result.correlations) {
         ([one], ..) => pair_sentence(one, &result.unit),
         ([_, _, ..], ..) => pairs_sentence(&result.cross, &result.unit),
+        // The strongest of two non-stationary levels is no lead.
+        (_, Some(scatter), _) if result.nonstationary.len() > 1 => format!(
+            "The levels of {} are non-stationary, so their correlations at any lag may be spurious (largest: r = {}): use \
+             --changes.",
+            named(&result.nonstationary),
+            scatter.closest().map_or_else(|| "none".to_owned(), |panel| r(panel.r))
+        ),
         (_, Some(scatter), _) => scatter.sentence(&result.unit),
         (_, None, Some(matrix)) => matrix_sentence(result, matrix),
         (_, None, None) => "There are no two series to correlate.".to_owned(),
@@ -46,6 +53,35 @@ pub fn pair_sentence(pair: &CrossResult, unit: &Unit) -> String {
     format!("{seems} (r = {r}), but both {why}, which alone can cause this correlation: use --prewhiten.")
 }
 
+/// A few names in a sentence.
+fn named(names: &[String]) -> String {
+    match names {
+        [_, _] | [_, _, _] => wording::joined(&names.iter().map(String::as_str).collect::<Vec<_>>()),
+        _ => wording::first_few(names),
+    }
+}
+
+/// Which of two series leads, as a clause.
+fn lead_clause(lead: &LeadResult, unit: &Unit) -> String {
+    let strongest = &lead.strongest;
+    let size = format!("r = {} after prewhitening", r(strongest.r));
+    match (&strongest.leads, strongest.significant) {
+        (Some(leader), true) => {
+            let follower = if *leader == lead.first { &lead.second } else { &lead.first };
+            format!("{leader} leads {follower} by {} ({size})", unit.count(strongest.lag))
+        }
+        (None, true) => {
+            format!("{} and {} are correlated in the same {} ({size})", lead.first, lead.second, unit.noun)
+        }
+        (_, false) => {
+            format!(
+                "there is no significant cross-correlation of {} and {} after prewhitening",
+                lead.first, lead.second
+            )
+        }
+    }
+}
+
 fn pairs_sentence(all: &[CrossResult], unit: &Unit) -> String {
     let clear: Vec<&CrossResult> =
         all.iter().filter(|pair| pair.of.strongest.significant && !pair.is_spurious()).collect();
@@ -71,23 +107,39 @@ fn matrix_sentence(result: &RelateResult, matrix: &MatrixResult) -> String {
     let Some((first, second, level)) = matrix.closest() else {
         return "There are no two series to correlate.".to_owned();
     };
+    let clause = result.lead.as_ref().map(|lead| lead_clause(lead, &result.unit));
     let in_changes = result.changes.as_ref().and_then(MatrixResult::closest);
     if !result.nonstationary.is_empty() {
         let (levels, trend, their) = match result.nonstationary.len() {
             1 => ("level", "is non-stationary", "its"),
             _ => ("levels", "are non-stationary", "their"),
         };
-        let names = wording::first_few(&result.nonstationary);
-        let changes = in_changes.map_or(String::new(), |(a, b, r)| {
-            let close = if matrix.names.len() > 2 { " most closely" } else { "" };
-            format!("; in first differences{close}, {a} and {b}: r = {}", self::r(r))
+        let names = named(&result.nonstationary);
+        let lead = clause.map(|clause| format!("; in first differences {clause}"));
+        let changes = in_changes.filter(|_| lead.is_none()).map_or(lead.unwrap_or_default(), |(a, b, r)| {
+            if matrix.names.len() > 2 {
+                format!("; in first differences {a} and {b} have the largest correlation: r = {}", self::r(r))
+            } else {
+                format!("; in first differences the correlation of {a} and {b} is {}", self::r(r))
+            }
         });
         return format!("The {levels} of {names} {trend}, so {their} correlations may be spurious{changes}.");
     }
     if matrix.names.len() == 2 {
         let changes =
             in_changes.map_or(String::new(), |(_, _, r)| format!(" ({} in first differences)", self::r(r)));
-        return format!("{first} and {second} are correlated {}{changes}, over {over}.", r(level));
+        return match clause {
+            Some(clause) => {
+                // A series keeps its own letters.
+                let clause = clause.replacen("there is no", "There is no", 1);
+                let level = r(level);
+                format!(
+                    "{clause}; correlation in the same {}: {level}{changes}, over {over}.",
+                    result.unit.noun
+                )
+            }
+            None => format!("The correlation of {first} and {second} is {}{changes}, over {over}.", r(level)),
+        };
     }
     format!(
         "Of {} series {first} and {second} have the largest correlation: r = {}, over {over}.",
@@ -103,7 +155,7 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
         all.push(format!(
             "{} are non-stationary: correlations of such levels are often spurious. Use the correlations of \
               first differences.",
-            wording::first_few(&result.nonstationary)
+            named(&result.nonstationary)
         ));
     }
     if result.changes.is_none() && !result.is_of_changes && result.correlations.is_some() {
@@ -113,8 +165,24 @@ pub fn reading(result: &RelateResult) -> Vec<String> {
         all.push(format!(
             "{} are seasonal with period {}: shared seasonality alone correlates levels and first \
               differences.",
-            wording::first_few(&result.seasonal),
+            named(&result.seasonal),
             result.unit.season
+        ));
+    }
+    if let Some(lead) = &result.lead {
+        let what = if lead.of_differences { "first differences" } else { "series" };
+        let how = if lead.order == 0 {
+            format!("No filter is needed, as {} is white noise.", lead.first)
+        } else {
+            format!(
+                "Both {what} are filtered by the AR({}) model of {} (order by AIC).",
+                lead.order, lead.first
+            )
+        };
+        all.push(format!(
+            "{how} Before prewhitening the largest correlation is {} at lag {}.",
+            r(lead.raw.r),
+            signed(lead.raw.lag)
         ));
     }
     if let [pair] = result.cross.as_slice() {
@@ -190,10 +258,10 @@ fn echo(function: &Function, unit: &Unit) -> Option<String> {
     ))
 }
 
-/// A correlation with two decimals, or more where these would make it one.
+/// A correlation with two decimals, near one with three or more.
 pub fn r(value: f64) -> String {
     let decimals = match value.abs() {
-        size if !(0.995..1.0).contains(&size) => 2,
+        size if !(0.95..1.0).contains(&size) => 2,
         size if size < 0.9995 => 3,
         _ => 5,
     };

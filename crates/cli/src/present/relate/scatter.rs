@@ -2,7 +2,7 @@
 
 use std::ops::RangeInclusive;
 
-use kandrel_core::relation::{LowessOptions, RelationError, correlation, fitted_line, lowess};
+use kandrel_core::relation::{LowessOptions, RelationError, cross_correlations, fitted_line, lowess};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -31,7 +31,7 @@ pub struct ScatterResult {
 pub struct ScatterPanel {
     /// How many periods the first series is earlier.
     pub lag: usize,
-    /// Correlation of the points.
+    /// Cross-correlation at this lag.
     pub r: f64,
     pub observations: usize,
     /// The regression line with its 95 % confidence band; none where a series has no variation.
@@ -60,14 +60,19 @@ pub fn around_strongest(
 ) -> Result<RangeInclusive<usize>, RelationError> {
     let mut strongest = (lowest, 0.0_f64);
     for lag in lowest..=most {
-        let later = second.values.get(lag..).unwrap_or(&[]);
-        let earlier = first.values.get(..later.len()).unwrap_or(&[]);
-        let r = correlation(earlier, later)?.abs();
+        let r = at_lag(first, second, lag)?.abs();
         strongest = if r > strongest.1 { (lag, r) } else { strongest };
     }
     let start =
         strongest.0.saturating_sub(PANELS / 2).clamp(lowest, most.saturating_sub(PANELS - 1).max(lowest));
     Ok(start..=(start + PANELS - 1).min(most))
+}
+
+/// The cross-correlation at one lag, with the variances of the whole series: the number of `--cross` too.
+fn at_lag(first: &Series, second: &Series, lag: usize) -> Result<f64, RelationError> {
+    let most = lag.max(1);
+    let all = cross_correlations(&first.values, &second.values, most)?;
+    Ok(all.at(i64::try_from(lag).unwrap_or(i64::MAX)).unwrap_or(0.0))
 }
 
 /// The first series at `t - lag` against the second at `t`, for each lag.
@@ -80,7 +85,7 @@ pub fn scatter(
     let panel = |lag: usize| {
         let later = second.values.get(lag..).unwrap_or(&[]);
         let points: Vec<(f64, f64)> = first.values.iter().copied().zip(later.iter().copied()).collect();
-        let r = correlation(&first.values[..points.len()], later)?;
+        let r = at_lag(first, second, lag)?;
         let curve = if with_curve {
             lowess(&points, LowessOptions::default()).unwrap_or_default()
         } else {

@@ -54,7 +54,7 @@ fn matrices(document: &mut Document, result: &RelateResult) {
     };
     match &result.changes {
         Some(changes) if levels.names.len() == 2 => {
-            pair_of_matrices(document, levels, changes, result.unit.noun);
+            pair_of_matrices(document, levels, changes);
         }
         Some(changes) => {
             matrix(document, "Correlations of the levels", levels);
@@ -67,8 +67,8 @@ fn matrices(document: &mut Document, result: &RelateResult) {
 }
 
 /// Of two series there is one number each.
-fn pair_of_matrices(document: &mut Document, levels: &MatrixResult, changes: &MatrixResult, noun: &str) {
-    let both = [("levels".to_owned(), levels), (format!("changes from one {noun} to the next"), changes)];
+fn pair_of_matrices(document: &mut Document, levels: &MatrixResult, changes: &MatrixResult) {
+    let both = [("levels".to_owned(), levels), ("first differences".to_owned(), changes)];
     let table = Table::of(both)
         .text(heads::DATA, |(what, _)| what.clone())
         .number(heads::R, 3, |(_, matrix)| matrix.closest().map(|(_, _, r)| r))
@@ -199,7 +199,14 @@ fn next(result: &RelateResult, typed: &Call) -> Vec<Call> {
         ([pair], ..) => vec![relate([&pair.first, &pair.second]).flag("scatter")],
         ([], None, Some(matrix)) => {
             let closest = result.changes.as_ref().unwrap_or(matrix).closest();
-            closest.map(|(first, second, _)| prewhitened([first, second])).into_iter().collect()
+            let both = closest.map(|(first, second, _)| [first, second]);
+            // Levels with unit roots may be cointegrated.
+            let is_integrated = |name: &str| {
+                result.diagnoses.iter().any(|one| one.series == name && one.integration() > Some(0))
+            };
+            let integrated = both.filter(|names| names.iter().all(|name| is_integrated(name)));
+            let cointegration = integrated.map(|names| typed.next(Name::Cointegration, names));
+            both.map(prewhitened).into_iter().chain(cointegration).collect()
         }
         _ => Vec::new(),
     }

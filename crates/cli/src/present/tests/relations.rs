@@ -261,6 +261,7 @@ fn crossed(of: Function) -> CrossResult {
 
 fn related(cross: Vec<CrossResult>, correlations: Option<MatrixResult>) -> RelateResult {
     RelateResult {
+        lead: None,
         diagnoses: Vec::new(),
         first: "2001-01".to_owned(),
         last: "2010-12".to_owned(),
@@ -336,17 +337,17 @@ fn matrix(names: &[&str], off: f64) -> MatrixResult {
 #[test]
 fn correlations_of_levels_with_unit_roots_are_not_praised() {
     let calm = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
-    assert_eq!(relate::sentence(&calm), "x and y are correlated 0.40, over 120 months.");
-    let mut wandering = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
-    wandering.nonstationary = vec!["x".to_owned(), "y".to_owned()];
-    wandering.changes = Some(matrix(&["x", "y"], 0.2));
-    let text = relate::sentence(&wandering);
+    assert_eq!(relate::sentence(&calm), "The correlation of x and y is 0.40, over 120 months.");
+    let mut trending = related(Vec::new(), Some(matrix(&["x", "y"], 0.8)));
+    trending.nonstationary = vec!["x".to_owned(), "y".to_owned()];
+    trending.changes = Some(matrix(&["x", "y"], 0.2));
+    let text = relate::sentence(&trending);
     assert!(
-        text.contains("The levels of x, y are non-stationary")
-            && text.contains("in first differences, x and y"),
+        text.contains("The levels of x and y are non-stationary")
+            && text.contains("in first differences the correlation of x and y is"),
         "{text}"
     );
-    let document = relate::document(&wandering, &typed(Name::Relate));
+    let document = relate::document(&trending, &typed(Name::Relate));
     assert_eq!(column(&document, "Data").len(), 2);
     says(&document, &["Next: kandrel relate a.csv x y --cross --prewhiten"]);
 }

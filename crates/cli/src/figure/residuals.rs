@@ -65,7 +65,7 @@ pub fn drawing(residuals: &Residuals<'_>, dataset: &Dataset, sheet: &Sheet) -> D
         }
     };
     let text = format!(
-        "Shaded band: 95 % band of white noise (±{:.3}); bars outside it are filled. Quantiles: on the \
+        "Shaded band: 95 % band of white noise (±{:.3}); bars outside it are filled; lines (ACF): Bartlett limits. Quantiles: on the \
           line under normality. {meaning}",
         residuals.functions.acf.band
     );

@@ -20,7 +20,7 @@ use crate::simulation_design;
 use crate::system::{self, SystemSimulator};
 use crate::terms_by_data::TermsByDataSimulator;
 
-/// Long regressions are dear and rarely asked for: they get one draw in so many.
+/// Long regressions are dear and rarely asked for: they get one draw in this number.
 const MANY_LAGS_SHARE: usize = 10;
 /// So does the choice of terms, whose effect hardly depends on size and lags.
 const CHOSEN_TERMS_SHARE: usize = 16;

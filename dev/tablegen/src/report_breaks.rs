@@ -18,7 +18,7 @@ use crate::verdicts::cumulated;
 /// Another seed than those of the tables.
 const SEED: u64 = 61_873;
 const SIZES: [usize; 3] = [50, 100, 250];
-/// Tests whose distribution is drawn for every series get one series in so many.
+/// Tests whose distribution is drawn for every series get one series in this number.
 const DRAWN_SHARE: u64 = 40;
 /// The search over two dates as well.
 const PAIRS_SHARE: u64 = 5;

@@ -11,7 +11,7 @@ use crate::size::{self, Case, Row};
 /// Another seed than those of the tables.
 const SEED: u64 = 74_021;
 const SIZES: [usize; 4] = [40, 60, 100, 250];
-/// A Bartlett correction draws systems of its own: one series in so many.
+/// A Bartlett correction draws systems of its own: one series in this number.
 const BARTLETT_SHARE: u64 = 40;
 const BARTLETT_DRAWS: usize = 199;
 

@@ -185,7 +185,7 @@ fn call(process: &Process, number: u64, n: usize) -> Option<Call> {
     })
 }
 
-/// Confidence without the witness of tests.
+/// Confidence without supporting tests.
 fn by_probability(probability: f64, n: usize) -> Confidence {
     match (probability, n < 100) {
         (p, false) if p >= 0.90 => Confidence::High,

@@ -323,7 +323,7 @@ impl Problem {
         let mut autocorrelation = vec![1];
         autocorrelation.extend((wide > 1).then_some(wide));
         let high = self.constant.is_some() && fit.r2 > fit.durbin_watson;
-        let wanders = high || fit.durbin_watson < LOW_DURBIN_WATSON;
+        let persistent = high || fit.durbin_watson < LOW_DURBIN_WATSON;
         Ok(RegressionFindings {
             restrictions: self.restrictions(args, fit)?,
             classical: None,
@@ -334,7 +334,7 @@ impl Problem {
             white: white(fit).ok(),
             reset: reset(fit).ok(),
             jarque_bera: jarque_bera(&fit.solved.residuals).ok(),
-            residual_root: wanders.then(|| self.residual_root()).flatten(),
+            residual_root: persistent.then(|| self.residual_root()).flatten(),
             diagnoses: diagnoses(&self.series, season),
             breaking: args.break_at.as_ref().map(|text| self.breaking(dataset, text)).transpose()?,
         })

@@ -186,7 +186,7 @@ fn lead(args: &Args, all: &[Series], season: usize, of_differences: bool) -> Opt
     })
 }
 
-/// Places of every two of so many.
+/// Places of every two of this number of series.
 fn pairs(count: usize) -> impl Iterator<Item = [usize; 2]> {
     (0..count).flat_map(move |a| (a + 1..count).map(move |b| [a, b]))
 }

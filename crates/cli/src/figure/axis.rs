@@ -52,7 +52,7 @@ fn multiples(low: f64, high: f64, step: f64) -> Vec<f64> {
     (0..count).map(|k| (first + k as f64) * step).collect()
 }
 
-/// The periods to label: as many as fit, at round places of their calendar; at least three where the axis has so many.
+/// The periods to label: as many as fit, at round places of their calendar; at least three where the axis has three.
 pub fn period_ticks(
     frequency: Frequency,
     length: usize,
@@ -70,7 +70,7 @@ pub fn period_ticks(
         }
         finer = ticks;
     }
-    // No rule has a number in between: every so many of the last that has too many.
+    // No rule has a number in between: evenly spaced ones of the last that has too many.
     let step = finer.len().div_ceil(most.max(1)).max(1);
     finer.into_iter().step_by(step).collect()
 }

@@ -52,11 +52,11 @@ pub fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> 
             CliError::data(format!("{at}: there is no value in {period} to be 100")).advise(span)
         }
         EvaluateError::Open => CliError::computation(format!("{at}: {error}")),
-        EvaluateError::Season(DecompError::NoSeason) | EvaluateError::Mend(OutlierError::NoSeason) => {
+        EvaluateError::Season(DecompError::NoSeason) | EvaluateError::Repair(OutlierError::NoSeason) => {
             CliError::call(format!("{at}: {error}"))
                 .advise("give the number of observations in a season with --season N")
         }
-        EvaluateError::Season(_) | EvaluateError::Mend(_) => {
+        EvaluateError::Season(_) | EvaluateError::Repair(_) => {
             CliError::data(format!("{at}: {error}")).advise("take a longer series or leave the step out")
         }
         EvaluateError::BoxCox(reason) => CliError::data(format!("{at}: no λ can be chosen: {reason}"))

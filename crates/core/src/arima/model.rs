@@ -28,7 +28,7 @@ pub struct Model {
 /// What the differenced series is about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
 pub enum Level {
-    /// Nought.
+    /// Zero.
     #[default]
     None,
     /// The mean of the series, which is not differenced.

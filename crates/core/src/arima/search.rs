@@ -176,7 +176,7 @@ pub(super) fn ranked(mut all: Vec<Candidate>, criterion: impl Fn(&Criteria) -> f
     all
 }
 
-/// Models of a nested search, at most, and with the regressors of each so many.
+/// Models of a nested search, at most, and with the regressors of each a given number.
 const MOST_NESTED: usize = 144;
 const MOST_BESIDE: usize = 450;
 

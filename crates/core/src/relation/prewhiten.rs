@@ -131,7 +131,7 @@ mod tests {
     }
 
     #[test]
-    fn unrelated_autoregressions_stand_out_raw_and_seldom_prewhitened() {
+    fn unrelated_autoregressions_stand_out_raw_and_rarely_prewhitened() {
         let stands_out =
             |x: &[f64], y: &[f64]| cross_correlations(x, y, 12).expect("long enough").strongest().significant;
         let (mut raw, mut white) = (0, 0);

@@ -6,7 +6,7 @@ use serde::Serialize;
 use crate::num::scale;
 use crate::time::Period;
 
-/// Where an observation is in the rhythm of the series.
+/// Where an observation is in the seasonal cycle of the series.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub struct Place {
     /// The year (or week, for days; or cycle since the first observation).

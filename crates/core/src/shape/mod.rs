@@ -1,4 +1,4 @@
-//! What a look at a series shows, tested rather than guessed: its rhythm, how its
+//! What a look at a series shows, tested rather than guessed: its seasonality, how its
 //! variance depends on the level, and the shape of its trend.
 
 mod seasonality;

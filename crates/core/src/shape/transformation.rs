@@ -32,7 +32,7 @@ pub struct AdvisedTransformation {
 /// The transformation that evens the variance of a series over its levels.
 ///
 /// # Method
-/// [`spread`] decides; where it asks for Box-Cox, λ maximises the profile likelihood ([`boxcox::choose`]), rounded to
+/// [`variance_level`] decides; where it asks for Box-Cox, λ maximises the profile likelihood ([`boxcox::choose`]), rounded to
 /// three decimals.
 pub fn advised_transformation(y: &[f64], season: usize) -> AdvisedTransformation {
     let spread = variance_level(y, season);

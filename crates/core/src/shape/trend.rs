@@ -238,7 +238,7 @@ mod tests {
     }
 
     #[test]
-    fn a_walk_and_a_stationary_series_are_seldom_given_a_trend() {
+    fn a_walk_and_a_stationary_series_are_rarely_given_a_trend() {
         for (phi, most) in [(1.0, 0.13), (0.95, 0.08), (0.8, 0.08), (0.0, 0.08)] {
             let share = rejections(|stream| autoregression(phi, 200, stream), 1);
             assert!(share < most, "{phi}: {share}");

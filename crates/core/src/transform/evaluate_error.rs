@@ -49,7 +49,7 @@ pub enum EvaluateError {
     Season(DecompError),
     /// Outliers cannot be looked for.
     #[error("outliers cannot be detected: {0}")]
-    Mend(OutlierError),
+    Repair(OutlierError),
     /// No λ can be chosen.
     #[error(transparent)]
     BoxCox(#[from] BoxCoxError),

@@ -151,9 +151,9 @@ fn repaired(
     }
     let values: Vec<f64> = known.into_iter().flatten().collect();
     let options = OutlierOptions { season, methods: Method::ALL.to_vec() };
-    let found = outlier::find(&values, &options).map_err(EvaluateError::Mend)?;
+    let found = outlier::find(&values, &options).map_err(EvaluateError::Repair)?;
     let rule = Repair::usual(season);
-    let repaired = outlier::repair(&values, season, &found, rule).map_err(EvaluateError::Mend)?;
+    let repaired = outlier::repair(&values, season, &found, rule).map_err(EvaluateError::Repair)?;
     Ok(repaired.iter().map(|one| (first + one.place, one.from, one.to)).collect())
 }
 

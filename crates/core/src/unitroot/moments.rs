@@ -10,7 +10,7 @@ pub const SEGMENTS: usize = 4;
 /// A segment has at least that number of values.
 const MIN_OBSERVATIONS_SUBSAMPLE: usize = 10;
 
-/// Mean, spread and rhythm of one stretch of a series.
+/// Mean, variance and autocorrelation of one stretch of a series.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Segment {
     /// Place of its first value, 0-based.
@@ -135,24 +135,27 @@ mod tests {
     #[test]
     fn each_test_sees_its_own_moment() {
         let n = 400;
-        let (mut by_mean, mut by_spread, mut by_rhythm, mut none) = (0, 0, 0, 0);
+        let (mut by_mean, mut by_spread, mut by_autocorrelation, mut none) = (0, 0, 0, 0);
         for seed in 0..40 {
             let e = NormalStream::new(900 + seed, 0).take(n);
             let shifted: Vec<f64> =
                 e.iter().enumerate().map(|(t, v)| v + if t >= 200 { 1.0 } else { 0.0 }).collect();
             let wider: Vec<f64> =
                 e.iter().enumerate().map(|(t, v)| if t >= 200 { 2.5 * v } else { *v }).collect();
-            let mut rhythm = e.clone();
+            let mut dependent = e.clone();
             for t in 200..n {
-                rhythm[t] = 0.8 * rhythm[t - 1] + 0.6 * e[t];
+                dependent[t] = 0.8 * dependent[t - 1] + 0.6 * e[t];
             }
             let low = |test: MomentTest| usize::from(test.p_value < 0.05);
             by_mean += low(moments(&shifted, 4).expect("long enough").mean);
             by_spread += low(moments(&wider, 4).expect("long enough").variance);
-            by_rhythm += low(moments(&rhythm, 4).expect("long enough").autocovariance);
+            by_autocorrelation += low(moments(&dependent, 4).expect("long enough").autocovariance);
             none += low(moments(&e, 4).expect("long enough").mean);
         }
-        assert!(by_mean >= 38 && by_spread >= 36 && by_rhythm >= 30, "{by_mean} {by_spread} {by_rhythm}");
+        assert!(
+            by_mean >= 38 && by_spread >= 36 && by_autocorrelation >= 30,
+            "{by_mean} {by_spread} {by_autocorrelation}"
+        );
         assert!(none <= 6, "{none}");
     }
 

@@ -199,7 +199,7 @@ mod tests {
     }
 
     #[test]
-    fn a_trend_is_seldom_seen_where_there_is_none() {
+    fn a_trend_is_rarely_seen_where_there_is_none() {
         let mut false_trends = 0;
         for seed in 0..100 {
             let noise = NormalStream::new(300 + seed, 0).take(150);

@@ -122,11 +122,11 @@ pub(super) fn conclude(
     let memory = candidates.long_memory.filter(|memory| memory.odds >= FLAGGED);
     caveats.extend(memory.map(|_| Caveat::LongMemory));
     let (kind, probability) = most_probable(candidates, season.posterior.as_ref());
-    let notches = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + caveats.len();
+    let levels_lower = usize::from(probability < HIGH) + usize::from(probability < MODERATE) + caveats.len();
     // A break that a unit root would explain nearly as well is no ground to act on.
     let needed = if kind == ModelClass::Broken { MODERATE } else { LOW };
-    let settled = probability >= needed && notches <= 3;
-    let confidence = match notches {
+    let settled = probability >= needed && levels_lower <= 3;
+    let confidence = match levels_lower {
         0 => Confidence::High,
         1 => Confidence::Moderate,
         _ => Confidence::Low,

@@ -249,15 +249,15 @@ fn not_white(result: &LagsResult) -> String {
 
 fn next(result: &LagsResult, typed: &Call) -> Vec<Call> {
     let names = &result.variables;
-    let wander = result.residual_check.roots.first().is_some_and(|root| *root > NEAR_ONE);
+    let has_unit_root = result.residual_check.roots.first().is_some_and(|root| *root > NEAR_ONE);
     let further = |name| typed.next(name, names.clone()).keeping(typed, &["alpha"]);
     match names.as_slice() {
-        [_] if wander => vec![further(Name::Stationarity)],
+        [_] if has_unit_root => vec![further(Name::Stationarity)],
         [_] if result.recommended > 0 => {
             vec![further(Name::Fit).with("model", format!("({},0,0)", result.recommended))]
         }
         [_] => Vec::new(),
-        _ if wander => vec![
+        _ if has_unit_root => vec![
             further(Name::Stationarity),
             further(Name::Cointegration).with("lags", result.recommended.max(1)),
         ],

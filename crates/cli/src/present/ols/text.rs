@@ -219,7 +219,7 @@ fn tests(result: &OlsResult) -> Table {
 
 fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
     let mut all = Vec::new();
-    let wander = result.diagnostics.iter().find(|test| test.test == "residual_unit_root");
+    let residual_root = result.diagnostics.iter().find(|test| test.test == "residual_unit_root");
     if result.spurious {
         let high = if result.r2 > result.durbin_watson {
             format!(
@@ -234,7 +234,7 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
         all.push(format!(
             "{high}t and p are not to be trusted: regress changes on changes, or test for cointegration."
         ));
-    } else if let Some(test) = wander {
+    } else if let Some(test) = residual_root {
         all.push(format!(
             "Residuals are persistent (Durbin-Watson {}), but a unit root is rejected ({}): the levels are \
               cointegrated. The usual t distribution does not apply.",

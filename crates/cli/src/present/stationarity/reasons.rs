@@ -167,7 +167,7 @@ pub fn reasons(series: &Series, found: &StationarityFindings<'_>, alpha: f64) ->
     reasons.extend(
         found.diagnosis.transformation.spread.as_ref().and_then(|spread| uneven(series, spread.advice)),
     );
-    reasons.push(stories(series, assessment));
+    reasons.push(model_probabilities(series, assessment));
     reasons.push(confidence(assessment));
     reasons.extend(season(assessment));
     let stages = || assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1);
@@ -267,12 +267,12 @@ fn no_season(season: &SeasonFinding) -> Option<String> {
 }
 
 /// The most probable models, with their probabilities.
-fn stories(series: &Series, assessment: &Assessment) -> String {
+fn model_probabilities(series: &Series, assessment: &Assessment) -> String {
     let lost = assessment.season.lost();
     let of = |one: &CandidateProbability| {
         let at =
             one.before.map_or(String::new(), |before| format!(" after {}", series.period(before + lost - 1)));
-        format!("{}{at} {}", story(one.model), wording::probability(one.probability))
+        format!("{}{at} {}", model_name(one.model), wording::probability(one.probability))
     };
     let told: Vec<String> = assessment
         .candidates
@@ -289,8 +289,8 @@ fn stories(series: &Series, assessment: &Assessment) -> String {
     )
 }
 
-fn story(story: CandidateModel) -> &'static str {
-    match story {
+fn model_name(model: CandidateModel) -> &'static str {
+    match model {
         CandidateModel::Mean => "stationary around a mean",
         CandidateModel::Trend => "trend-stationary",
         CandidateModel::RandomWalk => "unit root without drift",

@@ -302,8 +302,8 @@ fn a_lead_that_a_shared_season_or_trend_can_make_is_questioned() {
         text.starts_with("x seems to lead y by 2 months") && text.contains("seasonal with period 12"),
         "{text}"
     );
-    let wandering = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.6, true)) };
-    let text = relate::sentence(&related(vec![wandering], None));
+    let trending = CrossResult { both_nonstationary: true, ..crossed(function(0, 0.6, true)) };
+    let text = relate::sentence(&related(vec![trending], None));
     assert!(text.contains("x and y seem to move in the same month") && text.contains("prewhiten"), "{text}");
 }
 

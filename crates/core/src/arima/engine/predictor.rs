@@ -60,7 +60,7 @@ struct Track {
     unknown: Vec<f64>,
 }
 
-/// Values in rows of so many.
+/// Values in rows of one width.
 fn row(values: &[f64], width: usize, place: usize) -> &[f64] {
     &values[place * width..][..width]
 }
@@ -415,7 +415,7 @@ mod tests {
 
     #[test]
     fn factors_that_all_but_cancel_cost_some_digits_at_worst() {
-        // The first value tells of the second by one part in so many, which the x in between tell too.
+        // The first value adds to the second one part in a large number, which the x in between add too.
         for digits in 1..12 {
             let apart = 0.1_f64.powi(digits);
             let model = Coefficients {

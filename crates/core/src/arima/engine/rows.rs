@@ -28,7 +28,7 @@ pub(in crate::arima) fn whiten(
     }
 }
 
-/// `row -= Σ_j weight_j row_j`, `row_j` the one j rows later, against the order of time; so many
+/// `row -= Σ_j weight_j row_j`, `row_j` the one j rows later, against the order of time; a given number
 /// weights for each row, of the next first.
 pub(in crate::arima) fn subtract_later(over: &mut [f64], weights: &[f64], stride: usize, season: usize) {
     match stride {

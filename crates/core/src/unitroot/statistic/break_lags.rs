@@ -12,7 +12,7 @@ use crate::ols::{OlsError, nested_residual_sums};
 /// How the lags of a regression with breaks are chosen.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum BreakLagRule {
-    /// So many.
+    /// A given number.
     Given(usize),
     /// With the best criterion.
     Criterion(Criterion),

@@ -43,9 +43,9 @@ pub fn season_stability(
     let residuals = residuals(x, &waves, season, trend)?;
     let sums = partial_sums(&residuals, &waves, season);
     let spread = long_run(&sums, bandwidth);
-    let wandering = cross_products(&sums);
+    let partial_sums = cross_products(&sums);
     let count = waves.len();
-    let one = |columns: &[usize]| trace(&spread, &wandering, columns, residuals.len());
+    let one = |columns: &[usize]| trace(&spread, &partial_sums, columns, residuals.len());
     Ok(SeasonStability {
         cycles: (0..count)
             .step_by(2)
@@ -116,13 +116,13 @@ fn long_run(sums: &DMatrix<f64>, lags: usize) -> DMatrix<f64> {
 
 fn trace(
     spread: &DMatrix<f64>,
-    wandering: &DMatrix<f64>,
+    partial_sums: &DMatrix<f64>,
     columns: &[usize],
     rows: usize,
 ) -> Result<f64, OlsError> {
     let of = |all: &DMatrix<f64>| all.select_rows(columns).select_columns(columns);
     let collinear = OlsError::Collinear { column: 0 };
-    let solved = Cholesky::new(of(spread)).ok_or(collinear)?.solve(&of(wandering));
+    let solved = Cholesky::new(of(spread)).ok_or(collinear)?.solve(&of(partial_sums));
     let value = solved.trace() / (rows as f64).powi(2);
     if value.is_finite() { Ok(value) } else { Err(collinear) }
 }
@@ -183,8 +183,13 @@ mod tests {
         for t in 12..240 {
             walk[t] += walk[t - 12];
         }
-        let wanders = season_stability(&walk, 12, false, 5).expect("well posed");
+        let evolving = season_stability(&walk, 12, false, 5).expect("well posed");
         // The 5 % point of eleven degrees of freedom is 2.75 (Canova and Hansen 1995, table 1).
-        assert!(stays.seasonal < 2.75 && wanders.seasonal > 2.75, "{} {}", stays.seasonal, wanders.seasonal);
+        assert!(
+            stays.seasonal < 2.75 && evolving.seasonal > 2.75,
+            "{} {}",
+            stays.seasonal,
+            evolving.seasonal
+        );
     }
 }

@@ -57,7 +57,7 @@ impl Averaged {
     }
 
     /// The dynamic under which a model is most probable, by its place.
-    pub fn likeliest(&self, model: usize) -> Option<usize> {
+    pub fn most_probable(&self, model: usize) -> Option<usize> {
         let values = self.values.get(model)?.iter().filter(|one| one.1.is_finite());
         values.max_by(|a, b| a.1.total_cmp(&b.1)).map(|one| one.0)
     }

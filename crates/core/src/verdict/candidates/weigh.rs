@@ -222,7 +222,7 @@ impl Weighing {
     fn innovations(&self, model: CandidateModel, is_refined: bool) -> Option<Vec<f64>> {
         let definition = model.definition();
         let (averages, dynamics, place) = self.basis(model);
-        let start = &dynamics.get(averages.likeliest(place)?)?.mixture;
+        let start = &dynamics.get(averages.most_probable(place)?)?.mixture;
         let root = matches!(definition.judged, Judged::Integrated | Judged::ByRootInChanges).then_some(UNIT);
         match definition.judged {
             Judged::Stationary | Judged::Integrated => {

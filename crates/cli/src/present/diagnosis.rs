@@ -3,6 +3,8 @@
 use crate::wording::titles;
 use kandrel_core::diagnosis::{DeterministicPart, DeterministicProbability, Diagnosis};
 use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::shape::seasonality;
+use kandrel_core::time::Frequency;
 use kandrel_core::verdict::{Class, Confidence, OrdersProbability, Seasonality};
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -44,6 +46,8 @@ pub struct DiagnosisResult {
     pub seasonal_coefficient: Option<f64>,
     /// The first period of a new seasonal pattern, where the pattern changes once.
     pub pattern_changes_at: Option<String>,
+    /// A seasonal period that an undated series shows and that is not modelled.
+    pub suggested_season: Option<usize>,
     /// A cycle that is no seasonality.
     pub cycle: Option<CycleResult>,
     /// Periods with outlying innovations.
@@ -171,6 +175,7 @@ impl DiagnosisResult {
                 .collect(),
             seasonal_coefficient: season.coefficient,
             pattern_changes_at: season.changed_at.map(period),
+            suggested_season: suggested_season(series, found.season),
             cycle: found.cycle.map(|one| CycleResult { period: one.period, probability: one.probability }),
             outliers: found.outliers.iter().map(|place| period(*place)).collect(),
             fractional_d: verdict.fractional_d,
@@ -203,6 +208,8 @@ impl DiagnosisResult {
             )),
             self.deterministic.first().and_then(deterministic),
             self.seasonal_clause().map(str::to_owned),
+            self.suggested_season
+                .map(|length| format!("seasonality of period {length}: use --season {length}")),
             self.cycle.filter(|one| one.probability >= CLEAR_CYCLE).map(CycleResult::clause),
             (self.transformation != "none")
                 .then(|| format!("variance increases with the level: use {}", self.transformation)),
@@ -250,6 +257,15 @@ impl DiagnosisResult {
         all.extend(seasonal);
         all
     }
+}
+
+/// The seasonal period of an undated series that none is assumed for, as [`seasonality`] detects it.
+fn suggested_season(series: &SeriesWithGaps, assumed: usize) -> Option<usize> {
+    if assumed > 1 || series.start.frequency() != Frequency::Undated {
+        return None;
+    }
+    let values: Option<Vec<f64>> = series.cells.iter().copied().collect();
+    Some(seasonality(&values?)?.season)
 }
 
 /// The deterministic part as a clause; none where there is only a mean.

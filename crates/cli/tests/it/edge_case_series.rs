@@ -80,3 +80,19 @@ fn a_series_of_two_values_is_answered_or_refused_without_a_panic() {
     let outcome = folder_of(&values).run("stationarity a.csv x --tests all");
     assert!(outcome.status == 0 || outcome.stderr.starts_with("kandrel: a.csv, x:"), "{}", outcome.stderr);
 }
+
+#[test]
+fn undated_data_with_a_season_say_what_is_assumed_and_what_to_type() {
+    let pattern = [5.0, 3.0, 0.0, -2.0, -4.0, -5.0, -4.0, -1.0, 0.0, 2.0, 3.0, 3.0];
+    let e = noise(144, 17);
+    let rows: String = (0..144).map(|t| format!("{:.4}\n", 20.0 + pattern[t % 12] + 0.5 * e[t])).collect();
+    let folder = Folder::with("a.csv", format!("x\n{rows}"));
+    for command in ["stationarity", "acf"] {
+        let text = folder.run(&format!("{command} a.csv x")).running_text();
+        assert!(text.contains("seasonality of period 12: use --season 12"), "{command}: {text}");
+        let typed = folder.run(&format!("{command} a.csv x --season 12")).running_text();
+        assert!(!typed.contains("use --season"), "{command}: {typed}");
+    }
+    let json = folder.json("acf a.csv x")["results"][0]["diagnosis"].clone();
+    assert_eq!(json["suggested_season"], 12);
+}

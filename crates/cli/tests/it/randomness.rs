@@ -2,7 +2,7 @@
 
 use serde_json::Value;
 
-use crate::harness::{Folder, fits_80_columns, monthly, scattered};
+use crate::harness::{Folder, fits_80_columns, monthly, noise, scattered};
 
 fn test<'a>(result: &'a Value, name: &str) -> &'a Value {
     let tests = result["tests"].as_array().expect("tests");
@@ -102,7 +102,7 @@ fn what_cannot_be_tested_is_refused() {
 #[test]
 fn unbalanced_rises_and_falls_are_an_asymmetry_and_not_a_trend() {
     // A pulse: a jump up every six periods, then five small steps down, with a little noise.
-    let e = crate::harness::noise(120, 3);
+    let e = noise(120, 3);
     let values: Vec<f64> = (0..120).map(|t| 10.0 - (t % 6) as f64 + 0.01 * e[t]).collect();
     let folder = Folder::with("a.csv", monthly(&values));
     let result = folder.json("randomness a.csv x")["results"][0].clone();

@@ -97,8 +97,15 @@ const OF_OTHER_TESTS: [&str; 13] = [
 ];
 
 /// Fields of a diagnosis that only some series fill: `stationarity` has series with each of them.
-const OF_SOME_SERIES: [&str; 6] =
-    ["cycle", "fractional_d", "pattern_changes_at", "period", "seasonal_coefficient", "seasonal_integration"];
+const OF_SOME_SERIES: [&str; 7] = [
+    "cycle",
+    "fractional_d",
+    "pattern_changes_at",
+    "period",
+    "seasonal_coefficient",
+    "seasonal_integration",
+    "suggested_season",
+];
 
 /// Names of all fields that a schema has.
 fn fields(schema: &Value, out: &mut BTreeSet<String>) {
@@ -154,6 +161,10 @@ fn seasonal(n: usize) -> Vec<f64> {
 fn results_hold_to_the_schemas_and_every_field_is_produced() {
     let folder = Folder::with("memory.csv", monthly(&long_memory(900)));
     folder.write("stationary.csv", monthly(&seasonal(240)));
+    let wave = |t: usize| 10.0 * (std::f64::consts::TAU * t as f64 / 12.0).cos();
+    let e = NormalStream::new(10, 0).take(144);
+    let undated: String = (0..144).map(|t| format!("{}\n", wave(t) + e[t])).collect();
+    folder.write("undated.csv", format!("x\n{undated}"));
     let mut missing = Vec::new();
     for (name, _) in kandrel::schemas() {
         let (mut wanted, mut found) = (BTreeSet::new(), BTreeSet::new());
@@ -170,6 +181,7 @@ fn results_hold_to_the_schemas_and_every_field_is_produced() {
         }
         if name == "stationarity" {
             filled(&folder.json("stationarity memory.csv --season 1"), &mut found);
+            filled(&folder.json("stationarity undated.csv"), &mut found);
         }
         let elsewhere = |field: &str| {
             let of_other_tests = name == "cointegration" && OF_OTHER_TESTS.contains(&field);

@@ -29,6 +29,12 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
         (false, false) => "",
     };
     document.paragraph(format!("{}. P-values are for this sample size{}.", Sample::of(series), allowing));
+    if let Some(length) = result.diagnosis.suggested_season {
+        document.paragraph(format!(
+            "The data are undated, so no season is assumed; the series shows seasonality of period {length}: use --season \
+             {length}."
+        ));
+    }
     let tests = table(result);
     if !tests.rows.is_empty() {
         document.table(tests);

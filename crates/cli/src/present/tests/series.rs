@@ -160,6 +160,7 @@ fn diagnosis(integration: usize, seasonal: Option<usize>, seasonality: Seasonali
         deterministic: Vec::new(),
         seasonalities: Vec::new(),
         cycle: None,
+        suggested_season: None,
         outliers: Vec::new(),
         fractional_d: None,
         largest_root: [0.5, 0.8],

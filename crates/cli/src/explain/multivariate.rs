@@ -54,8 +54,9 @@ pub const TOPICS: &[Topic] = &[
                   heteroskedastic ones (HC0, HC1, HC3), or heteroskedastic and autocorrelated ones (Newey-West).",
         null: Some("each t: the coefficient is zero"),
         alternative: Some("the coefficient is not zero"),
-        reading: "Diagnostics first, then coefficients with the standard errors that suit them. R² is no evidence \
-                  of a relation.",
+        reading: "Diagnostics first, then coefficients with the standard errors that suit them: by default robust ones where \
+                  Breusch-Godfrey (Newey-West) or White (HC3) rejects, with the classical ones for comparison. R² is no \
+                  evidence of a relation.",
         misleads: "Non-stationary series give a high R² and large t-statistics without any relation (spurious \
                   regression): R² above Durbin-Watson is a sign of it.",
         size: None,

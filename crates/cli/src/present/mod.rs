@@ -19,6 +19,7 @@ pub mod randomness;
 pub mod relate;
 mod sample;
 pub mod screen;
+mod signs;
 pub mod stationarity;
 mod steps;
 mod test_line;

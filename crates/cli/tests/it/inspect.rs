@@ -94,3 +94,27 @@ fn a_season_is_found_without_dates_too() {
     let short = Folder::with("x.csv", "x\n1\n2\n4\n");
     assert!(short.json("inspect x.csv")["results"][0]["columns"][0]["shape"].is_null());
 }
+
+#[test]
+fn signs_and_zero_crossings_of_a_spread_are_counted() {
+    let folder = Folder::new();
+    let spread = "bookings - 240";
+    let plotted = folder.run_words(&["plot", "demo:harbour", spread], "").running_text();
+    let numbers = folder.run_words(&["transform", "demo:harbour", spread], "").stdout;
+    let values: Vec<f64> =
+        numbers.lines().skip(1).filter_map(|line| line.rsplit(',').next()?.parse().ok()).collect();
+    let negative = values.iter().filter(|value| **value < 0.0).count();
+    let signs: Vec<bool> = values.iter().filter(|value| **value != 0.0).map(|value| *value < 0.0).collect();
+    let crossings = signs.windows(2).filter(|pair| pair[0] != pair[1]).count();
+    let wanted = format!("negative in {negative} of 288 months, {crossings} zero crossings");
+    assert!(values.len() == 288 && plotted.contains(&wanted), "{wanted}\n{plotted}");
+    let rows: String = values.iter().enumerate().map(|(t, x)| format!("{},{x}\n", 1700 + t)).collect();
+    folder.write("a.csv", format!("year,x\n{rows}"));
+    let text = folder.run("inspect a.csv").running_text();
+    let yearly = format!("Negative in {negative} of 288 years, {crossings} zero crossings.");
+    assert!(text.contains(&yearly), "{yearly}\n{text}");
+    assert_eq!(
+        folder.json("inspect demo:harbour")["results"][0]["columns"][1]["signs"],
+        serde_json::Value::Null
+    );
+}

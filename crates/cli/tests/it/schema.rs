@@ -179,6 +179,12 @@ fn results_hold_to_the_schemas_and_every_field_is_produced() {
             let limit = if name == "orders" { " --limit 1,1,0,0" } else { "" };
             filled(&folder.json(&format!("{name} stationary.csv{limit}")), &mut found);
         }
+        if name == "inspect" {
+            filled(&folder.json("inspect undated.csv"), &mut found);
+        }
+        if name == "plot" {
+            filled(&folder.json("plot undated.csv"), &mut found);
+        }
         if name == "stationarity" {
             filled(&folder.json("stationarity memory.csv --season 1"), &mut found);
             filled(&folder.json("stationarity undated.csv"), &mut found);

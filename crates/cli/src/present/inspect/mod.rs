@@ -12,6 +12,7 @@ use shape::Shape;
 use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
+use crate::present::signs::SignCounts;
 use crate::read::{ColumnContent, Dataset};
 use crate::wording;
 use crate::wording::{heads, titles};
@@ -39,6 +40,8 @@ pub struct ColumnSummary {
     pub min_at: Option<String>,
     pub max: Option<f64>,
     pub max_at: Option<String>,
+    /// Signs and zero crossings of a column with both signs.
+    pub signs: Option<SignCounts>,
     /// Periods inside the column without a value.
     pub gaps: Vec<Period>,
     /// The joint assessment; none for a file of many columns, or a column that cannot be assessed.
@@ -101,6 +104,7 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
         min_at: Some(at(lowest.0)),
         max: Some(highest.1),
         max_at: Some(at(highest.0)),
+        signs: SignCounts::of(values.iter().copied()),
         gaps,
         shape: shape::shape(&column.cells, season, |row| dataset.frame.period(row)),
         ..ColumnSummary::default()
@@ -154,7 +158,11 @@ fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> 
     let noun = dataset.frame.frequency().noun();
     let sentence = |column: &ColumnSummary| {
         let shape = column.shape.as_ref()?;
-        Some(format!("{}: {}", column.name, shape::sentence(shape, column.diagnosis.as_ref(), season, noun)))
+        let sentence = shape::sentence(shape, column.diagnosis.as_ref(), season, noun);
+        let signs = column.signs.map_or_else(String::new, |own| {
+            format!(" {}.", wording::capitalised(&own.clause(column.observations, noun)))
+        });
+        Some(format!("{}: {sentence}{signs}", column.name))
     };
     let mut all: Vec<String> = result.columns.iter().filter_map(sentence).collect();
     if all.len() > SHOWN {

@@ -12,6 +12,7 @@ use crate::document::to_json;
 use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::error::CliError;
 use crate::present::diagnosis::DiagnosisResult;
+use crate::present::signs::SignCounts;
 use crate::present::steps;
 use crate::wording;
 use crate::wording::{heads, titles};
@@ -41,6 +42,8 @@ pub struct LevelsResult {
     min_at: String,
     max: f64,
     max_at: String,
+    /// Signs and zero crossings of a series with both signs.
+    signs: Option<SignCounts>,
     /// The joint assessment of the series.
     diagnosis: Option<Box<DiagnosisResult>>,
     first_value: f64,
@@ -155,20 +158,28 @@ fn summary(series: &SeriesWithGaps) -> LevelsResult {
         max_at: period(highest.0),
         first_value: at(values.first()).1,
         last_value: at(values.last()).1,
+        signs: SignCounts::of(numbers.iter().copied()),
         diagnosis: None,
     }
+}
+
+/// One period of the first series.
+fn noun(all: &[SeriesWithGaps]) -> &'static str {
+    all.first().map_or("observation", |series| series.start.frequency().noun())
 }
 
 fn answer(all: &[SeriesWithGaps], summaries: &[LevelsResult], arrangement: Arrangement) -> String {
     match summaries {
         [one] if one.max <= one.min => format!("{} is constant at {}.", one.series, wording::short(one.min)),
         [one] => format!(
-            "{} lies between {} ({}) and {} ({}).",
+            "{} lies between {} ({}) and {} ({}){}.",
             one.series,
             wording::short(one.min),
             one.min_at,
             wording::short(one.max),
-            one.max_at
+            one.max_at,
+            one.signs
+                .map_or_else(String::new, |own| format!("; {}", own.clause(one.observations, noun(all))))
         ),
         [_, _] if arrangement == Arrangement::Together => above(&all[0], &all[1]),
         several => {

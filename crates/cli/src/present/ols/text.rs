@@ -5,7 +5,7 @@ use super::facts::{
     rejected,
 };
 use crate::call::{Call, Name};
-use crate::document::{Align, Block, Document, Table, TableCell};
+use crate::document::{Align, Block, Document, Rows, Table, TableCell};
 use crate::present::diagnosis;
 use crate::present::test_line::TestLine;
 use crate::wording;
@@ -103,16 +103,8 @@ fn coefficients(result: &OlsResult) -> Table {
     if result.errors_reason.is_none() {
         return intervals(result);
     }
-    let cell = |line: &CoefficientResult, value: f64| {
-        TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
-    };
     let classical = |line: &CoefficientResult| line.classical.map(|own| cell(line, own.std_error));
-    Table::of(&result.coefficients)
-        .text(heads::REGRESSOR, |line| line.name.clone())
-        .column(heads::ESTIMATE, Align::Decimal, |line| cell(line, line.of.estimate))
-        .column(heads::STD_ERROR, Align::Decimal, |line| cell(line, line.of.std_error))
-        .number(heads::T, 2, |line| line.of.t)
-        .p_value(heads::P, |line| line.of.p_value)
+    estimates(result)
         .column(heads::CLASSICAL, Align::Decimal, |line| classical(line).unwrap_or(TableCell::Missing))
         .p_value(heads::P, |line| line.classical.map(|own| own.p_value))
         .table()
@@ -120,19 +112,26 @@ fn coefficients(result: &OlsResult) -> Table {
 
 /// Coefficients with their confidence intervals.
 fn intervals(result: &OlsResult) -> Table {
-    let cell = |line: &CoefficientResult, value: f64| {
-        TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
-    };
     let from = format!("{} % from", wording::percent(1.0 - result.alpha));
+    estimates(result)
+        .column(from, Align::Decimal, |line| cell(line, line.of.low))
+        .column(heads::INTERVAL_TO, Align::Decimal, |line| cell(line, line.of.high))
+        .table()
+}
+
+/// The columns that both have: estimates and their tests.
+fn estimates(result: &OlsResult) -> Rows<&CoefficientResult> {
     Table::of(&result.coefficients)
         .text(heads::REGRESSOR, |line| line.name.clone())
         .column(heads::ESTIMATE, Align::Decimal, |line| cell(line, line.of.estimate))
         .column(heads::STD_ERROR, Align::Decimal, |line| cell(line, line.of.std_error))
         .number(heads::T, 2, |line| line.of.t)
         .p_value(heads::P, |line| line.of.p_value)
-        .column(from, Align::Decimal, |line| cell(line, line.of.low))
-        .column(heads::INTERVAL_TO, Align::Decimal, |line| cell(line, line.of.high))
-        .table()
+}
+
+/// A number of a coefficient, with the decimals that its standard error shows.
+fn cell(line: &CoefficientResult, value: f64) -> TableCell {
+    TableCell::number(value, wording::decimals(line.of.std_error.abs()).clamp(2, 10))
 }
 
 fn summary(result: &OlsResult) -> String {

@@ -2,7 +2,7 @@
 
 use std::ops::RangeInclusive;
 
-use kandrel_core::relation::{LowessOptions, RelationError, cross_correlations, fitted_line, lowess};
+use kandrel_core::relation::{Cross, LowessOptions, RelationError, cross_correlations, fitted_line, lowess};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -59,8 +59,9 @@ pub fn around_strongest(
     most: usize,
 ) -> Result<RangeInclusive<usize>, RelationError> {
     let mut strongest = (lowest, 0.0_f64);
+    let all = correlations(first, second, most)?;
     for lag in lowest..=most {
-        let r = at_lag(first, second, lag)?.abs();
+        let r = at_lag(&all, lag).abs();
         strongest = if r > strongest.1 { (lag, r) } else { strongest };
     }
     let start =
@@ -68,24 +69,27 @@ pub fn around_strongest(
     Ok(start..=(start + PANELS - 1).min(most))
 }
 
-/// The cross-correlation at one lag, with the variances of the whole series: the number of `--cross` too.
-fn at_lag(first: &Series, second: &Series, lag: usize) -> Result<f64, RelationError> {
-    let most = lag.max(1);
-    let all = cross_correlations(&first.values, &second.values, most)?;
-    Ok(all.at(i64::try_from(lag).unwrap_or(i64::MAX)).unwrap_or(0.0))
+/// Cross-correlations with the variances of the whole series: the numbers of `--cross` too.
+fn correlations(first: &Series, second: &Series, most: usize) -> Result<Cross, RelationError> {
+    cross_correlations(&first.values, &second.values, most.max(1))
+}
+
+fn at_lag(all: &Cross, lag: usize) -> f64 {
+    i64::try_from(lag).ok().and_then(|lag| all.at(lag)).unwrap_or(0.0)
 }
 
 /// The first series at `t - lag` against the second at `t`, for each lag.
 pub fn scatter(
     first: &Series,
     second: &Series,
-    lags: impl Iterator<Item = usize>,
+    lags: RangeInclusive<usize>,
     with_curve: bool,
 ) -> Result<ScatterResult, RelationError> {
+    let all = correlations(first, second, *lags.end())?;
     let panel = |lag: usize| {
         let later = second.values.get(lag..).unwrap_or(&[]);
         let points: Vec<(f64, f64)> = first.values.iter().copied().zip(later.iter().copied()).collect();
-        let r = at_lag(first, second, lag)?;
+        let r = at_lag(&all, lag);
         let curve = if with_curve {
             lowess(&points, LowessOptions::default()).unwrap_or_default()
         } else {
@@ -97,12 +101,12 @@ pub fn scatter(
         let curve = kept.map(|(_, point)| *point).collect();
         let line = fitted_line(&points, LEVEL, PLACES);
         let line = line.map(|own| LineResult { intercept: own.intercept, slope: own.slope, band: own.band });
-        Ok(ScatterPanel { lag, r, observations: points.len(), line, curve, points })
+        ScatterPanel { lag, r, observations: points.len(), line, curve, points }
     };
     Ok(ScatterResult {
         first: first.name.clone(),
         second: second.name.clone(),
-        panels: lags.map(panel).collect::<Result<_, _>>()?,
+        panels: lags.map(panel).collect(),
     })
 }
 

@@ -2,8 +2,9 @@
 
 use std::fmt::Write as _;
 
-use super::text::{at_points, circle_legend, shown};
+use super::text::{at_points, shown};
 use crate::document::{Align, Block, Document, Table};
+use crate::wording::legends;
 
 /// As wide as a digit.
 const FIGURE_SPACE: char = '\u{2007}';
@@ -47,7 +48,7 @@ fn block(block: &Block) -> Option<String> {
             let lines: Vec<String> = calls.iter().map(ToString::to_string).collect();
             format!("<h4>{}</h4>\n<pre>{}</pre>\n", escaped(title), escaped(&lines.join("\n")))
         }
-        Block::EvidenceLegend => format!("<p class=\"legend\">{}</p>\n", escaped(circle_legend())),
+        Block::EvidenceLegend => format!("<p class=\"legend\">{}</p>\n", escaped(legends::CIRCLES)),
         Block::Plot(_) | Block::Detail { .. } => return None,
     })
 }

@@ -1,7 +1,8 @@
 //! A document as Markdown.
 
-use super::text::{circle_legend, shown};
+use super::text::shown;
 use crate::document::{Align, Block, Document, Table};
+use crate::wording::legends;
 
 /// The document as Markdown.
 pub fn markdown(document: &Document) -> String {
@@ -21,7 +22,7 @@ fn block(block: &Block) -> Option<String> {
             let lines: Vec<String> = calls.iter().map(ToString::to_string).collect();
             format!("**{title}**\n\n```sh\n{}\n```\n", lines.join("\n"))
         }
-        Block::EvidenceLegend => format!("{}\n", circle_legend()),
+        Block::EvidenceLegend => format!("{}\n", legends::CIRCLES),
         // Figures are files of their own.
         Block::Plot(_) | Block::Detail { .. } => return None,
     })

@@ -6,7 +6,7 @@ use unicode_width::UnicodeWidthStr;
 
 use super::chart::{Charts, chart};
 use crate::document::{Align, Block, Document, Table, TableCell};
-use crate::wording::{number, p_value};
+use crate::wording::{legends, number, p_value};
 
 /// Running text is wrapped at this width.
 const WIDTH: usize = 80;
@@ -70,14 +70,9 @@ fn block(block: &Block, style: Style) -> String {
             bold(&format!("{title}\n"), style) + &body
         }
         Block::Plot(plot) => chart(plot, style.charts),
-        Block::EvidenceLegend => format!("{}\n", circle_legend()),
+        Block::EvidenceLegend => format!("{}\n", legends::CIRCLES),
         Block::Detail { .. } => String::new(),
     }
-}
-
-/// What the circles mean.
-pub fn circle_legend() -> &'static str {
-    "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above"
 }
 
 fn wrap(text: &str, first: &str, rest: &str) -> String {

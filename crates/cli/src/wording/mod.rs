@@ -3,6 +3,7 @@
 mod expressions;
 mod guard;
 pub mod heads;
+pub mod legends;
 mod lists;
 mod numbers;
 mod periods;

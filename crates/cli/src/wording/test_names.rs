@@ -15,6 +15,17 @@ pub const ENGLE_GRANGER: &str = "Engle-Granger";
 pub const PHILLIPS_OULIARIS: &str = "Phillips-Ouliaris";
 pub const TURNING_POINTS: &str = "Turning points";
 
+pub const NO_AUTOCORRELATION: &str = "no autocorrelation";
+pub const HOMOSKEDASTICITY: &str = "homoskedasticity";
+pub const LINEAR_RELATION: &str = "linear relation";
+pub const NO_COINTEGRATION: &str = "no cointegration";
+pub const SAME_COEFFICIENTS: &str = "same coefficients";
+pub const NO_GRANGER_CAUSALITY: &str = "no Granger causality";
+pub const NO_CONDITIONAL_HETEROSKEDASTICITY: &str = "no conditional heteroskedasticity";
+pub const INDEPENDENT: &str = "independent and identically distributed";
+pub const RANDOM_SIGNS: &str = "signs in random order";
+pub const NORMALITY: &str = "normality";
+
 /// A unit-root or stationarity test in a table; with a break, of what.
 pub fn name_of(test: TestName, model: Option<BreakModel>) -> &'static str {
     match (test, model) {

@@ -9,3 +9,5 @@ pub const INTERPRETATION: &str = "Interpretation";
 pub const JOINT_ASSESSMENT: &str = "Joint assessment";
 pub const NEXT: &str = "Next";
 pub const NOTES: &str = "Notes";
+pub const PANEL_MEMBERS: &str = "The series one by one";
+pub const SUBSAMPLE_MOMENTS: &str = "Mean, variance and first-order autocorrelation by subsample";

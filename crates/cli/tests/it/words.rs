@@ -140,7 +140,8 @@ fn presented() -> Vec<(String, String)> {
 fn heads_and_titles_come_from_the_module_of_words() {
     let mut faults = Vec::new();
     for (name, source) in presented() {
-        let calls = ["text", "count", "number", "exact", "p_value", "column", "list", "commands"];
+        let calls =
+            ["text", "count", "number", "exact", "p_value", "column", "list", "commands", "paragraph"];
         for call in calls {
             let opening = format!(".{call}(");
             let starts = source.match_indices(&opening).map(|(at, found)| at + found.len());

@@ -21,7 +21,7 @@ pub struct Causality {
     pub blocks: Vec<Influence>,
 }
 
-/// One hypothesis of no influence.
+/// One hypothesis of no Granger causality.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Influence {
     /// Places of the series whose past is tested.
@@ -42,7 +42,7 @@ pub struct Influence {
     pub p_chi2: f64,
 }
 
-/// Tests of no influence at order `lags`, with `augmented` lags more in the system.
+/// Tests of no Granger causality at order `lags`, with `augmented` lags more in the system.
 ///
 /// # Formula
 /// `W = (R b)ᵀ [R V Rᵀ]⁻¹ R b` of the coefficients of lags `1..=lags`, V the classical covariance;

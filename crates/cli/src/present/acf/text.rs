@@ -7,7 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &AcfResult) -> String {
@@ -170,18 +170,10 @@ pub fn document(result: &AcfResult, call: &Call) -> Document {
     }
     document.plot(plot(result));
     document.table(table(result));
-    let fitted = match result.acf.fitted {
-        0 => String::new(),
-        fitted => format!(" Its degrees of freedom are the lag less {fitted} for the parameters fitted."),
-    };
-    let seasonal = if result.season > 1 { " s: seasonal lag;" } else { "" };
-    let method = match result.acf.pacf_method {
-        PacfMethod::YuleWalker => "",
-        PacfMethod::LeastSquares => " The PACF is estimated by least squares.",
-    };
-    document.paragraph(format!(
-        "* outside the white-noise band;{seasonal} Q: Ljung-Box statistic of all lags up to this one. Std. error: of the \
-         autocorrelation if all higher ones are zero (Bartlett).{fitted}{method}"
+    document.paragraph(legends::correlogram(
+        result.season > 1,
+        result.acf.fitted,
+        result.acf.pacf_method == PacfMethod::LeastSquares,
     ));
     document.interpretation(points(result));
     document.commands(titles::NEXT, next(result, call));

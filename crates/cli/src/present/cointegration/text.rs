@@ -12,7 +12,7 @@ use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::decision::Decision;
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{heads, number, p_equals, test_names, titles};
+use crate::wording::{heads, legends, number, p_equals, test_names, titles};
 
 fn terms_in_words(terms: SystemTerms) -> &'static str {
     match terms {
@@ -315,9 +315,7 @@ pub fn document(result: &CointegrationResult, call: &Call) -> Document {
     diagnosis::section(&mut document, &result.diagnoses);
     if let Some(johansen) = &result.johansen {
         document.table(ranks(johansen));
-        document.paragraph(
-            "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).",
-        );
+        document.paragraph(legends::RANKS);
         let mut tables = relations_tables(johansen);
         if johansen.rank == 1 {
             for table in tables.drain(..) {

@@ -10,7 +10,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// The evaluation in words.
 fn evaluation(trial: &Trial) -> String {
@@ -244,10 +244,7 @@ fn groups(result: &CompareResult) -> Vec<String> {
     let of = |(number, group): (usize, &GroupResult)| format!("Group {}: {}.", letter(number), group.name);
     let mut lines: Vec<String> = result.comparable_groups.iter().enumerate().map(of).collect();
     if result.comparable_groups.len() > 1 {
-        lines.push(
-            "ΔAICc and ΔBIC: difference from the minimum of the group; criteria are not comparable across groups."
-                .to_owned(),
-        );
+        lines.push(legends::CRITERIA_OF_GROUPS.to_owned());
     }
     lines
 }
@@ -262,14 +259,10 @@ fn reading(result: &CompareResult) -> Vec<String> {
         lines.push("Future values of the regressors are treated as known at each origin.".to_owned());
     }
     if result.candidates.iter().any(|one| one.diebold_mariano.is_some()) {
-        lines.push(AGAINST.to_owned());
+        lines.push(legends::DIEBOLD_MARIANO.to_owned());
     }
     lines
 }
-
-/// The columns of the errors.
-const AGAINST: &str = "RMSE: geometric mean over the horizons; Rel. RMSE: relative to the best candidate. DM p: \
-     Diebold-Mariano test of equal squared-error loss against the best candidate, small-sample correction.";
 
 /// What the average gains over the best of its models.
 fn average(result: &CompareResult) -> Option<String> {

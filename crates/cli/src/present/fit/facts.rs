@@ -388,7 +388,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         of(
             "ljung_box",
             format!("{}, {} lags, {} d.f.", test_names::LJUNG_BOX, checked.lags, checked.degrees),
-            "no autocorrelation",
+            test_names::NO_AUTOCORRELATION,
             checked.ljung_box,
             ["no residual autocorrelation", "residual autocorrelation"],
             adjusted,
@@ -396,7 +396,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         of(
             "runs",
             "Runs around zero".to_owned(),
-            "signs in random order",
+            test_names::RANDOM_SIGNS,
             checked.runs,
             ["signs in random order", "signs are autocorrelated"],
             none.clone(),
@@ -404,7 +404,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         of(
             "mcleod_li",
             format!("{}, {} lags", test_names::MCLEOD_LI, checked.lags),
-            "no conditional heteroskedasticity",
+            test_names::NO_CONDITIONAL_HETEROSKEDASTICITY,
             checked.mcleod_li,
             ["homoskedastic", "conditional heteroskedasticity"],
             lags,
@@ -412,7 +412,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
         of(
             "jarque_bera",
             test_names::JARQUE_BERA.to_owned(),
-            "normal",
+            test_names::NORMALITY,
             checked.jarque_bera,
             ["normality not rejected", "normality rejected"],
             none,

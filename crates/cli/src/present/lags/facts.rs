@@ -10,6 +10,7 @@ use serde::Serialize;
 use crate::present::decision::Decision;
 use crate::present::diagnosis::SeriesDiagnosis;
 use crate::present::sample::{Sample, Stretch};
+use crate::wording::test_names;
 
 /// Rows for each coefficient of an equation below which estimates are shaky.
 pub(super) const FEW_ROWS: f64 = 4.0;
@@ -78,7 +79,7 @@ pub struct CausalityResult {
     pub without_added_lags: Option<Vec<InfluenceResult>>,
 }
 
-/// One test of no influence.
+/// One test of no Granger causality.
 #[derive(JsonSchema, Serialize)]
 pub struct InfluenceResult {
     pub causes: Vec<String>,
@@ -181,7 +182,7 @@ fn influence_results(found: &Influences, names: &[String], alpha: f64) -> Causal
     let one = |test: &Influence| InfluenceResult {
         causes: test.causes.iter().map(named).collect(),
         effect: named(&test.effect),
-        null: "no influence",
+        null: test_names::NO_GRANGER_CAUSALITY,
         f: test.f,
         df1: test.df1,
         df2: test.df2,

@@ -7,7 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Block, Document, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{heads, number, p_equals, titles};
+use crate::wording::{heads, legends, number, p_equals, titles};
 
 /// The result as a document.
 pub fn document(result: &LagsResult, call: &Call) -> Document {
@@ -23,10 +23,7 @@ pub fn document(result: &LagsResult, call: &Call) -> Document {
     ));
     diagnosis::section(&mut document, &result.diagnoses);
     document.table(table(result));
-    document.paragraph(
-        "BIC, HQ, AIC: difference from the column minimum; FPE: ratio to its minimum. Criteria are not comparable across \
-         columns. LR: test against one lag less.",
-    );
+    document.paragraph(legends::LAG_CRITERIA);
     document.detail("residual checks", |inner| inner.table(checks(result)));
     if let Some(causality) = &result.causality {
         document.paragraph(causality_sentence(causality, result.alpha));

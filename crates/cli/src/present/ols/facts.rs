@@ -242,7 +242,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "breusch_godfrey",
             format!("{}, {}", test_names::BREUSCH_GODFREY, wording::count(*lags, "lag")),
-            "no autocorrelation",
+            test_names::NO_AUTOCORRELATION,
             ["no autocorrelation of the errors", "errors depend on earlier ones"],
             [test.f, test.p_value],
             detail,
@@ -252,7 +252,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "white",
             test_names::WHITE.to_owned(),
-            "homoskedasticity",
+            test_names::HOMOSKEDASTICITY,
             [
                 "homoskedasticity is not rejected",
                 "heteroskedasticity: the variance depends on the regressors",
@@ -265,7 +265,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "reset",
             test_names::RESET.to_owned(),
-            "linear relation",
+            test_names::LINEAR_RELATION,
             ["linearity is not rejected", "linearity is rejected"],
             [test.f, test.p_value],
             both_forms(test),
@@ -276,7 +276,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "jarque_bera",
             test_names::JARQUE_BERA.to_owned(),
-            "normal errors",
+            test_names::NORMALITY,
             ["normality is not rejected", "normality is rejected: outliers or heavy tails"],
             [outcome.statistic, outcome.p_value],
             detail,
@@ -286,7 +286,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "residual_unit_root",
             "Unit root in residuals".to_owned(),
-            "no cointegration",
+            test_names::NO_COINTEGRATION,
             [
                 "a unit root in the residuals is not rejected: no evidence of cointegration",
                 "a unit root in the residuals is rejected: the levels are cointegrated",
@@ -302,7 +302,7 @@ fn diagnostics(found: &RegressionFindings, alpha: f64) -> Vec<TestLine> {
         add(
             "chow",
             format!("{}, after {}", test_names::CHOW, found.period),
-            "same coefficients",
+            test_names::SAME_COEFFICIENTS,
             ["no evidence of a break at this date", "the coefficients change there"],
             [test.f.statistic, test.f.p_value],
             detail,

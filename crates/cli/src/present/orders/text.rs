@@ -11,7 +11,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
 use crate::present::warning::letter;
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// The finding in one or two sentences.
 pub fn answer(result: &OrdersResult) -> String {
@@ -96,20 +96,10 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     };
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
-    document.paragraph(legend(result));
+    document.paragraph(legends::models(result.criterion.name(), !result.with.is_empty()));
     document.interpretation(reading(result));
     document.commands(titles::NEXT, next(result, call));
     document
-}
-
-fn legend(result: &OrdersResult) -> String {
-    let restricted = if result.with.is_empty() { "" } else { ", from the restricted likelihood" };
-    format!(
-        "Δ{}: difference from the minimum{restricted} (up to 2: no substantial difference). Ljung-Box p: residual \
-         autocorrelation. Warnings: C near common factors, A autoregressive root near unity, M moving-average root near \
-         unity; models with a warning come last and are chosen only if they are more than 10 lower.",
-        result.criterion.name()
-    )
 }
 
 fn table(result: &OrdersResult) -> Table {

@@ -12,7 +12,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Ink, Line, Mark, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// The finding in one sentence, also the figure's title.
 pub fn answer(result: &OutliersResult) -> String {
@@ -65,10 +65,7 @@ pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &
     document.plot(plot(result, series, "").of_first_lines());
     if !result.outliers.is_empty() || !result.candidates.is_empty() {
         document.table(table(result));
-        document.paragraph(
-            "● outlier, ○ candidate (too few methods agree). Method columns: deviation in standard deviations, where the \
-             method detects one. AO additive outlier, LS level shift, TC temporary change.",
-        );
+        document.paragraph(legends::OUTLIERS);
     }
     document.interpretation(reading(result, series, season));
     document.commands(titles::NEXT, next(result, call));

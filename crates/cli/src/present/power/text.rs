@@ -7,7 +7,7 @@ use crate::call::{Call, Name};
 use crate::document::{Along, Document, Ink, Line, Panel, Plot, Table};
 use crate::wording;
 use crate::wording::number;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// A root above this is as good as one.
 const NEAR_ONE: f64 = 0.995;
@@ -63,10 +63,7 @@ pub fn document(result: &PowerResult, call: &Call) -> Document {
         result.seed
     ));
     document.table(table(result));
-    document.paragraph(
-        "Per cent of series. ADF, PP, ADF-GLS: rejections of a unit root. KPSS: rejections of stationarity. Verdict: no \
-         unit root. The last row is the size of the first three and the power of KPSS.",
-    );
+    document.paragraph(legends::POWER);
     document.commands(titles::NEXT, vec![call.next(Name::Stationarity, [&result.series])]);
     document
 }

@@ -36,10 +36,6 @@ pub struct TestResult {
     pub p_adjusted: Option<f64>,
 }
 
-pub(super) const RANDOM: &str = "independent and identically distributed";
-
-pub(super) const NORMAL: &str = "normally distributed";
-
 /// A test before the joint reading: what it is about, if it has a say of its own.
 struct Entry {
     test: &'static str,
@@ -103,8 +99,12 @@ fn on_order(randomness_tests: &RandomnessTests, about: &str) -> Vec<Entry> {
         "later values are higher",
         "later values are lower",
     );
-    let of_ratio =
-        by_side(ratio.0, "no autocorrelation", "negative autocorrelation", "positive autocorrelation");
+    let of_ratio = by_side(
+        ratio.0,
+        test_names::NO_AUTOCORRELATION,
+        "negative autocorrelation",
+        "positive autocorrelation",
+    );
     let of_cut = json!({"about": about, "cut": runs.cut, "runs": runs.runs, "above": runs.above,
         "below": runs.below, "equal": runs.equal, "expected": runs.expected, "sd": runs.sd,
         "exact": runs.exact});
@@ -215,7 +215,11 @@ pub fn result(
         let own = TestEntry {
             test: entry.test,
             name: entry.label,
-            null: if entry.about == Some(Departure::NotNormal) { NORMAL } else { RANDOM },
+            null: if entry.about == Some(Departure::NotNormal) {
+                test_names::NORMALITY
+            } else {
+                test_names::INDEPENDENT
+            },
             statistic: entry.outcome.statistic,
             p_value: entry.outcome.p_value,
             meanings: entry.meanings,

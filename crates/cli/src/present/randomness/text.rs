@@ -4,24 +4,21 @@ use kandrel_core::randomness::Departure;
 use kandrel_core::series::Series;
 use serde_json::Value;
 
-use super::facts::{NORMAL, RANDOM, RandomnessResult};
+use super::facts::RandomnessResult;
 use crate::call::{Call, Name};
 use crate::document::{Along, Block, Document, Ink, Line, Panel, Plot, Table};
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// The result as a document.
 pub fn document(result: &RandomnessResult, series: &Series, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(result.reading.clone());
-    document
-        .paragraph(format!("{}. The null of each test: {RANDOM}; of Jarque-Bera: {NORMAL}.", result.sample));
+    document.paragraph(format!("{}. {}", result.sample, legends::randomness()));
     document.plot(plot(result, series));
     document.table(table(result));
     document.blocks.push(Block::EvidenceLegend);
-    document.paragraph(
-        "Holm: p-value adjusted for the number of tests; the decisions and the first sentence use it.",
-    );
+    document.paragraph(legends::HOLM);
     // A single horizon is a part of the joint variance-ratio test.
     let rejections =
         result.tests.iter().filter(|test| test.line.decision.is_rejection() && test.p_adjusted.is_some());

@@ -4,7 +4,7 @@ use super::{CrossResult, Function, MatrixResult, RelateResult, Unit, reading, sc
 use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Panel, Plot, Table, TableCell};
 use crate::wording;
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 
 /// A matrix of more series than this is shown as its closest pairs.
 const WIDEST: usize = 8;
@@ -141,7 +141,7 @@ fn cross_table(document: &mut Document, pair: &CrossResult) {
         .map_or(SHOWN_LAGS, |lag| lag.max(SHOWN_LAGS))
         + 1;
     document.table(table.table().showing(shown, "further lags"));
-    document.paragraph(format!("* outside the band of unrelated series, ±{:.3}", function.cross.band));
+    document.paragraph(legends::cross_correlogram(function.cross.band));
 }
 
 fn pairs_table(document: &mut Document, all: &[CrossResult]) {
@@ -157,7 +157,7 @@ fn pairs_table(document: &mut Document, all: &[CrossResult]) {
         .column(heads::LAG, Align::Decimal, |pair| TableCell::text(reading::signed(pair.of.strongest.lag)))
         .text(heads::LEADING, |pair| leads(pair));
     document.table(table.table());
-    document.paragraph("Lag: how much earlier the first series moves; negative if the second moves first.");
+    document.paragraph(legends::CROSS_CORRELATION_LAG);
 }
 
 fn scatter_table(document: &mut Document, result: &scatter::ScatterResult) {

@@ -6,16 +6,13 @@ use super::facts::ScreenRow;
 use crate::call::{Call, Name};
 use crate::document::{Document, Table};
 use crate::wording;
-use crate::wording::{heads, test_names, titles};
+use crate::wording::{heads, legends, test_names, titles};
 
 /// All rows as a document.
 pub fn document(rows: &[ScreenRow], typed: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(rows));
-    document.paragraph(
-        "d, D: ordinary and seasonal differences of the transformed series. Outliers: number detected. ●: \
-          flagged for review.",
-    );
+    document.paragraph(legends::SCREEN);
     document.table(table(rows));
     document.interpretation(rows.iter().filter(|row| row.review).map(look).collect());
     let first = rows.iter().find(|row| row.review && row.error.is_none());

@@ -7,15 +7,13 @@ use super::{StationarityResult, VerdictResult};
 use crate::call::{Call, Name};
 use crate::document::{Document, Table};
 use crate::wording;
-use crate::wording::{heads, test_names, titles};
+use crate::wording::{heads, legends, test_names, titles};
 
 /// A table with a row for each series, and what to run for the argument of one.
 pub fn overview(results: &[&StationarityResult], call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(sentence(results));
-    document.paragraph(
-        "d, D: ordinary and seasonal differences. Prob.: posterior probability of the class.".to_owned(),
-    );
+    document.paragraph(legends::OVERVIEW);
     document.table(table(results));
     document.interpretation(together(results));
     document.commands(titles::NEXT, next(results, call));

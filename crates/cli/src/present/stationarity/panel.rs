@@ -205,7 +205,7 @@ pub fn document(result: &PanelResult) -> Document {
     ));
     document.table(tests(result));
     document.blocks.push(Block::EvidenceLegend);
-    document.paragraph("The series one by one");
+    document.paragraph(titles::PANEL_MEMBERS);
     document.table(members(result));
     document.interpretation(result.reasons.clone());
     document.commands(titles::NEXT, result.next.clone());

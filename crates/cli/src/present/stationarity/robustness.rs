@@ -1,6 +1,6 @@
 //! Whether the verdict holds over sub-samples, terms, lag rules and bandwidths: result, sentence, table.
 
-use crate::wording::{heads, titles};
+use crate::wording::{heads, legends, titles};
 use kandrel_core::nulldist::Terms;
 use kandrel_core::robustness::{Robustness, RobustnessRow, Subsample, Variation};
 use kandrel_core::series::Series;
@@ -175,10 +175,7 @@ pub fn document(result: &RobustnessResult, call: &Call) -> Document {
         .table();
     document.table(table);
     document.blocks.push(Block::EvidenceLegend);
-    document.paragraph(
-        "Tests of the level without its seasonality. Null hypotheses: a unit root (ADF, PP), stationarity (KPSS). Each \
-         sub-sample is assessed by itself; terms, lags and bandwidths are varied for the whole sample.",
-    );
+    document.paragraph(legends::ROBUSTNESS);
     document.commands(titles::NEXT, vec![call.next(Name::Stationarity, [&result.series])]);
     document
 }

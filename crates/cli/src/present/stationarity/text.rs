@@ -10,7 +10,7 @@ use super::{MomentsResult, StationarityResult};
 use crate::document::{Block, Document, Table, TableCell};
 use crate::present::sample::Sample;
 use crate::wording;
-use crate::wording::{heads, test_names, titles};
+use crate::wording::{heads, legends, test_names, titles};
 
 /// Answer, table, interpretation, next step.
 pub fn document(result: &StationarityResult, series: &Series, with_regression: bool) -> Document {
@@ -46,7 +46,7 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
     }
     if let Some(moments) = &result.moments {
         document.detail("subsample moments", |inner| {
-            inner.paragraph("Mean, variance and first-order autocorrelation by subsample");
+            inner.paragraph(titles::SUBSAMPLE_MOMENTS);
             inner.table(segments(moments));
         });
     }
@@ -89,26 +89,8 @@ fn seasonal_tests(document: &mut Document, result: &StationarityResult) {
 }
 
 fn legend(result: &StationarityResult) -> String {
-    let has = |names: &[TestName]| result.tests.iter().any(|test| names.contains(&test.test));
-    let mut text =
-        "Lags: lagged differences, or bandwidth of the long-run variance (KPSS, PP). Δ, Δ²: first, second \
-          difference."
-            .to_owned();
-    if has(&[TestName::AdfGls, TestName::PointOptimal, TestName::NgPerron]) {
-        text += " ADF-GLS, P_T (point optimal), MZt (M-test): detrended by generalised least squares.";
-    }
-    if has(&[TestName::ZivotAndrews]) {
-        text += " ZA: Zivot and Andrews, against a trend with a break of level, slope, or both.";
-    }
-    if has(&[TestName::Perron]) {
-        text += " Perron A, B, C: the same with the break that --break-at names.";
-    }
-    if has(&[TestName::LeeStrazicich]) {
-        text += " LS: Lee and Strazicich, breaks under the null too.";
-    }
-    if has(&[TestName::LogPeriodogram, TestName::LocalWhittle]) {
-        text += " GPH d, LW d: order of fractional integration (log-periodogram, local Whittle) over its error; lags are frequencies.";
-    }
+    let shown: Vec<TestName> = result.tests.iter().map(|test| test.test).collect();
+    let mut text = legends::unit_root_tests(&shown);
     let as_if: BTreeSet<&str> = result
         .tests
         .iter()
@@ -116,26 +98,12 @@ fn legend(result: &StationarityResult) -> String {
         .map(|test| test_names::name_of(test.test, test.detail.model))
         .collect();
     if !as_if.is_empty() {
-        text.push_str(" The p-values of ");
-        text.push_str(&as_if.into_iter().collect::<Vec<_>>().join(", "));
-        text.push_str(" are as if the lags had been given: a little too small after a search.");
+        text += &legends::lags_as_if_given(&as_if.into_iter().collect::<Vec<_>>());
     }
     if let Some(drawn) = result.bootstrap {
-        let how = if drawn.wild { "each with its sign drawn (wild)" } else { "drawn with replacement" };
-        let (draws, seed) = (drawn.draws, drawn.seed);
-        let note = format!(
-            " Boot. p: bootstrap p-value from {draws} replications with the dynamics and innovations of this \
-              series, {how}, seed {seed}."
-        );
-        text.push_str(&note);
+        text += &legends::bootstrap(drawn.draws, drawn.wild, drawn.seed);
     }
-    match result.tests.first().map(|test| test.season_out) {
-        Some("pattern") => text += " The seasonal pattern was removed before.",
-        Some("autoregression") => text += " The tests are of what the seasonal autoregression leaves.",
-        Some("difference") => text += " The tests are of the seasonal difference.",
-        _ => {}
-    }
-    text
+    text + legends::season_out(result.tests.first().map(|test| test.season_out))
 }
 
 fn table(result: &StationarityResult) -> Table {

@@ -101,7 +101,7 @@ fn influence(cause: &str, effect: &str, p_value: f64) -> InfluenceResult {
     InfluenceResult {
         causes: vec![cause.to_owned()],
         effect: effect.to_owned(),
-        null: "no influence",
+        null: "no Granger causality",
         f: 4.0,
         df1: 2,
         df2: 100,

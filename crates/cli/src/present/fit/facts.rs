@@ -398,7 +398,7 @@ fn residual_tests(checked: &Diagnosis, alpha: f64) -> Vec<TestLine> {
             "Runs around zero".to_owned(),
             test_names::RANDOM_SIGNS,
             checked.runs,
-            ["signs in random order", "signs are autocorrelated"],
+            [test_names::RANDOM_SIGNS, "signs are autocorrelated"],
             none.clone(),
         ),
         of(

@@ -25,6 +25,7 @@ const MONTHLY: IdentifyOptions = IdentifyOptions {
     criterion: RankingCriterion::Bic,
     limit: Some([1, 1, 1, 1]),
     exhaustive: false,
+    verdict_only: false,
 };
 
 fn with_pattern(n: usize) -> Vec<f64> {

@@ -2,7 +2,7 @@
 
 use kandrel_core::decomp::DecompError;
 use kandrel_core::outlier::OutlierError;
-use kandrel_core::series::SeriesError;
+use kandrel_core::series::{GapsAdvice, SeriesError};
 use kandrel_core::time::Period;
 use kandrel_core::transform::{EvaluateError, Undefined};
 
@@ -10,25 +10,40 @@ use crate::error::CliError;
 use crate::read::Dataset;
 use crate::wording;
 
-/// Missing values inside a series, with the sample that has none.
-pub fn gaps_error(
-    dataset: &Dataset,
-    text: &str,
-    periods: &[Period],
-    stretch: Option<&str>,
-    keeps: bool,
-) -> CliError {
-    let sample = stretch.map_or("--sample".to_owned(), |stretch| format!("--sample {stretch}"));
+/// What is missing inside a series.
+pub struct Missing<'a> {
+    pub periods: &'a [Period],
+    /// The rule that suits.
+    pub advice: GapsAdvice,
+    /// The longest stretch without gaps, where it has half the periods or more.
+    pub sample: Option<String>,
+    /// Whether the command can leave them open.
+    pub keeps: bool,
+}
+
+/// Missing values inside a series, with the rule that suits them, and the others.
+pub fn gaps_error(dataset: &Dataset, text: &str, missing: &Missing<'_>) -> CliError {
     let error = CliError::data(format!(
         "{}, {text}: values are missing in {}",
         dataset.source,
-        wording::periods(periods)
-    ))
-    .advise("fill them with --gaps linear, seasonal or previous");
-    let error = if keeps { error.advise("or leave them open with --gaps keep") } else { error };
-    error
-        .advise("or leave them out with --gaps drop")
-        .advise(format!("or take the longest stretch without gaps with {sample}"))
+        wording::periods(missing.periods)
+    ));
+    let (rule, why) = wording::gaps_rule(missing.advice);
+    let first = match (rule, missing.keeps) {
+        (Some(rule), _) => format!("fill them with --gaps {rule}: {why}"),
+        (None, true) => format!("leave them open with --gaps keep: {why}"),
+        (None, false) => format!("{why}: take a part with --sample, or leave them out with --gaps drop"),
+    };
+    let kept = (missing.keeps && rule.is_some()).then(|| "or leave them open with --gaps keep".to_owned());
+    let dropped = match missing.advice {
+        GapsAdvice::Previous => Some("or count days with a value only, with --gaps drop".to_owned()),
+        _ => rule.map(|_| "or leave them out with --gaps drop".to_owned()),
+    };
+    let sample = missing
+        .sample
+        .as_ref()
+        .map(|sample| format!("or take the longest stretch without gaps with --sample {sample}"));
+    std::iter::once(first).chain(kept).chain(dropped).chain(sample).fold(error, CliError::advise)
 }
 
 /// An expression that has no values.
@@ -71,7 +86,8 @@ pub fn evaluation_error(dataset: &Dataset, text: &str, error: EvaluateError) -> 
             CliError::data(format!("{at}: no values in the periods asked for")).advise(span)
         }
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
-            gaps_error(dataset, text, &periods, None, false)
+            let missing = Missing { periods: &periods, advice: GapsAdvice::None, sample: None, keeps: false };
+            gaps_error(dataset, text, &missing)
         }
     }
 }

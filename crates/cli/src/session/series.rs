@@ -2,12 +2,14 @@
 
 use kandrel_core::diagnosis::filled;
 use kandrel_core::expr::{self, Expression};
-use kandrel_core::series::{Series, SeriesError, SeriesWithGaps, Span, common_periods, longest_stretch};
+use kandrel_core::series::{
+    Series, SeriesError, SeriesWithGaps, Span, common_periods, gaps_advice, longest_stretch,
+};
 use kandrel_core::shape::{Transformation, advised_transformation};
 use kandrel_core::transform::{self, EvaluateError, Transformed};
 
 use super::Session;
-use super::refusal::{evaluation_error, gaps_error};
+use super::refusal::{Missing, evaluation_error, gaps_error};
 use crate::args::Gaps;
 use crate::error::CliError;
 use crate::read::Dataset;
@@ -163,22 +165,30 @@ fn one_series(
     };
     series.map_err(|error| match error {
         EvaluateError::Series(SeriesError::Gaps { periods }) => {
-            let stretch = transform::evaluate_with_gaps(expression, frame, span)
-                .ok()
-                .map(|series| longest(&series, span));
-            gaps_error(dataset, &expression.text, &periods, stretch.as_deref(), keeps)
+            let open = transform::evaluate_with_gaps(expression, frame, span).ok();
+            let cells = open.as_ref().map_or(&[][..], |series| series.cells.as_slice());
+            let missing = Missing {
+                periods: &periods,
+                advice: gaps_advice(cells, frame.frequency()),
+                sample: open.as_ref().and_then(|series| longest(series, span)),
+                keeps,
+            };
+            gaps_error(dataset, &expression.text, &missing)
         }
         error => evaluation_error(dataset, &expression.text, error),
     })
 }
 
-/// The longest stretch without gaps, as a sample.
-fn longest(series: &SeriesWithGaps, span: Span) -> String {
+/// The longest stretch without gaps, as a sample, where it has half the periods or more.
+fn longest(series: &SeriesWithGaps, span: Span) -> Option<String> {
     let best = longest_stretch(&series.cells);
+    if 2 * best.len() < series.cells.len() {
+        return None;
+    }
     let last = if best.end < series.cells.len() || span.to.is_some() {
         series.period(best.end - 1).to_string()
     } else {
         String::new()
     };
-    format!("{}..{last}", series.period(best.start))
+    Some(format!("{}..{last}", series.period(best.start)))
 }

@@ -3,7 +3,7 @@
 use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::num::scale::InvalidSeries;
-use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::series::{GapsAdvice, SeriesWithGaps};
 use kandrel_core::time::Period;
 
 use super::{count, first_few, short};
@@ -18,6 +18,21 @@ pub fn losses(all: &[SeriesWithGaps]) -> Vec<String> {
         (start, end) => Some(format!("{}: {start} at the start, {end} at the end", series.name)),
     };
     all.iter().filter_map(lost).collect()
+}
+
+/// The value of --gaps that suits missing values, and why; without a value where none does.
+pub fn gaps_rule(advice: GapsAdvice) -> (Option<&'static str>, &'static str) {
+    match advice {
+        GapsAdvice::Previous => (
+            Some("previous"),
+            "days without a value are holidays or weekends, on which the last price stands",
+        ),
+        GapsAdvice::Seasonal => {
+            (Some("seasonal"), "the line between the neighbours, about the means of the seasonal positions")
+        }
+        GapsAdvice::Linear => (Some("linear"), "the line between the neighbours"),
+        GapsAdvice::None => (None, "too much is missing to be filled"),
+    }
 }
 
 /// A chosen λ, its interval, and the other method's.

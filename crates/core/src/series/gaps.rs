@@ -6,6 +6,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::num::scale;
+use crate::time::Frequency;
 
 /// How values missing inside a series are filled.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
@@ -74,6 +75,56 @@ pub fn longest_stretch(cells: &[Option<f64>]) -> Range<usize> {
     best
 }
 
+/// The rule that suits the missing values of a series.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum GapsAdvice {
+    /// Days without trade: the last price stands.
+    Previous,
+    /// Single values of seasonal data.
+    Seasonal,
+    /// Single values of data without a season.
+    Linear,
+    /// Too much is missing to be filled.
+    None,
+}
+
+/// Holidays are no longer than this.
+const LONGEST_HOLIDAY: usize = 5;
+/// Holidays are at most this share of the working days.
+const MOST_HOLIDAYS: f64 = 0.15;
+/// Weekends are this share of all days.
+const WEEKENDS: f64 = 2.0 / 7.0;
+/// Filled values are at most this share of all.
+const MOST_FILLED: f64 = 0.2;
+/// A gap longer than this share of the series is not bridged.
+const LONGEST_BRIDGED: f64 = 0.05;
+
+/// Which rule suits what is missing between known values: of days the previous value where the gaps are as few and as
+/// short as holidays, or weekends and holidays; otherwise a line, about the seasonal means where there is a season; none where a
+/// fifth of the values or a twentieth of the periods in one piece would be invented.
+pub fn gaps_advice(cells: &[Option<f64>], frequency: Frequency) -> GapsAdvice {
+    let season = frequency.season();
+    let known: Vec<usize> = (0..cells.len()).filter(|place| cells[*place].is_some()).collect();
+    let span = known.last().zip(known.first()).map_or(0, |(last, first)| last + 1 - first) as f64;
+    let missing = span - known.len() as f64;
+    let longest = known.windows(2).map(|pair| pair[1] - pair[0] - 1).max().unwrap_or(0);
+    let bridged = longest as f64 <= (LONGEST_BRIDGED * span).max(season as f64).max(1.0);
+    let holidays = match frequency {
+        Frequency::Workday => missing <= MOST_HOLIDAYS * span,
+        Frequency::Day => {
+            let weekends = WEEKENDS * span;
+            (0.9 * weekends..=weekends + MOST_HOLIDAYS * span).contains(&missing)
+        }
+        _ => false,
+    };
+    match season {
+        _ if holidays && longest <= LONGEST_HOLIDAY => GapsAdvice::Previous,
+        _ if missing > MOST_FILLED * span || !bridged => GapsAdvice::None,
+        0 | 1 => GapsAdvice::Linear,
+        _ => GapsAdvice::Seasonal,
+    }
+}
+
 /// The mean of the known values at each place of the season.
 fn seasonal_means(cells: &[Option<f64>], season: usize) -> Vec<f64> {
     let all: Vec<f64> = cells.iter().flatten().copied().collect();
@@ -124,6 +175,35 @@ mod tests {
             let filled = fill(&whole, how, 4);
             assert_eq!((filled.cells, filled.places.len()), (whole.clone(), 0));
         }
+    }
+
+    #[test]
+    fn the_advice_is_that_of_the_data() {
+        let without = |n: usize, missing: &dyn Fn(usize) -> bool| -> Vec<Option<f64>> {
+            (0..n).map(|t| (!missing(t)).then_some(t as f64)).collect()
+        };
+        let holidays = without(2_000, &|t| t % 26 == 7);
+        assert_eq!(gaps_advice(&holidays, Frequency::Workday), GapsAdvice::Previous);
+        assert_eq!(gaps_advice(&holidays, Frequency::Day), GapsAdvice::Seasonal);
+        assert_eq!(gaps_advice(&holidays, Frequency::Year), GapsAdvice::Linear);
+        let weekends = without(2_000, &|t| t % 7 > 4 || t % 90 == 7);
+        assert_eq!(gaps_advice(&weekends, Frequency::Day), GapsAdvice::Previous);
+        // A month without trade is no holiday, and half the values no gap.
+        assert_eq!(
+            gaps_advice(&without(300, &|t| (40..62).contains(&t)), Frequency::Workday),
+            GapsAdvice::None
+        );
+        assert_eq!(gaps_advice(&without(300, &|t| t % 2 == 1), Frequency::Month), GapsAdvice::None);
+        // One season is bridged by its pattern, whatever the length; missing ends are no gaps.
+        assert_eq!(
+            gaps_advice(&without(120, &|t| (40..52).contains(&t)), Frequency::Month),
+            GapsAdvice::Seasonal
+        );
+        assert_eq!(
+            gaps_advice(&without(120, &|t| !(10..30).contains(&t)), Frequency::Year),
+            GapsAdvice::Linear
+        );
+        assert_eq!(gaps_advice(&[], Frequency::Workday), GapsAdvice::Previous);
     }
 
     #[test]

@@ -9,7 +9,7 @@ mod together;
 
 pub use common::common_periods;
 pub use frame::{Column, Frame};
-pub use gaps::{Fill, Filled, fill, longest_stretch};
+pub use gaps::{Fill, Filled, GapsAdvice, fill, gaps_advice, longest_stretch};
 pub use season::{FiveNumbers, Place, five_numbers, season_places};
 pub use span::{Span, SpanError};
 pub use together::periods_together;

@@ -10,7 +10,7 @@ use crate::expr::Expression;
 use crate::expr::Step;
 use crate::expr::{Node, NodeKind};
 use crate::outlier::{self, Method, OutlierOptions, Repair};
-use crate::series::{Frame, SeriesError, Span, longest_stretch};
+use crate::series::{Fill, Frame, SeriesError, Span, fill};
 use crate::time::Period;
 
 /// What a step took from the data.
@@ -28,7 +28,7 @@ pub enum Resolved {
 /// step that leaves it open, the season of `deseason`, the outliers of `repair`. Afterwards the
 /// expression can be evaluated.
 ///
-/// Only the sample is used: for λ its longest stretch without gaps. Outside the sample a season
+/// Only the sample is used: for λ with gaps filled. Outside the sample a season
 /// is that of the nearest year inside.
 ///
 /// # Errors
@@ -161,12 +161,12 @@ fn choice(cells: &[Cell], setting: Setting<'_>, season: usize) -> Result<Choice,
     let inside = |row: usize| setting.sample.holds(setting.frame.period(row));
     let known: Vec<Option<f64>> =
         cells.iter().enumerate().map(|(row, cell)| cell.value().filter(|_| inside(row))).collect();
-    let stretch = longest_stretch(&known);
-    let values: Vec<f64> = known.get(stretch.clone()).unwrap_or_default().iter().flatten().copied().collect();
+    let start = known.iter().position(Option::is_some).unwrap_or(0);
+    let values: Vec<f64> = fill(&known, Fill::Linear, season).cells.into_iter().flatten().collect();
     boxcox::choose(&values, season).map_err(|error| match error {
         BoxCoxError::NotPositive(place) => {
             let why = Undefined::Logarithm(values.get(place).copied().unwrap_or(0.0));
-            EvaluateError::Undefined { period: setting.frame.period(stretch.start + place), why }
+            EvaluateError::Undefined { period: setting.frame.period(start + place), why }
         }
         other => other.into(),
     })

@@ -2,7 +2,7 @@
 
 mod shape;
 
-use kandrel_core::series::Column;
+use kandrel_core::series::{Column, GapsAdvice, gaps_advice};
 use kandrel_core::time::Period;
 use rayon::prelude::*;
 use schemars::JsonSchema;
@@ -162,7 +162,12 @@ fn shapes(dataset: &Dataset, result: &Inspection, season: usize) -> Vec<String> 
         let signs = column.signs.map_or_else(String::new, |own| {
             format!(" {}.", wording::capitalised(&own.clause(column.observations, noun)))
         });
-        Some(format!("{}: {sentence}{signs}", column.name))
+        let filled = match column.gaps.len() {
+            0 => String::new(),
+            1 => " One missing value was filled for the assessment.".to_owned(),
+            gaps => format!(" {gaps} missing values were filled for the assessment."),
+        };
+        Some(format!("{}: {sentence}{signs}{filled}", column.name))
     };
     let mut all: Vec<String> = result.columns.iter().filter_map(sentence).collect();
     if all.len() > SHOWN {
@@ -261,18 +266,46 @@ fn warnings(dataset: &Dataset, result: &Inspection) -> Vec<String> {
             warnings.push(format!("`{}` has no value in {}.", column.name, wording::periods(&own)));
         }
     }
+    warnings.extend(gaps_rules(dataset, result));
     warnings
 }
 
+/// What suits the gaps of a column, where it has some.
+fn advice(dataset: &Dataset, column: &ColumnSummary) -> Option<GapsAdvice> {
+    let cells = &dataset.frame.column(&column.name).filter(|_| !column.gaps.is_empty())?.cells;
+    Some(gaps_advice(cells, dataset.frame.frequency()))
+}
+
+/// For each rule of --gaps the columns that it suits, and why.
+fn gaps_rules(dataset: &Dataset, result: &Inspection) -> Vec<String> {
+    let advice = |column: &ColumnSummary| Some((advice(dataset, column)?, column.name.clone()));
+    let all: Vec<(GapsAdvice, String)> = result.columns.iter().filter_map(advice).collect();
+    let of = |one: GapsAdvice| {
+        let own: Vec<String> =
+            all.iter().filter(|(advice, _)| *advice == one).map(|(_, name)| format!("`{name}`")).collect();
+        let (rule, why) = wording::gaps_rule(one);
+        let use_it =
+            rule.map_or_else(|| "--gaps keep, or --sample".to_owned(), |rule| format!("--gaps {rule}"));
+        (!own.is_empty()).then(|| format!("Gaps of {}: {use_it} ({why}).", wording::first_few(&own)))
+    };
+    [GapsAdvice::Previous, GapsAdvice::Seasonal, GapsAdvice::Linear, GapsAdvice::None]
+        .into_iter()
+        .filter_map(of)
+        .collect()
+}
+
 fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
+    let rule = |column: &ColumnSummary| advice(dataset, column).map(|own| wording::gaps_rule(own).0);
     let usable = |column: &&ColumnSummary| {
         column.kind == ColumnContent::Number
-            && column.gaps.is_empty()
+            && rule(column).is_none_or(|rule| rule.is_some())
             && column.sd.is_some_and(|sd| sd > 0.0)
             && column.observations >= 20
             && !dataset.faults.iter().any(|fault| fault.column == column.name)
     };
-    let call = |name, column: &ColumnSummary| typed.next(name, [wording::column(&column.name)]);
+    let call = |name, column: &ColumnSummary| {
+        typed.next(name, [wording::column(&column.name)]).with_some("gaps", rule(column).flatten())
+    };
     let first = result.columns.iter().find(usable);
     first.map_or_else(Vec::new, |column| vec![call(Name::Stationarity, column), call(Name::Acf, column)])
 }

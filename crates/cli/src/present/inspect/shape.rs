@@ -1,6 +1,6 @@
 //! Seasonality, variance and trend of each series in words.
 
-use kandrel_core::series::longest_stretch;
+use kandrel_core::series::{Fill, fill};
 use kandrel_core::shape::{
     self, DetectedSeasonality, TransformationAdvice, TrendShape, TrendVerdict, VarianceLevelRelation,
 };
@@ -37,18 +37,18 @@ const LONGEST: usize = 100_000;
 /// Shorter ones show nothing that can be tested.
 const MIN_OBSERVATIONS_SHAPE: usize = 30;
 
-/// Looks at the longest stretch without gaps; `None` if that is too short or long, or
-/// does not vary.
+/// Looks at all values, gaps between them filled about the seasonal means; `None` if there are too few or too many, or
+/// they do not vary.
 pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Period) -> Option<Shape> {
-    let stretch = longest_stretch(cells);
-    if !(MIN_OBSERVATIONS_SHAPE..=LONGEST).contains(&stretch.len()) {
+    let start = cells.iter().position(Option::is_some)?;
+    let y: Vec<f64> = fill(cells, Fill::Seasonal, season).cells.into_iter().flatten().collect();
+    if !(MIN_OBSERVATIONS_SHAPE..=LONGEST).contains(&cells.iter().flatten().count()) {
         return None;
     }
-    let y: Vec<f64> = cells.get(stretch.clone())?.iter().flatten().copied().collect();
     kandrel_core::num::scale::check(&y).ok()?;
     let seasonality = shape::seasonality(&y);
     let season = if season > 1 { season } else { seasonality.as_ref().map_or(1, |found| found.season) };
-    let at = |place: &usize| period(stretch.start + place).to_string();
+    let at = |place: &usize| period(start + place).to_string();
     let named = |found: DetectedSeasonality| SeasonFound {
         length: found.season,
         autocorrelation: found.autocorrelation,

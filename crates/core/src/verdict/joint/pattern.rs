@@ -9,7 +9,7 @@ use super::super::candidates::{UNIT, times};
 use super::breaks::{BreakEvidence, BreakType};
 use super::dynamics::{Dynamics, dynamics};
 use super::evidence::log_sum;
-use super::prior::{CHANGE, CONTRAST};
+use super::prior::{AMPLITUDE, CHANGE, CONTRAST, HARMONICS, MOST_PLACES_ROUGH};
 use crate::arma::{Mixture, Whitening};
 use crate::num::scale;
 
@@ -21,6 +21,8 @@ const MOST_DATES: usize = 60;
 pub struct PatternEvidence {
     /// Of no pattern.
     pub none: f64,
+    /// Of a smooth pattern; none where the season is short.
+    pub smooth: Option<f64>,
     /// Of a pattern that changes once, averaged over dates.
     change: f64,
     /// The most probable date of the change: the place of the first observation of the new pattern.
@@ -44,6 +46,9 @@ impl PatternEvidence {
 /// `ℓ_k = ℓ - ½ Σ ln(1 + g)` with Σ z² g/(1 + g) taken from the sum of squares. Of a change likewise, with the difference
 /// of the coefficients after and before the date in place of the coefficient, and the pattern before it free.
 ///
+/// The prior of all contrasts does not know that long patterns are smooth: an annual wave of daily data is lost among
+/// 364 contrasts. A smooth pattern has the contrasts of its first harmonics only.
+///
 /// # Cost
 /// n operations, and s²/2 for each date tried, two to a season, for each of some hundred dynamics.
 pub fn pattern(y: &[f64], season: usize, d: usize, column: Option<&[f64]>) -> PatternEvidence {
@@ -64,6 +69,8 @@ pub fn pattern(y: &[f64], season: usize, d: usize, column: Option<&[f64]>) -> Pa
     let changing = log_sum(by_date) - (dates.len() as f64).ln();
     PatternEvidence {
         none: finite(of(&|one| one.without) - of(&|one| one.with), 0.0),
+        smooth: (season > MOST_PLACES_ROUGH)
+            .then(|| finite(of(&|one| one.smooth) - of(&|one| one.with), f64::NEG_INFINITY)),
         change: finite(changing - log_sum(core.iter().map(|(free, _)| *free)), f64::NEG_INFINITY),
         at: dates.get(best).copied().unwrap_or(season),
     }
@@ -130,6 +137,8 @@ impl Waves {
 struct AtDynamics {
     without: f64,
     with: f64,
+    /// With a smooth pattern.
+    smooth: f64,
     /// With a pattern of free coefficients, and with one that changes, by date.
     changing: Option<(f64, Vec<f64>)>,
 }
@@ -151,6 +160,16 @@ fn at(rows: &Rows, waves: &Waves, dynamics: &Dynamics, d: usize, dates: &[usize]
         let (taken, logs) = shrunk(&energies, &gains, sd * sd * whole.seasons);
         weight.ln() - 0.5 * logs - half * (sum - taken).ln()
     });
+    let smooth = HARMONICS.iter().flat_map(|harmonics| {
+        // Every frequency has a cosine and a sine.
+        let contrasts = (2 * harmonics).min(energies.len());
+        AMPLITUDE.map(|(sd, weight)| {
+            let variance = 0.5 * season as f64 * sd * sd * whole.seasons;
+            let (taken, logs) = shrunk(&energies[..contrasts], &gains[..contrasts], variance);
+            (weight / HARMONICS.len() as f64).ln() - 0.5 * logs - half * (sum - taken).ln()
+        })
+    });
+    let smooth = base + log_sum(smooth);
     let free = base - half_free * (sum - energies.iter().sum::<f64>()).ln();
     let changing = |date: &usize| {
         let (first, second) = (whitened.before(*date), whitened.after(*date));
@@ -169,7 +188,7 @@ fn at(rows: &Rows, waves: &Waves, dynamics: &Dynamics, d: usize, dates: &[usize]
     };
     // A change is tried with few dynamics.
     let changing = dynamics.is_core.then(|| (free, dates.iter().map(changing).collect()));
-    Some(AtDynamics { without: base - half * sum.ln(), with: base + log_sum(with), changing })
+    Some(AtDynamics { without: base - half * sum.ln(), with: base + log_sum(with), smooth, changing })
 }
 
 /// What contrasts with a normal prior take from the sum of squares, `Σ z² g/(1 + g)`, and `Σ ln(1 + g)`.

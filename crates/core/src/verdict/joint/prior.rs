@@ -56,6 +56,15 @@ pub const POWER: f64 = 0.9;
 
 /// The prior probability of no seasonality where no seasonal difference is taken.
 pub const NO_SEASONALITY: f64 = 0.3;
+/// The prior probability of a smooth pattern, a few harmonics, where no seasonal difference is taken and the season is
+/// long.
+pub const SMOOTH: f64 = 0.3;
+/// A pattern of this number of places or fewer is not smooth beforehand.
+pub const MOST_PLACES_ROUGH: usize = 12;
+/// Numbers of harmonics of a smooth pattern, equally probable.
+pub const HARMONICS: [usize; 3] = [1, 2, 4];
+/// Standard deviations of the coefficients of its harmonics, in units of the innovations', with their weights.
+pub const AMPLITUDE: [(f64, f64); 4] = [(0.25, 0.3), (1.0, 0.4), (4.0, 0.2), (16.0, 0.1)];
 /// Standard deviations of the change of a contrast where the pattern changes once.
 pub const CHANGE: [(f64, f64); 3] = [(1.0, 0.4), (3.0, 0.4), (10.0, 0.2)];
 /// Standard deviations of the contrasts of a fixed pattern, in units of the innovations', with their weights.

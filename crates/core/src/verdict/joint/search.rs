@@ -8,7 +8,7 @@ use super::breaks::{BreakEvidence, BreakType, breaks};
 use super::dynamics::{Dynamics, dynamics};
 use super::evidence::{Point, Sample, log_sum, point, process};
 use super::pattern::{PatternEvidence, pattern};
-use super::prior::{NO_SEASONALITY, ORDERS, Orders, POWER};
+use super::prior::{NO_SEASONALITY, ORDERS, Orders, POWER, SMOOTH};
 use super::seasonal::{SeasonalFactor, factors};
 
 /// The neighbours of a point this many logarithms below the best are not evaluated,
@@ -290,15 +290,33 @@ impl Summary {
         let seasonal = log_sum(self.by_break());
         match self.pattern {
             None => seasonal,
-            Some(own) => log_sum([(1.0 - NO_SEASONALITY).ln() + seasonal, self.without_pattern(own)]),
+            Some(own) => {
+                let smooth = self.smooth_pattern(own).unwrap_or(f64::NEG_INFINITY);
+                log_sum([self.seasonal_prior().ln() + seasonal, smooth, self.without_pattern(own)])
+            }
         }
     }
 
     /// The evidence for no seasonality, with breaks and without, its prior included.
     fn without_pattern(&self, own: PatternEvidence) -> f64 {
+        NO_SEASONALITY.ln() + self.fixed_pattern() + own.none
+    }
+
+    /// The evidence for a smooth pattern likewise.
+    fn smooth_pattern(&self, own: PatternEvidence) -> Option<f64> {
+        Some(SMOOTH.ln() + self.fixed_pattern() + own.smooth?)
+    }
+
+    /// The evidence for a fixed pattern of any form, with breaks and without.
+    fn fixed_pattern(&self) -> f64 {
         let breaks = self.breaks.iter().filter(|one| one.kind != BreakType::PatternChange);
-        let fixed = breaks.map(|one| one.log_evidence).chain([self.steady().ln() + self.fixed]);
-        NO_SEASONALITY.ln() + log_sum(fixed) + own.none
+        log_sum(breaks.map(|one| one.log_evidence).chain([self.steady().ln() + self.fixed]))
+    }
+
+    /// The prior probability of seasonality other than a smooth pattern, where no seasonal difference is taken.
+    fn seasonal_prior(&self) -> f64 {
+        let smooth = self.pattern.and_then(|own| own.smooth).map_or(0.0, |_| SMOOTH);
+        1.0 - NO_SEASONALITY - smooth
     }
 
     fn seasonality(&self) -> Vec<(Seasonality, f64)> {
@@ -306,7 +324,7 @@ impl Summary {
             return vec![(Seasonality::UnitRoots, 1.0)];
         }
         let all = self.evidence();
-        let seasonal = if self.pattern.is_some() { (1.0 - NO_SEASONALITY).ln() } else { 0.0 };
+        let seasonal = if self.pattern.is_some() { self.seasonal_prior().ln() } else { 0.0 };
         let none = self.pattern.map_or(0.0, |own| (self.without_pattern(own) - all).exp());
         // Breaks are tried with a fixed pattern only.
         let stationary = (seasonal + self.steady().ln() + self.stationary - all).exp();

@@ -315,6 +315,32 @@ fn differences_of_known_processes_are_found_for_other_seasons_too() {
 }
 
 #[test]
+fn a_smooth_wave_over_a_long_season_is_a_pattern_and_noise_is_none() {
+    let mut found = [[0; 2]; 2];
+    for (which, season, n) in [(0, 52, 520), (1, 365, 1_460)] {
+        for stream in 0..12 {
+            let mut x = 0.0;
+            let noise: Vec<f64> = NormalStream::new(12, 100 * season as u64 + stream)
+                .take(n)
+                .iter()
+                .map(|e| {
+                    x = 0.6 * x + e;
+                    x
+                })
+                .collect();
+            let angle = |t: usize| 2.0 * std::f64::consts::PI * t as f64 / season as f64;
+            let wave: Vec<f64> = noise.iter().enumerate().map(|(t, x)| x + 2.0 * angle(t).sin()).collect();
+            let of = |y: &[f64]| JointPosterior::of(y, season).expect("a posterior").seasonality[0].0;
+            found[which][0] += usize::from(of(&noise) == Seasonality::None);
+            found[which][1] += usize::from(of(&wave) == Seasonality::Deterministic);
+        }
+    }
+    assert!(found.iter().flatten().all(|right| *right >= 11), "{found:?}");
+    // Of short seasons every contrast is as probable as every other.
+    assert_eq!(pattern(&series(80, 3), 12, 0, None).smooth, None);
+}
+
+#[test]
 fn the_posterior_does_not_depend_on_units_or_origin() {
     let y = series(80, 20);
     let other: Vec<f64> = y.iter().map(|value| 1e6 + 250.0 * value).collect();

@@ -123,6 +123,15 @@ impl Call {
         self
     }
 
+    /// With a rule for gaps, where there is one and none was typed.
+    pub fn filling(mut self, rule: Option<&str>) -> Self {
+        if self.data.options.iter().all(|option| option.name != "gaps") {
+            let named = |rule: &str| Argument { name: "gaps".to_owned(), value: Some(rule.to_owned()) };
+            self.data.options.extend(rule.map(named));
+        }
+        self
+    }
+
     /// On another part of the data.
     pub fn sample(mut self, sample: impl fmt::Display) -> Self {
         self.data.options.retain(|option| option.name != "sample");
@@ -210,5 +219,11 @@ mod tests {
         call.data.options.push(Argument { name: "gaps".to_owned(), value: Some("keep".to_owned()) });
         assert_eq!(call.next(Name::Fit, ["x"]).words().last().map(String::as_str), Some("keep"));
         assert_eq!(call.next(Name::Stationarity, ["x"]).words().last().map(String::as_str), Some("seasonal"));
+        // A rule is added where none was typed.
+        let open = Call::new(Name::Inspect, "a.csv");
+        let filled = |call: Call, rule| call.next(Name::Acf, ["x"]).filling(rule).to_string();
+        assert_eq!(filled(open.clone(), Some("previous")), "kandrel acf a.csv x --gaps previous");
+        assert_eq!(filled(open, None), "kandrel acf a.csv x");
+        assert_eq!(filled(call, Some("previous")), "kandrel acf a.csv x --gaps keep");
     }
 }

@@ -62,6 +62,7 @@ pub const TERMS: &[Term] = &[
         "season that stays, fixed season",
     ),
     term("deterministic terms", "constant, trend, dummies, steps and ramps", "terms, with", "fixed part"),
+    term("harmonics", "cosines and sines of the first seasonal frequencies", "harmonics=N", ""),
     term("level shift", "permanent change in the level from one period on", "step=PERIOD", ""),
     term(
         "change in slope",

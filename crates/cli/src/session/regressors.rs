@@ -28,11 +28,14 @@ impl Session<'_> {
     }
 
     /// What a term represents that has a value in any period: steps, pulses, ramps, a trend, seasonal dummies,
-    /// working days; none for a column or an expression.
+    /// harmonics, working days; none for a column or an expression.
     pub fn deterministic(&self, term: &str) -> Result<Option<Vec<Deterministic>>, CliError> {
         let frame = &self.dataset.frame;
         if self.dataset.has_column(term) {
             return Ok(None);
+        }
+        if let Some(number) = term.strip_prefix("harmonics=") {
+            return harmonics(number, self.season(), frame.start).map(Some);
         }
         if let Some((word @ ("step" | "pulse" | "ramp" | "seasons"), text)) = term.split_once('=') {
             let (first, last) = Period::parse_range(text, frame.frequency()).map_err(|error| {
@@ -69,6 +72,19 @@ impl Session<'_> {
     }
 }
 
+fn harmonics(text: &str, season: usize, start: Period) -> Result<Vec<Deterministic>, CliError> {
+    let most = season / 2;
+    if most == 0 {
+        return Err(CliError::call("harmonics: the data have no season")
+            .advise("give the number of observations in a season with --season N"));
+    }
+    match text.parse() {
+        Ok(number) if (1..=most).contains(&number) => Ok(Deterministic::harmonics(number, season, start)),
+        _ => Err(CliError::call(format!("harmonics={text}: a season of {season} has 1 to {most} harmonics"))
+            .advise("write a small number, as harmonics=3")),
+    }
+}
+
 fn seasons(season: usize, start: Period, from: Option<Period>) -> Result<Vec<Deterministic>, CliError> {
     if season < 2 {
         return Err(CliError::call("seasons: the data have no season")
@@ -79,7 +95,7 @@ fn seasons(season: usize, start: Period, from: Option<Period>) -> Result<Vec<Det
             "seasons: seasonal dummies are limited to a period of {MOST_PLACES}, and the seasonal period is \
               {season}"
         ))
-        .advise("take seasonal orders, as (1,0,0)(0,1,1)365, or the step deseason"));
+        .advise("take harmonics=3, seasonal orders, as (1,0,0)(0,1,1)365, or the step deseason"));
     }
     Ok(match from {
         None => Deterministic::seasons(season, start),

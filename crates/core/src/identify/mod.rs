@@ -387,6 +387,7 @@ fn terms(fixed: &[FixedTerm], series: &SeriesWithGaps, season: usize) -> Regress
         FixedTerm::Step(place) => vec![Deterministic::Step { from: series.period(place) }],
         FixedTerm::Bend(place) => vec![Deterministic::Ramp { after: series.period(place) }],
         FixedTerm::Seasons => Deterministic::seasons(season, series.start),
+        FixedTerm::Harmonics(number) => Deterministic::harmonics(number, season, series.start),
         FixedTerm::SeasonsFrom(place) => {
             Deterministic::seasons_from(season, series.start, series.period(place))
         }

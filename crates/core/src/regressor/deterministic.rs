@@ -1,4 +1,4 @@
-//! Regressors whose value is known in every period: trends, steps, ramps, pulses, seasonal dummies, working days.
+//! Regressors whose value is known in every period: trends, steps, ramps, pulses, seasonal dummies, harmonics, working days.
 
 use std::fmt;
 
@@ -40,6 +40,19 @@ pub enum Deterministic {
         /// The first period of a new pattern, before which it is zero.
         from: Option<Period>,
     },
+    /// The cosine or sine of a frequency of the season.
+    Harmonic {
+        /// The seasonal period.
+        length: i64,
+        /// Waves in a season.
+        waves: i64,
+        /// The sine instead of the cosine.
+        is_sine: bool,
+        /// How many harmonics belong together.
+        of: i64,
+        /// Where the cycle begins.
+        start: Period,
+    },
     /// Mondays to Fridays of the period.
     WorkingDays,
 }
@@ -60,8 +73,24 @@ impl Deterministic {
                 0 => -1.0,
                 _ => 0.0,
             }),
+            Self::Harmonic { length, waves, is_sine, start, .. } => {
+                let place = number((since(start)? * waves).rem_euclid(length)) / number(length);
+                let angle = std::f64::consts::TAU * place;
+                Some(if is_sine { angle.sin() } else { angle.cos() })
+            }
             Self::WorkingDays => period.workdays().map(f64::from),
         }
+    }
+
+    /// Cosines and sines of the first harmonics of a season; half the season has no sine.
+    pub fn harmonics(number: usize, season: usize, start: Period) -> Vec<Self> {
+        let length = i64::try_from(season).unwrap_or(i64::MAX);
+        let of = i64::try_from(number).unwrap_or(i64::MAX).min(length / 2);
+        let both =
+            |waves: i64| [false, true].map(|is_sine| Self::Harmonic { length, waves, is_sine, of, start });
+        let has_value =
+            |one: &Self| !matches!(one, Self::Harmonic { waves, is_sine: true, .. } if 2 * waves == length);
+        (1..=of).flat_map(both).filter(has_value).collect()
     }
 
     /// The dummies of a whole seasonal cycle, one fewer than it has places.
@@ -93,6 +122,7 @@ impl fmt::Display for Deterministic {
             Self::Ramp { after } => write!(f, "ramp={after}"),
             Self::Season { from: None, .. } => f.write_str("seasons"),
             Self::Season { from: Some(from), .. } => write!(f, "seasons={from}"),
+            Self::Harmonic { of, .. } => write!(f, "harmonics={of}"),
             Self::WorkingDays => f.write_str("workdays"),
         }
     }
@@ -117,6 +147,30 @@ mod tests {
 
     fn month(year: i64, month: i64) -> Period {
         Period::month(year, month).expect("a month")
+    }
+
+    #[test]
+    fn harmonics_are_orthogonal_over_a_season() {
+        let start = month(2003, 5);
+        let all = Deterministic::harmonics(9, 12, start);
+        // Five pairs, and the cosine of half the season.
+        assert_eq!((all.len(), all[0].to_string()), (11, "harmonics=6".to_owned()));
+        let column = |one: Deterministic| -> Vec<f64> {
+            (0..12).map(|t| one.at(start.offset(t)).expect("a value")).collect()
+        };
+        for (i, a) in all.iter().enumerate() {
+            for (j, b) in all.iter().enumerate() {
+                let product: f64 = column(*a).iter().zip(column(*b)).map(|(a, b)| a * b).sum();
+                let expected = match (i == j, i) {
+                    (true, 10) => 12.0,
+                    (true, _) => 6.0,
+                    _ => 0.0,
+                };
+                assert!((product - expected).abs() < 1e-9, "{i} {j} {product}");
+            }
+        }
+        assert_eq!(all[0].at(start), Some(1.0));
+        assert!(Deterministic::harmonics(2, 1, start).is_empty());
     }
 
     #[test]

@@ -92,6 +92,8 @@ impl Regressor {
             Deterministic::Season { place, from: Some(from), .. } => {
                 format!("season_{}_from_{from}", place + 1)
             }
+            Deterministic::Harmonic { waves, is_sine: false, .. } => format!("cos_{waves}"),
+            Deterministic::Harmonic { waves, is_sine: true, .. } => format!("sin_{waves}"),
             _ => term.clone(),
         };
         Self { term, name, values: RegressorValues::Deterministic(value) }

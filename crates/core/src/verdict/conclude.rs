@@ -243,6 +243,7 @@ mod tests {
     fn the_posterior_of_the_differences_decides_and_the_candidates_only_the_kind() {
         let orders = |differences, probability| OrdersProbability { differences, probability };
         let posterior = JointPosterior {
+            harmonics: None,
             orders: vec![orders([0, 0], 0.9), orders([1, 0], 0.1)],
             seasonality: vec![(Seasonality::Deterministic, 1.0)],
             slope: Some(0.5),

@@ -18,6 +18,8 @@ pub enum FixedTerm {
     Bend(usize),
     /// The places of the season.
     Seasons,
+    /// That number of harmonics of the season.
+    Harmonics(usize),
     /// What they add from this place on, where the pattern changes.
     SeasonsFrom(usize),
 }
@@ -41,10 +43,21 @@ impl Assessment {
             }
         }
         let repeats = self.season.seasonality.is_fixed();
-        if seasonal == 0 && repeats && (2..=MOST_PLACES).contains(&season) {
-            all.push(FixedTerm::Seasons);
-            all.extend(self.season.changed_at.map(FixedTerm::SeasonsFrom));
+        if seasonal == 0 && repeats {
+            all.extend(self.pattern(season));
         }
         all
+    }
+
+    /// The terms of a fixed pattern.
+    fn pattern(&self, season: usize) -> Vec<FixedTerm> {
+        let harmonics = self.season.posterior.as_ref().and_then(|posterior| posterior.harmonics);
+        match harmonics {
+            Some(harmonics) => vec![FixedTerm::Harmonics(harmonics)],
+            None if !(2..=MOST_PLACES).contains(&season) => Vec::new(),
+            None => std::iter::once(FixedTerm::Seasons)
+                .chain(self.season.changed_at.map(FixedTerm::SeasonsFrom))
+                .collect(),
+        }
     }
 }

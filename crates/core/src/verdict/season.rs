@@ -65,7 +65,10 @@ impl SeasonFinding {
         match self.seasonality {
             Seasonality::None => y.to_vec(),
             Seasonality::Deterministic | Seasonality::ChangingPattern => {
-                without_patterns(y, self.season, self.changed_at)
+                match self.posterior.as_ref().and_then(|posterior| posterior.harmonics) {
+                    Some(number) => without_harmonics(y, self.season, number),
+                    None => without_patterns(y, self.season, self.changed_at),
+                }
             }
             Seasonality::Stationary => {
                 filtered(&without_pattern(y, self.season), self.coefficient.unwrap_or_default())
@@ -92,6 +95,30 @@ fn without_patterns(y: &[f64], season: usize, changed_at: Option<usize>) -> Vec<
         .filter(|part| !part.is_empty())
         .flat_map(|part| without_pattern(part, season))
         .collect()
+}
+
+/// Takes out harmonics whose changes are those that the changes have in the mean, so that a trend, or a unit root, is
+/// left as it is: over whole seasons their cosines and sines are orthogonal.
+fn without_harmonics(y: &[f64], season: usize, number: usize) -> Vec<f64> {
+    let cycles = y.len().saturating_sub(1) / season * season;
+    let changes: Vec<f64> = y.windows(2).map(|pair| pair[1] - pair[0]).take(cycles).collect();
+    let mut out = y.to_vec();
+    for waves in 1..=number.min((season - 1) / 2) {
+        let angle = |t: usize| std::f64::consts::TAU * ((waves * t) % season) as f64 / season as f64;
+        let product = |wave: fn(f64) -> f64| -> f64 {
+            (1..).zip(&changes).map(|(t, change)| change * wave(angle(t))).sum::<f64>() * 2.0 / cycles as f64
+        };
+        // The change of a cos ωt + b sin ωt is c cos ωt + d sin ωt.
+        let (c, d) = (product(f64::cos), product(f64::sin));
+        let (cos, sin) = (angle(1).cos(), angle(1).sin());
+        let square = (1.0 - cos) * (1.0 - cos) + sin * sin;
+        let a = ((1.0 - cos) * c - sin * d) / square;
+        let b = ((1.0 - cos) * d + sin * c) / square;
+        for (t, value) in out.iter_mut().enumerate() {
+            *value -= a * angle(t).cos() + b * angle(t).sin();
+        }
+    }
+    out
 }
 
 /// Takes out a pattern whose changes are the mean changes at each place of the season, less
@@ -123,6 +150,17 @@ mod tests {
         let y: Vec<f64> = (0..48_usize).map(|t| 2.0 * t as f64 + [3.0, -1.0, 0.0, -2.0][t % 4]).collect();
         let out = without_pattern(&y, 4);
         for (t, value) in out.iter().enumerate() {
+            assert!((value - 2.0 * t as f64).abs() < 1e-9, "{t} {value}");
+        }
+    }
+
+    #[test]
+    fn harmonics_on_a_line_are_taken_out_and_the_line_left() {
+        let wave = |waves: usize, t: usize| std::f64::consts::TAU * (waves * t) as f64 / 24.0;
+        let y: Vec<f64> = (0..97)
+            .map(|t| 2.0 * t as f64 + 3.0 * (wave(1, t) + 0.4).sin() - (wave(2, t) + 1.0).cos())
+            .collect();
+        for (t, value) in without_harmonics(&y, 24, 2).iter().enumerate() {
             assert!((value - 2.0 * t as f64).abs() < 1e-9, "{t} {value}");
         }
     }

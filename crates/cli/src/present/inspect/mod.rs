@@ -304,7 +304,7 @@ fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
             && !dataset.faults.iter().any(|fault| fault.column == column.name)
     };
     let call = |name, column: &ColumnSummary| {
-        typed.next(name, [wording::column(&column.name)]).with_some("gaps", rule(column).flatten())
+        typed.next(name, [wording::column(&column.name)]).filling(rule(column).flatten())
     };
     let first = result.columns.iter().find(usable);
     first.map_or_else(Vec::new, |column| vec![call(Name::Stationarity, column), call(Name::Acf, column)])

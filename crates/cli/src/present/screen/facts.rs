@@ -26,7 +26,7 @@ pub struct ScreenRow {
     pub class: Option<Class>,
     pub confidence: Option<Confidence>,
     pub model: Option<String>,
-    /// The deterministic terms and regressors of the model: trend, step=PERIOD, ramp=PERIOD, seasons.
+    /// The deterministic terms and regressors of the model: trend, step=PERIOD, ramp=PERIOD, seasons, harmonics=N.
     pub with: Vec<String>,
     /// p of Ljung-Box of the model's residuals.
     pub white_noise_p: Option<f64>,

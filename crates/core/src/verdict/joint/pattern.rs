@@ -21,12 +21,21 @@ const MOST_DATES: usize = 60;
 pub struct PatternEvidence {
     /// Of no pattern.
     pub none: f64,
-    /// Of a smooth pattern; none where the season is short.
-    pub smooth: Option<f64>,
+    /// Of a smooth pattern with the most probable number of harmonics; none where the season is short.
+    pub smooth: Option<SmoothPattern>,
     /// Of a pattern that changes once, averaged over dates.
     change: f64,
     /// The most probable date of the change: the place of the first observation of the new pattern.
     at: usize,
+}
+
+/// A pattern of a few harmonics.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SmoothPattern {
+    /// The logarithm of its Bayes factor against a fixed pattern, averaged over numbers of harmonics.
+    pub factor: f64,
+    /// The most probable number.
+    pub harmonics: usize,
 }
 
 impl PatternEvidence {
@@ -69,10 +78,19 @@ pub fn pattern(y: &[f64], season: usize, d: usize, column: Option<&[f64]>) -> Pa
     let changing = log_sum(by_date) - (dates.len() as f64).ln();
     PatternEvidence {
         none: finite(of(&|one| one.without) - of(&|one| one.with), 0.0),
-        smooth: (season > MOST_PLACES_ROUGH)
-            .then(|| finite(of(&|one| one.smooth) - of(&|one| one.with), f64::NEG_INFINITY)),
+        smooth: (season > MOST_PLACES_ROUGH).then(|| smooth(&all)),
         change: finite(changing - log_sum(core.iter().map(|(free, _)| *free)), f64::NEG_INFINITY),
         at: dates.get(best).copied().unwrap_or(season),
+    }
+}
+
+fn smooth(all: &[AtDynamics]) -> SmoothPattern {
+    let each = [0, 1, 2].map(|which| log_sum(all.iter().map(|one| one.smooth[which])));
+    let best = (0..each.len()).max_by(|a, b| each[*a].total_cmp(&each[*b])).unwrap_or(0);
+    let factor = log_sum(each) - (each.len() as f64).ln() - log_sum(all.iter().map(|one| one.with));
+    SmoothPattern {
+        factor: if factor.is_finite() { factor } else { f64::NEG_INFINITY },
+        harmonics: HARMONICS[best],
     }
 }
 
@@ -137,8 +155,8 @@ impl Waves {
 struct AtDynamics {
     without: f64,
     with: f64,
-    /// With a smooth pattern.
-    smooth: f64,
+    /// With a smooth pattern of each number of harmonics.
+    smooth: [f64; 3],
     /// With a pattern of free coefficients, and with one that changes, by date.
     changing: Option<(f64, Vec<f64>)>,
 }
@@ -160,16 +178,15 @@ fn at(rows: &Rows, waves: &Waves, dynamics: &Dynamics, d: usize, dates: &[usize]
         let (taken, logs) = shrunk(&energies, &gains, sd * sd * whole.seasons);
         weight.ln() - 0.5 * logs - half * (sum - taken).ln()
     });
-    let smooth = HARMONICS.iter().flat_map(|harmonics| {
+    let smooth = HARMONICS.map(|harmonics| {
         // Every frequency has a cosine and a sine.
         let contrasts = (2 * harmonics).min(energies.len());
-        AMPLITUDE.map(|(sd, weight)| {
+        base + log_sum(AMPLITUDE.map(|(sd, weight)| {
             let variance = 0.5 * season as f64 * sd * sd * whole.seasons;
             let (taken, logs) = shrunk(&energies[..contrasts], &gains[..contrasts], variance);
-            (weight / HARMONICS.len() as f64).ln() - 0.5 * logs - half * (sum - taken).ln()
-        })
+            weight.ln() - 0.5 * logs - half * (sum - taken).ln()
+        }))
     });
-    let smooth = base + log_sum(smooth);
     let free = base - half_free * (sum - energies.iter().sum::<f64>()).ln();
     let changing = |date: &usize| {
         let (first, second) = (whitened.before(*date), whitened.after(*date));

@@ -55,6 +55,8 @@ pub struct JointPosterior {
     pub orders: Vec<OrdersProbability>,
     /// Given the most probable differences: each seasonality, from the most probable down.
     pub seasonality: Vec<(Seasonality, f64)>,
+    /// Given these: the number of harmonics of a fixed pattern that is smooth rather than of any form.
+    pub harmonics: Option<usize>,
     /// Given these: the probability that the seasonal differences have a mean; none where they are differenced again.
     pub slope: Option<f64>,
     /// Given these: the probability of each break, and the place of its most probable date.
@@ -304,7 +306,7 @@ impl Summary {
 
     /// The evidence for a smooth pattern likewise.
     fn smooth_pattern(&self, own: PatternEvidence) -> Option<f64> {
-        Some(SMOOTH.ln() + self.fixed_pattern() + own.smooth?)
+        Some(SMOOTH.ln() + self.fixed_pattern() + own.smooth?.factor)
     }
 
     /// The evidence for a fixed pattern of any form, with breaks and without.
@@ -317,6 +319,12 @@ impl Summary {
     fn seasonal_prior(&self) -> f64 {
         let smooth = self.pattern.and_then(|own| own.smooth).map_or(0.0, |_| SMOOTH);
         1.0 - NO_SEASONALITY - smooth
+    }
+
+    fn harmonics(&self) -> Option<usize> {
+        let own = self.pattern?;
+        let rough = self.seasonal_prior().ln() + log_sum(self.by_break());
+        own.smooth.map(|one| one.harmonics).filter(|_| self.smooth_pattern(own) > Some(rough))
     }
 
     fn seasonality(&self) -> Vec<(Seasonality, f64)> {
@@ -363,6 +371,7 @@ fn posterior(summaries: &[Summary]) -> Option<JointPosterior> {
     Some(JointPosterior {
         orders,
         seasonality: own.seasonality(),
+        harmonics: own.harmonics(),
         slope: own.orders.has_slope().then_some(slope),
         breaks: own.breaks.iter().map(|one| (one.kind, (one.log_evidence - all).exp(), one.at)).collect(),
         seasonal_coefficient: own.seasonal_coefficient,

@@ -10,6 +10,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use crate::document::Document;
+use crate::wording;
 
 /// A runner-up is named from this probability.
 const RIVAL: f64 = 0.1;
@@ -25,6 +26,8 @@ pub struct DiagnosisResult {
     pub season: usize,
     /// What stabilises the variance; the rest is of the series as it is.
     pub transformation: String,
+    /// The joint assessment of the transformed series, where a transformation is advised.
+    pub transformed: Option<Box<DiagnosisResult>>,
     pub integration: usize,
     pub seasonal_integration: Option<usize>,
     pub class: Class,
@@ -157,6 +160,7 @@ impl DiagnosisResult {
             filled: found.filled,
             season: found.season,
             transformation: found.transformation.transformation.to_string(),
+            transformed: found.transformed.as_deref().map(|own| Box::new(Self::of(series, own))),
             integration: verdict.integration,
             seasonal_integration: verdict.seasonal_integration,
             class: verdict.class,
@@ -188,8 +192,48 @@ impl DiagnosisResult {
         format!("Joint assessment: {}.", self.summary())
     }
 
-    /// Differences, deterministic part, seasonality, and what to take first.
+    /// Differences, deterministic part, seasonality, and what to take first: where a transformation changes these, its
+    /// own come first.
     pub fn summary(&self) -> String {
+        match self.changed_by_transformation() {
+            None if self.transformation == "none" => self.of_scale(),
+            None => {
+                format!("{}; variance increases with the level: use {}", self.of_scale(), self.transformation)
+            }
+            Some(own) => {
+                format!(
+                    "variance increases with the level: use {}; then {}; untransformed, {}",
+                    self.transformation,
+                    own.of_scale(),
+                    self.of_scale()
+                )
+            }
+        }
+    }
+
+    /// The assessment of the transformed series, where it differs in differences or seasonality.
+    fn changed_by_transformation(&self) -> Option<&Self> {
+        let of = |one: &Self| {
+            let part = one.deterministic.first().map(|own| own.part);
+            (one.integration, one.seasonal_integration, one.class, one.seasonality, part)
+        };
+        self.transformed.as_deref().filter(|own| of(own) != of(self))
+    }
+
+    /// An answer about a series as it is, after that about the transformed series where a transformation changes the
+    /// assessment.
+    pub fn before_answer(&self, series: &str, answer: &str) -> String {
+        match self.changed_by_transformation() {
+            None => answer.to_owned(),
+            Some(own) => format!(
+                "The variance of {series} increases with its level: use {}, for which {}. Untransformed: {answer}",
+                wording::with_steps(series, &[&self.transformation]),
+                own.of_scale()
+            ),
+        }
+    }
+
+    fn of_scale(&self) -> String {
         // Without seasonality D is not spoken of, unless the rival has one.
         let of = |d: usize, seasonal: usize| match self.seasonal_integration {
             None if seasonal == 0 => format!("d = {d}"),
@@ -211,8 +255,6 @@ impl DiagnosisResult {
             self.suggested_season
                 .map(|length| format!("seasonality of period {length}: use --season {length}")),
             self.cycle.filter(|one| one.probability >= CLEAR_CYCLE).map(CycleResult::clause),
-            (self.transformation != "none")
-                .then(|| format!("variance increases with the level: use {}", self.transformation)),
         ];
         clauses.into_iter().flatten().collect::<Vec<_>>().join("; ")
     }

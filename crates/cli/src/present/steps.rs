@@ -29,7 +29,7 @@ fn step_in_words(step: &Step, frequency: Frequency) -> String {
         Step::Sqrt => "square root".to_owned(),
         Step::Abs => "absolute value".to_owned(),
         Step::BoxCox(lambda) => format!("Box-Cox with λ = {lambda}"),
-        Step::ChooseBoxCox => "Box-Cox with a chosen λ".to_owned(),
+        Step::ChooseBoxCox(_) => "Box-Cox with a chosen λ".to_owned(),
         Step::Difference(periods) => format!("change {}", over(periods)),
         Step::Percent(periods) => format!("% change {}", over(periods)),
         Step::Growth(periods) => format!("100 × change of the logarithm {}", over(periods)),

@@ -126,7 +126,7 @@ fn resolve(
     let found = transform::resolve(expression, &dataset.frame, span, season)
         .map_err(|error| evaluation_error(dataset, &expression.text, error))?;
     let note = |one: &Resolved| match one {
-        Resolved::Lambda(choice) => wording::lambda(choice),
+        Resolved::Lambda(choice, rule) => wording::lambda(choice, *rule),
         Resolved::Season(windows) => wording::season_taken_out(windows),
         Resolved::Repaired(values) => wording::repaired(values),
     };

@@ -32,18 +32,18 @@ pub fn gaps_error(dataset: &Dataset, text: &str, missing: &Missing<'_>) -> CliEr
     let first = match (rule, missing.keeps) {
         (Some(rule), _) => format!("fill them with --gaps {rule}: {why}"),
         (None, true) => format!("leave them open with --gaps keep: {why}"),
-        (None, false) => format!("{why}: take a part with --sample, or leave them out with --gaps drop"),
+        (None, false) => format!("{why}: take a part with --sample"),
     };
     let kept = (missing.keeps && rule.is_some()).then(|| "or leave them open with --gaps keep".to_owned());
     let dropped = match missing.advice {
-        GapsAdvice::Previous => Some("or count days with a value only, with --gaps drop".to_owned()),
-        _ => rule.map(|_| "or leave them out with --gaps drop".to_owned()),
+        GapsAdvice::Previous => "or count days with a value only, with --gaps drop".to_owned(),
+        _ => "or leave them out with --gaps drop".to_owned(),
     };
     let sample = missing
         .sample
         .as_ref()
         .map(|sample| format!("or take the longest stretch without gaps with --sample {sample}"));
-    std::iter::once(first).chain(kept).chain(dropped).chain(sample).fold(error, CliError::advise)
+    std::iter::once(first).chain(kept).chain([dropped]).chain(sample).fold(error, CliError::advise)
 }
 
 /// An expression that has no values.

@@ -1,12 +1,12 @@
 //! Samples, and what steps and averages did to a series.
 
-use kandrel_core::boxcox::{self, Choice, ProfileLikelihood};
+use kandrel_core::boxcox::{self, Choice, LambdaRule, ProfileLikelihood, SdRatios};
 use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::series::{GapsAdvice, SeriesWithGaps};
 use kandrel_core::time::Period;
 
-use super::{count, first_few, short};
+use super::{count, first_few, number, short};
 use crate::error::CliError;
 
 /// What lags, differences and averages cost each series.
@@ -35,20 +35,39 @@ pub fn gaps_rule(advice: GapsAdvice) -> (Option<&'static str>, &'static str) {
     }
 }
 
-/// A chosen λ, its interval, and the other method's.
-pub fn lambda(choice: &Choice) -> String {
-    let short = |value: f64| format!("{value:.2}").replace("-0.00", "0.00").replace('-', "−");
+/// A chosen λ, its interval, the other method's, and how even each makes the standard deviations of segments.
+pub fn lambda(choice: &Choice, rule: LambdaRule) -> String {
+    let signed = |value: f64| format!("{value:.2}").replace("-0.00", "0.00").replace('-', "−");
     let ProfileLikelihood { lambda, low, high } = choice.likelihood;
     let end = |value: Option<f64>, beyond: f64, word: &str| {
-        value.map_or_else(|| format!("{word} {}", short(beyond)), &short)
+        value.map_or_else(|| format!("{word} {}", signed(beyond)), &signed)
     };
-    format!(
-        "λ = {} by profile likelihood (95 %: {} to {}), {} by Guerrero's method; boxcox={lambda:.2} fixes it",
-        short(lambda),
+    let ratio = |of: fn(&SdRatios) -> f64| {
+        choice.sd_ratios.as_ref().map_or(String::new(), |own| format!(", sd ratio {}", number(of(own), 1)))
+    };
+    let likelihood = format!(
+        "{} by profile likelihood (95 %: {} to {}{})",
+        signed(lambda),
         end(low, boxcox::SMALLEST, "below"),
         end(high, boxcox::LARGEST, "above"),
-        short(choice.guerrero)
-    )
+        ratio(|own| own.likelihood)
+    );
+    let even = ratio(|own| own.guerrero).replacen(", ", " (", 1);
+    let closing = if even.is_empty() { "" } else { ")" };
+    let guerrero = format!("{} by Guerrero's method{even}{closing}", signed(choice.guerrero));
+    let (first, second, other) = match rule {
+        LambdaRule::Likelihood => (likelihood, guerrero, ": boxcox=guerrero"),
+        LambdaRule::Guerrero => (guerrero, likelihood, ": boxcox"),
+    };
+    let plain = choice.sd_ratios.map_or(String::new(), |own| {
+        format!(
+            "; ln {}, untransformed {} (largest to smallest segment standard deviation)",
+            number(own.logarithm, 1),
+            number(own.untransformed, 1)
+        )
+    });
+    let advice = if choice.prefers_logarithm() { "; a logarithm is preferable: use ln" } else { "" };
+    format!("λ = {first}; {second}{other}{plain}{advice}; boxcox={:.2} fixes it", choice.lambda(rule))
 }
 
 /// How a season was found that a step takes out.

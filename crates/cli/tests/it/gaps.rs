@@ -9,7 +9,33 @@ fn gaps_are_refused_with_the_rules_that_fill_them() {
     let folder = Folder::with("a.csv", HOLED);
     folder
         .run("transform a.csv x")
-        .fails(3, &["2001-02 to 2001-03, 2001-05", "--gaps linear, seasonal or previous"]);
+        .fails(3, &["2001-02 to 2001-03, 2001-05", "--gaps keep: too much is missing", "--gaps drop"]);
+}
+
+/// Prices that double over four years of working days, the markets closed on every eleventh of them.
+fn prices() -> String {
+    let start = jiff::civil::Date::constant(2018, 1, 1);
+    let working = (0..1_400_i64).filter(|day| day % 7 < 5).zip(0..);
+    let open = working.filter(|(_, count)| count % 11 != 3);
+    let level = |t: i64| 50.0 + 0.05 * t as f64 + (t * 7919 % 13) as f64 / 4.0;
+    let rows = open.map(|(day, count)| {
+        let date = start.checked_add(jiff::Span::new().days(day)).expect("a date");
+        format!("{date},{:.2}\n", level(count))
+    });
+    std::iter::once("day,close\n".to_owned()).chain(rows).collect()
+}
+
+#[test]
+fn holidays_of_prices_are_filled_with_the_last_one() {
+    let folder = Folder::with("a.csv", prices());
+    let said = folder.run("inspect a.csv").running_text();
+    assert!(said.contains("Gaps of `close`: --gaps previous (days without a value are holidays"), "{said}");
+    // All values are looked at, not the longest week without a holiday.
+    assert!(said.contains("91 missing values were filled for the assessment"), "{said}");
+    assert!(said.contains("kandrel stationarity a.csv close --gaps previous"), "{said}");
+    let refused = folder.run("stationarity a.csv close");
+    refused.fails(3, &["--gaps previous: days without a value are holidays"]);
+    assert!(!refused.stderr.contains("longest stretch"), "{}", refused.stderr);
 }
 
 #[test]

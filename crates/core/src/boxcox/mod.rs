@@ -2,10 +2,12 @@
 
 mod guerrero;
 mod likelihood;
+mod segments;
 mod sum_of_squares;
 
 pub use guerrero::guerrero;
 pub use likelihood::{ProfileLikelihood, profile_likelihood};
+pub use segments::{SdRatios, segment_length, segments};
 
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -36,10 +38,46 @@ pub enum BoxCoxError {
 /// λ by both methods.
 #[derive(Debug, Clone, Copy, PartialEq, JsonSchema, Serialize)]
 pub struct Choice {
-    /// By profile likelihood, with its interval: the one that is used.
+    /// By profile likelihood, with its interval: the one that is used unless Guerrero's is asked for.
     pub likelihood: ProfileLikelihood,
     /// By Guerrero's method.
     pub guerrero: f64,
+    /// How even the standard deviations of segments are after each; none where a segment is missing.
+    pub sd_ratios: Option<SdRatios>,
+}
+
+/// How λ is chosen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LambdaRule {
+    /// By profile likelihood.
+    Likelihood,
+    /// By Guerrero's method.
+    Guerrero,
+}
+
+/// A logarithm whose ratio of standard deviations is at most this multiple of that with λ is nearly as even.
+const NEARLY_AS_EVEN: f64 = 1.2;
+
+impl Choice {
+    /// λ by a rule.
+    pub fn lambda(&self, rule: LambdaRule) -> f64 {
+        match rule {
+            LambdaRule::Likelihood => self.likelihood.lambda,
+            LambdaRule::Guerrero => self.guerrero,
+        }
+    }
+
+    /// Whether a logarithm is to be preferred to the λ of the likelihood: that is negative, which bounds the transformed
+    /// series from above; or the logarithm lies within its interval; or it evens the standard deviations of segments nearly
+    /// as well, and better than no transformation.
+    pub fn prefers_logarithm(&self) -> bool {
+        let ProfileLikelihood { lambda, low, high } = self.likelihood;
+        let within = low.is_none_or(|low| low <= 0.0) && high.is_none_or(|high| high >= 0.0);
+        let even = |own: SdRatios| {
+            own.logarithm < own.untransformed && own.logarithm <= NEARLY_AS_EVEN * own.likelihood
+        };
+        lambda < 0.0 || within || self.sd_ratios.is_some_and(even)
+    }
 }
 
 /// Chooses λ for a series with `season` observations in a season (1 for none).
@@ -47,7 +85,9 @@ pub struct Choice {
 /// # Errors
 /// [`BoxCoxError`].
 pub fn choose(y: &[f64], season: usize) -> Result<Choice, BoxCoxError> {
-    Ok(Choice { likelihood: profile_likelihood(y, season)?, guerrero: guerrero(y, season)? })
+    let (likelihood, guerrero) = (profile_likelihood(y, season)?, guerrero(y, season)?);
+    let sd_ratios = SdRatios::of(y, season, likelihood.lambda, guerrero);
+    Ok(Choice { likelihood, guerrero, sd_ratios })
 }
 
 /// The transformation of a positive value, `(y^λ - 1) / λ`, or `ln y` where λ is
@@ -172,6 +212,23 @@ mod tests {
         let (a, b) = (choose(&y, 12).expect("positive"), choose(&scaled, 12).expect("positive"));
         assert!((a.likelihood.lambda - b.likelihood.lambda).abs() < 1e-4);
         assert!((a.guerrero - b.guerrero).abs() < 1e-4);
+    }
+
+    #[test]
+    fn a_logarithm_is_preferred_where_it_is_probable_or_nearly_as_even() {
+        let of = |lambda: f64, low: f64, high: f64, [untransformed, logarithm, likelihood]: [f64; 3]| {
+            let sd_ratios = Some(SdRatios { untransformed, logarithm, likelihood, guerrero: 1.0 });
+            let likelihood = ProfileLikelihood { lambda, low: Some(low), high: Some(high) };
+            Choice { likelihood, guerrero: 0.3, sd_ratios }
+        };
+        assert!(of(0.2, -0.1, 0.5, [9.0, 6.0, 2.0]).prefers_logarithm());
+        assert!(of(0.4, 0.1, 0.7, [9.0, 2.3, 2.0]).prefers_logarithm());
+        assert!(!of(0.4, 0.1, 0.7, [9.0, 3.0, 2.0]).prefers_logarithm());
+        // Nothing is to be gained from a logarithm that is less even than the values as they are.
+        assert!(!of(0.9, 0.6, 1.2, [2.0, 2.1, 1.9]).prefers_logarithm());
+        assert!(of(-0.4, -0.8, -0.1, [9.0, 6.0, 2.0]).prefers_logarithm());
+        let choice = of(0.4, 0.1, 0.7, [9.0, 3.0, 2.0]);
+        assert_eq!((choice.lambda(LambdaRule::Likelihood), choice.lambda(LambdaRule::Guerrero)), (0.4, 0.3));
     }
 
     #[test]

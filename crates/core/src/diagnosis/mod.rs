@@ -6,7 +6,7 @@ pub use deterministic::{DeterministicPart, DeterministicProbability};
 
 use crate::num::scale;
 use crate::series::{Fill, Series, SeriesWithGaps, fill};
-use crate::shape::{AdvisedTransformation, advised_transformation};
+use crate::shape::{AdvisedTransformation, Transformation, advised_transformation};
 use crate::unitroot::UnitRootError;
 use crate::verdict::candidates::Cycle;
 use crate::verdict::{AssessOptions, Assessment, OrdersProbability, Seasonality, assess};
@@ -36,6 +36,8 @@ pub struct Diagnosis {
     pub season: usize,
     /// Whether the variance depends on the level, and what stabilises it. The rest is of the series as it is.
     pub transformation: AdvisedTransformation,
+    /// The diagnosis of the transformed series, where a transformation is advised.
+    pub transformed: Option<Box<Diagnosis>>,
     /// Candidate models, joint posterior, tests and verdict.
     pub assessment: Assessment,
     /// Ordinary and seasonal differences, from the most probable down.
@@ -61,13 +63,26 @@ impl Diagnosis {
         Ok(Self { filled, ..Self::from_assessment(&whole.values, season, assessment) })
     }
 
-    /// What else follows from an assessment of these values.
+    /// What else follows from an assessment of these values; where a transformation is advised, the transformed ones are
+    /// diagnosed too.
     pub fn from_assessment(y: &[f64], season: usize, assessment: Assessment) -> Self {
+        let mut own = Self::of_scale(y, season, assessment);
+        let transformation = own.transformation.transformation;
+        if transformation != Transformation::None {
+            let x = transformation.apply(y);
+            let assessment = assess(&x, &AssessOptions { season, ..AssessOptions::default() });
+            own.transformed = assessment.ok().map(|found| Box::new(Self::of_scale(&x, season, found)));
+        }
+        own
+    }
+
+    fn of_scale(y: &[f64], season: usize, assessment: Assessment) -> Self {
         Self {
             observations: y.len(),
             filled: 0,
             season: season.max(1),
             transformation: advised_transformation(y, season),
+            transformed: None,
             differences: differences(&assessment),
             deterministic: deterministic::parts(&assessment),
             cycle: cycle(&assessment),

@@ -276,6 +276,7 @@ pub fn with_steps(expression: &Expression, steps: &[String]) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::boxcox::LambdaRule;
 
     fn kind(text: &str) -> NodeKind {
         parse(text).expect("an expression").node.kind
@@ -297,6 +298,8 @@ mod tests {
             other => panic!("{other:?}"),
         };
         assert_eq!(steps("x:boxcox=-0.5"), [Step::BoxCox(-0.5)]);
+        let open = [LambdaRule::Likelihood, LambdaRule::Guerrero].map(Step::ChooseBoxCox);
+        assert_eq!(steps("x:boxcox,boxcox=guerrero"), open);
         assert_eq!(steps("x:per=heads,ln"), [Step::Per("heads".into()), Step::Ln]);
         assert_eq!(steps("x:real=`price index`"), [Step::Real("price index".into())]);
         for period in ["2004", "2004-09", "2004-Q3", "2004-09-30"] {

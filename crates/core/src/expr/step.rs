@@ -1,5 +1,7 @@
 //! The one table of steps.
 
+use crate::boxcox::LambdaRule;
+
 /// One step of a chain.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Step {
@@ -13,8 +15,8 @@ pub enum Step {
     Abs,
     /// Box-Cox transformation with this λ.
     BoxCox(f64),
-    /// Box-Cox transformation with a λ to be chosen.
-    ChooseBoxCox,
+    /// Box-Cox transformation with a λ to be chosen by a rule.
+    ChooseBoxCox(LambdaRule),
     /// Difference at a lag.
     Difference(usize),
     /// Percentage change over that number of periods.
@@ -116,10 +118,11 @@ pub static STEPS: &[StepSpec] = &[
     plain!("abs", "absolute value", Abs),
     StepSpec {
         form: "boxcox",
-        summary: "Box-Cox transformation, λ chosen (boxcox=0.27: given)",
+        summary: "Box-Cox transformation, λ by likelihood (boxcox=guerrero: most even spread; boxcox=0.27)",
         takes: Takes::Number,
         read: |name, value| match value.filter(|_| name == "boxcox") {
-            None => (name == "boxcox").then_some(Step::ChooseBoxCox),
+            None => (name == "boxcox").then_some(Step::ChooseBoxCox(LambdaRule::Likelihood)),
+            Some("guerrero") => Some(Step::ChooseBoxCox(LambdaRule::Guerrero)),
             Some(value) => value.parse().ok().filter(|lambda: &f64| lambda.is_finite()).map(Step::BoxCox),
         },
     },
@@ -188,7 +191,7 @@ impl Step {
 
     /// Whether it takes something from the data that has not been found yet.
     pub fn is_open(&self) -> bool {
-        matches!(self, Self::ChooseBoxCox | Self::Deseason | Self::Repair)
+        matches!(self, Self::ChooseBoxCox(_) | Self::Deseason | Self::Repair)
     }
 
     /// Whether it averages neighbours.

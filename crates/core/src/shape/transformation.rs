@@ -32,19 +32,25 @@ pub struct AdvisedTransformation {
 /// The transformation that evens the variance of a series over its levels.
 ///
 /// # Method
-/// [`variance_level`] decides; where it asks for Box-Cox, λ maximises the profile likelihood ([`boxcox::choose`]), rounded to
-/// three decimals.
+/// [`variance_level`] decides; where it asks for Box-Cox, a logarithm is taken if it is preferable
+/// ([`boxcox::Choice::prefers_logarithm`]), else λ maximises the profile likelihood ([`boxcox::choose`]), rounded to three
+/// decimals.
 pub fn advised_transformation(y: &[f64], season: usize) -> AdvisedTransformation {
-    let spread = variance_level(y, season);
+    let mut spread = variance_level(y, season);
     let transformation = match spread.as_ref().map(|found| found.advice) {
         Some(TransformationAdvice::Logarithm) => Transformation::Logarithm,
-        Some(TransformationAdvice::BoxCox) => {
-            boxcox::choose(y, season).map_or(Transformation::None, |choice| {
+        Some(TransformationAdvice::BoxCox) => match boxcox::choose(y, season) {
+            Err(_) => Transformation::None,
+            Ok(choice) if choice.prefers_logarithm() => Transformation::Logarithm,
+            Ok(choice) => {
                 Transformation::BoxCox((choice.likelihood.lambda * LAMBDA_DECIMALS).round() / LAMBDA_DECIMALS)
-            })
-        }
+            }
+        },
         _ => Transformation::None,
     };
+    if let (Some(found), Transformation::Logarithm) = (&mut spread, transformation) {
+        found.advice = TransformationAdvice::Logarithm;
+    }
     AdvisedTransformation { transformation, spread }
 }
 

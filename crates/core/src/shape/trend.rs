@@ -45,6 +45,8 @@ pub struct TrendVerdict {
     pub certain: bool,
     /// A trend in the series.
     pub level: TrendTest,
+    /// A trend in its logarithm, for positive series.
+    pub logarithm: Option<TrendTest>,
     /// A trend in its changes: whether the amount changes.
     pub differences: TrendTest,
     /// A trend in its relative changes, for positive series: whether the share changes.
@@ -105,7 +107,7 @@ pub fn trend(y: &[f64], season: usize) -> Option<TrendTest> {
 /// # Method
 /// A trend is one that [`trend`] finds at 5 % in the series or, if it is positive, in its
 /// logarithm. It is linear if the changes have none, exponential if those of the
-/// logarithm have none; where both hold, whichever is further from a trend.
+/// logarithm have none; where both hold, whichever is further from a trend. A trend of the logarithm alone is not linear.
 pub fn trend_shape(y: &[f64], season: usize) -> Option<TrendVerdict> {
     let level = trend(y, season)?;
     let differences =
@@ -114,19 +116,23 @@ pub fn trend_shape(y: &[f64], season: usize) -> Option<TrendVerdict> {
     let positive = y.iter().all(|value| *value > 0.0);
     let logarithms: Vec<f64> = if positive { y.iter().map(|value| value.ln()).collect() } else { Vec::new() };
     let growth_rates = trend_of_changes(&differences(&logarithms), season);
-    let in_logarithms = trend(&logarithms, season).is_some_and(|test| test.p_value <= LEVEL);
+    let logarithm = trend(&logarithms, season);
+    let [has_level, has_logarithm] =
+        [Some(level), logarithm].map(|test| test.is_some_and(|test| test.p_value <= LEVEL));
     let constant_amount = changes.p_value > LEVEL;
     let constant_share = growth_rates.is_some_and(|test| test.p_value > LEVEL);
     let nearer_to_share = growth_rates.is_some_and(|test| test.z.abs() < changes.z.abs());
     let shape = match (constant_amount, constant_share) {
-        _ if level.p_value > LEVEL && !in_logarithms => TrendShape::None,
+        _ if !has_level && !has_logarithm => TrendShape::None,
+        (_, true) if !has_level => TrendShape::Exponential,
+        _ if !has_level => TrendShape::Other,
         (true, true) if nearer_to_share => TrendShape::Exponential,
         (true, _) => TrendShape::Linear,
         (false, true) => TrendShape::Exponential,
         (false, false) => TrendShape::Other,
     };
     let certain = !(constant_amount && constant_share);
-    Some(TrendVerdict { trend_shape: shape, certain, level, differences: changes, growth_rates })
+    Some(TrendVerdict { trend_shape: shape, certain, level, logarithm, differences: changes, growth_rates })
 }
 
 /// The regression of changes on time and the season, with a standard error that allows
@@ -282,6 +288,27 @@ mod tests {
         }
         assert!(linear >= 85 && exponential >= 85 && none >= 88, "{linear} {exponential} {none}");
         assert!(wrong <= 10, "{wrong} of 200");
+    }
+
+    #[test]
+    fn growth_that_accelerates_is_not_linear() {
+        for stream in 0..20 {
+            // A price level that rises a billion times, faster from month to month.
+            let shocks = NormalStream::new(15, stream).take(72);
+            let mut logarithm = 0.0;
+            let prices: Vec<f64> = (0..72)
+                .map(|t| {
+                    logarithm +=
+                        0.01 * (0.07 * f64::from(t)).exp() * (1.0 + 0.3 * shocks[t as usize]).max(0.1);
+                    f64::exp(logarithm)
+                })
+                .collect();
+            let found = trend_shape(&prices, 12).expect("long enough");
+            assert!(
+                matches!(found.trend_shape, TrendShape::Exponential | TrendShape::Other),
+                "{stream}: {found:?}"
+            );
+        }
     }
 
     #[test]

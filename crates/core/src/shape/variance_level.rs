@@ -3,6 +3,7 @@
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use crate::boxcox::{segment_length, segments};
 use crate::num::{scale, student};
 
 /// How the variance of a series depends on its level.
@@ -43,10 +44,6 @@ pub enum TransformationAdvice {
 
 /// Fewest stretches to compare.
 const MIN_SEGMENTS: usize = 6;
-/// Stretches without a season are so long.
-const LENGTH: usize = 8;
-/// A season shorter than this makes too short a stretch.
-const SHORTEST: usize = 4;
 const LEVEL: f64 = 0.05;
 /// A power this near to one is taken for one.
 const NEAR_ONE: f64 = 0.25;
@@ -66,9 +63,7 @@ const STEADY: f64 = 1.5;
 /// # Returns
 /// `None` if the series has fewer than six stretches with any spread, or one level only.
 pub fn variance_level(y: &[f64], season: usize) -> Option<VarianceLevelRelation> {
-    let length = if season >= SHORTEST { season } else { LENGTH };
-    let all: Vec<(f64, f64)> =
-        y.rchunks_exact(length).map(level_and_spread).filter(|(_, s)| *s > 0.0).collect();
+    let (length, all) = (segment_length(season), segments(y, season));
     if all.len() < MIN_SEGMENTS {
         return None;
     }
@@ -98,18 +93,6 @@ pub fn variance_level(y: &[f64], season: usize) -> Option<VarianceLevelRelation>
     };
     let Line { slope: exponent, std_error } = line;
     Some(VarianceLevelRelation { stretches: all.len(), length, exponent, std_error, p_value, advice })
-}
-
-fn level_and_spread(stretch: &[f64]) -> (f64, f64) {
-    let n = stretch.len() as f64;
-    let mean = scale::mean(stretch);
-    let middle = 0.5 * (n - 1.0);
-    let clock = |t: usize| t as f64 - middle;
-    let squares: f64 = (0..stretch.len()).map(|t| clock(t).powi(2)).sum();
-    let slope = stretch.iter().enumerate().map(|(t, value)| clock(t) * (value - mean)).sum::<f64>() / squares;
-    let residual: f64 =
-        stretch.iter().enumerate().map(|(t, value)| (value - mean - slope * clock(t)).powi(2)).sum();
-    (mean, (residual / (n - 2.0)).sqrt())
 }
 
 struct Line {

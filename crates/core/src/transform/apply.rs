@@ -32,7 +32,7 @@ pub(super) fn apply(step: &Step, cells: &[Cell], setting: Setting<'_>) -> Result
         Step::Sqrt => each(cells, |v| power(v, 0.5)),
         Step::Abs => each(cells, |v| Ok(v.abs())),
         Step::BoxCox(lambda) => each(cells, |v| logarithm(v).map(|_| boxcox::transform(v, *lambda))),
-        Step::ChooseBoxCox | Step::Deseason | Step::Repair => return Err(EvaluateError::Open),
+        Step::ChooseBoxCox(_) | Step::Deseason | Step::Repair => return Err(EvaluateError::Open),
         Step::Difference(lag) => with_earlier(cells, *lag, |now, then| Ok(now - then)),
         Step::Percent(lag) => with_earlier(cells, *lag, |now, then| Ok(100.0 * (quotient(now, then)? - 1.0))),
         Step::Growth(lag) => {

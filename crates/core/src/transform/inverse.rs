@@ -111,7 +111,9 @@ impl<'a> InverseTransform<'a> {
                 before(0)? + slope * (value - after(0)?)
             }
             Step::Replaced(_) | Step::Average(1) => value,
-            Step::Abs | Step::Average(_) | Step::ChooseBoxCox | Step::Deseason | Step::Repair => return None,
+            Step::Abs | Step::Average(_) | Step::ChooseBoxCox(_) | Step::Deseason | Step::Repair => {
+                return None;
+            }
         })
     }
 
@@ -168,7 +170,7 @@ impl At<'_, '_> {
             Step::Abs => return Err(InverseError::Lossy("abs")),
             Step::Average(2..) => return Err(InverseError::Lossy("of a centred moving average")),
             Step::Average(_) | Step::Replaced(_) => Vec::new(),
-            Step::ChooseBoxCox | Step::Deseason | Step::Repair => return Err(EvaluateError::Open.into()),
+            Step::ChooseBoxCox(_) | Step::Deseason | Step::Repair => return Err(EvaluateError::Open.into()),
             Step::Index(_) => vec![scaled(1.0 / self.factor()?)],
             Step::PerDay
             | Step::PerWorkday

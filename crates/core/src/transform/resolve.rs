@@ -4,7 +4,7 @@ use super::apply::{Setting, apply};
 use super::cells::{Cell, Undefined};
 use super::evaluate::value_of;
 use super::evaluate_error::EvaluateError;
-use crate::boxcox::{self, BoxCoxError, Choice};
+use crate::boxcox::{self, BoxCoxError, Choice, LambdaRule};
 use crate::decomp::{self, DecompError, DecompOptions, Windows};
 use crate::expr::Expression;
 use crate::expr::Step;
@@ -17,7 +17,7 @@ use crate::time::Period;
 #[derive(Debug, Clone, PartialEq)]
 pub enum Resolved {
     /// The λ of a Box-Cox transformation.
-    Lambda(Choice),
+    Lambda(Choice, LambdaRule),
     /// How a season was found.
     Season(Windows),
     /// Values that were replaced: when, from, to.
@@ -83,9 +83,9 @@ fn fixed(
     season: usize,
 ) -> Result<Option<(Step, Resolved)>, EvaluateError> {
     Ok(match step {
-        Step::ChooseBoxCox => {
+        Step::ChooseBoxCox(rule) => {
             let choice = choice(cells, setting, season)?;
-            Some((Step::BoxCox(choice.likelihood.lambda), Resolved::Lambda(choice)))
+            Some((Step::BoxCox(choice.lambda(*rule)), Resolved::Lambda(choice, *rule)))
         }
         Step::Deseason => {
             let (season, windows) = season_of(cells, setting, season)?;

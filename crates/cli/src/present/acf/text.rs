@@ -157,7 +157,10 @@ pub fn sentence(finding: &Finding) -> String {
 /// The result as a document.
 pub fn document(result: &AcfResult, call: &Call) -> Document {
     let mut document = Document::default();
-    document.paragraph(answer(result));
+    let own = answer(result);
+    let own =
+        result.diagnosis.as_ref().map_or(own.clone(), |found| found.before_answer(&result.series, &own));
+    document.paragraph(own);
     document.paragraph(format!(
         "{}, mean {}, standard deviation {}; white-noise band ±{:.3}.",
         result.sample,

@@ -2,7 +2,8 @@
 
 use kandrel_core::series::{Fill, fill};
 use kandrel_core::shape::{
-    self, DetectedSeasonality, TransformationAdvice, TrendShape, TrendVerdict, VarianceLevelRelation,
+    self, DetectedSeasonality, TransformationAdvice, TrendShape, TrendTest, TrendVerdict,
+    VarianceLevelRelation,
 };
 use kandrel_core::time::Period;
 use schemars::JsonSchema;
@@ -58,7 +59,7 @@ pub fn shape(cells: &[Option<f64>], season: usize, period: impl Fn(usize) -> Per
     };
     Some(Shape {
         season: seasonality.map(named),
-        variance_level: shape::variance_level(&y, season),
+        variance_level: shape::advised_transformation(&y, season).spread,
         trend: shape::trend_shape(&y, season),
     })
 }
@@ -142,7 +143,11 @@ fn spread_words(spread: &VarianceLevelRelation) -> String {
 }
 
 fn trend_words(trend: &TrendVerdict) -> String {
-    let p = p_equals(trend.level.p_value);
+    // A trend that only the logarithm has is reported with its p-value.
+    let of_logarithm =
+        |own: &TrendTest| trend.trend_shape != TrendShape::None && own.p_value < trend.level.p_value;
+    let own = trend.logarithm.filter(of_logarithm).unwrap_or(trend.level);
+    let p = p_equals(own.p_value);
     let changing = p_equals(trend.differences.p_value);
     let share = trend.growth_rates.map_or("no p".to_owned(), |test| p_equals(test.p_value));
     let (linear, exponential) = if trend.certain {

@@ -15,11 +15,8 @@ use crate::wording::{heads, legends, test_names, titles};
 /// Answer, table, interpretation, next step.
 pub fn document(result: &StationarityResult, series: &Series, with_regression: bool) -> Document {
     let mut document = Document::default();
-    document.paragraph(format!(
-        "{} Confidence: {}.",
-        result.verdict.sentence,
-        result.verdict.confidence.word()
-    ));
+    let answer = format!("{} Confidence: {}.", result.verdict.sentence, result.verdict.confidence.word());
+    document.paragraph(result.diagnosis.before_answer(&result.series, &answer));
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
     let allowing = match (searched, chosen) {

@@ -152,6 +152,7 @@ fn the_first_sentence_of_the_autocorrelation_follows_from_its_findings() {
 /// A diagnosis of these differences.
 fn diagnosis(integration: usize, seasonal: Option<usize>, seasonality: Seasonality) -> DiagnosisResult {
     DiagnosisResult {
+        transformed: None,
         observations: 120,
         filled: 0,
         season: 12,

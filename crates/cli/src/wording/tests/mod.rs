@@ -1,6 +1,6 @@
 //! What readers see of numbers, lists, periods and refusals.
 
-use kandrel_core::boxcox::{Choice, ProfileLikelihood};
+use kandrel_core::boxcox::{Choice, LambdaRule, ProfileLikelihood};
 use kandrel_core::decomp::{SeasonWindow, Windows};
 use kandrel_core::expr;
 use kandrel_core::num::scale::InvalidSeries;
@@ -130,7 +130,7 @@ fn losses_name_the_ends_they_are_at_and_series_that_lost_nothing_are_not_named()
 fn a_chosen_lambda_is_written_as_the_option_takes_it() {
     let of = |lambda: f64, low: Option<f64>, high: Option<f64>| {
         let likelihood = ProfileLikelihood { lambda, low, high };
-        super::lambda(&Choice { likelihood, guerrero: -0.001 })
+        super::lambda(&Choice { likelihood, guerrero: -0.001, sd_ratios: None }, LambdaRule::Likelihood)
     };
     let text = of(-0.167, Some(-0.5), None);
     assert!(text.contains("λ = −0.17") && text.contains("boxcox=-0.17 fixes it"), "{text}");

@@ -204,7 +204,7 @@ fn an_open_lambda_is_chosen_from_the_sample_and_put_in() {
     let mut expression = parse("x:boxcox,d1").expect("valid");
     assert_eq!(evaluate(&expression, &frame, Span::default()), Err(EvaluateError::Open));
     let choices = resolve(&mut expression, &frame, Span::default(), 1).expect("a choice");
-    let Resolved::Lambda(choice) = &choices[0] else { panic!("{choices:?}") };
+    let Resolved::Lambda(choice, _) = &choices[0] else { panic!("{choices:?}") };
     let lambda = choice.likelihood.lambda;
     let given = parse(&format!("x:boxcox={lambda},d1")).expect("valid");
     let values = |expression| evaluate(expression, &frame, Span::default()).expect("values").values;

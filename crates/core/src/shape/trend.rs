@@ -296,10 +296,11 @@ mod tests {
             // A price level that rises a billion times, faster from month to month.
             let shocks = NormalStream::new(15, stream).take(72);
             let mut logarithm = 0.0;
-            let prices: Vec<f64> = (0..72)
-                .map(|t| {
-                    logarithm +=
-                        0.01 * (0.07 * f64::from(t)).exp() * (1.0 + 0.3 * shocks[t as usize]).max(0.1);
+            let prices: Vec<f64> = shocks
+                .iter()
+                .zip(0..)
+                .map(|(shock, t)| {
+                    logarithm += 0.01 * (0.07 * f64::from(t)).exp() * (1.0 + 0.3 * shock).max(0.1);
                     f64::exp(logarithm)
                 })
                 .collect();

@@ -9,7 +9,8 @@ use crate::figure;
 use crate::model::diagnosis;
 use crate::output::Files;
 use crate::output::only_one;
-use crate::present::decompose::{self, DecomposeResult, MethodName, Way};
+use crate::present::decompose::{self, DecomposeResult, MethodName, Rule, Rules, Way};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
@@ -17,6 +18,7 @@ use kandrel_core::decomp::{
     DecompError, DecompOptions, Decomposition, DecompositionKind, SeasonWindow, by_loess, by_moving_averages,
 };
 use kandrel_core::series::SeriesWithGaps;
+use kandrel_core::verdict::Seasonality;
 use rayon::prelude::*;
 
 pub const ABOUT: &str =
@@ -51,11 +53,12 @@ pub struct Args {
     /// Decomposition method
     #[arg(long, value_name = "METHOD", default_value = "loess", value_parser = one_of(METHODS), help_heading = "Method")]
     method: MethodName,
-    /// Composition of the components
-    #[arg(long, value_name = "KIND", default_value = "additive", value_parser = one_of(KINDS), help_heading = "Method")]
-    kind: DecompositionKind,
+    /// Composition of the components (default: multiplicative where the joint assessment advises logarithms)
+    #[arg(long, value_name = "KIND", value_parser = one_of(KINDS), help_heading = "Method")]
+    kind: Option<DecompositionKind>,
     /// Window of the seasonal component in years (cycles), an odd number from 7 on, or fixed
-    /// for a constant pattern (default: chosen by cross-validation)
+    /// for a constant pattern (default: fixed where the joint assessment finds deterministic
+    /// seasonality, else chosen by cross-validation)
     #[arg(long, value_name = "fixed|N", value_parser = seasonal_window, help_heading = "Method")]
     seasonal_window: Option<SeasonWindow>,
     /// Window of the trend in observations, odd and at least the seasonal period
@@ -87,7 +90,11 @@ fn seasonal_window(text: &str) -> Result<SeasonWindow, String> {
         return Ok(SeasonWindow::Periodic);
     }
     let window = text.parse().map_err(|_| "write fixed or an odd number from 7 on".to_owned())?;
-    SeasonWindow::Evolving(window).checked().map_err(|error| error.to_string())
+    let nearest = |error: DecompError| match window {
+        even if even > 7 && even % 2 == 0 => format!("{error}: take {} or {}", even - 1, even + 1),
+        _ => error.to_string(),
+    };
+    SeasonWindow::Evolving(window).checked().map_err(nearest)
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
@@ -99,7 +106,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let season = options.seasons.iter().copied().max().unwrap_or(1);
     let found: Vec<DecomposeResult> = all
         .par_iter()
-        .map(|series| one(&session.dataset, series, &options, way, session.season()))
+        .map(|series| one(&session.dataset, series, args, way, session.season()))
         .collect::<Result<_, _>>()?;
     let mut files = Files::default();
     request.draw(&mut files, || {
@@ -150,7 +157,7 @@ impl Args {
         let seasons: Vec<usize> = if self.seasons.is_empty() { vec![season] } else { named.collect() };
         DecompOptions {
             seasons,
-            kind: self.kind,
+            kind: self.kind.unwrap_or(DecompositionKind::Additive),
             seasonal_window: self.seasonal_window,
             trend_window: self.trend_window,
             seasonal_degree: usize::from(self.seasonal_degree),
@@ -160,24 +167,48 @@ impl Args {
     }
 }
 
+impl Args {
+    /// The options, with kind and seasonal window by the joint assessment where they are not given.
+    fn advised(&self, found: Option<&DiagnosisResult>, season: usize) -> (DecompOptions, Rules) {
+        let mut options = self.options(season);
+        let mut rules = Rules { kind: self.kind.map(|_| Rule::Option), window: Rule::CrossValidation };
+        if self.kind.is_none() && found.is_some_and(DiagnosisResult::is_proportional) {
+            options.kind = DecompositionKind::Multiplicative;
+            rules.kind = Some(Rule::Assessment);
+        }
+        let own = found.map(|found| decompose::of_kind(found, options.kind));
+        let is_fixed = own.is_some_and(|own| own.seasonality == Seasonality::Deterministic);
+        if self.seasonal_window.is_some() {
+            rules.window = Rule::Option;
+        } else if is_fixed && options.seasons == [season] {
+            options.seasonal_window = Some(SeasonWindow::Periodic);
+            rules.window = Rule::Assessment;
+        }
+        (options, rules)
+    }
+}
+
 fn one(
     dataset: &Dataset,
     series: &SeriesWithGaps,
-    options: &DecompOptions,
+    args: &Args,
     way: Way,
     assessed: usize,
 ) -> Result<DecomposeResult, CliError> {
+    // As every other command assesses the series, whatever seasons it is decomposed by.
+    let diagnosis = diagnosis(series, assessed);
+    let (options, rules) = args.advised(diagnosis.as_ref(), assessed);
     let found: Result<Decomposition, DecompError> = match way {
-        Way::Loess { .. } => by_loess(&series.cells, options),
-        Way::Classical => by_moving_averages(&series.cells, options),
+        Way::Loess { .. } => by_loess(&series.cells, &options),
+        Way::Classical => by_moving_averages(&series.cells, &options),
     };
     let found = found.map_err(|error| refusal(dataset, series, error))?;
     let mut seasons = options.seasons.clone();
     seasons.sort_unstable();
     seasons.dedup();
-    // As every other command assesses the series, whatever seasons it is decomposed by.
-    let diagnosis = diagnosis(series, assessed);
-    Ok(DecomposeResult { diagnosis, ..decompose::result(series, &found, way, &seasons) })
+    let mut result = decompose::result(series, &found, way, &seasons);
+    result.take_over(diagnosis, rules);
+    Ok(result)
 }
 
 fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> CliError {
@@ -195,7 +226,7 @@ fn refusal(dataset: &Dataset, series: &SeriesWithGaps, error: DecompError) -> Cl
             "{at}: the value in {} is not positive, and a product has no such factor",
             series.period(place)
         ))
-        .advise("leave out --kind multiplicative, or take another --sample"),
+        .advise("use --kind additive, or take another --sample"),
         DecompError::SeasonWindow(_) | DecompError::OneSeasonOnly => CliError::call(format!("{at}: {error}")),
         DecompError::InvalidSeries(reason) => {
             wording::unusable(&at, reason, "has no parts", |t| series.period(t))

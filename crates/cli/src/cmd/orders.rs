@@ -116,7 +116,6 @@ fn one(
         criterion: args.criterion,
         limit: args.limit,
         exhaustive: args.exhaustive,
-        verdict_only: false,
     };
     let choice = identified(dataset, series, regressors, &options, args.output.quiet)?;
     let shown = orders::shown(&choice, usize::from(args.top));

@@ -254,9 +254,14 @@ impl DiagnosisResult {
             self.seasonal_clause().map(str::to_owned),
             self.suggested_season
                 .map(|length| format!("seasonality of period {length}: use --season {length}")),
-            self.cycle.filter(|one| one.probability >= CLEAR_CYCLE).map(CycleResult::clause),
+            self.clear_cycle(),
         ];
         clauses.into_iter().flatten().collect::<Vec<_>>().join("; ")
+    }
+
+    /// A cycle that is as good as certain, as part of a sentence.
+    pub fn clear_cycle(&self) -> Option<String> {
+        self.cycle.filter(|one| one.probability >= CLEAR_CYCLE).map(CycleResult::clause)
     }
 
     fn seasonal_clause(&self) -> Option<&'static str> {
@@ -280,6 +285,17 @@ impl DiagnosisResult {
         let part = self.deterministic.first().map(|one| one.part);
         self.is_differenced()
             || !matches!(part, None | Some(DeterministicPart::None | DeterministicPart::Mean))
+    }
+
+    /// Whether the standard deviation is in proportion to the level, so that logarithms are advised.
+    pub fn is_proportional(&self) -> bool {
+        self.transformation == "ln"
+    }
+
+    /// Whether it has a unit root without drift: a stochastic trend.
+    pub fn has_no_drift(&self) -> bool {
+        let part = self.deterministic.first().map(|one| one.part);
+        self.integration > 0 && matches!(part, None | Some(DeterministicPart::None | DeterministicPart::Mean))
     }
 
     /// Whether there is seasonality of any kind.

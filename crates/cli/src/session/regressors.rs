@@ -80,8 +80,10 @@ fn harmonics(text: &str, season: usize, start: Period) -> Result<Vec<Determinist
     }
     match text.parse() {
         Ok(number) if (1..=most).contains(&number) => Ok(Deterministic::harmonics(number, season, start)),
-        _ => Err(CliError::call(format!("harmonics={text}: a season of {season} has 1 to {most} harmonics"))
-            .advise("write a small number, as harmonics=3")),
+        _ => Err(CliError::call(format!(
+            "harmonics={text}: a seasonal period of {season} has 1 to {most} harmonics"
+        ))
+        .advise("write a small number, as harmonics=3")),
     }
 }
 

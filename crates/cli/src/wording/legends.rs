@@ -25,7 +25,7 @@ pub const RANKS: &str =
     "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).";
 pub const ROBUSTNESS: &str = "Tests of the level without its seasonality. Null hypotheses: a unit root (ADF, PP), stationarity (KPSS). Each \
      sub-sample is assessed by itself; terms, lags and bandwidths are varied for the whole sample.";
-pub const SCREEN: &str = "d, D: ordinary and seasonal differences of the transformed series; the model has the same. Outliers: number detected. ●: flagged for review.";
+pub const SCREEN: &str = "d, D: ordinary and seasonal differences of the transformed series. Outliers: number detected. ●: flagged for review.";
 
 /// The columns of a correlogram.
 pub fn correlogram(is_seasonal: bool, fitted: usize, pacf_by_least_squares: bool) -> String {

@@ -55,14 +55,74 @@ fn parts_make_the_series_in_the_json_and_in_the_file() {
     }
 }
 
+/// A pattern of twelve places, in a product with a level that grows sixfold or in a sum with a level that stays.
+fn seasonal(grows: bool) -> Vec<f64> {
+    let pattern = [0.0, -0.1, -0.25, 0.05, 0.1, 0.2, 0.3, 0.15, 0.0, -0.1, -0.15, -0.2];
+    let value = |(t, e): (usize, f64)| match grows {
+        true => (4.0 + 0.0125 * t as f64 + pattern[t % 12] + 0.02 * e).exp(),
+        false => 100.0 + 40.0 * pattern[t % 12] + e,
+    };
+    noise(144, 21).into_iter().enumerate().map(value).collect()
+}
+
+#[test]
+fn kind_and_window_are_those_of_the_joint_assessment_unless_they_are_named() {
+    let folder = Folder::with("growing.csv", monthly(&seasonal(true)));
+    folder.write("steady.csv", monthly(&seasonal(false)));
+    let of = |words: &str| folder.json(words)["results"][0].clone();
+    let growing = of("decompose growing.csv x");
+    assert_eq!(
+        (&growing["kind"], &growing["kind_from"]),
+        (&"multiplicative".into(), &"assessment".into()),
+        "{}",
+        growing["diagnosis"]
+    );
+    assert!(number(&growing["patterns"][0]["change"]) < 0.1, "{}", growing["patterns"][0]["change"]);
+    let steady = of("decompose steady.csv x");
+    assert_eq!((&steady["kind"], &steady["kind_from"]), (&"additive".into(), &Value::Null));
+    assert_eq!(
+        (&steady["windows"][0]["seasonal_window"], &steady["seasonal_window_from"]),
+        (&"periodic".into(), &"assessment".into()),
+        "{}",
+        steady["diagnosis"]
+    );
+    let named = of("decompose growing.csv x --kind additive --seasonal-window 7");
+    assert_eq!(
+        (&named["kind"], &named["kind_from"], &named["seasonal_window_from"]),
+        (&"additive".into(), &"option".into(), &"option".into())
+    );
+    let said = folder.run("decompose growing.csv x").running_text();
+    assert!(said.contains("multiplicative, as the variance increases with the level"), "{said}");
+    let refused = |window: usize| {
+        let outcome = folder.run(&format!("decompose steady.csv x --seasonal-window {window}"));
+        assert_eq!(outcome.status, 2);
+        outcome.stderr
+    };
+    assert!(refused(8).contains("not 8: take 7 or 9"), "{}", refused(8));
+    assert!(refused(5).contains("an odd number from 7 on, not 5"), "{}", refused(5));
+}
+
+#[test]
+fn a_cycle_about_a_level_is_no_trend() {
+    let e = noise(300, 22);
+    let (mut y, radius) = (vec![0.0; 300], 0.95_f64);
+    let angle = std::f64::consts::TAU / 16.0;
+    for t in 2..300 {
+        y[t] = 2.0 * radius * angle.cos() * y[t - 1] - radius * radius * y[t - 2] + e[t];
+    }
+    let folder = Folder::with("a.csv", monthly(&y.iter().map(|y| 50.0 + y).collect::<Vec<f64>>()));
+    let said = folder.run("decompose a.csv x").running_text();
+    assert!(said.starts_with("x has no seasonality, and no trend (a level from"), "{said}");
+}
+
 #[test]
 fn a_product_is_read_as_one() {
-    let words = Folder::new().run("decompose demo:harbour freight --kind multiplicative").running_text();
+    let words = Folder::new().run("decompose demo:harbour freight").running_text();
     assert!(words.contains("lowest in Feb (−22") && words.contains(" %)"), "{words}");
     assert!(words.contains("The irregular component is a factor with mean one"), "{words}");
     assert!(words.contains("kandrel stationarity demo:harbour freight:ln,deseason"), "{words}");
-    let sum = Folder::new().run("decompose demo:harbour freight").running_text();
-    assert!(sum.contains("--kind multiplicative separates the pattern from the level"), "{sum}");
+    let sum = Folder::new().run("decompose demo:harbour freight --kind additive").running_text();
+    assert!(sum.contains("observations; additive."), "{sum}");
 }
 
 #[test]
@@ -70,8 +130,8 @@ fn noise_has_no_season() {
     let result = one("decompose demo:harbour claims");
     assert_eq!(result["patterns"][0]["seasonality_detected"], false);
     let words = Folder::new().run("decompose demo:harbour claims").running_text();
-    assert!(words.starts_with("claims has no seasonality, and no clear trend."), "{words}");
-    assert!(words.contains("the one shown is noise"), "{words}");
+    assert!(words.starts_with("claims has no seasonality, and no trend (a level from"), "{words}");
+    assert!(words.contains("the component shown is noise"), "{words}");
 }
 
 #[test]
@@ -98,7 +158,7 @@ fn two_seasons_with_gaps_are_distinguished() {
 
 #[test]
 fn the_classical_method_leaves_the_ends_open() {
-    let result = one("decompose demo:harbour freight --method classical");
+    let result = one("decompose demo:harbour freight --method classical --kind additive");
     let parts = result["components"].as_array().expect("components");
     assert!(parts[5]["trend"].is_null() && parts[6]["trend"].is_number());
     assert!(parts[282]["trend"].is_null() && parts[281]["trend"].is_number());

@@ -11,7 +11,7 @@ use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
 const CALLS: [&str; 65] = [
-    "stationarity demo:harbour waiting",
+    "stationarity demo:harbour waiting freight",
     "stationarity demo:harbour tug_hours --robustness",
     "power demo:harbour waiting --draws 50 --lags 1 --sample ..2008-12",
     "acf demo:harbour freight:ln",
@@ -97,7 +97,7 @@ const OF_OTHER_TESTS: [&str; 13] = [
 ];
 
 /// Fields of a diagnosis that only some series fill: `stationarity` has series with each of them.
-const OF_SOME_SERIES: [&str; 7] = [
+const OF_SOME_SERIES: [&str; 8] = [
     "cycle",
     "fractional_d",
     "pattern_changes_at",
@@ -105,6 +105,7 @@ const OF_SOME_SERIES: [&str; 7] = [
     "seasonal_coefficient",
     "seasonal_integration",
     "suggested_season",
+    "transformed",
 ];
 
 /// Names of all fields that a schema has.

@@ -65,8 +65,6 @@ pub struct IdentifyOptions {
     pub limit: Option<[usize; 4]>,
     /// The whole grid, however long the series.
     pub exhaustive: bool,
-    /// Without the rivals of the verdict's differences.
-    pub verdict_only: bool,
 }
 
 impl Default for IdentifyOptions {
@@ -77,7 +75,6 @@ impl Default for IdentifyOptions {
             criterion: RankingCriterion::Aicc,
             limit: None,
             exhaustive: false,
-            verdict_only: false,
         }
     }
 }
@@ -223,7 +220,7 @@ pub fn identify(
         None if !known => Some(Diagnosis::of(series, season)?),
         at_hand => at_hand,
     };
-    let open = !options.verdict_only && options.differences.iter().all(Option::is_none) && given.is_empty();
+    let open = options.differences.iter().all(Option::is_none) && given.is_empty();
     let open = diagnosis.as_ref().filter(|_| open).map_or_else(Vec::new, |found| treatments(found, season));
     if open.len() > 1 {
         let (own, rivals) = compared(series, &open, diagnosis.as_ref(), options, progress)?;

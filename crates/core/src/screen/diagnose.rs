@@ -95,7 +95,7 @@ pub enum ScreenError {
 ///
 /// # Method
 /// The relation of variance and level decides on logarithms or Box-Cox; of the result, [`assess`] gives the verdict, [`identify`]
-/// a model by `AICc` under the verdict's differences, so that a row has one treatment, and [`find`] outliers, with the likelihood among its ways. Every part keeps its own failure
+/// a model by `AICc`, and [`find`] outliers, with the likelihood among its ways. Every part keeps its own failure
 /// to itself.
 ///
 /// # Input
@@ -158,7 +158,7 @@ impl Screened {
     }
 
     fn choose_model(&mut self, x: Series, season: usize) {
-        let options = IdentifyOptions { season, verdict_only: true, ..IdentifyOptions::default() };
+        let options = IdentifyOptions { season, ..IdentifyOptions::default() };
         let diagnosis = Some(self.diagnosis.clone());
         let found = identify(&x.into(), Regressors::default(), diagnosis, &options, |_, _| {}).ok();
         let Some((found, best)) = found.as_ref().and_then(|found| Some((found, found.chosen()?))) else {
@@ -221,29 +221,6 @@ mod tests {
         assert!(found.flags.contains(&ReviewReason::Break), "{:?}", found.flags);
         let own = found.model.expect("a model");
         assert_eq!(own.regressors.terms(), ["step=91"]);
-    }
-
-    #[test]
-    fn the_model_has_the_differences_of_the_row() {
-        // Near a unit root the rivals of the verdict are probable, and some forecast better.
-        let mut x = 0.0;
-        for stream in 0..4 {
-            let y: Vec<f64> = NormalStream::new(11, stream)
-                .take(120)
-                .iter()
-                .map(|e| {
-                    x = 0.9 * x + e;
-                    x
-                })
-                .collect();
-            let found = screen(&undated(&y), &MONTHLY).expect("long enough");
-            let own = found.model.expect("a model").model;
-            assert_eq!(
-                [own.differences, own.seasonal_differences],
-                found.diagnosis.chosen_differences(),
-                "{stream}"
-            );
-        }
     }
 
     #[test]

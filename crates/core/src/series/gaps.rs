@@ -96,6 +96,8 @@ const MOST_HOLIDAYS: f64 = 0.15;
 const WEEKENDS: f64 = 2.0 / 7.0;
 /// Filled values are at most this share of all.
 const MOST_FILLED: f64 = 0.2;
+/// Seasonal means need that number of seasons.
+const MIN_CYCLES_SEASONAL_MEANS: usize = 3;
 /// A gap longer than this share of the series is not bridged.
 const LONGEST_BRIDGED: f64 = 0.05;
 
@@ -120,7 +122,7 @@ pub fn gaps_advice(cells: &[Option<f64>], frequency: Frequency) -> GapsAdvice {
     match season {
         _ if holidays && longest <= LONGEST_HOLIDAY => GapsAdvice::Previous,
         _ if missing > MOST_FILLED * span || !bridged => GapsAdvice::None,
-        0 | 1 => GapsAdvice::Linear,
+        _ if season < 2 || known.len() < MIN_CYCLES_SEASONAL_MEANS * season => GapsAdvice::Linear,
         _ => GapsAdvice::Seasonal,
     }
 }
@@ -194,6 +196,8 @@ mod tests {
             GapsAdvice::None
         );
         assert_eq!(gaps_advice(&without(300, &|t| t % 2 == 1), Frequency::Month), GapsAdvice::None);
+        // Two years have no seasonal means to speak of.
+        assert_eq!(gaps_advice(&without(24, &|t| t == 7), Frequency::Month), GapsAdvice::Linear);
         // One season is bridged by its pattern, whatever the length; missing ends are no gaps.
         assert_eq!(
             gaps_advice(&without(120, &|t| (40..52).contains(&t)), Frequency::Month),

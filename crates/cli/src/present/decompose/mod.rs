@@ -30,6 +30,10 @@ pub struct DecomposeResult {
     pub series: String,
     pub method: MethodName,
     pub kind: DecompositionKind,
+    /// Where the kind is from; none for the usual one.
+    pub kind_from: Option<Rule>,
+    /// Where the seasonal window is from.
+    pub seasonal_window_from: Rule,
     /// Whether outliers lost their weight.
     pub robust: bool,
     /// Observations in a season, in the longest of several.
@@ -56,6 +60,51 @@ pub struct DecomposeResult {
 pub enum MethodName {
     Loess,
     Classical,
+}
+
+/// Where a choice is from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Rule {
+    /// It was typed.
+    Option,
+    /// The joint assessment.
+    Assessment,
+    /// Cross-validation.
+    CrossValidation,
+}
+
+/// Where kind and seasonal window are from.
+#[derive(Debug, Clone, Copy)]
+pub struct Rules {
+    pub kind: Option<Rule>,
+    pub window: Rule,
+}
+
+/// The joint assessment on the scale of a decomposition: of a product that of the logarithms.
+pub fn of_kind(found: &DiagnosisResult, kind: DecompositionKind) -> &DiagnosisResult {
+    match (kind, found.transformed.as_deref()) {
+        (DecompositionKind::Multiplicative, Some(own)) if found.is_proportional() => own,
+        _ => found,
+    }
+}
+
+impl DecomposeResult {
+    /// Takes over what the joint assessment decides: whether there is seasonality of the period that it looked at.
+    pub fn take_over(&mut self, diagnosis: Option<DiagnosisResult>, rules: Rules) {
+        (self.kind_from, self.seasonal_window_from) = (rules.kind, rules.window);
+        if let Some(found) = &diagnosis {
+            let (own, kind) = (found.season, self.kind);
+            let patterns = self.patterns.iter_mut().filter(|pattern| pattern.season == own);
+            patterns.for_each(|pattern| pattern.seasonality_detected = of_kind(found, kind).is_seasonal());
+        }
+        self.diagnosis = diagnosis;
+    }
+
+    /// The joint assessment on the scale of this decomposition.
+    pub fn own_diagnosis(&self) -> Option<&DiagnosisResult> {
+        self.diagnosis.as_ref().map(|found| of_kind(found, self.kind))
+    }
 }
 
 /// A season by its places: sums or factors, as the kind says.
@@ -126,6 +175,8 @@ pub fn result(
         series: series.name.clone(),
         method,
         kind: found.kind,
+        kind_from: None,
+        seasonal_window_from: Rule::CrossValidation,
         robust,
         period: seasons.iter().copied().max().unwrap_or(1),
         first: series.start.to_string(),

@@ -68,10 +68,15 @@ fn trend(result: &DecomposeResult) -> String {
     let known: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
     let ends = known.first().copied().zip(known.last().copied()).unwrap_or_default();
     let from_to = format!("from {} to {}", wording::short(ends.0), wording::short(ends.1));
+    if let Some(own) = result.own_diagnosis().filter(|own| !own.is_trending()) {
+        let cycle = own.clear_cycle().map_or(String::new(), |cycle| format!(", with a {cycle}"));
+        return format!("no trend (a level {from_to}{cycle})");
+    }
     if result.strength.trend < 0.2 {
         return "no clear trend".to_owned();
     }
-    format!("a {} trend ({from_to})", size(result.strength.trend))
+    let kind = if result.own_diagnosis().is_some_and(|own| own.has_no_drift()) { " stochastic" } else { "" };
+    format!("a {}{kind} trend ({from_to})", size(result.strength.trend))
 }
 
 /// A number with its sign.

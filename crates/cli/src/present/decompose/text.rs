@@ -2,11 +2,10 @@
 
 use kandrel_core::decomp::{DecompositionKind, SeasonWindow};
 use kandrel_core::series::SeriesWithGaps;
-use kandrel_core::shape::{TransformationAdvice, variance_level};
 
 use super::picture::parts_plot;
 use super::sentence::{answer, signed};
-use super::{Component, DecomposeResult, MethodName, PatternResult, PositionResult};
+use super::{Component, DecomposeResult, MethodName, PatternResult, PositionResult, Rule};
 use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
 use crate::wording;
@@ -31,15 +30,18 @@ pub fn document(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) 
         let short = result.patterns.iter().filter(|pattern| pattern.positions.len() <= MOST_PLACES);
         short.for_each(|pattern| inner.table(places(result, pattern)));
     });
-    document.interpretation(reading(result, series));
+    document.interpretation(reading(result));
     document.commands(titles::NEXT, next(result, series, call));
     document
 }
 
 fn method(result: &DecomposeResult) -> String {
-    let kind = match result.kind {
-        DecompositionKind::Additive => "additive",
-        DecompositionKind::Multiplicative => "multiplicative",
+    let kind = match (result.kind, result.kind_from) {
+        (DecompositionKind::Additive, _) => "additive",
+        (DecompositionKind::Multiplicative, Some(Rule::Assessment)) => {
+            "multiplicative, as the variance increases with the level"
+        }
+        (DecompositionKind::Multiplicative, _) => "multiplicative",
     };
     let windows: Vec<String> = result
         .windows
@@ -134,7 +136,7 @@ fn places(result: &DecomposeResult, pattern: &PatternResult) -> Table {
         .table()
 }
 
-fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
+fn reading(result: &DecomposeResult) -> Vec<String> {
     let mut lines: Vec<String> =
         result.patterns.iter().filter_map(|pattern| change(result, pattern)).collect();
     lines.push(
@@ -143,7 +145,6 @@ fn reading(result: &DecomposeResult, series: &SeriesWithGaps) -> Vec<String> {
             .to_owned(),
     );
     lines.push(remainder(result));
-    lines.extend(spread_with_level(result, series));
     if result.method == MethodName::Classical {
         let half = result.period / 2;
         lines.push(format!(
@@ -164,16 +165,30 @@ fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
     let window = result.windows.iter().find(|one| one.season == pattern.season)?;
     if !pattern.seasonality_detected {
         return Some(format!(
-            "No seasonality of period {} is detected: cross-validation does not favour a seasonal component; \
-              the one shown is noise.",
-            pattern.season
+            "No seasonality of period {} is detected ({}); the component shown is noise.",
+            pattern.season,
+            if result.diagnosis.as_ref().is_some_and(|found| found.season == pattern.season) {
+                "joint assessment"
+            } else {
+                "cross-validation"
+            }
         ));
     }
     let of = if result.patterns.len() > 1 { format!(" of {}", pattern.season) } else { String::new() };
     let chosen = window.chosen;
     let SeasonWindow::Evolving(years) = window.seasonal_window else {
-        let why =
-            if chosen { "an evolving pattern has no lower cross-validation error" } else { "as requested" };
+        let own = result.own_diagnosis().filter(|own| own.season == pattern.season);
+        if let Some(at) = own.and_then(|own| own.pattern_changes_at.as_ref()) {
+            return Some(format!(
+                "One seasonal pattern{of} is shown; the joint assessment finds that it changes in {at}: decompose both \
+                 parts with --sample."
+            ));
+        }
+        let why = match result.seasonal_window_from {
+            Rule::Option => "as requested",
+            Rule::Assessment => "the joint assessment finds deterministic seasonality",
+            Rule::CrossValidation => "an evolving pattern has no lower cross-validation error",
+        };
         return Some(format!("The seasonal pattern{of} is constant: {why}."));
     };
     let why = if chosen {
@@ -230,18 +245,6 @@ fn remainder(result: &DecomposeResult) -> String {
             "The irregular component is a factor with mean one and a standard deviation of {sd:.3}{farthest}."
         ),
     }
-}
-
-/// Whether a product would serve better than a sum.
-fn spread_with_level(result: &DecomposeResult, series: &SeriesWithGaps) -> Option<String> {
-    let values: Vec<f64> = series.cells.iter().flatten().copied().collect();
-    let grows = result.kind == DecompositionKind::Additive && result.missing == 0;
-    let found = variance_level(&values, result.period).filter(|_| grows)?;
-    (found.advice == TransformationAdvice::Logarithm).then(|| {
-        "The seasonal amplitude is proportional to the level: --kind multiplicative separates the pattern \
-          from the level."
-            .to_owned()
-    })
 }
 
 fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<Call> {

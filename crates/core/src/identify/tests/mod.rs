@@ -25,7 +25,6 @@ const MONTHLY: IdentifyOptions = IdentifyOptions {
     criterion: RankingCriterion::Bic,
     limit: Some([1, 1, 1, 1]),
     exhaustive: false,
-    verdict_only: false,
 };
 
 fn with_pattern(n: usize) -> Vec<f64> {

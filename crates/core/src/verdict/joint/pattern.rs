@@ -29,6 +29,17 @@ pub struct PatternEvidence {
     at: usize,
 }
 
+/// Changes are not looked for in this share of the series at each end (Andrews 1993, Econometrica 61, 821-856): an
+/// outlier in the first season would pass for one.
+const TRIMMED: f64 = 0.15;
+
+/// Dates at which the pattern may change, whole seasons on both sides.
+fn dates(observations: usize, season: usize) -> Vec<usize> {
+    let margin = ((TRIMMED * observations as f64) as usize).max(season);
+    let step = (season / 2).max(observations / MOST_DATES).max(1);
+    (margin..observations.saturating_sub(margin)).step_by(step).collect()
+}
+
 /// A pattern of a few harmonics.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct SmoothPattern {
@@ -64,9 +75,7 @@ pub fn pattern(y: &[f64], season: usize, d: usize, column: Option<&[f64]>) -> Pa
     let x = scale::deviations(y);
     let rows = Rows::new(&x, column);
     let waves = Waves::new(season);
-    let dates: Vec<usize> = (season..x.len().saturating_sub(season))
-        .step_by((season / 2).max(x.len() / MOST_DATES).max(1))
-        .collect();
+    let dates = dates(x.len(), season);
     let all: Vec<AtDynamics> =
         dynamics(d).par_iter().filter_map(|one| at(&rows, &waves, one, d, &dates)).collect();
     let of = |value: &dyn Fn(&AtDynamics) -> f64| log_sum(all.iter().map(value));

@@ -228,7 +228,7 @@ struct Summary {
     breaks: Vec<BreakEvidence>,
     /// The evidence on the pattern, where no seasonal difference is taken.
     pattern: Option<PatternEvidence>,
-    /// The evidence of a stationary seasonal process, a part of the first two.
+    /// The evidence of a seasonal autoregression, a part of the first two.
     stationary: f64,
     /// The evidence of a fixed pattern alone.
     fixed: f64,
@@ -243,17 +243,17 @@ impl Summary {
         };
         let (without_slope, with_slope) =
             (over(&|_, point| point.without_slope), over(&|_, point| point.with_slope));
-        let of_kind = |wanted: bool| {
-            over(&|factor, point| {
-                if factor.is_stationary == wanted { point.both() } else { f64::NEG_INFINITY }
-            })
+        let of_kind = |wanted: fn(&SeasonalFactor) -> bool| {
+            over(&|factor, point| if wanted(factor) { point.both() } else { f64::NEG_INFINITY })
         };
-        let stationary = of_kind(true);
-        let fixed = of_kind(false) - model.share(|factor| !factor.is_stationary).ln();
+        // A moving average at the seasonal lag beside a fixed pattern leaves it a fixed pattern.
+        let stationary = of_kind(|factor| !factor.ar.is_empty());
+        let fixed =
+            of_kind(|factor| !factor.is_stationary) - model.share(|factor| !factor.is_stationary).ln();
         let of_ar = |factor: &SeasonalFactor| factor.ar.first().copied().unwrap_or(0.0);
         let seasonal_coefficient = model
             .evaluated()
-            .filter(|(factor, ..)| factor.is_stationary)
+            .filter(|(factor, ..)| !factor.ar.is_empty())
             .map(|(factor, weight, point)| of_ar(factor) * (weight + point.both() - stationary).exp())
             .sum();
         let mut breaks = breaks(sample, orders, &model.dynamics, &model.factors);

@@ -315,6 +315,19 @@ fn differences_of_known_processes_are_found_for_other_seasons_too() {
 }
 
 #[test]
+fn an_outlier_in_the_first_season_is_no_change_of_the_pattern() {
+    let mut y: Vec<f64> = NormalStream::new(13, 0).take(700);
+    y.iter_mut()
+        .zip(0..)
+        .for_each(|(y, t): (&mut f64, usize)| *y += [3.0, 1.0, 0.0, 1.0, 2.0, -3.0, -4.0][t % 7]);
+    y[3] += 12.0;
+    let posterior = JointPosterior::of(&y, 7).expect("a posterior");
+    assert_eq!(posterior.seasonality[0].0, Seasonality::Deterministic);
+    let at = posterior.pattern_changes_at().expect("a date");
+    assert!((105..595).contains(&at), "{at}");
+}
+
+#[test]
 fn a_smooth_wave_over_a_long_season_is_a_pattern_and_noise_is_none() {
     let mut found = [[0; 2]; 2];
     for (which, season, n) in [(0, 52, 520), (1, 365, 1_460)] {

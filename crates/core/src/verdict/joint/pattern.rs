@@ -29,13 +29,13 @@ pub struct PatternEvidence {
     at: usize,
 }
 
-/// Changes are not looked for in this share of the series at each end (Andrews 1993, Econometrica 61, 821-856): an
+/// Changes are not looked for in these hundredths of the series at each end (Andrews 1993, Econometrica 61, 821-856): an
 /// outlier in the first season would pass for one.
-const TRIMMED: f64 = 0.15;
+const TRIMMED: usize = 15;
 
 /// Dates at which the pattern may change, whole seasons on both sides.
 fn dates(observations: usize, season: usize) -> Vec<usize> {
-    let margin = ((TRIMMED * observations as f64) as usize).max(season);
+    let margin = (TRIMMED * observations / 100).max(season);
     let step = (season / 2).max(observations / MOST_DATES).max(1);
     (margin..observations.saturating_sub(margin)).step_by(step).collect()
 }

@@ -90,6 +90,11 @@ impl Call {
         Self { command, data, series: series.into_iter().map(Into::into).collect(), options: Vec::new() }
     }
 
+    /// Whether series are named in it.
+    pub fn names_series(&self) -> bool {
+        !self.series.is_empty()
+    }
+
     /// Of another file that is read in the same way.
     pub fn of_file(mut self, file: &str) -> Self {
         file.clone_into(&mut self.data.file);

@@ -1,6 +1,6 @@
 //! `kandrel inspect`: what is in the file.
 
-use crate::args::{DataArgs, OutputArgs};
+use crate::args::{DataArgs, Gaps, OutputArgs};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
@@ -17,12 +17,15 @@ use rayon::prelude::*;
 const MOST_ASSESSED: usize = 24;
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
-pub const EXAMPLES: &str = "Example:\n  kandrel inspect demo:harbour";
+pub const EXAMPLES: &str =
+    "Examples:\n  kandrel inspect demo:harbour\n  kandrel inspect demo:harbour freight:ln";
 
 #[derive(clap::Args)]
 pub struct Args {
     #[command(flatten)]
     data: DataArgs,
+    /// Columns, or columns with steps: freight:ln (all columns if none is named)
+    series: Vec<String>,
     #[command(flatten)]
     output: OutputArgs,
 }
@@ -31,6 +34,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut session = Session::open(&args.data, context.stdin)?;
     let span = session.span()?;
     session.dataset.restrict(span)?;
+    if !args.series.is_empty() {
+        let named = session.series_with_gaps(&args.series, Gaps::Keep)?;
+        session.dataset.keep_only(&named);
+    }
     let season = session.season();
     let diagnoses = diagnoses(&session.dataset.frame, season);
     let result = inspect::inspection(&session.dataset, season, diagnoses);

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use kandrel_core::series::{self, Column, Fill, Frame, Span};
+use kandrel_core::series::{self, Column, Fill, Frame, SeriesWithGaps, Span};
 use kandrel_core::time::{Frequency, Period};
 use rayon::prelude::*;
 use schemars::JsonSchema;
@@ -264,6 +264,27 @@ impl Dataset {
         let year = |row: usize| self.frame.period(row).to_string().parse().ok();
         let cells = (0..self.frame.length).map(year).collect();
         self.frame.columns.push(Column { name, cells });
+    }
+
+    /// Has these series for its columns of numbers.
+    pub fn keep_only(&mut self, series: &[SeriesWithGaps]) {
+        self.columns.retain(|info| info.kind == ColumnContent::Time);
+        self.frame.columns.clear();
+        for one in series {
+            let first = (0..self.frame.length).find(|row| self.frame.period(*row) == one.start).unwrap_or(0);
+            let mut cells = vec![None; first];
+            cells.extend_from_slice(&one.cells);
+            cells.resize(self.frame.length, None);
+            let observations = cells.iter().flatten().count();
+            self.columns.push(ColumnInfo {
+                name: one.name.clone(),
+                kind: ColumnContent::Number,
+                observations,
+                missing: self.rows.saturating_sub(observations),
+                text: None,
+            });
+            self.frame.columns.push(Column { name: one.name.clone(), cells });
+        }
     }
 
     /// Keeps only the periods of a sample.

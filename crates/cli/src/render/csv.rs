@@ -3,7 +3,7 @@
 
 use crate::document::{Document, Table, TableCell};
 use crate::error::CliError;
-use crate::wording::guarded;
+use crate::wording::{exact, guarded};
 
 /// All tables of the documents.
 pub fn csv(documents: &[Document]) -> Result<String, CliError> {
@@ -28,10 +28,7 @@ fn table(table: &Table) -> Result<String, CliError> {
 fn cell(cell: &TableCell) -> String {
     match cell {
         TableCell::Text(text) => guarded(text),
-        // The shortest digits that read back as the same number.
-        TableCell::Number { value, .. } | TableCell::Exact(value) | TableCell::PValue(value) => {
-            value.to_string()
-        }
+        TableCell::Number { value, .. } | TableCell::Exact(value) | TableCell::PValue(value) => exact(*value),
         TableCell::Count(count) => count.to_string(),
         TableCell::Missing => String::new(),
     }
@@ -51,7 +48,7 @@ mod tests {
         let mut document = Document::default();
         document.table(table);
         let text = csv(&[document]).expect("plain text");
-        let expected = "period,'=cmd,\"'-x, y\"\n2001,0.30000000000000004,\n2002,-0.3333333333333333,3\n";
+        let expected = "period,'=cmd,\"'-x, y\"\n2001,0.3,\n2002,-0.3333333333333333,3\n";
         assert_eq!(text, expected);
     }
 }

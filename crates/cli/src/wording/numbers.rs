@@ -14,6 +14,20 @@ pub fn number(value: f64, decimals: usize) -> String {
     }
 }
 
+/// The fewest digits that read back as the same number; where it is a number of few digits but for the noise that
+/// arithmetic leaves from the sixteenth digit on, without the noise.
+pub fn exact(value: f64) -> String {
+    let full = value.to_string();
+    let mantissa = format!("{value:.14e}");
+    let digits = mantissa.split('e').next().unwrap_or_default().trim_end_matches('0');
+    let few = digits.bytes().filter(u8::is_ascii_digit).count() <= FEW_DIGITS;
+    let plain = mantissa.parse::<f64>().ok().filter(|_| few && value.is_finite());
+    plain.map_or(full, |plain| plain.to_string())
+}
+
+/// A number of up to this number of digits was typed rather than computed.
+const FEW_DIGITS: usize = 12;
+
 /// A p-value to four decimals; below 0.0001 only the bound.
 pub fn p_value(p: f64) -> String {
     if p < OUTERMOST_LEVEL { format!("<{OUTERMOST_LEVEL}") } else { format!("{p:.4}") }

@@ -58,9 +58,12 @@ fn parts_make_the_series_in_the_json_and_in_the_file() {
 /// A pattern of twelve places, in a product with a level that grows sixfold or in a sum with a level that stays.
 fn seasonal(grows: bool) -> Vec<f64> {
     let pattern = [0.0, -0.1, -0.25, 0.05, 0.1, 0.2, 0.3, 0.15, 0.0, -0.1, -0.15, -0.2];
-    let value = |(t, e): (usize, f64)| match grows {
-        true => (4.0 + 0.0125 * t as f64 + pattern[t % 12] + 0.02 * e).exp(),
-        false => 100.0 + 40.0 * pattern[t % 12] + e,
+    let value = |(t, e): (usize, f64)| {
+        if grows {
+            (4.0 + 0.0125 * t as f64 + pattern[t % 12] + 0.02 * e).exp()
+        } else {
+            100.0 + 40.0 * pattern[t % 12] + e
+        }
     };
     noise(144, 21).into_iter().enumerate().map(value).collect()
 }

@@ -15,6 +15,25 @@ fn the_demo_data_are_described_in_the_first_sentence() {
 }
 
 #[test]
+fn named_series_are_inspected_alone() {
+    let folder = Folder::new();
+    let said = folder.run("inspect demo:harbour freight:ln ice").running_text();
+    assert!(said.starts_with("2 series of demo:harbour, monthly, 2001-01 to 2024-12"), "{said}");
+    assert!(said.contains("kandrel stationarity demo:harbour freight:ln"), "{said}");
+    let result = folder.json("inspect demo:harbour freight:d1")["results"][0].clone();
+    let names: Vec<&str> = result["columns"]
+        .as_array()
+        .expect("columns")
+        .iter()
+        .filter_map(|one| one["name"].as_str())
+        .collect();
+    assert_eq!(names, ["month", "freight:d1"]);
+    let own = &result["columns"][1];
+    assert_eq!((&own["first"], &own["observations"]), (&"2001-02".into(), &287.into()));
+    folder.run("inspect demo:harbour nosuch").fails(3, &["has no column `nosuch`"]);
+}
+
+#[test]
 fn every_column_is_summarised_with_the_dates_of_its_extremes() {
     let folder = Folder::with("a.csv", "year,x,note\n2001,3,a\n2002,-1,b\n2003,,c\n2004,7,d\n2005,1,e\n");
     let result = &folder.json("inspect a.csv")["results"][0];

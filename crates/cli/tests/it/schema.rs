@@ -158,10 +158,18 @@ fn seasonal(n: usize) -> Vec<f64> {
     stationary.split_off(120)
 }
 
+/// Noise about a pattern that changes once.
+fn changing(n: usize) -> Vec<f64> {
+    let patterns = [[3.0, -1.0, 0.0, -2.0, 1.0, -1.0], [-2.0, 1.0, 2.0, 0.0, -2.0, 1.0]];
+    let e = NormalStream::new(11, 0).take(n);
+    e.iter().enumerate().map(|(t, e)| e + 2.0 * patterns[usize::from(2 * t >= n)][t % 12 / 2]).collect()
+}
+
 #[test]
 fn results_hold_to_the_schemas_and_every_field_is_produced() {
     let folder = Folder::with("memory.csv", monthly(&long_memory(900)));
     folder.write("stationary.csv", monthly(&seasonal(240)));
+    folder.write("changing.csv", monthly(&changing(240)));
     let wave = |t: usize| 10.0 * (std::f64::consts::TAU * t as f64 / 12.0).cos();
     let e = NormalStream::new(10, 0).take(144);
     let undated: String = (0..144).map(|t| format!("{}\n", wave(t) + e[t])).collect();
@@ -179,6 +187,9 @@ fn results_hold_to_the_schemas_and_every_field_is_produced() {
         if ["acf", "decompose", "orders", "stationarity"].contains(&name) {
             let limit = if name == "orders" { " --limit 1,1,0,0" } else { "" };
             filled(&folder.json(&format!("{name} stationary.csv{limit}")), &mut found);
+        }
+        if name == "stationarity" {
+            filled(&folder.json("stationarity changing.csv"), &mut found);
         }
         if name == "inspect" {
             filled(&folder.json("inspect undated.csv"), &mut found);

@@ -12,7 +12,7 @@ fn columns_are_named_by_their_expressions_and_ends_without_values_are_left_out()
 }
 
 #[test]
-fn what_is_written_reads_back_to_the_last_digit() {
+fn what_is_written_reads_back_to_the_last_digit_but_for_the_noise_of_arithmetic() {
     let folder = Folder::new();
     let call = |form: [&str; 2]| {
         // Series that begin with a dash are after a double one.
@@ -29,7 +29,16 @@ fn what_is_written_reads_back_to_the_last_digit() {
         let json: serde_json::Value = serde_json::from_str(text).expect("JSON");
         json["results"].as_array().expect("results").iter().map(|one| one["values"].clone()).collect()
     };
-    assert_eq!(results(&first), results(&second));
+    let (before, after) = (results(&first), results(&second));
+    assert_eq!((&before[0], &before[2]), (&after[0], &after[2]));
+    // A third of a number with one decimal may be one with few: 12.3 / 3 is 4.1000000000000005 in binary arithmetic.
+    let thirds = |all: &[serde_json::Value]| -> Vec<f64> {
+        let values = all[1].as_array().expect("values").iter();
+        values.map(|one| one["value"].as_f64().expect("a number")).collect()
+    };
+    for (before, after) in thirds(&before).into_iter().zip(thirds(&after)) {
+        assert!((before - after).abs() <= 2.0 * f64::EPSILON * before.abs(), "{before} {after}");
+    }
     assert_eq!(results(&first)[0].as_array().expect("values").len(), 276);
     let header = String::from_utf8(folder.read("x.csv")).expect("UTF-8");
     assert!(header.starts_with("month,\"freight:ln,d12\",'-ice / 3,gap\n"), "{header:.60}");

@@ -3,6 +3,7 @@
 use kandrel_core::decomp::DecompositionKind;
 
 use super::{DecomposeResult, PatternResult};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
 /// The finding in one sentence.
@@ -75,7 +76,8 @@ fn trend(result: &DecomposeResult) -> String {
     if result.strength.trend < 0.2 {
         return "no clear trend".to_owned();
     }
-    let kind = if result.own_diagnosis().is_some_and(|own| own.has_no_drift()) { " stochastic" } else { "" };
+    let kind =
+        if result.own_diagnosis().is_some_and(DiagnosisResult::has_no_drift) { " stochastic" } else { "" };
     format!("a {}{kind} trend ({from_to})", size(result.strength.trend))
 }
 

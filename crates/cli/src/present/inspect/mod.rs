@@ -114,7 +114,7 @@ fn summarise(dataset: &Dataset, column: &Column, season: usize) -> ColumnSummary
 /// The inspection as a document.
 pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Call) -> Document {
     let mut document = Document::default();
-    document.paragraph(answer(dataset, season));
+    document.paragraph(answer(dataset, season, call.names_series()));
     if let Some(reason) = &dataset.reason {
         let frequency = dataset.frame.frequency().adjective();
         document.paragraph(format!("Taken as {frequency} because {reason}."));
@@ -127,7 +127,7 @@ pub fn document(dataset: &Dataset, result: &Inspection, season: usize, call: &Ca
     document
 }
 
-fn answer(dataset: &Dataset, season: usize) -> String {
+fn answer(dataset: &Dataset, season: usize, is_part: bool) -> String {
     let frame = &dataset.frame;
     let numbers = wording::count(frame.columns.len(), "series");
     let numbers = if frame.columns.len() == 1 { numbers } else { format!("{} series", frame.columns.len()) };
@@ -143,9 +143,13 @@ fn answer(dataset: &Dataset, season: usize) -> String {
         _ => format!("{} are missing", wording::periods(&dataset.absent)),
     };
     let seasonal = if season > 1 { format!("; seasonal period {season}") } else { String::new() };
+    let what = if is_part {
+        format!("{numbers} of {}", dataset.source)
+    } else {
+        format!("{} contains {numbers}", dataset.source)
+    };
     format!(
-        "{} contains {numbers}, {}, {time}: {}, {gaps}{seasonal}.",
-        dataset.source,
+        "{what}, {}, {time}: {}, {gaps}{seasonal}.",
         frame.frequency().adjective(),
         wording::count(dataset.rows, "row"),
     )
@@ -303,9 +307,12 @@ fn next(dataset: &Dataset, result: &Inspection, typed: &Call) -> Vec<Call> {
             && column.observations >= 20
             && !dataset.faults.iter().any(|fault| fault.column == column.name)
     };
-    let call = |name, column: &ColumnSummary| {
-        typed.next(name, [wording::column(&column.name)]).filling(rule(column).flatten())
+    // A typed expression is carried on as it is, a column with its name guarded.
+    let expression = |column: &ColumnSummary| {
+        if typed.names_series() { column.name.clone() } else { wording::column(&column.name) }
     };
+    let call =
+        |name, column: &ColumnSummary| typed.next(name, [expression(column)]).filling(rule(column).flatten());
     let first = result.columns.iter().find(usable);
     first.map_or_else(Vec::new, |column| vec![call(Name::Stationarity, column), call(Name::Acf, column)])
 }

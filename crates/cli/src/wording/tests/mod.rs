@@ -210,3 +210,14 @@ proptest! {
         prop_assert!((read(short(value)) - value).abs() <= (1e-3 * value.abs()).max(5.1e-6));
     }
 }
+
+#[test]
+fn noise_of_arithmetic_is_dropped_and_nothing_else() {
+    assert_eq!(
+        [5.71 - 0.0, 3.600_000_000_000_001_4, 0.1 + 0.2, -0.67].map(exact),
+        ["5.71", "3.6", "0.3", "-0.67"]
+    );
+    for value in [1.0 / 3.0, 0.123_456_789_012_345, 1e300, 5e-324, 0.0, 123_456_789.0, f64::MAX, -2.5e-9] {
+        assert_eq!(exact(value).parse(), Ok(value), "{value}");
+    }
+}

@@ -14,7 +14,7 @@ use crate::present::outliers::{self, OutliersResult};
 use crate::read::Dataset;
 use crate::session::Session;
 use crate::wording;
-use kandrel_core::outlier::{Method, OutlierError, OutlierOptions, Repair, find, repair};
+use kandrel_core::outlier::{Method, OutlierError, OutlierOptions, Repair, ScaledOutliers};
 use kandrel_core::series::Series;
 use rayon::prelude::*;
 
@@ -40,7 +40,7 @@ const REPAIRS: Choices<Repair> = &[
     (
         "seasonal-mean",
         Repair::SeasonalMean,
-        "Mean of the same month or quarter in other years, around the trend",
+        "Mean of the same month or quarter in other years (their middle half), around the trend",
     ),
     (
         "interpolate",
@@ -86,7 +86,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         vec![outliers::data(&found, &all, &time)]
     } else {
         let pairs = found.iter().zip(&all);
-        pairs.map(|(result, series)| outliers::document(result, series, season, &context.call)).collect()
+        pairs.map(|(result, series)| outliers::document(result, series, &context.call)).collect()
     };
     let results = found.iter().map(to_json).collect::<Result<_, _>>()?;
     let report = Report { command: "outliers", documents, results, ..Report::default() };
@@ -97,9 +97,9 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
     let methods: Vec<Method> =
         if args.methods.is_empty() { Method::ALL.to_vec() } else { args.methods.clone() };
     let refused = |error| refusal(dataset, series, error);
-    let found = find(&series.values, &OutlierOptions { season, methods }).map_err(refused)?;
+    let found = ScaledOutliers::find(&series.values, &OutlierOptions { season, methods }).map_err(refused)?;
     let rule = args.repair.map_or_else(|| Repair::usual(season), Repair::from);
-    let repaired = repair(&series.values, season, &found, rule).map_err(refused)?;
+    let repaired = found.repair(&series.values, rule).map_err(refused)?;
     let own = diagnosis(&series.clone().into(), season);
     Ok(outliers::result(series, &found, rule, &repaired, own))
 }

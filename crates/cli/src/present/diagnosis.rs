@@ -292,10 +292,12 @@ impl DiagnosisResult {
         self.transformation == "ln"
     }
 
-    /// Whether it has a unit root without drift: a stochastic trend.
+    /// Whether it has a unit root without drift: a stochastic trend. Seasonal differences leave open whether there is one.
     pub fn has_no_drift(&self) -> bool {
         let part = self.deterministic.first().map(|one| one.part);
-        self.integration > 0 && matches!(part, None | Some(DeterministicPart::None | DeterministicPart::Mean))
+        self.integration > 0
+            && self.seasonal_integration != Some(1)
+            && matches!(part, None | Some(DeterministicPart::None | DeterministicPart::Mean))
     }
 
     /// Whether there is seasonality of any kind.

@@ -21,9 +21,11 @@ mod likelihood;
 mod remainder;
 mod repair;
 mod same_season;
+mod scale;
 mod search;
 
 pub use error::OutlierError;
 pub use event::{Event, EventKind};
 pub use repair::{Repair, Repaired, repair};
+pub use scale::ScaledOutliers;
 pub use search::{Method, OutlierOptions, Outliers, OutlyingValue, find};

@@ -13,7 +13,7 @@ use crate::series::{Fill, fill};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Repair {
-    /// The mean of the other years at its place of the season, about the trend.
+    /// The mean of the middle half of the other years at its place of the season, about the trend.
     SeasonalMean,
     /// A straight line between its neighbours, added to the season.
     Interpolate,
@@ -68,19 +68,23 @@ pub fn repair(
     Ok(places.into_iter().zip(to).map(|(place, to)| Repaired { place, from: y[place], to }).collect())
 }
 
-/// The trend, with any shift of level, and the mean gap to it at the same place in other years.
+/// The trend, with any shift of level, and the usual gap to it at the same place in other years.
 fn by_season(y: &[f64], season: usize, found: &Outliers, places: &[usize]) -> Vec<f64> {
     let trend = |t: usize| found.expected[t] - found.background.season[t];
-    let mean_gap = |place: usize| {
+    let usual_gap = |place: usize| {
         let others = (place % season..y.len()).step_by(season).filter(|t| !places.contains(t));
         let gaps: Vec<f64> = others.map(|t| y[t] - trend(t)).collect();
-        if gaps.is_empty() {
-            found.background.season[place]
-        } else {
-            gaps.iter().sum::<f64>() / gaps.len() as f64
-        }
+        if gaps.is_empty() { found.background.season[place] } else { interquartile_mean(gaps) }
     };
-    places.iter().map(|place| trend(*place) + mean_gap(*place)).collect()
+    places.iter().map(|place| trend(*place) + usual_gap(*place)).collect()
+}
+
+/// The mean of the middle half, so that a single bad value among few does not count.
+fn interquartile_mean(mut values: Vec<f64>) -> f64 {
+    values.sort_by(f64::total_cmp);
+    let cut = values.len().div_ceil(4).min(values.len().saturating_sub(1) / 2);
+    let middle = values.get(cut..values.len() - cut).unwrap_or_default();
+    middle.iter().sum::<f64>() / middle.len().max(1) as f64
 }
 
 fn by_neighbours(y: &[f64], found: &Outliers, places: &[usize]) -> Vec<f64> {

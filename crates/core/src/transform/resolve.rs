@@ -9,7 +9,7 @@ use crate::decomp::{self, DecompError, DecompOptions, Windows};
 use crate::expr::Expression;
 use crate::expr::Step;
 use crate::expr::{Node, NodeKind};
-use crate::outlier::{self, Method, OutlierOptions, Repair};
+use crate::outlier::{Method, OutlierOptions, Repair, ScaledOutliers};
 use crate::series::{Fill, Frame, SeriesError, Span, fill};
 use crate::time::Period;
 
@@ -151,9 +151,9 @@ fn repaired(
     }
     let values: Vec<f64> = known.into_iter().flatten().collect();
     let options = OutlierOptions { season, methods: Method::ALL.to_vec() };
-    let found = outlier::find(&values, &options).map_err(EvaluateError::Repair)?;
+    let found = ScaledOutliers::find(&values, &options).map_err(EvaluateError::Repair)?;
     let rule = Repair::usual(season);
-    let repaired = outlier::repair(&values, season, &found, rule).map_err(EvaluateError::Repair)?;
+    let repaired = found.repair(&values, rule).map_err(EvaluateError::Repair)?;
     Ok(repaired.iter().map(|one| (first + one.place, one.from, one.to)).collect())
 }
 

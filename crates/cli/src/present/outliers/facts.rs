@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use kandrel_core::outlier::{EventKind, Method, Outliers, OutlyingValue, Repair, Repaired};
+use kandrel_core::outlier::{EventKind, Method, OutlyingValue, Repair, Repaired, ScaledOutliers};
 use kandrel_core::series::Series;
 use schemars::JsonSchema;
 use serde::Serialize;
@@ -15,6 +15,8 @@ use crate::present::sample::Sample;
 pub struct OutliersResult {
     pub series: String,
     pub observations: usize,
+    /// The transformation after which they were looked for; values are on the scale of the series.
+    pub transformation: String,
     /// The methods that were used.
     pub methods: Vec<Method>,
     /// That number of of them must agree.
@@ -67,11 +69,12 @@ pub struct RepairedResult {
 /// Puts a result together.
 pub fn result(
     series: &Series,
-    found: &Outliers,
+    scaled: &ScaledOutliers,
     rule: Repair,
     repaired: &[Repaired],
     diagnosis: Option<DiagnosisResult>,
 ) -> OutliersResult {
+    let found = scaled.outliers();
     let listed = |marked: bool| -> Vec<FoundResult> {
         found.outliers.iter().filter(|one| one.marked == marked).map(|one| listed(series, one)).collect()
     };
@@ -80,6 +83,7 @@ pub fn result(
         diagnosis,
         series: series.name.clone(),
         observations: series.values.len(),
+        transformation: scaled.transformation.to_string(),
         methods: found.methods.clone(),
         methods_required: found.agreeing,
         threshold: found.clear,
@@ -98,7 +102,7 @@ pub fn result(
             .collect(),
         first_tested: growing.then(|| series.period(found.unjudged).to_string()),
         sample: Sample::of(series),
-        expected: found.expected.clone(),
+        expected: found.expected,
     }
 }
 

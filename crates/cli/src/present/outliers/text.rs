@@ -4,7 +4,6 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use kandrel_core::outlier::{EventKind, Method, Repair};
 use kandrel_core::series::Series;
-use kandrel_core::shape::{TransformationAdvice, variance_level};
 use kandrel_core::time::{Frequency, Period};
 
 use super::facts::{FoundResult, OutliersResult, name};
@@ -57,17 +56,21 @@ pub fn answer(result: &OutliersResult) -> String {
 }
 
 /// The result as a document.
-pub fn document(result: &OutliersResult, series: &Series, season: usize, call: &Call) -> Document {
+pub fn document(result: &OutliersResult, series: &Series, call: &Call) -> Document {
     let mut document = Document::default();
     document.paragraph(answer(result));
-    document.paragraph(format!("{}.", result.sample));
+    let scale = match result.transformation.as_str() {
+        "none" => String::new(),
+        step => format!("; outliers of {}", wording::with_steps(&result.series, &[step])),
+    };
+    document.paragraph(format!("{}{scale}.", result.sample));
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
     document.plot(plot(result, series, "").of_first_lines());
     if !result.outliers.is_empty() || !result.candidates.is_empty() {
         document.table(table(result));
         document.paragraph(legends::OUTLIERS);
     }
-    document.interpretation(reading(result, series, season));
+    document.interpretation(reading(result, series));
     document.commands(titles::NEXT, next(result, call));
     document
 }
@@ -121,18 +124,7 @@ fn leap_days(result: &OutliersResult, series: &Series) -> Option<String> {
     })
 }
 
-/// A variance that increases with the level makes late values appear as outliers.
-fn spread_with_level(series: &Series, season: usize) -> Option<String> {
-    let found = variance_level(&series.values, season)?;
-    (found.advice == TransformationAdvice::Logarithm).then(|| {
-        format!(
-            "The standard deviation is proportional to the level, so outliers at high levels are over-detected: use {}.",
-            wording::with_steps(&series.name, &["ln"])
-        )
-    })
-}
-
-fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<String> {
+fn reading(result: &OutliersResult, series: &Series) -> Vec<String> {
     let mut lines = Vec::new();
     let rule = match (result.methods.as_slice(), result.methods.contains(&Method::Likelihood)) {
         ([only], _) => format!("An observation is flagged if the method {} detects it.", name(*only)),
@@ -144,14 +136,17 @@ fn reading(result: &OutliersResult, series: &Series, season: usize) -> Vec<Strin
         ),
         (_, false) => "An observation is flagged if two methods detect it.".to_owned(),
     };
-    lines.extend(spread_with_level(series, season));
     lines.push(rule);
     lines.extend(leap_days(result, series));
     if !result.replaced.is_empty() {
         let by = match result.replacement {
             Repair::SeasonalMean => match series.start.frequency() {
-                Frequency::Month => "the mean of the same month in other years, around the trend",
-                Frequency::Quarter => "the mean of the same quarter in other years, around the trend",
+                Frequency::Month => {
+                    "the mean of the same month in other years (their middle half), around the trend"
+                }
+                Frequency::Quarter => {
+                    "the mean of the same quarter in other years (their middle half), around the trend"
+                }
                 _ => "the mean of the same position in other seasonal cycles, around the trend",
             },
             Repair::Interpolate => {

@@ -356,6 +356,7 @@ fn odd(period: &str, place: usize, value: f64, kind: EventKind) -> FoundResult {
 
 fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersResult {
     OutliersResult {
+        transformation: "none".to_owned(),
         diagnosis: None,
         series: "x".to_owned(),
         observations: 60,
@@ -394,10 +395,10 @@ fn what_was_replaced_is_reported_and_leads_to_the_series_without_it() {
     let fading = odd("2002-03", 14, 14.5, EventKind::TemporaryChange);
     let mut result = searched(vec![fading], vec![odd("2001-05", 4, 12.0, EventKind::Additive)]);
     let call = typed(Name::Outliers);
-    says(&outliers::document(&result, &series, 1, &call), &["Next: kandrel stationarity a.csv x "]);
+    says(&outliers::document(&result, &series, &call), &["Next: kandrel stationarity a.csv x "]);
     let replaced = RepairedResult { period: "2002-03".to_owned(), from: 14.5, to: 10.0, place: 14 };
     result.replaced = vec![replaced];
-    let document = outliers::document(&result, &series, 1, &call);
+    let document = outliers::document(&result, &series, &call);
     says(
         &document,
         &["Replaced by linear interpolation", "2002-03 14.50 → 10.00", "--out repaired.csv", "x:repair"],

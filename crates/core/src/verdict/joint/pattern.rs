@@ -37,7 +37,8 @@ const TRIMMED: usize = 15;
 fn dates(observations: usize, season: usize) -> Vec<usize> {
     let margin = (TRIMMED * observations / 100).max(season);
     let step = (season / 2).max(observations / MOST_DATES).max(1);
-    (margin..observations.saturating_sub(margin)).step_by(step).collect()
+    let inside = margin..observations.saturating_sub(margin);
+    (season..inside.end).step_by(step).filter(|date| inside.contains(date)).collect()
 }
 
 /// A pattern of a few harmonics.

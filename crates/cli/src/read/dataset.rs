@@ -1,6 +1,6 @@
 //! A dataset: the columns of a table in order of time, with what was found out about them.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use kandrel_core::series::{self, Column, Fill, Frame, SeriesWithGaps, Span};
 use kandrel_core::time::{Frequency, Period};
@@ -271,10 +271,12 @@ impl Dataset {
         self.columns.retain(|info| info.kind == ColumnContent::Time);
         self.frame.columns.clear();
         for one in series {
-            let first = (0..self.frame.length).find(|row| self.frame.period(*row) == one.start).unwrap_or(0);
-            let mut cells = vec![None; first];
-            cells.extend_from_slice(&one.cells);
-            cells.resize(self.frame.length, None);
+            // Rows that were left out have no place in the series.
+            let of: BTreeMap<Period, Option<f64>> =
+                one.cells.iter().enumerate().map(|(t, cell)| (one.period(t), *cell)).collect();
+            let cells: Vec<Option<f64>> = (0..self.frame.length)
+                .map(|row| of.get(&self.frame.period(row)).copied().flatten())
+                .collect();
             let observations = cells.iter().flatten().count();
             self.columns.push(ColumnInfo {
                 name: one.name.clone(),

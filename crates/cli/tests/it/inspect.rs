@@ -30,6 +30,13 @@ fn named_series_are_inspected_alone() {
     assert_eq!(names, ["month", "freight:d1"]);
     let own = &result["columns"][1];
     assert_eq!((&own["first"], &own["observations"]), (&"2001-02".into(), &287.into()));
+    // Rows that --gaps drop leaves out do not move the dates of the others.
+    let dates = |words: &str| {
+        let own = folder.json(words)["results"][0]["columns"].as_array().expect("columns").clone();
+        let lorries = own.into_iter().find(|one| one["name"] == "lorries").expect("the column");
+        ["min_at", "max_at", "first", "last", "observations"].map(|field| lorries[field].clone())
+    };
+    assert_eq!(dates("inspect demo:gate lorries --gaps drop"), dates("inspect demo:gate"));
     folder.run("inspect demo:harbour nosuch").fails(3, &["has no column `nosuch`"]);
 }
 

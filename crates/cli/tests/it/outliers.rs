@@ -63,7 +63,7 @@ fn series_without_outliers_have_none() {
 fn a_swing_that_grows_with_the_level_is_looked_at_in_logarithms() {
     let text = Folder::new().run("outliers demo:harbour freight").running_text();
     assert!(text.starts_with("freight has 1 outlier: 2020-02"), "{text}");
-    assert!(text.contains("2024-12; outliers of freight:ln."), "{text}");
+    assert!(text.contains("2024-12; outliers detected in freight:ln."), "{text}");
     // In logarithms what is significant is a February of 29 days, which the days of the month explain.
     let logs = Folder::new().run("outliers demo:harbour freight:ln").running_text();
     assert!(logs.starts_with("freight:ln has 1 outlier: 2020-02") && logs.contains("had 29 days"), "{logs}");

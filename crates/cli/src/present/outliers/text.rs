@@ -61,7 +61,7 @@ pub fn document(result: &OutliersResult, series: &Series, call: &Call) -> Docume
     document.paragraph(answer(result));
     let scale = match result.transformation.as_str() {
         "none" => String::new(),
-        step => format!("; outliers of {}", wording::with_steps(&result.series, &[step])),
+        step => format!("; outliers detected in {}", wording::with_steps(&result.series, &[step])),
     };
     document.paragraph(format!("{}{scale}.", result.sample));
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));

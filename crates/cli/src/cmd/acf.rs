@@ -83,10 +83,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let pairs: Vec<_> = all.iter().zip(&results).collect();
         Ok(figure::acf::drawing(&pairs, &title, &session.dataset, &args.figure.sheet()))
     })?;
-    let report = Report::of(
-        "acf",
-        &results,
-        results.iter().map(|result| acf::document(result, &context.call)).collect(),
-    )?;
+    let own = results.iter().map(|result| acf::document(result, &context.call));
+    let report = Report::of("acf", &results, acf::together(&results).into_iter().chain(own).collect())?;
     deliver(&report, &session.dataset, season, &args.output, files, context)
 }

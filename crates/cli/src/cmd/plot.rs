@@ -35,8 +35,8 @@ pub struct Args {
     /// One panel for each series
     #[arg(long, help_heading = "Method")]
     panels: bool,
-    /// Each series together with a transformation of it: d1, ln, pct12
-    #[arg(long, value_name = "STEP", help_heading = "Method", conflicts_with = "panels")]
+    /// Each series beside a transformation of it: d1, ln, pct12 (below it with --panels)
+    #[arg(long, value_name = "STEP", help_heading = "Method")]
     with: Option<String>,
     /// The values of each month, quarter or weekday, and their mean
     #[arg(long, help_heading = "Method", conflicts_with_all = ["panels", "with"])]
@@ -90,8 +90,8 @@ fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<
         plot::years(all, setting)
     } else {
         let arrangement = match (&args.with, args.panels) {
-            (Some(_), _) => Arrangement::Pairs,
-            (None, true) => Arrangement::Panels,
+            (_, true) => Arrangement::Panels,
+            (Some(_), false) => Arrangement::Pairs,
             (None, false) => Arrangement::Together,
         };
         let diagnoses = all.par_iter().map(|series| diagnosis(series, setting.season)).collect();

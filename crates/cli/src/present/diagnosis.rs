@@ -233,13 +233,22 @@ impl DiagnosisResult {
         }
     }
 
-    fn of_scale(&self) -> String {
-        // Without seasonality D is not spoken of, unless the rival has one.
-        let of = |d: usize, seasonal: usize| match self.seasonal_integration {
+    /// The differences as a clause: d = 1, (d, D) = (1, 1).
+    pub fn differences_clause(&self) -> String {
+        self.differences_as(self.integration, self.seasonal_integration.unwrap_or(0))
+    }
+
+    /// Without seasonality D is not spoken of, unless the rival has one.
+    fn differences_as(&self, d: usize, seasonal: usize) -> String {
+        match self.seasonal_integration {
             None if seasonal == 0 => format!("d = {d}"),
             _ => format!("(d, D) = ({d}, {seasonal})"),
-        };
-        let own = of(self.integration, self.seasonal_integration.unwrap_or(0));
+        }
+    }
+
+    fn of_scale(&self) -> String {
+        let of = |d: usize, seasonal: usize| self.differences_as(d, seasonal);
+        let own = self.differences_clause();
         let rival = self.runner_up.filter(|one| one.probability >= RIVAL);
         let rival = rival.map_or(String::new(), |one| {
             format!(", runner-up {} with {:.2}", of(one.d, one.seasonal), one.probability)

@@ -7,6 +7,8 @@ use super::test_names::{INDEPENDENT, NORMALITY};
 pub const CIRCLES: &str = "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above";
 pub const CROSS_CORRELATION_LAG: &str =
     "Lag: how much earlier the first series moves; negative if the second moves first.";
+pub const CORRELOGRAMS: &str =
+    "Autocorrelations by lag, a column for each series; * outside the 95 % band of white noise.";
 pub const CRITERIA_OF_GROUPS: &str =
     "ΔAICc and ΔBIC: difference from the minimum of the group; criteria are not comparable across groups.";
 pub const DIEBOLD_MARIANO: &str = "RMSE: geometric mean over the horizons; Rel. RMSE: relative to the best candidate. DM p: Diebold-Mariano test of \
@@ -15,7 +17,7 @@ pub const HOLM: &str =
     "Holm: p-value adjusted for the number of tests; the decisions and the first sentence use it.";
 pub const LAG_CRITERIA: &str = "BIC, HQ, AIC: difference from the column minimum; FPE: ratio to its minimum. Criteria are not comparable across \
      columns. LR: test against one lag less.";
-pub const OUTLIERS: &str = "● outlier, ○ candidate (too few methods agree). Method columns: deviation in standard deviations, where the method \
+pub const OUTLIERS: &str = "● outlier, ○ candidate (one more method would flag it). Method columns: deviation in standard deviations, where the method \
      detects one. AO additive outlier, LS level shift, TC temporary change.";
 pub const OVERVIEW: &str =
     "d, D: ordinary and seasonal differences. Prob.: posterior probability of the class.";

@@ -22,6 +22,7 @@ mod remainder;
 mod repair;
 mod same_season;
 mod scale;
+mod scarce;
 mod search;
 
 pub use error::OutlierError;

@@ -11,6 +11,7 @@ use super::expanding::expanding;
 use super::likelihood::{Limits, likelihood_search};
 use super::remainder::far_out;
 use super::same_season::same_season;
+use super::scarce::Suspects;
 use crate::num::{normal, scale};
 
 /// A way to find outliers.
@@ -67,6 +68,8 @@ pub struct OutlyingValue {
     pub scores: Vec<(Method, f64)>,
     /// Whether the methods agree enough to mark it.
     pub marked: bool,
+    /// Whether one more method, or the likelihood beside those that flag it, would mark it.
+    pub is_candidate: bool,
 }
 
 /// What was found.
@@ -109,6 +112,16 @@ impl Outliers {
 /// # Errors
 /// [`OutlierError`].
 pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierError> {
+    let found = detect(y, options)?;
+    let Some(suspects) = Suspects::of(y, options.season, &found) else {
+        return Ok(found);
+    };
+    let again = detect(&suspects.left_out(y), options)?;
+    Ok(suspects.settle(&found, again))
+}
+
+/// Looks once, every value taken as it is.
+fn detect(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierError> {
     let season = options.season.max(1);
     let methods = usable(y, season, &options.methods)?;
     let uses = |method| methods.contains(&method);
@@ -143,8 +156,10 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
     if uses(Method::Seasonal) {
         let detrended: Vec<f64> =
             level.iter().zip(&background.trend).map(|(value, trend)| value - trend).collect();
-        for (place, score) in
-            same_season(&detrended, season).iter().enumerate().filter(|(_, score)| beyond(**score, limit))
+        for (place, score) in same_season(&detrended, season, limit)
+            .iter()
+            .enumerate()
+            .filter(|(_, score)| beyond(**score, limit))
         {
             found.add(place, EventKind::Additive, Method::Seasonal, score.unwrap_or_default());
         }
@@ -239,6 +254,7 @@ impl Detections {
                     expected: 0.0,
                     scores: vec![(method, score)],
                     marked: false,
+                    is_candidate: false,
                 });
             }
         }
@@ -262,6 +278,7 @@ impl Detections {
             });
             let heard = likelihood.is_some() || !methods.contains(&Method::Likelihood);
             one.marked = (heard && one.scores.len() >= agreeing) || clear;
+            one.is_candidate = !one.marked && (heard || one.scores.len() >= agreeing);
             // A shift is outlying relative to the level before it.
             let before = one.place.saturating_sub(1);
             let moved = (y[one.place] - level[one.place]) - (y[before] - level[before]);

@@ -11,7 +11,7 @@ use crate::lag::{Criterion, LagRule};
 use crate::nulldist::Terms;
 use crate::num::scale;
 use crate::ols::Bandwidth;
-use crate::unitroot::{AdfOptions, Kernel, KpssOptions, UnitRootError, UnitRootTest, adf, kpss};
+use crate::unitroot::{AdfOptions, Kernel, KpssOptions, Note, UnitRootError, UnitRootTest, adf, kpss};
 use crate::unitroot::{TermsChoice, adf_with_terms_by_data};
 use crate::verdict::candidates::{CandidateWeights, ModelClass, weigh_candidates};
 
@@ -82,11 +82,16 @@ pub enum Reading {
     Silent,
     /// One of the two has no p-value.
     Undecided,
+    /// The bandwidth of the test of stationarity leaves it too little power to count.
+    WideBandwidth,
 }
 
 impl Reading {
     /// Of a test of a unit root and one of stationarity at level `alpha`.
     pub fn of(unit_root: &UnitRootTest, stationarity: &UnitRootTest, alpha: f64) -> Self {
+        if stationarity.notes.contains(&Note::WideBandwidth) {
+            return Self::WideBandwidth;
+        }
         match (unit_root.decision(alpha), stationarity.decision(alpha)) {
             (None, _) | (_, None) => Self::Undecided,
             (Some(true), Some(false)) => Self::Stationary,

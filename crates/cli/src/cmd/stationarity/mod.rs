@@ -10,7 +10,7 @@ use kandrel_core::diagnosis::Diagnosis;
 use kandrel_core::num::scale::InvalidSeries;
 use kandrel_core::power::{PowerOptions, root_found_by_adf};
 use kandrel_core::series::Series;
-use kandrel_core::unitroot::{SEGMENTS, UnitRootError, moments};
+use kandrel_core::unitroot::{SEGMENTS, TestName, UnitRootError, moments};
 use kandrel_core::verdict::{Assessment, assess};
 use rayon::prelude::*;
 
@@ -125,12 +125,13 @@ fn one(
     let request = Request { args: method, season, known, quiet: args.output.quiet };
     let diagnosis = Diagnosis::from_assessment(&series.values, season, assessment);
     let (shown, left_out) = shown(series, &diagnosis.assessment, request).map_err(refused)?;
+    let with_adf = shown.iter().any(|one| one.test.test == TestName::Adf);
     let found = stationarity::StationarityFindings {
         diagnosis: &diagnosis,
         shown,
         left_out,
         moments: moments(&series.values, SEGMENTS),
-        root_found_by_adf: (observations <= LONGEST_FOR_POWER)
+        root_found_by_adf: (with_adf && observations <= LONGEST_FOR_POWER)
             .then(|| {
                 root_found_by_adf(
                     &diagnosis.assessment,

@@ -225,9 +225,13 @@ fn plot(result: &AcfResult) -> Plot {
 /// Lags of the usual text without a season, and the most with one.
 const SHOWN_LAGS: [usize; 2] = [12, 24];
 
-fn table(result: &AcfResult) -> Table {
+/// Lags that the usual text shows at a seasonal period.
+pub(super) fn shown_lags(season: usize) -> usize {
     let [without, most] = SHOWN_LAGS;
-    let shown = if result.season > 1 { (2 * result.season).min(most) } else { without };
+    if season > 1 { (2 * season).min(most) } else { without }
+}
+
+fn table(result: &AcfResult) -> Table {
     let star = |value: f64| if value.abs() > result.acf.band { "*" } else { "" };
     let seasonal = |lag: &AcfLag| result.season > 1 && lag.lag.is_multiple_of(result.season);
     let p = |lag: &AcfLag| lag.p_value.map_or(TableCell::Missing, |p| TableCell::text(wording::p_value(p)));
@@ -242,7 +246,7 @@ fn table(result: &AcfResult) -> Table {
         .number(heads::Q, 2, |lag| lag.q)
         .column(heads::P, Align::Decimal, |lag| p(lag))
         .table()
-        .showing(shown, "further lags")
+        .showing(shown_lags(result.season), "further lags")
 }
 
 fn next(result: &AcfResult, typed: &Call) -> Vec<Call> {

@@ -27,8 +27,10 @@ pub struct OutliersResult {
     pub threshold_level_shift: f64,
     /// Values that are flagged.
     pub outliers: Vec<FoundResult>,
-    /// Values that too few methods flag.
+    /// Values that one more method would mark.
     pub candidates: Vec<FoundResult>,
+    /// How many further values each method flags without the others.
+    pub flagged_alone: BTreeMap<&'static str, usize>,
     pub replacement: Repair,
     pub replaced: Vec<RepairedResult>,
     /// The growing window judges no value before this period; none if it was not used.
@@ -75,9 +77,15 @@ pub fn result(
     diagnosis: Option<DiagnosisResult>,
 ) -> OutliersResult {
     let found = scaled.outliers();
-    let listed = |marked: bool| -> Vec<FoundResult> {
-        found.outliers.iter().filter(|one| one.marked == marked).map(|one| listed(series, one)).collect()
+    let listed = |wanted: fn(&OutlyingValue) -> bool| -> Vec<FoundResult> {
+        found.outliers.iter().filter(|one| wanted(one)).map(|one| listed(series, one)).collect()
     };
+    let mut flagged_alone = BTreeMap::new();
+    for one in found.outliers.iter().filter(|one| !one.marked && !one.is_candidate) {
+        for (method, _) in &one.scores {
+            *flagged_alone.entry(name(*method)).or_insert(0) += 1;
+        }
+    }
     let growing = found.methods.contains(&Method::Expanding) && found.unjudged < series.values.len();
     OutliersResult {
         diagnosis,
@@ -88,8 +96,9 @@ pub fn result(
         methods_required: found.agreeing,
         threshold: found.clear,
         threshold_level_shift: found.clear_shift,
-        outliers: listed(true),
-        candidates: listed(false),
+        outliers: listed(|one| one.marked),
+        candidates: listed(|one| one.is_candidate),
+        flagged_alone,
         replacement: rule,
         replaced: repaired
             .iter()

@@ -137,6 +137,7 @@ fn reading(result: &OutliersResult, series: &Series) -> Vec<String> {
         (_, false) => "An observation is flagged if two methods detect it.".to_owned(),
     };
     lines.push(rule);
+    lines.extend(alone(result));
     lines.extend(leap_days(result, series));
     if !result.replaced.is_empty() {
         let by = match result.replacement {
@@ -179,6 +180,20 @@ fn reading(result: &OutliersResult, series: &Series) -> Vec<String> {
         ));
     }
     lines
+}
+
+/// Values that one method flags without the others, which the table does not list.
+fn alone(result: &OutliersResult) -> Option<String> {
+    let all: usize = result.flagged_alone.values().sum();
+    let by = result.flagged_alone.iter().map(|(method, count)| format!("{count} by {method}"));
+    (all > 0).then(|| {
+        format!(
+            "{} detected by one method only {} not listed ({}).",
+            wording::count(all, "further value"),
+            if all == 1 { "is" } else { "are" },
+            by.collect::<Vec<_>>().join(", ")
+        )
+    })
 }
 
 fn next(result: &OutliersResult, typed: &Call) -> Vec<Call> {
@@ -229,7 +244,7 @@ pub fn plot(result: &OutliersResult, series: &Series, source: &str) -> Plot {
     Plot {
         title: answer(result),
         subtitle: format!("{source}, {} to {last}, {}", series.start, wording::count(result.observations, "observation")),
-        foot: "Filled: outliers. Outlined: candidates (too few methods agree). Expected: robust trend and seasonal component, \
+        foot: "Filled: outliers. Outlined: candidates (one more method would flag them). Expected: robust trend and seasonal component, \
                with level shifts."
             .to_owned(),
         columns: 1,

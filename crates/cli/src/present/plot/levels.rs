@@ -1,5 +1,6 @@
 //! Line plots of one or several series.
 
+use std::cmp::Ordering;
 use std::collections::BTreeMap;
 
 use kandrel_core::series::{Lost, SeriesWithGaps, periods_together};
@@ -182,31 +183,62 @@ fn answer(all: &[SeriesWithGaps], summaries: &[LevelsResult], arrangement: Arran
                 .map_or_else(String::new, |own| format!("; {}", own.clause(one.observations, noun(all))))
         ),
         [_, _] if arrangement == Arrangement::Together => above(&all[0], &all[1]),
-        several => {
-            let names: Vec<&str> = several.iter().map(|one| one.series.as_str()).collect();
-            let (most, last) = names.split_at(names.len().saturating_sub(1));
-            format!("{} and {}.", most.join(", "), last.concat())
+        several => differences_of(several),
+    }
+}
+
+/// The differences of several series, those with the same ones together.
+fn differences_of(summaries: &[LevelsResult]) -> String {
+    let mut groups: Vec<(String, Vec<String>)> = Vec::new();
+    for one in summaries {
+        let own = one.diagnosis.as_ref().map_or_else(
+            || "cannot be assessed:".to_owned(),
+            |found| format!("{} for", found.differences_clause()),
+        );
+        match groups.iter_mut().find(|(differences, _)| *differences == own) {
+            Some((_, names)) => names.push(one.series.clone()),
+            None => groups.push((own, vec![one.series.clone()])),
+        }
+    }
+    let clauses: Vec<String> =
+        groups.iter().map(|(own, names)| format!("{own} {}", wording::joined(names))).collect();
+    format!("Differences: {}.", clauses.join("; "))
+}
+
+/// Which of two series lies above the other, how often, and since when without a change.
+fn above(one: &SeriesWithGaps, other: &SeriesWithGaps) -> String {
+    let theirs: BTreeMap<Period, f64> = known(other).map(|(t, value)| (other.period(t), value)).collect();
+    let pairs: Vec<(Period, Ordering)> = known(one)
+        .filter_map(|(t, value)| Some((one.period(t), value.total_cmp(theirs.get(&one.period(t))?))))
+        .collect();
+    let noun = one.start.frequency().noun();
+    let count = |side: Ordering| pairs.iter().filter(|(_, own)| *own == side).count();
+    let (greater, less) = (count(Ordering::Greater), count(Ordering::Less));
+    let (side, upper, lower) = if greater >= less {
+        (Ordering::Greater, &one.name, &other.name)
+    } else {
+        (Ordering::Less, &other.name, &one.name)
+    };
+    let times = greater.max(less);
+    match (pairs.len(), times) {
+        (0, _) => format!("{} and {} have no {noun} in common.", one.name, other.name),
+        (all, 0) => format!("{} and {} are equal in all {all} {noun}s.", one.name, other.name),
+        (all, times) if all == times => format!("{upper} lies above {lower} in all {all} {noun}s."),
+        (all, times) => {
+            let since = since(&pairs).map_or_else(String::new, |(period, now)| match now {
+                Ordering::Equal => format!("; equal since {period}"),
+                now if now == side => format!(", without a change since {period}"),
+                _ => format!("; {lower} lies above since {period}"),
+            });
+            format!("{upper} lies above {lower} in {times} of {all} {noun}s{since}.")
         }
     }
 }
 
-/// Which of two series lies above the other, and how often.
-fn above(one: &SeriesWithGaps, other: &SeriesWithGaps) -> String {
-    let theirs: BTreeMap<Period, f64> = known(other).map(|(t, value)| (other.period(t), value)).collect();
-    let pairs: Vec<(f64, f64)> =
-        known(one).filter_map(|(t, value)| Some((value, *theirs.get(&one.period(t))?))).collect();
-    let higher = pairs.iter().filter(|(a, b)| a > b).count();
-    let noun = one.start.frequency().noun();
-    let (upper, lower, times) = if 2 * higher >= pairs.len() {
-        (&one.name, &other.name, higher)
-    } else {
-        (&other.name, &one.name, pairs.iter().filter(|(a, b)| a < b).count())
-    };
-    match pairs.len() {
-        0 => format!("{} and {} have no {noun} in common.", one.name, other.name),
-        all if all == times => format!("{upper} lies above {lower} in all {all} {noun}s."),
-        all => format!("{upper} lies above {lower} in {times} of {all} {noun}s."),
-    }
+/// The period from which on the order of two series does not change, and that order.
+fn since(pairs: &[(Period, Ordering)]) -> Option<(Period, Ordering)> {
+    let (_, now) = *pairs.last()?;
+    pairs.iter().rev().take_while(|(_, own)| *own == now).last().copied()
 }
 
 fn table(summaries: &[LevelsResult]) -> Table {

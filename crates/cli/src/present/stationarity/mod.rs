@@ -164,6 +164,13 @@ pub struct StationarityFindings<'a> {
     pub root_found_by_adf: Option<f64>,
 }
 
+impl StationarityFindings<'_> {
+    /// Whether a test is among those shown.
+    fn shows(&self, test: TestName, differenced: usize) -> bool {
+        self.shown.iter().any(|one| one.test.test == test && one.differenced == differenced)
+    }
+}
+
 /// Puts a result together.
 pub fn result(series: &Series, found: &StationarityFindings<'_>, setting: Setting<'_>) -> StationarityResult {
     let assessment = &found.diagnosis.assessment;

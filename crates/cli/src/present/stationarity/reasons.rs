@@ -3,7 +3,7 @@
 use kandrel_core::nulldist::Terms;
 use kandrel_core::series::Series;
 use kandrel_core::shape::TransformationAdvice;
-use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, UnitRootTest};
+use kandrel_core::unitroot::{Moments, Note, TermsChoice, TermsReason, TestName, UnitRootTest};
 use kandrel_core::verdict::candidates::{CandidateModel, CandidateProbability, ModelClass};
 use kandrel_core::verdict::{
     Assessment, Caveat, Class, DifferenceTests, JointPosterior, OrdersProbability, Reading, SeasonFinding,
@@ -168,19 +168,21 @@ pub fn reasons(series: &Series, found: &StationarityFindings<'_>, alpha: f64) ->
         found.diagnosis.transformation.spread.as_ref().and_then(|spread| uneven(series, spread.advice)),
     );
     reasons.push(model_probabilities(series, assessment));
-    reasons.push(confidence(assessment));
-    reasons.extend(season(assessment));
+    reasons.push(confidence(found));
+    reasons.extend(season(found));
     let stages = || assessment.stages.iter().take(assessment.verdict.integration.max(1) + 1);
     for stage in stages() {
-        let broken = assessment.verdict.kind == ModelClass::Broken && stage.differenced == 0;
-        reasons.push(both(stage, alpha) + if broken { " Neither allows for a break." } else { "" });
+        reasons.extend(of_stage(found, stage, alpha));
     }
     reasons.push(largest_root(assessment, found.root_found_by_adf));
     for stage in stages() {
-        reasons.extend(caveats(&stage.unit_root, stage.differenced));
-        reasons.extend(caveats(&stage.stationarity, stage.differenced));
+        for test in [&stage.unit_root, &stage.stationarity] {
+            let shown = found.shows(test.test, stage.differenced).then_some(test);
+            reasons.extend(shown.into_iter().flat_map(|test| caveats(test, stage.differenced)));
+        }
     }
-    reasons.extend(assessment.terms_choice.map(terms));
+    let with_adf = found.shows(TestName::Adf, 0);
+    reasons.extend(assessment.terms_choice.map(|choice| terms(choice, with_adf)));
     reasons.extend(found.moments.as_ref().and_then(|moments| parts(moments, alpha)));
     reasons.extend(long_memory(assessment));
     reasons
@@ -208,9 +210,10 @@ fn uneven(series: &Series, advice: TransformationAdvice) -> Option<String> {
     Some(format!("The standard deviation of {} {what}, as the tests assume homoskedasticity.", series.name))
 }
 
-fn season(assessment: &Assessment) -> Option<String> {
-    let season = &assessment.season;
-    let found = match season.seasonality {
+fn season(found: &StationarityFindings<'_>) -> Option<String> {
+    let season = &found.diagnosis.assessment.season;
+    let hegy = if found.shows(TestName::Hegy, 0) { hegy(season) } else { String::new() };
+    let kind = match season.seasonality {
         Seasonality::None => return no_season(season),
         Seasonality::Deterministic => "deterministic: a fixed pattern, removed before the tests".to_owned(),
         Seasonality::ChangingPattern => {
@@ -226,7 +229,7 @@ fn season(assessment: &Assessment) -> Option<String> {
         }
     };
     let orders = season.posterior.as_ref().map_or(String::new(), |one| format!(" {}.", orders(one)));
-    Some(format!("The seasonality (period {}) is {found}.{orders}{}", season.season, hegy(season)))
+    Some(format!("The seasonality (period {}) is {kind}.{orders}{hegy}", season.season))
 }
 
 /// The pairs of differences with a tenth of the probability or more.
@@ -306,7 +309,7 @@ fn model_name(model: CandidateModel) -> &'static str {
     }
 }
 
-fn terms(choice: TermsChoice) -> String {
+fn terms(choice: TermsChoice, with_adf: bool) -> String {
     let finding = match choice.reason {
         TermsReason::Slope => "The level, taken as stationary around a trend, has a slope of",
         TermsReason::MeanChange => "The mean change per period is",
@@ -323,52 +326,79 @@ fn terms(choice: TermsChoice) -> String {
         _ if size >= 0.1 => 3,
         _ => 6,
     };
+    let allowed = if with_adf {
+        " The p-value of ADF of the level allows for this choice (so it differs from that of the same series differenced \
+         before the test); the other tests treat the terms as given in advance."
+    } else {
+        ""
+    };
     format!(
-        "{finding} {} (z = {}, {}), {conclusion}. The p-value of ADF allows for this choice; the other \
-          tests treat the terms as given in advance.",
+        "{finding} {} (z = {}, {}), {conclusion}.{allowed}",
         number(choice.per_period, decimals),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)
     )
 }
 
-fn both(stage: &DifferenceTests, alpha: f64) -> String {
-    let around = terms::around(stage.stationarity.terms);
-    let root = match stage.unit_root.decision(alpha) {
-        Some(true) => "a unit root is rejected",
-        Some(false) => "a unit root is not rejected",
-        None => "a unit root has no decision",
+/// What ADF and KPSS say of a level or difference, as far as they are shown.
+fn of_stage(found: &StationarityFindings<'_>, stage: &DifferenceTests, alpha: f64) -> Option<String> {
+    let unit_root = found.shows(TestName::Adf, stage.differenced).then(|| unit_root(&stage.unit_root, alpha));
+    let stationarity =
+        found.shows(TestName::Kpss, stage.differenced).then(|| stationarity(&stage.stationarity, alpha));
+    let broken = found.diagnosis.assessment.verdict.kind == ModelClass::Broken && stage.differenced == 0;
+    let (said, together) = match (unit_root, stationarity) {
+        (Some(root), Some(stationary)) => (format!("{root}, and {stationary}"), together(stage.reading)),
+        (Some(only), None) | (None, Some(only)) => (only, ""),
+        (None, None) => return None,
     };
-    let stationary = match stage.stationarity.decision(alpha) {
-        Some(true) => format!("stationarity around {around} is rejected"),
-        Some(false) => format!("stationarity around {around} is not rejected"),
-        None => format!("stationarity around {around} has no decision"),
+    let break_left_out = match (broken, together.is_empty()) {
+        (false, _) => "",
+        (true, true) => " The test does not allow for a break.",
+        (true, false) => " Neither allows for a break.",
     };
-    format!(
-        "{}: {root} (ADF, {}), and {stationary} (KPSS, {}). {}",
-        wording::capitalised(what_differenced(stage.differenced)),
-        wording::simulated_p(stage.unit_root.p_value),
-        wording::simulated_p(stage.stationarity.p_value),
-        together(stage.reading)
-    )
+    let what = wording::capitalised(what_differenced(stage.differenced));
+    Some(format!("{what}: {said}.{together}{break_left_out}"))
+}
+
+fn unit_root(test: &UnitRootTest, alpha: f64) -> String {
+    let found = match test.decision(alpha) {
+        Some(true) => "is rejected",
+        Some(false) => "is not rejected",
+        None => "has no decision",
+    };
+    format!("a unit root {found} (ADF, {})", wording::simulated_p(test.p_value))
+}
+
+fn stationarity(test: &UnitRootTest, alpha: f64) -> String {
+    let found = match test.decision(alpha) {
+        Some(true) => "is rejected",
+        Some(false) => "is not rejected",
+        None => "has no decision",
+    };
+    let around = terms::around(test.terms);
+    format!("stationarity around {around} {found} (KPSS, {})", wording::simulated_p(test.p_value))
 }
 
 fn together(reading: Reading) -> &'static str {
     match reading {
-        Reading::Stationary => "Both agree that it is stationary.",
-        Reading::UnitRoot => "Both agree that it is not stationary.",
+        Reading::Stationary => " Both agree that it is stationary.",
+        Reading::UnitRoot => " Both agree that it is not stationary.",
         Reading::Conflict => {
-            "The tests conflict, as both null hypotheses are rejected: a break, long memory or changing \
+            " The tests conflict, as both null hypotheses are rejected: a break, long memory or changing \
               variance are possible causes."
         }
-        Reading::Undecided => "Without a p-value the two tests cannot be combined.",
-        Reading::Silent => "Neither null hypothesis is rejected: the data are not informative enough.",
+        Reading::Undecided => " Without a p-value the two tests cannot be combined.",
+        Reading::Silent => " Neither null hypothesis is rejected: the data are not informative enough.",
+        Reading::WideBandwidth => {
+            " KPSS is not counted: its bandwidth is a quarter of the observations or more."
+        }
     }
 }
 
-/// Doubts that bear on the decision; that a tiny p-value is extrapolated does not.
+/// Doubts that bear on the decision; that a tiny p-value is extrapolated does not, and a wide bandwidth is said before.
 fn caveats(test: &UnitRootTest, differenced: usize) -> impl Iterator<Item = String> + '_ {
-    let bearing = test.notes.iter().filter(|note| **note != Note::BeyondSimulatedLevels);
+    let bearing =
+        test.notes.iter().filter(|note| !matches!(note, Note::BeyondSimulatedLevels | Note::WideBandwidth));
     bearing.map(move |note| {
         format!(
             "{} of {}: {}.",
@@ -430,8 +460,8 @@ fn long_memory(assessment: &Assessment) -> Option<String> {
     ))
 }
 
-fn confidence(assessment: &Assessment) -> String {
-    let verdict = &assessment.verdict;
+fn confidence(found: &StationarityFindings<'_>) -> String {
+    let verdict = &found.diagnosis.assessment.verdict;
     let kind = match verdict.kind {
         ModelClass::Stationary => "stationary around a mean",
         ModelClass::TrendStationary => "trend-stationary",
@@ -443,7 +473,8 @@ fn confidence(assessment: &Assessment) -> String {
         .caveats
         .iter()
         .map(|caveat| match caveat {
-            Caveat::TestContradicts => "the ADF test disagrees",
+            Caveat::TestContradicts if found.shows(TestName::Adf, 0) => "the ADF test disagrees",
+            Caveat::TestContradicts => "a unit-root test that is not shown disagrees",
             Caveat::InnovationsCorrelated => "the innovations of the best model are autocorrelated",
             Caveat::Short => "the series has fewer than 100 observations",
             Caveat::VeryShort => "it has fewer than 50",

@@ -20,9 +20,9 @@ pub fn document(result: &StationarityResult, series: &Series, with_regression: b
     let searched = result.tests.iter().any(|test| test.max_lags.is_some());
     let chosen = result.tests.iter().any(|test| test.terms_rule == "auto");
     let allowing = match (searched, chosen) {
-        (true, true) => ", lag selection and (ADF) choice of terms",
+        (true, true) => ", lag selection and (ADF of the level) choice of terms",
         (true, false) => " and lag selection",
-        (false, true) => " and (ADF) choice of terms",
+        (false, true) => " and (ADF of the level) choice of terms",
         (false, false) => "",
     };
     document.paragraph(format!("{}. P-values are for this sample size{}.", Sample::of(series), allowing));

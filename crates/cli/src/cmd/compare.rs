@@ -110,7 +110,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             CliError::call("--figure draws the forecasts from rolling origins")
                 .advise("leave --hold out, or add --rolling N")
         })?;
-        let plot = text::plot(&result, shown, &session.dataset.source);
+        let plot = text::plot(&result, shown, session.dataset.file_name());
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;
     if let (Some(path), Some(shown)) = (&args.save, &forecasts) {

@@ -112,9 +112,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     request.draw(&mut files, || {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
         let plot = if args.by_season {
-            decompose::seasons_plot(result, series, &session.dataset.source)
+            decompose::seasons_plot(result, series, session.dataset.file_name())
         } else {
-            decompose::parts_plot(result, series, &session.dataset.source)
+            decompose::parts_plot(result, series, session.dataset.file_name())
         };
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;

@@ -132,7 +132,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     session.dataset.frame = known;
     let mut files = Files::default();
     request.draw(&mut files, || {
-        let plot = text::plot(only_one(&found)?, &session.dataset.source);
+        let plot = text::plot(only_one(&found)?, session.dataset.file_name());
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;
     let time = session.dataset.time_name();

@@ -78,7 +78,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut files = Files::default();
     request.draw(&mut files, || {
         let (series, result) = (only_one(&all)?, only_one(&found)?);
-        let plot = outliers::plot(result, series, &session.dataset.source);
+        let plot = outliers::plot(result, series, session.dataset.file_name());
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;
     let time = session.dataset.time_name();

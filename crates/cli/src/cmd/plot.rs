@@ -68,7 +68,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         return Err(CliError::call(format!("{} series are too many for one figure", all.len()))
             .advise(format!("name at most {MOST}")));
     }
-    let setting = Setting { source: &args.data.file, season };
+    let setting = Setting { source: session.dataset.file_name(), season };
     let plotted = plotted(args, &all, setting)?;
     let mut files = Files::default();
     request.draw(&mut files, || Ok(figure::plot::drawing(&plotted.plot, &args.figure.sheet())))?;

@@ -81,7 +81,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     let mut files = Files::default();
     request.draw(&mut files, || {
-        let plot = text::plot(only_one(&found)?, &session.dataset.source);
+        let plot = text::plot(only_one(&found)?, session.dataset.file_name());
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;
     let documents = found.iter().map(|one| text::document(one, &context.call)).collect();

@@ -176,13 +176,15 @@ fn lead(args: &Args, all: &[Series], season: usize, of_differences: bool) -> Opt
     let function =
         |x: &[f64], y: &[f64]| Some(Function::new(cross_correlations(x, y, most).ok()?, names, season));
     let both = prewhiten(&x, &y, season).ok()?;
+    let (raw, white) = (function(&x, &y)?, function(&both.first, &both.second)?);
     Some(LeadResult {
         first: first.name.clone(),
         second: second.name.clone(),
-        strongest: function(&both.first, &both.second)?.strongest,
-        raw: function(&x, &y)?.strongest,
+        strongest: white.strongest,
+        raw: raw.strongest,
         of_differences,
         order: both.order,
+        functions: [raw.cross, white.cross],
     })
 }
 
@@ -278,7 +280,7 @@ fn drawing(
 ) -> Result<Drawing, CliError> {
     let sheet = args.figure.sheet();
     let title = relate::sentence(result);
-    let subtitle = format!("{}, {} to {}", dataset.source, result.first, result.last);
+    let subtitle = format!("{}, {} to {}", dataset.file_name(), result.first, result.last);
     if let Some(scatter) = &result.scatter {
         return Ok(figure::plot::drawing(
             &relate::scatter_plot(scatter, &result.unit, &subtitle, false),
@@ -287,25 +289,36 @@ fn drawing(
     }
     let heads = (title.as_str(), subtitle.as_str());
     let season = result.unit.season;
-    match (result.cross.as_slice(), all) {
-        ([], _) => Ok(figure::matrix::drawing(&matrices(result), &title, &subtitle, &sheet)),
-        ([one], [first, second]) => {
-            let axis = format!("{}s that {} is ahead of {}", result.unit.noun, one.first, one.second);
-            let axis = wording::capitalised(&axis);
-            Ok(figure::cross::drawing([first, second], &functions(one), season, &axis, heads, &sheet))
-        }
-        (several, _) if several.len() <= MAX_PAIRS => {
+    let of_pair = |first: &Series, second: &Series, functions: &[Crossed<'_>]| {
+        let axis = format!("{}s that {} is ahead of {}", result.unit.noun, first.name, second.name);
+        let axis = wording::capitalised(&axis);
+        figure::cross::drawing([first, second], functions, season, &axis, heads, &sheet)
+    };
+    match (result.cross.as_slice(), &result.lead, all) {
+        ([], Some(lead), [first, second]) => Ok(of_pair(first, second, &functions_of_lead(lead))),
+        ([], ..) => Ok(figure::matrix::drawing(&matrices(result), &title, &subtitle, &sheet)),
+        ([one], _, [first, second]) => Ok(of_pair(first, second, &functions(one))),
+        (several, ..) if several.len() <= MAX_PAIRS => {
             let one = |pair: &'_ CrossResult| format!("{} ahead of {}", pair.first, pair.second);
             let functions: Vec<Crossed<'_>> =
                 several.iter().map(|pair| Crossed { title: one(pair), cross: &pair.of.cross }).collect();
             let axis = format!("Lag in {}s", result.unit.noun);
             Ok(figure::cross::grid(&functions, season, &axis, heads, &sheet))
         }
-        (several, _) => {
+        (several, ..) => {
             Err(CliError::call(format!("--figure: {} pairs are too many for one figure", several.len()))
                 .advise(format!("name fewer series: {MAX_PAIRS} pairs fit, those of six series")))
         }
     }
+}
+
+fn functions_of_lead(lead: &LeadResult) -> [Crossed<'_>; 2] {
+    let [raw, white] = &lead.functions;
+    let of = if lead.of_differences { " of first differences" } else { "" };
+    [
+        Crossed { title: format!("Cross-correlation{of}"), cross: raw },
+        Crossed { title: format!("Cross-correlation{of} after prewhitening"), cross: white },
+    ]
 }
 
 fn functions(pair: &CrossResult) -> Vec<Crossed<'_>> {

@@ -64,7 +64,7 @@ fn alone(
 ) -> Drawing {
     let subtitle = format!(
         "{}, {} to {}, {} {} observations; {} lags",
-        dataset.source,
+        dataset.file_name(),
         result.first,
         result.last,
         result.acf.observations,
@@ -103,7 +103,7 @@ fn rows(
     let sheet = Sheet { height: sheet.height.max(fixed + count * height), ..sheet.clone() };
     let longest = all.iter().map(|(_, result)| result.acf.lags.len()).max().unwrap_or(0);
     let subtitle =
-        format!("{}, {}; up to {longest} lags", dataset.source, dataset.frame.frequency().adjective());
+        format!("{}, {}; up to {longest} lags", dataset.file_name(), dataset.frame.frequency().adjective());
     let mut drawing = headed(&sheet, title, &subtitle);
     let (right, room) = (sheet.width - MARGIN, sheet.width - MARGIN - LEFT);
     for (number, (series, result)) in all.iter().enumerate() {

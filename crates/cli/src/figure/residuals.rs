@@ -40,7 +40,7 @@ pub fn drawing(residuals: &Residuals<'_>, dataset: &Dataset, sheet: &Sheet) -> D
     let known = series.cells.iter().flatten().count();
     let last = series.period(series.cells.len().saturating_sub(1));
     let subtitle =
-        format!("{}: {}, {known} from {} to {last}", dataset.source, residuals.about, series.start);
+        format!("{}: {}, {known} from {} to {last}", dataset.file_name(), residuals.about, series.start);
     let mut drawing = headed(sheet, &residuals.title, &subtitle);
     let right = sheet.width - MARGIN;
     let down = |share: f64| share * sheet.height / 800.0;

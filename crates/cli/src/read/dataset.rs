@@ -406,6 +406,11 @@ impl Dataset {
         Ok(())
     }
 
+    /// Its source without the folders on the way to it, for titles.
+    pub fn file_name(&self) -> &str {
+        self.source.rsplit(['/', '\\']).next().unwrap_or(&self.source)
+    }
+
     /// What a column of its periods is called.
     pub fn time_name(&self) -> String {
         self.time.clone().filter(|_| self.is_dated()).unwrap_or_else(|| "observation".to_owned())

@@ -3,6 +3,7 @@
 #![allow(clippy::expect_used, clippy::format_collect)]
 
 mod acf;
+mod axes;
 mod bad_input;
 mod breaks;
 mod cointegration;

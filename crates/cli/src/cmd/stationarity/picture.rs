@@ -49,7 +49,7 @@ pub fn draw(
         title: &result.verdict.sentence,
         subtitle: format!(
             "{}, {} to {}, {} {} observations",
-            dataset.source,
+            dataset.file_name(),
             series.start,
             series.last(),
             y.len(),

@@ -112,6 +112,10 @@ pub struct LeadResult {
     pub of_differences: bool,
     /// Order of the filter.
     pub order: usize,
+    /// The functions before and after prewhitening, for the figure.
+    #[serde(skip)]
+    #[schemars(skip)]
+    pub functions: [Cross; 2],
 }
 
 /// The autoregression of the first series that both went through.

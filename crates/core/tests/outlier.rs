@@ -117,10 +117,7 @@ fn what_cannot_be_judged_is_refused_by_name() {
     let options = OutlierOptions { season: SEASON, methods: Method::ALL.to_vec() };
     let of = |y: &[f64]| find(y, &options).map(|found| found.outliers.len());
     assert_eq!(of(&[3.0; 60]), Err(OutlierError::InvalidSeries(InvalidSeries::Constant)));
-    assert_eq!(
-        of(&clean(30, 1)),
-        Err(OutlierError::InvalidSeries(InvalidSeries::TooShort { observations: 30, needed: 36 }))
-    );
+    assert_eq!(of(&clean(30, 1)), Err(OutlierError::FewSeasons { observations: 30, needed: 36, season: 12 }));
     let mut y = clean(60, 1);
     y[7] = f64::INFINITY;
     assert_eq!(of(&y), Err(OutlierError::InvalidSeries(InvalidSeries::NotFinite { place: 7 })));

@@ -111,6 +111,8 @@ fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError 
         OutlierError::NoSeason => CliError::call(format!("{at}: {error}")).advise(
             "give the number of observations in a season with --season N, or take other --methods or --repair",
         ),
+        OutlierError::FewSeasons { .. } => CliError::data(format!("{at}: {error}"))
+            .advise("use a longer series, or look for outliers without a season: --season 1"),
         OutlierError::Deterministic => CliError::computation(format!("{at}: {error}"))
             .advise("without an irregular component outliers are not defined"),
         OutlierError::Decomposition(_) => CliError::data(format!("{at}: {error}")),

@@ -101,13 +101,13 @@ impl LagChart<'_> {
         let has_season = self.season > 1 && count >= self.season;
         let step = if has_season { self.season } else { lag_step(count) };
         // Between the seasonal lags a third or half of them, where that is whole and has room.
-        let part =
-            [3, 2].into_iter().find(|k| has_season && step % k == 0 && pitch * (step / k) as f64 > 34.0);
+        let part = [3, 2]
+            .into_iter()
+            .find(|k| has_season && step.is_multiple_of(*k) && pitch * (step / k) as f64 > 34.0);
         let minor = part.map_or(step, |k| step / k);
         let (minor_lag, season) =
             (i64::try_from(minor).unwrap_or(1), i64::try_from(self.season).unwrap_or(1));
-        let numbered = self.bars.iter().map(|bar| bar.0).filter(|lag| lag % minor_lag == 0);
-        for lag in numbered.filter(|_| pitch * minor as f64 > 22.0) {
+        for lag in self.numbered(minor_lag, pitch) {
             let x = along.at(lag as f64);
             let seasonal = season > 1 && lag != 0 && lag % season == 0;
             let (color, length) = if seasonal { (theme::OCHRE, 9.0) } else { (theme::AXIS, 5.0) };
@@ -127,7 +127,26 @@ impl LagChart<'_> {
             sheet.text(at, name, theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
         }
     }
+
+    /// Lags that are numbered: multiples of the step where these have room, and the ends where they are too few.
+    fn numbered(&self, step: i64, pitch: f64) -> Vec<i64> {
+        let all = || self.bars.iter().map(|bar| bar.0);
+        let mut lags: Vec<i64> = all().filter(|lag| lag % step == 0 && pitch * step as f64 > ROOM).collect();
+        if lags.len() < NUMBERS {
+            for end in [all().next(), all().next_back()].into_iter().flatten() {
+                if lags.iter().all(|lag| pitch * (lag - end).abs() as f64 > ROOM) {
+                    lags.push(end);
+                }
+            }
+        }
+        lags
+    }
 }
+
+/// Fewest numbers of an axis.
+const NUMBERS: usize = 3;
+/// Room that a number needs.
+const ROOM: f64 = 22.0;
 
 fn lag_step(most: usize) -> usize {
     [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000]

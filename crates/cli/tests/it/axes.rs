@@ -120,7 +120,7 @@ const KINDS: [&str; 14] = [
     "acf a.csv x y",
     "stationarity a.csv y",
     "decompose a.csv x --season 4",
-    "outliers a.csv y",
+    "outliers a.csv y --season 1",
     "randomness a.csv y",
     "fit a.csv x --model (0,1,1)",
     "forecast a.csv x --model (0,1,1)",

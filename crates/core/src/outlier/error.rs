@@ -14,6 +14,16 @@ pub enum OutlierError {
     /// A method that compares seasons, of a series without one.
     #[error("there is no seasonal period for the comparison")]
     NoSeason,
+    /// Fewer than three seasons, though without a season the series would be long enough.
+    #[error("{observations} observations are fewer than the {needed} of three seasons of {season}")]
+    FewSeasons {
+        /// Length of the series.
+        observations: usize,
+        /// Length needed.
+        needed: usize,
+        /// The seasonal period.
+        season: usize,
+    },
     /// The series follows a rule without any error.
     #[error("the series has no irregular component")]
     Deterministic,

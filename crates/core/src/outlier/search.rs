@@ -201,9 +201,13 @@ fn beyond(score: Option<f64>, limit: f64) -> bool {
 /// The methods that a series bears.
 fn usable(y: &[f64], season: usize, asked: &[Method]) -> Result<Vec<Method>, OutlierError> {
     scale::check(y)?;
-    let needed = MIN_OBSERVATIONS_OUTLIERS.max(if season > 1 { MIN_CYCLES_OUTLIERS * season } else { 0 });
-    if y.len() < needed {
-        return Err(OutlierError::InvalidSeries(InvalidSeries::TooShort { observations: y.len(), needed }));
+    let (observations, needed) = (y.len(), MIN_OBSERVATIONS_OUTLIERS);
+    if observations < needed {
+        return Err(OutlierError::InvalidSeries(InvalidSeries::TooShort { observations, needed }));
+    }
+    let needed = MIN_CYCLES_OUTLIERS * season;
+    if season > 1 && observations < needed {
+        return Err(OutlierError::FewSeasons { observations, needed, season });
     }
     let fits = |method: &Method| season > 1 || *method != Method::Seasonal;
     let mut methods: Vec<Method> = asked.iter().copied().filter(fits).collect();

@@ -336,6 +336,7 @@ impl Problem {
             jarque_bera: jarque_bera(&fit.solved.residuals).ok(),
             residual_root: persistent.then(|| self.residual_root()).flatten(),
             diagnoses: diagnoses(&self.series, season),
+            overlap: expr::parse(&self.target.name).ok().and_then(|typed| typed.overlap()),
             breaking: args.break_at.as_ref().map(|text| self.breaking(dataset, text)).transpose()?,
         })
     }

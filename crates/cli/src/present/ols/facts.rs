@@ -23,6 +23,8 @@ pub struct OlsResult {
     pub observations: usize,
     /// The kind of the standard errors.
     pub errors: String,
+    /// Periods of a change of the target whose consecutive values overlap; none otherwise.
+    pub overlap: Option<usize>,
     /// Why they are not the classical ones, where the diagnostics decided so.
     pub errors_reason: Option<ErrorsReason>,
     pub coefficients: Vec<CoefficientResult>,
@@ -129,6 +131,8 @@ pub struct RegressionFindings {
     /// Of the target and of the regressors that are series.
     pub diagnoses: Vec<SeriesDiagnosis>,
     pub breaking: Option<BreakFound>,
+    /// Periods of a change of the target whose consecutive values overlap.
+    pub overlap: Option<usize>,
 }
 
 impl RegressionFindings {
@@ -197,6 +201,7 @@ pub fn result(
         last: target.last().to_string(),
         observations: target.values.len(),
         errors: fit.errors.to_string(),
+        overlap: found.overlap,
         errors_reason: found.classical.as_ref().map(|(reason, _)| *reason),
         coefficients: names.iter().zip(&fit.coefficients).enumerate().map(line).collect(),
         r2: fit.r2,

@@ -6,7 +6,7 @@ use super::facts::{
 };
 use crate::call::{Call, Name};
 use crate::document::{Align, Block, Document, Rows, Table, TableCell};
-use crate::present::diagnosis;
+use crate::present::diagnosis::{self, SeriesDiagnosis};
 use crate::present::test_line::TestLine;
 use crate::wording;
 use crate::wording::{heads, number, p_equals, titles};
@@ -234,9 +234,15 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
             "{high}t and p are not to be trusted: regress changes on changes, or test for cointegration."
         ));
     } else if let Some(test) = residual_root {
+        // Stationary levels cannot be cointegrated.
+        let integrated = result.diagnoses.first().and_then(SeriesDiagnosis::integration) != Some(0);
+        let follows = if integrated {
+            ": the levels are cointegrated. The usual t distribution does not apply"
+        } else {
+            ""
+        };
         all.push(format!(
-            "Residuals are persistent (Durbin-Watson {}), but a unit root is rejected ({}): the levels are \
-              cointegrated. The usual t distribution does not apply.",
+            "Residuals are persistent (Durbin-Watson {}), but a unit root is rejected ({}){follows}.",
             number(result.durbin_watson, 2),
             p_equals(test.p_value)
         ));
@@ -247,6 +253,7 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
             if dependent { ("autocorrelation", "newey-west") } else { ("heteroskedasticity", "hc3") };
         all.push(format!("Classical standard errors are invalid under {why}: use --errors {kind}."));
     }
+    all.extend(overlapping(result));
     let rejections: Vec<&TestLine> = result
         .diagnostics
         .iter()
@@ -259,6 +266,22 @@ fn meanings(result: &OlsResult, asked: &Asked<'_>) -> Vec<String> {
         all.push("No diagnostic rejects.".to_owned());
     }
     all
+}
+
+/// What follows from a target whose consecutive values overlap.
+fn overlapping(result: &OlsResult) -> Option<String> {
+    let periods = result.overlap?;
+    let lags = periods - 1;
+    let given = result.errors.split_once('=').and_then(|(_, lags)| lags.parse::<usize>().ok());
+    let advice = match given {
+        Some(given) if given >= lags => format!("the {given} lags of Newey-West allow for it"),
+        _ => format!("use --errors newey-west={lags} or more lags"),
+    };
+    Some(format!(
+        "{} is a change over {periods} periods: consecutive values overlap, so its errors are autocorrelated up to lag \
+         {lags} by construction; {advice}.",
+        result.target
+    ))
 }
 
 fn next(result: &OlsResult, asked: &Asked<'_>) -> Vec<Call> {

@@ -155,6 +155,7 @@ fn regressed(coefficients: Vec<CoefficientResult>, r2: f64, durbin_watson: f64) 
         last: "2010-12".to_owned(),
         observations: 120,
         errors: "classical".to_owned(),
+        overlap: None,
         errors_reason: None,
         coefficients,
         r2,

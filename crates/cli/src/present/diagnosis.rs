@@ -246,6 +246,14 @@ impl DiagnosisResult {
         }
     }
 
+    /// The advised transformation, where differences and seasonality are the same after it.
+    pub fn same_after_transformation(&self, series: &str) -> Option<String> {
+        (self.transformation != "none" && self.changed_by_transformation().is_none()).then(|| {
+            let transformed = wording::with_steps(series, &[&self.transformation]);
+            format!("The variance of {series} increases with its level: use {transformed}.")
+        })
+    }
+
     fn of_scale(&self) -> String {
         let of = |d: usize, seasonal: usize| self.differences_as(d, seasonal);
         let own = self.differences_clause();

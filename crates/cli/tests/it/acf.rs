@@ -180,3 +180,25 @@ fn a_cycle_that_is_not_the_calendars_is_named() {
     let svg = String::from_utf8(folder.read("a.svg")).expect("text");
     assert!(svg.contains("Bartlett"), "no word on the limits");
 }
+
+#[test]
+fn several_series_share_one_correlogram_before_their_own() {
+    let folder = Folder::new();
+    let outcome = folder.run("acf demo:harbour freight claims");
+    outcome.succeeds();
+    let text = outcome.running_text();
+    assert!(
+        text.starts_with("The autocorrelations at lag 1 lie between 0.05 (claims) and 0.96 (freight)."),
+        "{text}"
+    );
+    let json = folder.json("acf demo:harbour freight claims");
+    let at =
+        |series: usize, lag: usize| json["results"][series]["lags"][lag - 1]["acf"].as_f64().expect("acf");
+    let row = outcome.stdout.lines().find(|line| line.trim_start().starts_with("3 ")).expect("lag 3");
+    let numbers: Vec<f64> =
+        row.replace('−', "-").split_whitespace().filter_map(|word| word.parse().ok()).collect();
+    assert_eq!(numbers.len(), 3, "{row}");
+    assert!((numbers[1] - at(0, 3)).abs() < 5e-4 && (numbers[2] - at(1, 3)).abs() < 5e-4, "{row}");
+    fits_80_columns(&outcome.stdout).expect("no wide line");
+    assert!(!folder.run("acf demo:harbour claims").stdout.contains("at lag 1 lie between"));
+}

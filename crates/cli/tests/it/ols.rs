@@ -253,3 +253,19 @@ fn a_sum_of_lags_is_restricted_by_the_name_of_their_series() {
     };
     assert_eq!(test("sum(bookings)=0.5"), test("bookings+bookings[t-1]+bookings[t-2]=0.5"));
 }
+
+#[test]
+fn a_change_over_several_periods_is_said_to_overlap() {
+    let folder = Folder::new();
+    let text = folder.run_words(&["ols", "demo:region", "wages:pct4 ~ rents:pct4"], "").running_text();
+    assert!(text.contains("wages:pct4 is a change over 4 periods: consecutive values overlap"), "{text}");
+    assert!(text.contains("autocorrelated up to lag 3 by construction"), "{text}");
+    let given =
+        folder.run_words(&["ols", "demo:region", "wages:pct4 ~ rents:pct4", "--errors", "newey-west=2"], "");
+    assert!(given.running_text().contains("use --errors newey-west=3 or more lags"), "{}", given.stdout);
+    let enough =
+        folder.run_words(&["ols", "demo:region", "wages:pct4 ~ rents:pct4", "--errors", "newey-west=3"], "");
+    assert!(enough.running_text().contains("the 3 lags of Newey-West allow for it"), "{}", enough.stdout);
+    let plain = folder.run_words(&["ols", "demo:region", "wages:pct ~ rents:pct"], "").running_text();
+    assert!(!plain.contains("overlap"), "{plain}");
+}

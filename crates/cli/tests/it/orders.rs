@@ -158,3 +158,23 @@ fn a_season_that_the_sample_is_too_short_for_has_no_terms_and_the_result_says_so
         folder.json("orders demo:gate lorries --gaps seasonal --sample 2024-06-01..")["results"][0].clone();
     assert_eq!(weekly["needed_for_season"], Value::Null);
 }
+
+#[test]
+fn the_column_that_ranks_is_the_only_criterion_shown() {
+    let values: Vec<f64> =
+        noise(96, 6).iter().zip(0..).map(|(e, t): (&f64, i32)| 9.0 * f64::from(t % 12 == 6) + e).collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    // With regressors the restricted likelihood ranks, and the criterion of the ordinary one would order otherwise.
+    let text = folder.run("orders a.csv x --limit 1,1,0,0").running_text();
+    assert!(text.contains("with seasons has the lowest AICc (restricted likelihood)"), "{text}");
+    assert!(text.contains("Model ΔAICc log L"), "{text}");
+    let text = folder.run("orders a.csv x --limit 1,1,0,0 --differences 1,1").running_text();
+    assert!(!text.contains("restricted likelihood") && text.contains("Model AICc ΔAICc log L"), "{text}");
+}
+
+#[test]
+fn a_variance_that_grows_with_the_level_is_said_and_the_transformed_series_comes_next() {
+    let text = Folder::new().run("orders demo:harbour freight").running_text();
+    assert!(text.contains("The variance of freight increases with its level: use freight:ln."), "{text}");
+    assert!(text.contains("kandrel orders demo:harbour freight:ln"), "{text}");
+}

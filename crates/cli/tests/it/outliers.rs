@@ -140,7 +140,9 @@ fn the_figure_marks_what_was_found() {
 #[test]
 fn series_that_cannot_be_judged_are_refused() {
     let folder = Folder::with("a.csv", monthly(&noise(30, 1)));
-    folder.run("outliers a.csv x").fails(3, &["30 observations are too few: at least 36 are needed"]);
+    folder
+        .run("outliers a.csv x")
+        .fails(3, &["30 observations are fewer than the 36 of three seasons of 12", "--season 1"]);
     folder.write("b.csv", monthly(&[4.0; 60]));
     folder.run("outliers b.csv x").fails(3, &["the series is constant"]);
     let line: Vec<f64> = (0..60).map(|t| f64::from(t) * 0.5).collect();
@@ -148,4 +150,35 @@ fn series_that_cannot_be_judged_are_refused() {
     folder.run("outliers c.csv x").fails(4, &["has no irregular component"]);
     folder.run("outliers demo:messy.csv waiting").fails(3, &["values are missing"]);
     folder.run("outliers demo:messy.csv waiting --gaps keep").fails(2, &["takes no gaps"]);
+}
+
+#[test]
+fn a_season_that_grows_does_not_list_every_year() {
+    // The amplitude grows with time, not with the level, so that no transformation evens it out.
+    let e = noise(240, 5);
+    let values: Vec<f64> = e
+        .iter()
+        .zip(0..)
+        .map(|(e, t): (&f64, i32)| {
+            let angle = 2.0 * std::f64::consts::PI * f64::from(t % 12) / 12.0;
+            0.03 * f64::from(t) * angle.sin() + 0.3 * e
+        })
+        .collect();
+    let folder = Folder::with("a.csv", monthly(&values));
+    let found = folder.json("outliers a.csv x")["results"][0].clone();
+    let listed = periods(&found["outliers"]).len() + periods(&found["candidates"]).len();
+    let alone: u64 =
+        found["flagged_alone"].as_object().expect("counts").values().filter_map(Value::as_u64).sum();
+    assert!(listed <= 6, "{listed} listed, {alone} by one method");
+    let text = folder.run("outliers a.csv x").running_text();
+    assert_eq!(text.contains("detected by one method only"), alone > 0, "{text}");
+}
+
+#[test]
+fn one_bad_december_among_four_is_found_by_its_month() {
+    let mut values = noise(48, 9);
+    values[23] -= 12.0;
+    let folder = Folder::with("a.csv", monthly(&values));
+    let found = folder.json("outliers a.csv x --season 12 --methods seasonal")["results"][0].clone();
+    assert_eq!(periods(&found["outliers"]), ["2011-12"]);
 }

@@ -38,11 +38,12 @@ fn of_two_series_it_says_which_lies_above() {
     outcome.succeeds();
     let above = seasonal().iter().filter(|x| **x > 2.0 * **x - 120.0).count();
     let wanted = if 2 * above >= 60 {
-        format!("x lies above 2 * x - 120 in {above} of 60 months.")
+        format!("x lies above 2 * x - 120 in {above} of 60 months")
     } else {
-        format!("2 * x - 120 lies above x in {} of 60 months.", 60 - above)
+        format!("2 * x - 120 lies above x in {} of 60 months", 60 - above)
     };
-    assert_eq!(outcome.first_line(), wanted);
+    let text = outcome.running_text();
+    assert!(text.starts_with(&format!("{wanted}, without a change since 2013-03.")), "{text}");
 }
 
 #[test]
@@ -131,4 +132,41 @@ fn a_season_of_another_length_counts_from_the_start() {
     let places = json["results"][0]["positions"].as_array().expect("places");
     assert_eq!(places.len(), 5);
     assert_eq!((&places[0]["place"], &places[0]["observations"]), (&"1".into(), &12.into()));
+}
+
+#[test]
+fn of_two_series_it_says_since_when_the_order_is_what_it_is() {
+    let rows: String = (0..24)
+        .map(|t| format!("{}-{:02},{},{}\n", 2010 + t / 12, t % 12 + 1, if t < 17 { 5 } else { 1 }, 3))
+        .collect();
+    let folder = Folder::with("two.csv", format!("month,long,short\n{rows}"));
+    let text = folder.run("plot two.csv long short").running_text();
+    assert!(
+        text.starts_with("long lies above short in 17 of 24 months; short lies above since 2011-06."),
+        "{text}"
+    );
+    let text = folder.run("plot two.csv long short --sample ..2011-05").running_text();
+    assert!(text.starts_with("long lies above short in all 17 months."), "{text}");
+    let text = folder.run("plot two.csv long short --sample 2011-04..2011-12").running_text();
+    assert!(
+        text.starts_with("short lies above long in 7 of 9 months, without a change since 2011-06."),
+        "{text}"
+    );
+}
+
+#[test]
+fn several_series_are_headed_by_their_differences_and_panels_combine_with_a_step() {
+    let folder = folder();
+    let text = folder.run("plot demo:harbour freight claims ice --panels").running_text();
+    assert!(
+        text.starts_with(
+            "Differences: (d, D) = (1, 1) for freight; d = 0 for claims; (d, D) = (0, 1) for ice."
+        ),
+        "{text}"
+    );
+    folder.run("plot demo:harbour freight claims --panels --with d1 --figure a.svg").succeeds();
+    let figure = String::from_utf8(folder.read("a.svg")).expect("UTF-8");
+    for panel in ["freight", "freight:d1", "claims", "claims:d1"] {
+        assert!(figure.contains(&format!("aria-label=\"{panel}\"")), "{panel}");
+    }
 }

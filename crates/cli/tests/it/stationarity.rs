@@ -323,3 +323,52 @@ fn robustness_tabulates_samples_terms_lags_and_bandwidths() {
     assert!(folder.run(&format!("{call} --as latex")).stdout.contains("last 9/10"));
     assert_eq!(folder.run(&format!("{call} --panel")).status, 2);
 }
+
+#[test]
+fn no_reason_cites_a_test_that_is_not_shown() {
+    let folder = Folder::new();
+    for (tests, absent) in [("adf", ["KPSS", "HEGY"]), ("kpss", ["ADF", "HEGY"]), ("pp", ["ADF", "KPSS"])] {
+        for series in ["waiting", "freight", "berth_fee", "ice"] {
+            let json = folder.json(&format!("stationarity demo:harbour {series} --tests {tests}"));
+            for reason in json["results"][0]["verdict"]["reasons"].as_array().expect("reasons") {
+                let reason = reason.as_str().expect("a text");
+                assert!(absent.iter().all(|test| !reason.contains(test)), "{tests}, {series}: {reason}");
+            }
+        }
+    }
+    let reasons = folder.run("stationarity demo:harbour waiting --tests adf -v").running_text();
+    assert!(reasons.contains("The level: a unit root is rejected (ADF, p < 0.0001)."), "{reasons}");
+}
+
+#[test]
+fn kpss_with_a_bandwidth_of_a_quarter_of_the_sample_is_not_counted() {
+    let folder = Folder::new();
+    let json = folder.json("stationarity demo:harbour tug_hours");
+    let tests = json["results"][0]["tests"].as_array().expect("tests");
+    let kpss = tests.iter().find(|test| test["test"] == "kpss" && test["differenced"] == 1).expect("KPSS");
+    let (bandwidth, rows) = (kpss["bandwidth"].as_u64(), kpss["sample"]["observations"].as_u64());
+    assert!(bandwidth.zip(rows).is_some_and(|(bandwidth, rows)| bandwidth >= rows / 4), "{kpss}");
+    let text = folder.run("stationarity demo:harbour tug_hours").running_text();
+    assert!(
+        text.contains("KPSS is not counted: its bandwidth is a quarter of the observations or more."),
+        "{text}"
+    );
+    assert!(!text.contains("Both agree that it is stationary"), "{text}");
+}
+
+#[test]
+fn the_level_of_a_differenced_series_has_the_same_statistic_and_the_text_says_why_p_differs() {
+    let folder = Folder::new();
+    let test = |series: &str, differenced: u64| -> Value {
+        let json = folder.json(&format!("stationarity demo:harbour {series} --tests adf"));
+        let all = json["results"][0]["tests"].as_array().expect("tests").clone();
+        all.into_iter().find(|test| test["differenced"] == differenced).expect("a test")
+    };
+    let (after, before) = (test("tug_hours", 1), test("tug_hours:d1", 0));
+    assert_eq!(after["statistic"], before["statistic"]);
+    let text = folder.run("stationarity demo:harbour tug_hours:d1 -v").running_text();
+    assert!(
+        text.contains("(so it differs from that of the same series differenced before the test)"),
+        "{text}"
+    );
+}

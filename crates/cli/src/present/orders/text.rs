@@ -21,7 +21,9 @@ pub fn answer(result: &OrdersResult) -> String {
     let name = result.criterion.name();
     let named = format!("{}{}{}", result.chosen, with(&result.with), nickname(&result.chosen));
     let against = against_probability(&result.rivals).map_or_else(String::new, |why| format!(" {why}"));
-    let lowest = format!("{}: {named} has the lowest {name} of {} models", result.series, result.searched);
+    let restricted = if is_restricted(result) { " (restricted likelihood)" } else { "" };
+    let lowest =
+        format!("{}: {named} has the lowest {name}{restricted} of {} models", result.series, result.searched);
     if let (Some(warning), Some(sound)) = (chosen.warnings.first(), result.sound_delta) {
         return format!(
             "{lowest}, but {warning}; the best model without a warning has an {name} {sound:.1} higher.{against}"
@@ -40,6 +42,12 @@ pub fn answer(result: &OrdersResult) -> String {
     let next =
         next.map_or(String::new(), |next| format!("; that of {} is {:.1} higher", next.model, next.delta));
     format!("{lowest}{next}.{against}")
+}
+
+/// Whether models are ranked by the restricted likelihood, as they are with regressors; the criterion of the ordinary one
+/// would order them otherwise.
+fn is_restricted(result: &OrdersResult) -> bool {
+    !result.with.is_empty()
 }
 
 /// Regressors in words.
@@ -96,7 +104,7 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
     };
     document.paragraph(format!("{}; d = {}{season}; {how}.", result.sample, result.d));
     document.table(table(result));
-    document.paragraph(legends::models(result.criterion.name(), !result.with.is_empty()));
+    document.paragraph(legends::models(result.criterion.name(), is_restricted(result)));
     document.interpretation(reading(result));
     document.commands(titles::NEXT, next(result, call));
     document
@@ -105,10 +113,15 @@ pub fn document(result: &OrdersResult, call: &Call) -> Document {
 fn table(result: &OrdersResult) -> Table {
     let letters =
         |one: &CandidateResult| one.warnings.iter().map(|own| letter(*own)).collect::<Vec<_>>().join(" ");
-    Table::of(&result.candidates)
+    let models = Table::of(&result.candidates)
         .text("", |one| if one.model == result.chosen { "→" } else { "" })
-        .text(heads::MODEL, |one| one.model.clone())
-        .number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
+        .text(heads::MODEL, |one| one.model.clone());
+    let models = if is_restricted(result) {
+        models
+    } else {
+        models.number(result.criterion.name(), 2, |one| result.criterion.known(&one.criteria))
+    };
+    models
         .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number(heads::LOG_L, 2, |one| one.log_likelihood)
         .column(heads::LJUNG_BOX_P, Align::Decimal, |one| {
@@ -139,7 +152,11 @@ fn reading(result: &OrdersResult) -> Vec<String> {
     // What decided the differences first; what ACF and PACF show last.
     let (decided, patterns) = result.evidence.split_at(result.evidence.len().min(1));
     let own = result.candidates.iter().find(|one| one.model == result.chosen);
-    let mut lines = decided.to_vec();
+    let mut lines: Vec<String> = match &result.diagnosis {
+        Some(own) => decided.iter().map(|answer| own.before_answer(&result.series, answer)).collect(),
+        None => decided.to_vec(),
+    };
+    lines.extend(result.diagnosis.as_ref().and_then(|own| own.same_after_transformation(&result.series)));
     lines.extend(compared(&result.rivals));
     lines.extend(without_season(result.season, result.needed_for_season));
     lines.extend(own.and_then(|one| too_many_parameters(one.parameters, result.sample.observations)));
@@ -179,5 +196,9 @@ fn next(result: &OrdersResult, typed: &Call) -> Vec<Call> {
         let call = typed.next(name, [&result.series]).with("model", &result.chosen);
         call.with_some("with", wording::term_list(&result.with))
     };
-    vec![of_model(Name::Fit), of_model(Name::Forecast)]
+    let transformed = result.diagnosis.as_ref().filter(|own| own.transformation != "none").map(|own| {
+        let series = wording::with_steps(&result.series, &[&own.transformation]);
+        typed.next(Name::Orders, [series])
+    });
+    [of_model(Name::Fit), of_model(Name::Forecast)].into_iter().chain(transformed).collect()
 }

@@ -82,10 +82,11 @@ fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<
         return Err(CliError::call(format!("{} data have no season", wording::frequency_of(all)))
             .advise("give the number of observations in a season with --season N"));
     }
+    let diagnoses = || all.par_iter().map(|series| diagnosis(series, setting.season)).collect();
     if args.by_season {
-        plot::seasons(all, SeasonKind::Lines, setting)
+        plot::seasons(all, SeasonKind::Lines, setting, diagnoses())
     } else if args.boxes {
-        plot::seasons(all, SeasonKind::Boxes, setting)
+        plot::seasons(all, SeasonKind::Boxes, setting, diagnoses())
     } else if args.by_year {
         plot::years(all, setting)
     } else {
@@ -94,7 +95,6 @@ fn plotted(args: &Args, all: &[SeriesWithGaps], setting: Setting<'_>) -> Result<
             (Some(_), false) => Arrangement::Pairs,
             (None, false) => Arrangement::Together,
         };
-        let diagnoses = all.par_iter().map(|series| diagnosis(series, setting.season)).collect();
-        plot::levels(all, arrangement, setting, diagnoses)
+        plot::levels(all, arrangement, setting, diagnoses())
     }
 }

@@ -28,6 +28,15 @@ pub fn joined<T: AsRef<str>>(names: &[T]) -> String {
     }
 }
 
+/// Regressors behind the name of a model.
+pub fn with_terms(terms: &[String]) -> String {
+    match terms.len() {
+        0 => String::new(),
+        1..=3 => format!(" with {}", terms.join(", ")),
+        many => format!(" with {many} regressors"),
+    }
+}
+
 /// Terms as an option takes them; none where there are none.
 pub fn term_list(terms: &[String]) -> Option<String> {
     (!terms.is_empty()).then(|| terms.join(","))

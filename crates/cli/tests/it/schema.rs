@@ -10,7 +10,7 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 65] = [
+const CALLS: [&str; 66] = [
     "stationarity demo:harbour waiting freight",
     "stationarity demo:harbour tug_hours --robustness",
     "power demo:harbour waiting --draws 50 --lags 1 --sample ..2008-12",
@@ -66,6 +66,7 @@ const CALLS: [&str; 65] = [
     "lags demo:harbour sailings --exogenous bookings[t-2]",
     "ols demo:harbour sailings --on bookings[t-2] --restrict bookings[t-2]=0.5 --break-at 2012-05 --residuals",
     "ols demo:region wages --on rents --restrict rents=1.6",
+    "ols demo:region wages:pct4 --on rents:pct4",
     "cointegration demo:region wages rents --bartlett",
     "cointegration demo:region wages rents output --terms restricted-constant",
     "orders demo:gate lorries --gaps seasonal --season 365 --sample 2023-06-01..",

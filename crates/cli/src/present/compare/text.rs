@@ -71,7 +71,11 @@ pub fn answer(result: &CompareResult) -> String {
         );
     }
     let gain = best.best_rule.filter(|rule| *rule > 0.0).map_or_else(String::new, |rule| {
-        format!(", {:.0} % below the best benchmark forecast", 100.0 * (1.0 - best.value / rule))
+        let below = 100.0 * (1.0 - best.value / rule);
+        if below < 0.5 {
+            return ", no lower than that of the best benchmark forecast".to_owned();
+        }
+        format!(", {below:.0} % below the best benchmark forecast")
     });
     format!("{name} has the lowest RMSE for {} ({value}){gain}.{}", result.series, runner_up(result))
 }
@@ -83,8 +87,17 @@ fn subject(result: &CompareResult, candidate: &str) -> String {
         Some(own) if own.kind == CandidateKind::Average => {
             format!("The average of {} models", own.members.len())
         }
-        _ => candidate.to_owned(),
+        Some(own) => full_name(own),
+        None => candidate.to_owned(),
     }
+}
+
+/// A candidate with its regressors, whether its label names these or not.
+fn full_name(own: &CandidateResult) -> String {
+    if own.candidate.contains(" with ") {
+        return own.candidate.clone();
+    }
+    format!("{}{}", own.candidate, wording::with_terms(&own.with))
 }
 
 /// The best benchmark, where its errors do not differ significantly from those of the best candidate.
@@ -112,7 +125,7 @@ fn runner_up(result: &CompareResult) -> String {
     };
     let name = match next.kind {
         CandidateKind::Average => format!("the average of {} models", next.members.len()),
-        _ => next.candidate.clone(),
+        _ => full_name(next),
     };
     let higher = format!(" The RMSE of {name} is {:.1} % higher", 100.0 * (error / result.best.value - 1.0));
     match &next.diebold_mariano {

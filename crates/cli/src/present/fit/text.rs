@@ -19,7 +19,7 @@ pub fn answer(result: &FitResult) -> String {
             .find(|test| test.test == name)
             .filter(|test| test.decision.is_rejection())
     };
-    let subject = format!("{} {}", result.series, result.model);
+    let subject = format!("{} {}{}", result.series, result.model, wording::with_terms(&result.with));
     let mismatch = result.mismatches.first().map(|one| mismatch(*one, result));
     if let Some(test) = rejected("ljung_box") {
         return format!(
@@ -31,7 +31,7 @@ pub fn answer(result: &FitResult) -> String {
     let but = match result.warnings.first() {
         _ if mismatch.is_some() => mismatch.as_deref().unwrap_or_default(),
         Some(ModelWarning::Cancelling) => {
-            ", but its AR and MA polynomials have near common factors: use a smaller model"
+            ", but its AR and MA polynomials have near common factors: compare a smaller model"
         }
         Some(ModelWarning::UnitRoot) => {
             ", but an autoregressive root is near unity: consider one more difference"

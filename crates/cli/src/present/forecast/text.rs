@@ -28,22 +28,18 @@ fn interval(own: &IntervalResult) -> String {
     format!("{} % prediction interval {limits}", level(own.level))
 }
 
-fn with(terms: &[String]) -> String {
-    match terms.len() {
-        0 => String::new(),
-        1..=3 => format!(" with {}", terms.join(", ")),
-        many => format!(" with {many} regressors"),
-    }
-}
-
 /// The model with its regressors and the series that it is fitted to.
 fn from(result: &ForecastResult) -> String {
     match result.average.len() {
-        0 | 1 => format!("{}{} fitted to {}", result.model, with(&result.with), result.series),
+        0 | 1 => format!("{}{} fitted to {}", result.model, wording::with_terms(&result.with), result.series),
         many => {
             let name = |own: &WeightedModel| {
                 let MemberResult { series, model, with: terms } = &own.model;
-                format!("{model}{} fitted to {series} ({})", with(terms), wording::probability(own.weight))
+                format!(
+                    "{model}{} fitted to {series} ({})",
+                    wording::with_terms(terms),
+                    wording::probability(own.weight)
+                )
             };
             let names: Vec<String> = result.average.iter().map(name).collect();
             format!("the weighted average of {many} models: {}", wording::joined(&names))
@@ -224,7 +220,7 @@ fn coverage(result: &ForecastResult) -> String {
 /// A model with its regressors, and with its series where that is another than the one of the result.
 fn member(own: &MemberResult, result: &ForecastResult) -> String {
     let of = if own.series == result.series { String::new() } else { format!(" fitted to {}", own.series) };
-    format!("{}{}{of}", own.model, with(&own.with))
+    format!("{}{}{of}", own.model, wording::with_terms(&own.with))
 }
 
 /// Where the simulated paths are.

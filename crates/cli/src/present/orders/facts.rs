@@ -49,6 +49,8 @@ pub struct OrdersResult {
     pub sample: Sample,
     /// Difference of the criterion between the best model without a warning and the best of all.
     pub sound_delta: Option<f64>,
+    /// Difference of the criterion between the best model without seasonal terms and the chosen one, where that has some.
+    pub unseasonal_delta: Option<f64>,
     /// The model with the fewest coefficients within two of the chosen one, where it has fewer.
     pub simplest: Option<NearModel>,
     /// The models that ACF and PACF suggest.
@@ -179,6 +181,15 @@ pub fn shown(choice: &Identified, count: usize) -> Vec<&Candidate> {
     shown
 }
 
+/// What the seasonal terms of the chosen model gain.
+fn unseasonal_delta(choice: &Identified) -> Option<f64> {
+    let has_seasonal_terms = |one: &Candidate| one.model.seasonal_ar + one.model.seasonal_ma > 0;
+    let value = |one: &Candidate| choice.criterion.value(&one.criteria);
+    let chosen = choice.chosen().filter(|one| has_seasonal_terms(one))?;
+    let plain = choice.ranked.iter().filter(|one| !has_seasonal_terms(one)).map(value);
+    plain.min_by(f64::total_cmp).map(|best| best - value(chosen))
+}
+
 /// The model with the fewest coefficients within two of the chosen one and without a warning.
 fn simplest(choice: &Identified) -> Option<&Candidate> {
     let value = |candidate: &Candidate| choice.criterion.value(&candidate.criteria);
@@ -214,6 +225,7 @@ pub fn result(series: &SeriesWithGaps, found: &OrderFindings<'_>) -> OrdersResul
             })
             .collect(),
         chosen: chosen.map_or(String::new(), |one| one.model.to_string()),
+        unseasonal_delta: unseasonal_delta(found.choice),
         extended_acf: found.extended.as_ref().map(|own| own.rows.clone()),
         criterion: *criterion,
         search: found.choice.search,

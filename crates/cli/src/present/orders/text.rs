@@ -9,6 +9,7 @@ use super::facts::{
 };
 use crate::call::{Call, Name};
 use crate::document::{Align, Document, Table, TableCell};
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::warning::letter;
 use crate::wording;
 use crate::wording::{heads, legends, titles};
@@ -19,11 +20,15 @@ pub fn answer(result: &OrdersResult) -> String {
         return format!("{} has no model.", result.series);
     };
     let name = result.criterion.name();
-    let named = format!("{}{}{}", result.chosen, with(&result.with), nickname(&result.chosen));
+    let named = format!("{}{}{}", result.chosen, wording::with_terms(&result.with), nickname(&result.chosen));
     let against = against_probability(&result.rivals).map_or_else(String::new, |why| format!(" {why}"));
     let restricted = if is_restricted(result) { " (restricted likelihood)" } else { "" };
-    let lowest =
-        format!("{}: {named} has the lowest {name}{restricted} of {} models", result.series, result.searched);
+    let lowest = format!(
+        "{}: {named} has the lowest {name}{restricted} of {} models{}",
+        result.series,
+        result.searched,
+        without_seasonality(result)
+    );
     if let (Some(warning), Some(sound)) = (chosen.warnings.first(), result.sound_delta) {
         return format!(
             "{lowest}, but {warning}; the best model without a warning has an {name} {sound:.1} higher.{against}"
@@ -44,19 +49,20 @@ pub fn answer(result: &OrdersResult) -> String {
     format!("{lowest}{next}.{against}")
 }
 
+/// Seasonal terms of a series without seasonality, and what they gain.
+fn without_seasonality(result: &OrdersResult) -> String {
+    let is_seasonal = result.diagnosis.as_ref().is_none_or(DiagnosisResult::is_seasonal);
+    result.unseasonal_delta.filter(|_| !is_seasonal).map_or_else(String::new, |delta| {
+        format!(
+            ", although no seasonality is detected (without seasonal terms it is {delta:.1} higher at least)"
+        )
+    })
+}
+
 /// Whether models are ranked by the restricted likelihood, as they are with regressors; the criterion of the ordinary one
 /// would order them otherwise.
 fn is_restricted(result: &OrdersResult) -> bool {
     !result.with.is_empty()
-}
-
-/// Regressors in words.
-fn with(terms: &[String]) -> String {
-    match terms.len() {
-        0 => String::new(),
-        1..=3 => format!(" with {}", terms.join(", ")),
-        many => format!(" with {many} regressors"),
-    }
 }
 
 /// That the differences are not the most probable ones, and why.
@@ -137,7 +143,7 @@ pub fn compared(rivals: &[RivalResult]) -> Option<String> {
     let of = |own: &RivalResult| {
         let error = own.rolling_mae.map_or("none".to_owned(), wording::short);
         let probability = wording::probability(own.probability);
-        format!("{}{} {error} (probability {probability})", own.model, with(&own.with))
+        format!("{}{} {error} (probability {probability})", own.model, wording::with_terms(&own.with))
     };
     let others: Vec<String> = others.iter().map(of).collect();
     Some(format!(

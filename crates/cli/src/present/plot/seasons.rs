@@ -9,6 +9,7 @@ use super::{PlotResult, Plotted, Setting, Summary, by_mean, known, sample, summa
 use crate::document::to_json;
 use crate::document::{Along, BoxMark, Document, Ink, Line, Panel, Plot, Table};
 use crate::error::CliError;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::present::steps;
 use crate::wording;
 use crate::wording::heads;
@@ -28,6 +29,8 @@ pub struct SeasonsResult {
     series: String,
     season: usize,
     positions: Vec<PlaceResult>,
+    /// The joint assessment of the series.
+    diagnosis: Option<Box<DiagnosisResult>>,
 }
 
 /// One place of the season.
@@ -48,8 +51,17 @@ pub struct PlaceResult {
 }
 
 /// Sub-series or boxes for each place of the season.
-pub fn seasons(all: &[SeriesWithGaps], kind: SeasonKind, setting: Setting<'_>) -> Result<Plotted, CliError> {
-    let results: Vec<SeasonsResult> = all.iter().map(|series| by_place(series, setting.season)).collect();
+pub fn seasons(
+    all: &[SeriesWithGaps],
+    kind: SeasonKind,
+    setting: Setting<'_>,
+    diagnoses: Vec<Option<DiagnosisResult>>,
+) -> Result<Plotted, CliError> {
+    let with = |(series, diagnosis): (&SeriesWithGaps, Option<DiagnosisResult>)| SeasonsResult {
+        diagnosis: diagnosis.map(Box::new),
+        ..by_place(series, setting.season)
+    };
+    let results: Vec<SeasonsResult> = all.iter().zip(diagnoses).map(with).collect();
     let title = results.iter().map(answer).collect::<Vec<_>>().join(" ");
     let first = all.first();
     let plot = Plot {
@@ -94,7 +106,12 @@ fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
         let name = names.get(place).cloned().unwrap_or_else(|| (place + 1).to_string());
         one_place(name, values)
     });
-    SeasonsResult { series: series.name.clone(), season, positions: named.flatten().collect() }
+    SeasonsResult {
+        series: series.name.clone(),
+        season,
+        positions: named.flatten().collect(),
+        diagnosis: None,
+    }
 }
 
 fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
@@ -114,7 +131,18 @@ fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
 }
 
 fn answer(result: &SeasonsResult) -> String {
+    let is_seasonal = result.diagnosis.as_ref().is_none_or(|own| own.is_seasonal());
     by_mean(&result.positions, |place| &place.summary).map_or_else(String::new, |(highest, lowest)| {
+        if !is_seasonal {
+            return format!(
+                "No seasonality is detected in {}: its means lie between {} ({}) and {} ({}).",
+                result.series,
+                wording::short(lowest.summary.mean),
+                lowest.place,
+                wording::short(highest.summary.mean),
+                highest.place
+            );
+        }
         format!(
             "{} is highest in {} (mean {}) and lowest in {} (mean {}).",
             result.series,

@@ -58,6 +58,7 @@ fn ranking(chosen: &str, candidates: Vec<orders::facts::CandidateResult>) -> Ord
         searched: 144,
         seconds: 0.1,
         sample: sample(),
+        unseasonal_delta: None,
         sound_delta: sound,
         simplest: None,
         suggested: vec![SuggestedModel { model: "(0,1,1)".to_owned(), place: None }],

@@ -13,6 +13,7 @@ mod document;
 mod error;
 mod explain;
 mod figure;
+mod hint;
 mod model;
 mod output;
 mod present;
@@ -56,13 +57,16 @@ pub fn run(
 ) -> u8 {
     let typed: Vec<String> =
         arguments.iter().skip(1).map(|word| word.to_string_lossy().into_owned()).collect();
-    let mut syntax = Program::command();
+    let mut syntax = cmd::ignoring_case(Program::command());
     let matches = syntax.try_get_matches_from_mut(arguments);
     let parsed = matches
         .and_then(|matches| Ok((cmd::call_of(&syntax, &matches), Program::from_arg_matches(&matches)?)));
     let (call, program) = match parsed {
         Ok(parsed) => parsed,
-        Err(refusal) => return explain_refusal(&refusal, stdout, stderr),
+        Err(mut refusal) => {
+            hint::explain(&mut refusal, &syntax, &typed);
+            return explain_refusal(&refusal, stdout, stderr);
+        }
     };
     let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
     match program.command.run(&mut context) {

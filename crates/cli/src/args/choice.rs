@@ -12,7 +12,7 @@ pub fn one_of<T: Clone + Send + Sync>(choices: Choices<T>) -> impl TypedValuePar
         if help.is_empty() { value } else { value.help(*help) }
     });
     PossibleValuesParser::new(words).try_map(move |typed| {
-        let known = choices.iter().find(|(word, ..)| *word == typed);
+        let known = choices.iter().find(|(word, ..)| word.eq_ignore_ascii_case(&typed));
         known.map(|(_, value, _)| value.clone()).ok_or("no such value")
     })
 }

@@ -20,7 +20,7 @@ use crate::read::Dataset;
 use crate::render;
 use crate::session::Session;
 use crate::wording;
-use kandrel_core::arima::diagnose;
+use kandrel_core::arima::{Model, diagnose};
 use kandrel_core::evaluate::{
     Actual, Benchmark, Forecaster, Modelled, Parameters, Path, Trial, TrialError, inverse_squares,
 };
@@ -302,7 +302,7 @@ impl AtFirstOrigin<'_> {
     /// A model with its estimates at the first origin and over the whole sample.
     fn modelled(&self, made: &Estimated) -> Result<Modelled, CliError> {
         let target = &self.compared.target;
-        let named = ModelOrAuto::Named(made.fit.model);
+        let named = ModelOrAuto::Named(made.fit.model.into());
         let whole = estimated(self.dataset, &target.series, named, &made.regressors, self.season, true)?;
         Ok(Modelled {
             target: target.clone(),
@@ -347,9 +347,9 @@ fn further_members<'a>(chosen: &Member<'a>, only: bool) -> Vec<Member<'a>> {
     let Some(found) = chosen.made.found() else {
         return Vec::new();
     };
-    let of = |model, regressors: &Regressors| {
+    let of = |model: Model, regressors: &Regressors| {
         let origin = chosen.origin.clone();
-        let made = origin.estimated(ModelOrAuto::Named(model), regressors).ok()?;
+        let made = origin.estimated(ModelOrAuto::Named(model.into()), regressors).ok()?;
         Some(Member { own: Arc::new(origin.modelled(&made).ok()?), made, origin })
     };
     let rival = found.rivals.get(1).filter(|_| only);

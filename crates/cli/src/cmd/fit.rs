@@ -7,13 +7,13 @@ use crate::document::Report;
 use crate::error::CliError;
 use crate::figure;
 use crate::figure::residuals::LastPanel;
-use crate::model::{correlations, diagnosis, fit_refusal, missing_regressor, model};
+use crate::model::{correlations, diagnosis, fit_refusal, missing_regressor, model, of_season};
 use crate::output::Files;
 use crate::output::only_one;
 use crate::present::fit::{self as text, FitResult};
 use crate::read::Dataset;
 use crate::session::Session;
-use kandrel_core::arima::{Model, diagnose, fit};
+use kandrel_core::arima::{WrittenModel, diagnose, fit};
 use kandrel_core::corr::AcfOptions;
 use kandrel_core::identify;
 use kandrel_core::regressor::Regressors;
@@ -33,7 +33,7 @@ pub struct Args {
     series: Vec<String>,
     /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; +mean, +drift or +none behind it
     #[arg(long, value_name = "M", value_parser = model, help_heading = "Method")]
-    model: Model,
+    model: WrittenModel,
     #[command(flatten)]
     with: WithArgs,
     /// Give the residuals in the JSON
@@ -93,7 +93,7 @@ fn one(
 ) -> Result<(FitResult, SeriesWithGaps), CliError> {
     let data = identify::data(series, regressors).map_err(|error| missing_regressor(&error))?;
     let refused = |error| fit_refusal(dataset, series, &regressors.names(), error);
-    let found = fit(&data, args.model).map_err(refused)?;
+    let found = fit(&data, of_season(args.model, season)?).map_err(refused)?;
     let checked = diagnose(&found, season);
     let own = diagnosis(series, season);
     let result = text::result(series, &found, &checked, regressors, args.alpha, args.residuals, own);

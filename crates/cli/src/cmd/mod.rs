@@ -109,9 +109,18 @@ struct Typed {
     command: Command,
 }
 
+/// A syntax whose options take their values in any case.
+pub fn ignoring_case(syntax: clap::Command) -> clap::Command {
+    let ignoring = |arg: clap::Arg| {
+        let takes_value = arg.get_action().takes_values();
+        arg.ignore_case(takes_value)
+    };
+    syntax.mut_subcommands(|command| command.mut_args(ignoring))
+}
+
 /// The command of words, as if they had been typed.
 pub fn typed(words: &[impl AsRef<OsStr>]) -> Result<Parsed, clap::Error> {
-    let mut syntax = Typed::command();
+    let mut syntax = ignoring_case(Typed::command());
     let matches = syntax.try_get_matches_from_mut(words.iter().map(|word| word.as_ref().to_owned()))?;
     let command = Command::from_arg_matches(&matches)?;
     Ok(Parsed { call: call_of(&syntax, &matches), command })

@@ -94,6 +94,7 @@ enum Errors {
 }
 
 fn errors(text: &str) -> Result<Errors, String> {
+    let text = text.to_lowercase();
     if text == "auto" {
         return Ok(Errors::Auto);
     }
@@ -372,7 +373,7 @@ impl Problem {
 
     fn breaking(&self, dataset: &Dataset, text: &str) -> Result<BreakFound, CliError> {
         let span = format!("the sample runs from {} to {}", self.target.start, self.target.last());
-        let period = Period::parse(text)
+        let (period, _) = Period::parse_range(text, self.target.start.frequency())
             .map_err(|error| CliError::call(format!("--break-at: {error}")).advise(span.clone()))?;
         let place = (0..self.target.values.len()).find(|t| self.target.period(*t) == period);
         let before = place.ok_or_else(|| {

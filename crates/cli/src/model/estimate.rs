@@ -1,6 +1,6 @@
 //! The estimates of a named model, or of the best that the identification finds.
 
-use kandrel_core::arima::{Data, Fit, Model, fit};
+use kandrel_core::arima::{Data, Fit, Model, WrittenModel, fit};
 use kandrel_core::identify::{self, Identified, IdentifyOptions, identify};
 use kandrel_core::regressor::Regressors;
 use kandrel_core::series::SeriesWithGaps;
@@ -15,18 +15,29 @@ use crate::read::Dataset;
 /// A model, or the best of a search.
 #[derive(Debug, Clone, Copy)]
 pub enum ModelOrAuto {
-    Named(Model),
+    Named(WrittenModel),
     Auto,
 }
 
 /// A model in the notation of the literature.
-pub fn model(text: &str) -> Result<Model, String> {
-    Model::parse(text).map_err(|error| error.to_string())
+pub fn model(text: &str) -> Result<WrittenModel, String> {
+    WrittenModel::parse(text).map_err(|error| error.to_string())
+}
+
+/// A written model on data of a season.
+pub fn of_season(model: WrittenModel, season: usize) -> Result<Model, CliError> {
+    model.with_season(season).map_err(|error| {
+        CliError::call(format!("--model: {error}")).advise("write it as (0,1,1)(0,1,1)12, or give --season N")
+    })
 }
 
 /// Reads one of them.
 pub fn model_or_auto(text: &str) -> Result<ModelOrAuto, String> {
-    if text.trim() == "auto" { Ok(ModelOrAuto::Auto) } else { model(text).map(ModelOrAuto::Named) }
+    if text.trim().eq_ignore_ascii_case("auto") {
+        Ok(ModelOrAuto::Auto)
+    } else {
+        model(text).map(ModelOrAuto::Named)
+    }
 }
 
 /// A model with its estimates and its regressors.
@@ -87,7 +98,7 @@ pub fn estimated(
     match asked {
         ModelOrAuto::Named(model) => {
             let data = identify::data(series, regressors).map_err(|error| missing_regressor(&error))?;
-            let fit = fit(&data, model).map_err(|error| refused(error, regressors))?;
+            let fit = fit(&data, of_season(model, season)?).map_err(|error| refused(error, regressors))?;
             Ok(Estimated { data, fit, regressors: regressors.clone(), search: None })
         }
         ModelOrAuto::Auto => {

@@ -1,7 +1,7 @@
 //! The spellings of periods that files have.
 
 use jiff::civil::Date;
-use kandrel_core::time::{Frequency, Period};
+use kandrel_core::time::{Frequency, Period, Spelled, month_number, spelled};
 
 use super::days;
 
@@ -12,16 +12,6 @@ pub enum DateOrder {
     DayFirst,
     /// 9/30/2004
     MonthFirst,
-}
-
-/// What one cell says.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Spelled {
-    Period(Period),
-    /// Two numbers before a year, either of which may be the day.
-    DayAndMonth(i8, i8, i16),
-    /// `2004:3`, a quarter or a month.
-    Colon(i64, i64),
 }
 
 /// What a column of cells says.
@@ -42,7 +32,7 @@ pub fn read<'a>(cells: impl Iterator<Item = &'a str>, order: Option<DateOrder>) 
             _ => None,
         })
         .map(ColumnSpelling::Periods),
-        Spelled::Colon(..) => colons(&spelled).map(ColumnSpelling::Periods),
+        Spelled::YearAndPart(..) => colons(&spelled).map(ColumnSpelling::Periods),
         Spelled::DayAndMonth(..) => day_and_month(&spelled, order),
     }
 }
@@ -55,10 +45,10 @@ fn settled(spelled: &[Spelled], read: impl Fn(Spelled) -> Option<Period>) -> Opt
 
 /// Quarters, unless a number beyond four indicates that they are months.
 fn colons(spelled: &[Spelled]) -> Option<Vec<Period>> {
-    let quarters = spelled.iter().all(|cell| matches!(cell, Spelled::Colon(_, 1..=4)));
+    let quarters = spelled.iter().all(|cell| matches!(cell, Spelled::YearAndPart(_, 1..=4)));
     settled(spelled, |cell| match cell {
-        Spelled::Colon(year, part) if quarters => Period::quarter(year, part),
-        Spelled::Colon(year, part) => Period::month(year, part),
+        Spelled::YearAndPart(year, part) if quarters => Period::quarter(year, part),
+        Spelled::YearAndPart(year, part) => Period::month(year, part),
         _ => None,
     })
 }
@@ -108,137 +98,8 @@ fn is_regular(days: &[Period]) -> bool {
 /// The share of periods that must be there.
 const MOST: f64 = 0.6;
 
-/// A run of digits or letters.
-#[derive(Debug, Clone, PartialEq, Eq)]
-enum Piece {
-    Digits(i64, usize),
-    Letters(String),
-}
-
-fn spelled(cell: &str) -> Option<Spelled> {
-    let cell = without_midnight(cell.trim());
-    if let Ok(period) = Period::parse(cell) {
-        return Some(Spelled::Period(period));
-    }
-    let (pieces, marks) = pieces(cell)?;
-    let period = |period: Option<Period>| period.map(Spelled::Period);
-    match (pieces.as_slice(), marks.as_str()) {
-        ([Piece::Digits(year, 4), Piece::Letters(q), Piece::Digits(part, 1..=2)], _) => {
-            period(part_of_year(*year, q, *part))
-        }
-        ([Piece::Letters(q), Piece::Digits(part, 1..=2), Piece::Digits(year, 4)], " " | "-" | "/" | "")
-            if q == "q" || q == "m" =>
-        {
-            period(part_of_year(*year, q, *part))
-        }
-        (
-            [Piece::Letters(name), Piece::Digits(year, 4)] | [Piece::Digits(year, 4), Piece::Letters(name)],
-            _,
-        ) => period(Period::month(*year, month_number(name)?)),
-        ([Piece::Digits(year, 4), Piece::Digits(part, 1..=2)], ":") => Some(Spelled::Colon(*year, *part)),
-        (
-            [Piece::Digits(year, 4), Piece::Digits(month, 1..=2)]
-            | [Piece::Digits(month, 1..=2), Piece::Digits(year, 4)],
-            "/" | "-",
-        ) => period(Period::month(*year, *month)),
-        (
-            [Piece::Digits(year, 4), Piece::Digits(month, 1..=2), Piece::Digits(day, 1..=2)],
-            "//" | ".." | "--",
-        ) => period(date(short(*year)?, small(*month)?, small(*day)?)),
-        ([Piece::Digits(day, 1..=2), Piece::Digits(month, 1..=2), Piece::Digits(year, 4)], "..") => {
-            period(date(short(*year)?, small(*month)?, small(*day)?))
-        }
-        ([Piece::Digits(one, 1..=2), Piece::Digits(other, 1..=2), Piece::Digits(year, 4)], "//" | "--") => {
-            Some(Spelled::DayAndMonth(small(*one)?, small(*other)?, short(*year)?))
-        }
-        (
-            [Piece::Digits(day, 1..=2), Piece::Letters(name), Piece::Digits(year, 4)]
-            | [Piece::Letters(name), Piece::Digits(day, 1..=2), Piece::Digits(year, 4)],
-            _,
-        ) => period(date(short(*year)?, small(month_number(name)?)?, small(*day)?)),
-        _ => None,
-    }
-}
-
-/// A date with a time of zero is the date.
-fn without_midnight(cell: &str) -> &str {
-    let times = ["T00:00:00", " 00:00:00", "T00:00", " 00:00", " 0:00"];
-    times.iter().find_map(|time| cell.strip_suffix(time)).unwrap_or(cell)
-}
-
-/// Runs of digits and letters, and the marks between them one after the other.
-fn pieces(cell: &str) -> Option<(Vec<Piece>, String)> {
-    let mut found = Vec::new();
-    let mut marks = String::new();
-    let mut rest = cell;
-    while let Some(first) = rest.chars().next() {
-        let same = |c: char| c.is_ascii_digit() == first.is_ascii_digit() && c.is_alphanumeric();
-        if first.is_alphanumeric() {
-            let length = rest.find(|c| !same(c)).unwrap_or(rest.len());
-            let run = &rest[..length];
-            found.push(match first.is_ascii_digit() {
-                true if length <= 4 => Piece::Digits(run.parse().ok()?, length),
-                true => return None,
-                false => Piece::Letters(run.to_lowercase()),
-            });
-            rest = &rest[length..];
-        } else {
-            // A comma or a point after a word, as in "Sep. 30, 2004", says nothing.
-            let silent = first == ',' || (first == '.' && matches!(found.last(), Some(Piece::Letters(_))));
-            let doubled = first == ' ' && !marks.is_empty() && marks.ends_with(' ');
-            if !silent && !doubled {
-                marks.push(first);
-            }
-            rest = &rest[first.len_utf8()..];
-        }
-        if found.len() > 3 || marks.len() > 3 {
-            return None;
-        }
-    }
-    Some((found, marks))
-}
-
-fn part_of_year(year: i64, letter: &str, part: i64) -> Option<Period> {
-    match letter {
-        "q" => Period::quarter(year, part),
-        "m" => Period::month(year, part),
-        _ => None,
-    }
-}
-
-/// An English month by its name or its first three letters.
-pub fn month_number(name: &str) -> Option<i64> {
-    const NAMES: [&str; 12] = [
-        "january",
-        "february",
-        "march",
-        "april",
-        "may",
-        "june",
-        "july",
-        "august",
-        "september",
-        "october",
-        "november",
-        "december",
-    ];
-    let name = name.to_lowercase();
-    let place = NAMES.iter().position(|full| {
-        name.len() >= 3 && (full.starts_with(&name) || name == "sept" && *full == "september")
-    });
-    i64::try_from(place? + 1).ok()
-}
-
 fn date(year: i16, month: i8, day: i8) -> Option<Period> {
     Period::day(Date::new(year, month, day).ok()?)
-}
-
-fn small(number: i64) -> Option<i8> {
-    i8::try_from(number).ok()
-}
-
-fn short(number: i64) -> Option<i16> {
-    i16::try_from(number).ok()
 }
 
 /// Years in one column and their parts in another.

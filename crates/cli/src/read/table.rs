@@ -141,7 +141,7 @@ fn header_place(records: &Grid) -> usize {
         .take(SAMPLE)
         .position(|row| row.len() == width && 2 * filled(row) > width)
         .unwrap_or(0);
-    let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
+    let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse_standard(cell).is_some();
     let data_row = records.row(place).is_some_and(|row| row.cells().any(is_data));
     if data_row { 0 } else { place }
 }
@@ -150,7 +150,7 @@ fn header_place(records: &Grid) -> usize {
 /// be names.
 fn is_data(row: Row<'_>) -> bool {
     let is_year = |cell: &str| cell.len() == 4 && cell.bytes().all(|byte| byte.is_ascii_digit());
-    let is_value = |cell: &str| evidence_or_digits(cell) || Period::parse(cell).is_ok();
+    let is_value = |cell: &str| evidence_or_digits(cell) || Period::parse_standard(cell).is_some();
     row.cells().all(is_value) && !row.cells().all(is_year)
 }
 

@@ -47,11 +47,17 @@ pub struct TimeOptions {
 /// The distance between rows, where no column holds periods.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
 pub enum Every {
+    #[value(aliases = ["yearly", "annual"])]
     Year,
+    #[value(alias = "quarterly")]
     Quarter,
+    #[value(alias = "monthly")]
     Month,
+    #[value(alias = "weekly")]
     Week,
+    #[value(alias = "daily")]
     Day,
+    #[value(alias = "workdays")]
     Workday,
     /// Numbered observations
     Step,

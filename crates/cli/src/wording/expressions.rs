@@ -2,6 +2,7 @@
 
 use kandrel_core::expr::{self, ParseError, STEPS};
 
+use super::function_forms::without_functions;
 use super::nearest;
 use crate::error::CliError;
 
@@ -24,6 +25,9 @@ pub fn expression_error(text: &str, error: &ParseError) -> CliError {
     let before = text.get(..error.at()).unwrap_or(text);
     let caret = format!("{}^", " ".repeat(before.chars().count()));
     let message = CliError::call(format!("the series {text:?}: {error}")).advise(text).advise(caret);
+    if let Some(here) = without_functions(text) {
+        return message.advise(format!("write it as {here}"));
+    }
     let ParseError::UnknownStep { name, .. } = error else {
         return message.advise(
             "write a column, columns joined by + - * / ^, a lag x[t-1], or a column and its steps: freight:ln,d1",

@@ -1,6 +1,7 @@
 //! How readers, results, figures and errors write numbers, p-values, periods, lists and series.
 
 mod expressions;
+mod function_forms;
 mod guard;
 pub mod heads;
 pub mod legends;

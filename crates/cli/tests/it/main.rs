@@ -19,6 +19,7 @@ mod failures;
 mod figure;
 mod fit;
 mod forecast;
+mod front_door;
 mod gaps;
 mod golden;
 mod harness;

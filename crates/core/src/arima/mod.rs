@@ -83,7 +83,7 @@ pub use diagnose::{Diagnosis, diagnose};
 pub use engine::{Likelihood, Precision, Sample, likelihood, likelihood_with_gaps};
 pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_from, fit_near, fit_simply};
 pub use forecast::{ForecastError, Known, forecast};
-pub use model::{Level, Model, ModelError};
+pub use model::{Level, Model, ModelError, WrittenModel};
 pub use roots::{Root, roots};
 pub use search::{Candidate, Grid, ModelWarning, chosen, search, warnings};
 pub use two_stages::{SECOND_STAGE, has_many_columns, search_in_two_stages};

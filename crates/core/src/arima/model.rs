@@ -72,50 +72,12 @@ impl Level {
 }
 
 impl Model {
-    /// Reads the notation of the literature: `(0,1,1)(0,1,1)12+drift`. Without a word behind it a
-    /// series that is not differenced has a mean, any other none.
+    /// Reads the notation of the literature, as [`WrittenModel::parse`] does; seasonal orders need their season.
     ///
     /// # Errors
     /// [`ModelError`].
     pub fn parse(text: &str) -> Result<Self, ModelError> {
-        let plain: String = text.chars().filter(|c| !c.is_whitespace()).collect();
-        let (orders, level) = match plain.rsplit_once('+') {
-            Some((orders, word)) => (orders, Some(word)),
-            None => (plain.as_str(), None),
-        };
-        let (short, rest) = triple(orders)?;
-        let mut model =
-            Self { ar: short[0], differences: short[1], ma: short[2], season: 1, ..Self::default() };
-        if !rest.is_empty() {
-            let (seasonal, season) = triple(rest)?;
-            model.season = season.parse().ok().filter(|s| *s > 1).ok_or(ModelError::Season)?;
-            [model.seasonal_ar, model.seasonal_differences, model.seasonal_ma] = seasonal;
-            if seasonal == [0; 3] {
-                model.season = 1;
-            }
-        }
-        let orders = [model.ar, model.ma, model.seasonal_ar, model.seasonal_ma];
-        if let Some(order) = orders.into_iter().find(|order| *order > MOST) {
-            return Err(ModelError::Order(order));
-        }
-        if model.differences > 2
-            || model.seasonal_differences > 1 && model.differences + model.seasonal_differences > 2
-        {
-            return Err(ModelError::Differences(model.times_differenced()));
-        }
-        model.level = match level {
-            None if model.times_differenced() == 0 => Level::Mean,
-            None | Some("none") => Level::None,
-            Some("mean") => Level::Mean,
-            Some("drift") => Level::Drift,
-            Some(_) => return Err(ModelError::Form),
-        };
-        let wanted = match model.level {
-            Level::None => true,
-            Level::Mean => model.times_differenced() == 0,
-            Level::Drift => model.times_differenced() == 1,
-        };
-        if wanted { Ok(model) } else { Err(ModelError::Level) }
+        WrittenModel::parse(text)?.with_season(1)
     }
 
     /// d + D.
@@ -154,13 +116,130 @@ impl Model {
     }
 }
 
+/// A model as it is written, whose season may be left to the data.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct WrittenModel {
+    model: Model,
+    is_season_open: bool,
+}
+
+impl From<Model> for WrittenModel {
+    fn from(model: Model) -> Self {
+        Self { model, is_season_open: false }
+    }
+}
+
+impl WrittenModel {
+    /// p + q + P + Q.
+    pub fn coefficients(self) -> usize {
+        self.model.coefficients()
+    }
+
+    /// Reads `(0,1,1)(0,1,1)12+drift` and the other spellings of it: `SARIMA(0,1,1)(0,1,1)12`, `(0,1,1)x(0,1,1)12`,
+    /// `(0,1,1)(0,1,1)[12]`, `(0,1,1)(0,1,1)` with the season of the data, `0,1,1`, `AR(1)`, `MA(2)`, `ARMA(1,1)`, in any
+    /// case and with blanks. Without a word behind it a series that is not differenced has a mean, any other none.
+    ///
+    /// # Errors
+    /// [`ModelError`].
+    pub fn parse(text: &str) -> Result<Self, ModelError> {
+        let plain: String = text.chars().filter(|c| !c.is_whitespace()).collect::<String>().to_lowercase();
+        let (written, level) = match plain.rsplit_once('+') {
+            Some((orders, word)) => (orders, Some(word)),
+            None => (plain.as_str(), None),
+        };
+        let (short, rest) = first_orders(written)?;
+        let mut model =
+            Model { ar: short[0], differences: short[1], ma: short[2], season: 1, ..Model::default() };
+        let mut is_season_open = false;
+        if !rest.is_empty() {
+            let (seasonal, season) = triple(rest.trim_start_matches(['x', '×', '*']))?;
+            let season = season.strip_prefix('[').and_then(|own| own.strip_suffix(']')).unwrap_or(season);
+            is_season_open = season.is_empty() && seasonal != [0; 3];
+            if seasonal != [0; 3] {
+                // A season that is open counts as the shortest until it is known.
+                let season = if is_season_open { "2" } else { season };
+                model.season = season.parse().ok().filter(|s| *s > 1).ok_or(ModelError::Season)?;
+            }
+            [model.seasonal_ar, model.seasonal_differences, model.seasonal_ma] = seasonal;
+        }
+        model.level = level_of(&model, level)?;
+        within_limits(&model)?;
+        Ok(Self { model, is_season_open })
+    }
+
+    /// The model on data of a season; 1 for none.
+    ///
+    /// # Errors
+    /// [`ModelError::Season`] where it leaves its season open and the data have none.
+    pub fn with_season(self, season: usize) -> Result<Model, ModelError> {
+        match (self.is_season_open, season) {
+            (false, _) => Ok(self.model),
+            (true, 2..) => Ok(Model { season, ..self.model }),
+            (true, _) => Err(ModelError::Season),
+        }
+    }
+}
+
+fn level_of(model: &Model, word: Option<&str>) -> Result<Level, ModelError> {
+    match word {
+        None if model.times_differenced() == 0 => Ok(Level::Mean),
+        None | Some("none") => Ok(Level::None),
+        Some("mean") => Ok(Level::Mean),
+        Some("drift") => Ok(Level::Drift),
+        Some(_) => Err(ModelError::Form),
+    }
+}
+
+/// What can be estimated.
+fn within_limits(model: &Model) -> Result<(), ModelError> {
+    let orders = [model.ar, model.ma, model.seasonal_ar, model.seasonal_ma];
+    if let Some(order) = orders.into_iter().find(|order| *order > MOST) {
+        return Err(ModelError::Order(order));
+    }
+    let times = model.times_differenced();
+    if model.differences > 2 || model.seasonal_differences > 1 && times > 2 {
+        return Err(ModelError::Differences(times));
+    }
+    match model.level {
+        Level::Mean if times != 0 => Err(ModelError::Level),
+        Level::Drift if times != 1 => Err(ModelError::Level),
+        _ => Ok(()),
+    }
+}
+
+/// p, d and q, and what follows: in brackets, after the name of the model, or bare.
+fn first_orders(text: &str) -> Result<([usize; 3], &str), ModelError> {
+    let single = |rest: &str| -> Option<usize> { rest.strip_suffix(')')?.parse().ok() };
+    for name in ["sarima", "arima"] {
+        if let Some(rest) = text.strip_prefix(name) {
+            return triple(rest);
+        }
+    }
+    if let Some(rest) = text.strip_prefix("arma(") {
+        let (p, q) = rest.strip_suffix(')').and_then(|own| own.split_once(',')).ok_or(ModelError::Form)?;
+        let number = |text: &str| text.parse().map_err(|_| ModelError::Form);
+        return Ok(([number(p)?, 0, number(q)?], ""));
+    }
+    if let Some(rest) = text.strip_prefix("ar(") {
+        return Ok(([single(rest).ok_or(ModelError::Form)?, 0, 0], ""));
+    }
+    if let Some(rest) = text.strip_prefix("ma(") {
+        return Ok(([0, 0, single(rest).ok_or(ModelError::Form)?], ""));
+    }
+    if text.starts_with('(') { triple(text) } else { three(text).map(|orders| (orders, "")) }
+}
+
 /// Three numbers in brackets, and what follows.
 fn triple(text: &str) -> Result<([usize; 3], &str), ModelError> {
     let inner = text.strip_prefix('(').ok_or(ModelError::Form)?;
     let (inside, rest) = inner.split_once(')').ok_or(ModelError::Form)?;
+    Ok((three(inside)?, rest))
+}
+
+fn three(text: &str) -> Result<[usize; 3], ModelError> {
     let numbers: Vec<usize> =
-        inside.split(',').map(str::parse).collect::<Result<_, _>>().map_err(|_| ModelError::Form)?;
-    numbers.try_into().map(|three| (three, rest)).map_err(|_| ModelError::Form)
+        text.split(',').map(str::parse).collect::<Result<_, _>>().map_err(|_| ModelError::Form)?;
+    numbers.try_into().map_err(|_| ModelError::Form)
 }
 
 impl fmt::Display for Model {
@@ -181,6 +260,41 @@ impl fmt::Display for Model {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn the_spellings_of_a_model_are_one_model() {
+        for text in [
+            "(0,1,1)(0,1,1)12",
+            "SARIMA(0,1,1)(0,1,1)12",
+            "(0,1,1)x(0,1,1)12",
+            "( 0, 1, 1 ) × (0,1,1) [12]",
+            "ARIMA (0,1,1)(0,1,1)[12]",
+            "(0,1,1)(0,1,1)",
+        ] {
+            let model = WrittenModel::parse(text).expect(text).with_season(12).expect("a season");
+            assert_eq!(model.to_string(), "(0,1,1)(0,1,1)12", "{text}");
+        }
+        for (text, back) in [
+            ("0,1,1", "(0,1,1)"),
+            ("arima(0, 1, 1)", "(0,1,1)"),
+            ("AR(1)", "(1,0,0)"),
+            ("MA(2)", "(0,0,2)"),
+            ("ARMA(1,1)", "(1,0,1)"),
+            ("ARIMA(0,1,1)+drift", "(0,1,1)+drift"),
+            ("ar(2)+none", "(2,0,0)+none"),
+        ] {
+            assert_eq!(Model::parse(text).expect(text).to_string(), back, "{text}");
+        }
+        // A season that is left out is that of the data, and annual data have none.
+        assert_eq!(
+            WrittenModel::parse("(0,1,1)(0,1,1)").expect("open").with_season(1),
+            Err(ModelError::Season)
+        );
+        assert_eq!(Model::parse("(1,0,0)(1,0,0)12").expect("named").season, 12);
+        for text in ["AR(1,1)", "ARMA(1)", "0,1", "arima", "(0,1,1)y(0,1,1)12", "(0,1,1)(0,1,1)[12", "ma()"] {
+            assert!(Model::parse(text).is_err(), "{text}");
+        }
+    }
 
     #[test]
     fn notation_is_read_and_written() {

@@ -44,7 +44,8 @@ impl FromStr for LagRule {
     type Err = LagRuleError;
 
     fn from_str(text: &str) -> Result<Self, LagRuleError> {
-        let known = Self::CHOSEN.iter().find(|(name, _)| *name == text).map(|(_, rule)| *rule);
+        let known =
+            Self::CHOSEN.iter().find(|(name, _)| name.eq_ignore_ascii_case(text)).map(|(_, rule)| *rule);
         known.or_else(|| text.parse().map(Self::Given).ok()).ok_or(LagRuleError)
     }
 }

@@ -48,7 +48,8 @@ impl FromStr for Bandwidth {
     type Err = BandwidthError;
 
     fn from_str(text: &str) -> Result<Self, BandwidthError> {
-        let known = Self::NAMED.iter().find(|(name, _)| *name == text).map(|(_, rule)| *rule);
+        let known =
+            Self::NAMED.iter().find(|(name, _)| name.eq_ignore_ascii_case(text)).map(|(_, rule)| *rule);
         known.or_else(|| text.parse().map(Self::Given).ok()).ok_or(BandwidthError)
     }
 }

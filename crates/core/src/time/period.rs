@@ -8,22 +8,18 @@ use schemars::{JsonSchema, Schema, SchemaGenerator};
 use serde::{Serialize, Serializer};
 use thiserror::Error;
 
+use super::spelling::{Spelled, spelled};
 use super::{Frequency, WeekForm};
 
 /// Why a text is not a period.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum PeriodError {
-    /// Not one of the forms `2004`, `2004-Q3`, `2004-09`, `2004-W07`, `2004-09-30`.
+    /// No spelling of a period.
     #[error("{0:?} is not a period")]
     Unreadable(String),
-    /// A finer period than the data have.
-    #[error("{text:?} is finer than {} data", data.adjective())]
-    TooFine {
-        /// The text.
-        text: String,
-        /// The frequency of the data.
-        data: Frequency,
-    },
+    /// Two periods are possible: a quarter or a month, the day or the month first.
+    #[error("{0:?} can be two periods")]
+    Ambiguous(String),
 }
 
 /// One period of a frequency, as its running number.
@@ -137,38 +133,54 @@ impl Period {
         }
     }
 
-    /// Reads `2004`, `2004-Q3`, `2004-09`, `2004-M09`, `2004-W07` or `2004-09-30`.
+    /// Reads what [`spelled`] reads, as `2004`, `2004-Q3`, `2004Q3`, `2004-09`, `200409`, `Sep 2004`, `2004-W07` or
+    /// `2004-09-30`.
     ///
     /// # Errors
-    /// [`PeriodError::Unreadable`] for anything else.
+    /// [`PeriodError::Unreadable`] for anything else, [`PeriodError::Ambiguous`] for what can be two periods.
     pub fn parse(text: &str) -> Result<Self, PeriodError> {
-        parse(text.trim()).ok_or_else(|| PeriodError::Unreadable(text.to_owned()))
+        let found = spelled(text).ok_or_else(|| PeriodError::Unreadable(text.to_owned()))?;
+        found.only().ok_or_else(|| PeriodError::Ambiguous(text.to_owned()))
     }
 
-    /// The first and last period of frequency `data` inside the period that
-    /// the text names: `2004` on monthly data is 2004-01 and 2004-12.
+    /// Reads a period as it is written here: `2004`, `2004-Q3`, `2004-09`, `2004-M09`, `2004-W07` or `2004-09-30`.
+    pub fn parse_standard(text: &str) -> Option<Self> {
+        parse(text.trim())
+    }
+
+    /// The first and last period of frequency `data` inside the period that the text names: `2004` on monthly data is
+    /// 2004-01 and 2004-12. A finer period than the data have is the one that it lies in.
     ///
     /// # Errors
-    /// [`PeriodError`] if it cannot be read, or is finer than the data.
+    /// [`PeriodError`] if it cannot be read.
     pub fn parse_range(text: &str, data: Frequency) -> Result<(Self, Self), PeriodError> {
         if data == Frequency::Undated {
             let number = text.trim().parse().map_err(|_| PeriodError::Unreadable(text.to_owned()))?;
             return Ok((Self::observation(number), Self::observation(number)));
         }
-        let named = Self::parse(text)?;
-        let too_fine = || PeriodError::TooFine { text: text.to_owned(), data };
-        if named.frequency > data && !matches!(data, Frequency::Week(_) | Frequency::Workday) {
-            return Err(too_fine());
+        let named = Self::of_data(text, data)?;
+        let unreadable = || PeriodError::Unreadable(text.to_owned());
+        let is_finer = named.frequency > data && !matches!(data, Frequency::Week(_) | Frequency::Workday);
+        if is_finer || named.frequency == Frequency::Day && data == Frequency::Week(WeekForm::Number) {
+            let around =
+                named.first_day().and_then(|day| Self::containing(day, data)).ok_or_else(unreadable)?;
+            return Ok((around, around));
         }
         let from = |period: Self| period.first_day().and_then(|day| Self::from_day_on(day, data));
-        let (first, next) = from(named).zip(from(named.offset(1))).ok_or_else(too_fine)?;
-        if named.frequency == Frequency::Day && data == Frequency::Week(WeekForm::Number) {
-            let week = named.first_day().and_then(|day| Self::containing(day, data)).ok_or_else(too_fine)?;
-            return Ok((week, week));
-        }
+        let (first, next) = from(named).zip(from(named.offset(1))).ok_or_else(unreadable)?;
         // A weekend has no workday of its own: as a first period it is the Monday
         // after, as a last one the Friday before.
         Ok((first, next.offset(-1)))
+    }
+
+    /// What a text names on data of a frequency: `2004:3` is the quarter of quarterly data, else the month.
+    fn of_data(text: &str, data: Frequency) -> Result<Self, PeriodError> {
+        let of_frequency = match (spelled(text), data) {
+            (Some(Spelled::YearAndPart(year, part)), Frequency::Quarter) => Self::quarter(year, part),
+            (Some(Spelled::YearAndPart(year, part)), Frequency::Month) => Self::month(year, part),
+            _ => None,
+        };
+        of_frequency.map_or_else(|| Self::parse(text), Ok)
     }
 
     /// The first period that belongs to the time from a day on: the one that
@@ -377,7 +389,7 @@ mod tests {
 
     #[test]
     fn what_is_no_period_is_refused() {
-        for text in ["", "04", "2004-13", "2004-Q5", "2004-02-30", "2004-1", "2004-01-01-01", "n/a", "20é4"]
+        for text in ["", "04", "2004-13", "2004-Q5", "2004-02-30", "2004-01-01-01", "n/a", "20é4", "200413"]
         {
             assert!(Period::parse(text).is_err(), "{text}");
         }
@@ -415,7 +427,19 @@ mod tests {
         let weeks = Frequency::Week(WeekForm::Number);
         assert_eq!(range("2005", weeks), "2005-W01 2005-W52");
         assert_eq!(range("2005-01-01", weeks), "2004-W53 2004-W53");
-        assert!(matches!(Period::parse_range("2004-09", Frequency::Year), Err(PeriodError::TooFine { .. })));
+    }
+
+    #[test]
+    fn a_finer_period_is_the_one_it_lies_in_and_an_open_spelling_is_settled_by_the_data() {
+        let range = |text, data| Period::parse_range(text, data).map(|(a, b)| format!("{a} {b}"));
+        assert_eq!(range("2004-09-17", Frequency::Month).as_deref(), Ok("2004-09 2004-09"));
+        assert_eq!(range("Sep 2004", Frequency::Quarter).as_deref(), Ok("2004-Q3 2004-Q3"));
+        assert_eq!(range("2004-09", Frequency::Year).as_deref(), Ok("2004 2004"));
+        assert_eq!(range("2004:3", Frequency::Quarter).as_deref(), Ok("2004-Q3 2004-Q3"));
+        assert_eq!(range("2004:3", Frequency::Month).as_deref(), Ok("2004-03 2004-03"));
+        assert_eq!(range("2004:11", Frequency::Day).as_deref(), Ok("2004-11-01 2004-11-30"));
+        assert_eq!(range("2004:3", Frequency::Day), Err(PeriodError::Ambiguous("2004:3".to_owned())));
+        assert_eq!(range("2004:5", Frequency::Quarter).as_deref(), Ok("2004-Q2 2004-Q2"));
     }
 
     #[test]

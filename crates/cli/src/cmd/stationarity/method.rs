@@ -96,11 +96,11 @@ const TESTS: [(&str, TestName); 13] = [
 ];
 
 fn tests(text: &str) -> Result<Tests, String> {
-    if text == "all" {
+    if text.eq_ignore_ascii_case("all") {
         return Ok(Tests { names: TESTS.map(|(_, test)| test).into(), is_all: true });
     }
     let one = |name: &str| {
-        let plain = name.trim().replace('-', "_");
+        let plain = name.trim().replace('-', "_").to_lowercase();
         TESTS.iter().find(|(known, _)| *known == plain).map(|(_, test)| *test).ok_or_else(|| {
             let names: Vec<&str> = TESTS.iter().map(|(known, _)| *known).collect();
             format!("there is no test {name:?}; there are {} and all", names.join(", "))

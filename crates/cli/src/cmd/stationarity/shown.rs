@@ -23,7 +23,7 @@ const IN_DIFFERENCES: [TestName; 3] = [TestName::Pp, TestName::LogPeriodogram, T
 /// Observations up to the period that `--break-at` names.
 pub fn before_break(series: &Series, text: &str) -> Result<usize, CliError> {
     let span = || format!("{} runs from {} to {}", series.name, series.start, series.last());
-    let period = Period::parse(text).map_err(|error| {
+    let (period, _) = Period::parse_range(text, series.start.frequency()).map_err(|error| {
         CliError::call(format!("--break-at: {error}")).advise(format!("{}: write a period of it", span()))
     })?;
     let place = (0..series.values.len()).find(|place| series.period(*place) == period);

@@ -160,6 +160,17 @@ fn first_period(text: &str, every: Option<Every>) -> Result<Period, CliError> {
         (None, Ok(period)) => period.frequency(),
         (Some(Every::Step), _) | (None, Err(_)) => Frequency::Undated,
     };
+    // A day is no beginning of years: it leaves open which part of them a row is.
+    if let Ok(period) = &named
+        && period.frequency() > frequency
+        && !matches!(frequency, Frequency::Undated | Frequency::Week(_) | Frequency::Workday)
+    {
+        return Err(CliError::call(format!(
+            "--start: {text:?} is finer than {} data",
+            frequency.adjective()
+        ))
+        .advise("write it in the unit of --every"));
+    }
     let range = Period::parse_range(text, frequency);
     range.map(|(first, _)| first).map_err(|error| {
         CliError::call(format!("--start: {error}"))

@@ -316,8 +316,7 @@ mod tests {
     #[test]
     fn what_is_no_model_is_refused_with_the_reason() {
         let error = |text| Model::parse(text).expect_err(text);
-        for text in ["", "1,0,0", "(1,0)", "(1,0,0", "(1,0,0)(0,1,1", "(a,0,0)", "(1,0,0)+trend", "(1,0,-1)"]
-        {
+        for text in ["", "1,0", "(1,0)", "(1,0,0", "(1,0,0)(0,1,1", "(a,0,0)", "(1,0,0)+trend", "(1,0,-1)"] {
             assert_eq!(error(text), ModelError::Form, "{text}");
         }
         assert_eq!(error("(1,0,0)(1,0,0)"), ModelError::Season);

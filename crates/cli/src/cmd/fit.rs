@@ -31,7 +31,8 @@ pub struct Args {
     data: DataArgs,
     /// Columns, or columns with steps: freight:ln
     series: Vec<String>,
-    /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12; +mean, +drift or +none behind it
+    /// The model as in the literature: (2,0,0), (0,1,1)(0,1,1)12, ARIMA(0,1,1), AR(2); +mean, +drift or +none behind it;
+    /// without a season that of the data
     #[arg(long, value_name = "M", value_parser = model, help_heading = "Method")]
     model: WrittenModel,
     #[command(flatten)]

@@ -12,6 +12,7 @@ mod quotes;
 mod spelling;
 mod table;
 mod time_column;
+mod time_numbers;
 mod workbook;
 
 use std::io::Read;

@@ -5,6 +5,7 @@ use kandrel_core::time::{Frequency, Period, WeekForm};
 use super::days::{self, Reading};
 use super::spelling::{self, DateOrder};
 use super::table::Table;
+use super::time_numbers;
 use crate::error::CliError;
 use crate::wording;
 
@@ -81,9 +82,13 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<TimeIn
         if years && let Some(joined) = joined {
             return Ok(joined);
         }
-        if !years || years_are_plausible(table, place, &raw) {
+        let are_numbers = years || numbers_run_together(table, place);
+        if !are_numbers || numbers_are_plausible(table, place, &raw) {
             return Ok(settled(table, place, raw));
         }
+    }
+    if let Some(found) = (0..table.header.len()).find_map(|place| of_the_column(table, place, false)) {
+        return Ok(found);
     }
     if let Some(joined) = joined {
         return Ok(joined);
@@ -214,6 +219,9 @@ fn named_column(
     if let Some(column) = read_column(table, place, order) {
         return Ok(settled(table, place, settled_order(source, table, place, column)?));
     }
+    if let Some(found) = of_the_column(table, place, true) {
+        return Ok(found);
+    }
     let bad = table.rows.rows().find(|row| spelling::read(std::iter::once(row.cell(place)), order).is_none());
     let text = bad.map_or("", |row| row.cell(place));
     let line = bad.map_or(1, |row| row.line);
@@ -251,12 +259,45 @@ fn settled_order(
     }
 }
 
-/// Four-digit numbers are years only if they are named so, or are first and
-/// count up (or, newest first, down) one by one.
-fn years_are_plausible(table: &Table, place: usize, years: &[Period]) -> bool {
+/// Whether a column holds months or days as numbers: `194901`.
+fn numbers_run_together(table: &Table, place: usize) -> bool {
+    table.rows.row(0).is_some_and(|row| row.cell(place).bytes().all(|byte| byte.is_ascii_digit()))
+}
+
+/// Numbers are periods only if they are named so, or are first and count up (or, newest first, down): years one by one,
+/// months and days without turning back.
+fn numbers_are_plausible(table: &Table, place: usize, periods: &[Period]) -> bool {
+    let counts = |sign: i64| {
+        periods.windows(2).all(|pair| match pair[1].steps_since(pair[0]) {
+            Some(step) if pair[0].frequency() == Frequency::Year => step == sign,
+            Some(step) => step * sign > 0,
+            None => false,
+        })
+    };
+    is_named_so(table, place) || (place == 0 && (counts(1) || counts(-1)))
+}
+
+fn is_named_so(table: &Table, place: usize) -> bool {
     let name = table.header.get(place).map(|name| name.to_lowercase()).unwrap_or_default();
-    let counts = |step| years.windows(2).all(|pair| pair[1].steps_since(pair[0]) == Some(step));
-    NAMES.contains(&name.as_str()) || (place == 0 && (counts(1) || counts(-1)))
+    NAMES.contains(&name.as_str())
+}
+
+/// Decimal years, and years of two digits; decimal years that nobody named must be first or have the name of a time.
+fn of_the_column(table: &Table, place: usize, is_named: bool) -> Option<TimeIndex> {
+    let cells = || table.rows.rows().map(|row| row.cell(place));
+    let name = table.header.get(place).map_or("", String::as_str);
+    let is_meant = is_named || place == 0 || is_named_so(table, place);
+    let decimals = || time_numbers::decimal_years(cells()).filter(|_| is_meant);
+    let (periods, reason) = if let Some(periods) = time_numbers::two_digit_years(cells()) {
+        let (first, last) = (periods.first()?, periods.last()?);
+        let reason = format!("`{name}` has years of two digits, read as {first} to {last}");
+        (periods, reason)
+    } else {
+        let periods = decimals()?;
+        let noun = periods.first()?.frequency().noun();
+        (periods, format!("`{name}` contains {noun}s as decimal years"))
+    };
+    Some(TimeIndex::Column(TimeColumn { place, beside: None, periods, reason }))
 }
 
 /// The periods as they are; days may represent weeks, months or longer.

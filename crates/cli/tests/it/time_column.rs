@@ -214,3 +214,33 @@ fn rows_without_a_time_column_are_counted_from_a_start() {
     folder.run("acf x.csv --start spring").fails(2, &["--start", "spring"]);
     folder.run("acf x.csv --start 2004-01-15 --every year").fails(2, &["--start", "finer than annual"]);
 }
+
+#[test]
+fn months_and_days_as_numbers_decimal_years_and_years_of_two_digits() {
+    let months = file((0..60).map(|t| format!("{}{:02}", 1949 + t / 12, t % 12 + 1)));
+    assert_eq!(data(&months), found("monthly", "1949-01", "1953-12", 12));
+    let days = file((1..30).map(|t| format!("202401{t:02}")));
+    assert_eq!(data(&days), found("daily", "2024-01-01", "2024-01-29", 7));
+    let decimals = file((0..60).map(|t| format!("{:.3}", 1949.0 + f64::from(t) / 12.0)));
+    assert_eq!(data(&decimals), found("monthly", "1949-01", "1953-12", 12));
+    let quarters = file((0..60).map(|t| format!("{:.2}", 1960.0 + f64::from(t) / 4.0)));
+    assert_eq!(data(&quarters), found("quarterly", "1960-Q1", "1974-Q4", 4));
+    let names = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+    let short = file((0..60).map(|t| format!("{}-{:02}", names[t % 12], (97 + t / 12) % 100)));
+    assert_eq!(data(&short), found("monthly", "1997-01", "2001-12", 12));
+    let said = short.run("inspect a.csv");
+    let text = format!("{} {}", said.running_text(), said.stderr);
+    assert!(text.contains("years of two digits, read as 1997-01 to 2001-12"), "{text}");
+}
+
+#[test]
+fn numbers_that_only_look_like_months_stay_numbers() {
+    let rows: String = [200_104, 200_112, 200_101, 200_106, 200_103, 200_109, 200_111, 200_102]
+        .iter()
+        .zip(scattered(8))
+        .map(|(a, b)| format!("{a},{b}\n"))
+        .collect();
+    let folder = Folder::with("a.csv", format!("passengers,x\n{rows}"));
+    let json = folder.json("inspect a.csv");
+    assert_eq!(json["data"]["frequency"], "undated", "{}", json["data"]);
+}

@@ -65,9 +65,10 @@ mod tests {
             assert_eq!(name.parse(), Ok(rule));
             assert_eq!(rule.name(), name);
         }
+        assert_eq!("AIC".parse::<LagRule>(), "aic".parse());
         assert_eq!("7".parse(), Ok(LagRule::Given(7)));
         assert_eq!(LagRule::Given(7).name(), "given");
-        for wrong in ["", "-1", "AIC", "1.5", "given"] {
+        for wrong in ["", "-1", "AICX", "1.5", "given"] {
             assert_eq!(wrong.parse::<LagRule>(), Err(LagRuleError));
         }
     }

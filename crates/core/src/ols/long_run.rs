@@ -197,8 +197,9 @@ mod tests {
         for (name, rule) in Bandwidth::NAMED {
             assert_eq!((name.parse(), rule.name()), (Ok(rule), name));
         }
+        assert_eq!("Auto".parse::<Bandwidth>(), "auto".parse());
         assert_eq!(("12".parse(), Bandwidth::Given(12).name()), (Ok(Bandwidth::Given(12)), "given"));
-        for wrong in ["", "-3", "Auto", "1.5"] {
+        for wrong in ["", "-3", "autos", "1.5"] {
             assert_eq!(wrong.parse::<Bandwidth>(), Err(BandwidthError));
         }
     }

@@ -97,6 +97,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
     let mut faults = Vec::new();
     let mut columns = Vec::new();
     let mut numeric = Vec::new();
+    let mut marked: Vec<String> = Vec::new();
     for (place, name) in table.header.iter().enumerate() {
         if is_time(place) {
             columns.push(ColumnInfo {
@@ -108,15 +109,17 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
             });
             continue;
         }
-        let Some(ReadColumn { info, cells, faults: mut own }) = read.pop() else {
+        let Some(ReadColumn { info, cells, faults: mut own, note }) = read.pop() else {
             continue;
         };
         faults.append(&mut own);
+        marked.extend(note);
         if info.kind == ColumnContent::Number {
             numeric.push(Column { name: name.clone(), cells });
         }
         columns.push(info);
     }
+    let marks = (!marked.is_empty()).then(|| marked.join("; "));
     Ok(Dataset {
         source: source.to_owned(),
         place: source.to_owned(),
@@ -128,7 +131,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
         faults,
         reason,
         absent: order.absent(),
-        notes: table.notes.iter().cloned().chain(note).chain(order.note).collect(),
+        notes: table.notes.iter().cloned().chain(note).chain(order.note).chain(marks).collect(),
         filled: Vec::new(),
     })
 }
@@ -203,18 +206,56 @@ struct ReadColumn {
     info: ColumnInfo,
     cells: Vec<Option<f64>>,
     faults: Vec<Fault>,
+    /// What was done with percent signs, currencies and brackets.
+    note: Option<String>,
+}
+
+/// How many cells of a column have each mark, and the first of them.
+#[derive(Default)]
+struct MarkCounts([(usize, String); 3]);
+
+impl MarkCounts {
+    fn add(&mut self, text: &str) {
+        // Most cells begin and end with a digit.
+        let ends = |letter: Option<char>| letter.is_some_and(|letter| letter.is_ascii_digit());
+        if ends(text.chars().next()) && ends(text.chars().last()) {
+            return;
+        }
+        let (_, marks) = number::without_marks(text);
+        let each = [marks.percent, marks.currency, marks.brackets];
+        for ((count, first), is_there) in self.0.iter_mut().zip(each) {
+            if is_there && *count == 0 {
+                text.trim().clone_into(first);
+            }
+            *count += usize::from(is_there);
+        }
+    }
+
+    fn note(&self, name: &str, numbers: usize) -> Option<String> {
+        let said = ["a percent sign is left out", "a currency sign is left out", "brackets are a minus sign"];
+        let clauses: Vec<String> = self
+            .0
+            .iter()
+            .zip(said)
+            .filter(|((count, _), _)| *count > 0)
+            .map(|((count, first), said)| format!("{said} in {count} of {numbers} cells (first: {first})"))
+            .collect();
+        (!clauses.is_empty()).then(|| format!("`{name}`: {}", clauses.join("; ")))
+    }
 }
 
 fn read_column(table: &Table, place: usize, style: &Style, order: &Order) -> ReadColumn {
     let name = table.header.get(place).map_or("", String::as_str);
     let mut cells = vec![None; order.length];
     let (mut numbers, mut missing) = (0, 0);
+    let mut marks = MarkCounts::default();
     let mut wrong = Vec::new();
     for ((number, row), position) in table.rows.rows().enumerate().zip(&order.places) {
         let text = row.cell(place);
         match number::read(text, style) {
             CellValue::Number(value) => {
                 numbers += 1;
+                marks.add(text);
                 if let Some(cell) = cells.get_mut(*position) {
                     *cell = Some(value);
                 }
@@ -234,7 +275,9 @@ fn read_column(table: &Table, place: usize, style: &Style, order: &Order) -> Rea
     let observations = if kind == ColumnContent::Text { numbers + wrong.len() } else { numbers };
     let text = if kind == ColumnContent::Text { wrong.first().cloned() } else { None };
     let faults = if kind == ColumnContent::Number { wrong } else { Vec::new() };
+    let note = if kind == ColumnContent::Number { marks.note(name, numbers) } else { None };
     ReadColumn {
+        note,
         info: ColumnInfo { name: name.to_owned(), kind, observations, missing, text },
         cells,
         faults,

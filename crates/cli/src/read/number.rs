@@ -48,15 +48,53 @@ pub fn read(text: &str, style: &Style) -> CellValue {
     if MISSING.iter().any(|mark| is_mark(mark)) || style.missing.iter().any(|mark| is_mark(mark)) {
         return CellValue::Missing;
     }
-    let plain = text.bytes().all(is_plain);
-    let value = match style.decimal {
-        Decimal::Point if plain => text.parse().ok(),
-        _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),
+    let bare = |text: &str| -> Option<f64> {
+        let value = match style.decimal {
+            Decimal::Point if text.bytes().all(is_plain) => text.parse().ok(),
+            _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),
+        };
+        value.filter(|value: &f64| value.is_finite())
     };
-    match value {
-        Some(value) if f64::is_finite(value) => CellValue::Number(value),
-        _ => CellValue::Text,
+    let marked = || {
+        let (inside, marks) = without_marks(text);
+        let is_marked = marks != Marks::default();
+        // A sign inside brackets is no number.
+        let signed = marks.brackets && inside.starts_with(['-', '+', '−']);
+        let value = bare(inside).filter(|_| is_marked && !signed)?;
+        Some(if marks.brackets { -value } else { value })
+    };
+    bare(text).or_else(marked).map_or(CellValue::Text, CellValue::Number)
+}
+
+/// What stands around the digits of a cell.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Marks {
+    /// `3.8%`, which is 3.8.
+    pub percent: bool,
+    /// `$3.8` or `3.8 €`.
+    pub currency: bool,
+    /// `(3.8)`, which is −3.8.
+    pub brackets: bool,
+}
+
+/// Signs of currencies.
+const CURRENCIES: &[char] = &['$', '€', '£', '¥'];
+
+/// A cell without its marks, and these.
+pub fn without_marks(text: &str) -> (&str, Marks) {
+    let mut marks = Marks::default();
+    let mut rest = text.trim();
+    if let Some(inside) = rest.strip_prefix('(').and_then(|own| own.strip_suffix(')')) {
+        (rest, marks.brackets) = (inside.trim(), true);
     }
+    if let Some(before) = rest.strip_suffix('%') {
+        (rest, marks.percent) = (before.trim_end(), true);
+    }
+    let unpriced = rest.strip_prefix(CURRENCIES).or_else(|| rest.strip_suffix(CURRENCIES));
+    if let Some(number) = unpriced {
+        (rest, marks.currency) = (number.trim(), true);
+    }
+    (rest, marks)
 }
 
 /// The cell with a decimal point and without marks between thousands; `None` if
@@ -124,7 +162,7 @@ pub enum Evidence {
 
 /// Which decimal mark a cell speaks for.
 pub fn evidence(text: &str) -> Evidence {
-    let text = text.trim();
+    let (text, _) = without_marks(text);
     if !text.contains([',', '.']) {
         return Evidence::Nothing;
     }
@@ -160,6 +198,30 @@ mod tests {
         for text in ["abc", "inf", "1,5", "1e999", "12 t", "1,23,456", "1.2.3", "--1", "1-2", "e5", "1 23"] {
             assert_eq!(point(text), CellValue::Text, "{text}");
         }
+    }
+
+    #[test]
+    fn marks_around_a_number_are_read_and_what_is_no_number_stays_text() {
+        let point = |text| with(Decimal::Point, text);
+        for (text, value) in [
+            ("3.8%", 3.8),
+            ("3.8 %", 3.8),
+            ("-0.5%", -0.5),
+            ("$1,234.5", 1234.5),
+            ("12 €", 12.0),
+            ("£-3", -3.0),
+            ("(1.5)", -1.5),
+            ("($1,200)", -1200.0),
+            ("(2.5%)", -2.5),
+        ] {
+            assert_eq!(point(text), CellValue::Number(value), "{text}");
+        }
+        assert_eq!(with(Decimal::Comma, "1 234,5"), CellValue::Number(1234.5));
+        assert_eq!(with(Decimal::Comma, "3,8%"), CellValue::Number(3.8));
+        for text in ["%", "()", "(-1)", "$", "3%%", "$$3", "(a)", "((1))", "3 % p.a."] {
+            assert_eq!(point(text), CellValue::Text, "{text}");
+        }
+        assert_eq!((evidence("3,8%"), evidence("(1.5)")), (Evidence::Comma, Evidence::Point));
     }
 
     #[test]

@@ -101,7 +101,7 @@ fn calls_that_are_wrong() {
     refused("acf demo:harbour claims --lags 0", "take between 1 and 287 lags");
     refused("acf demo:harbour claims --sample 2004", "is not of the form FROM..TO");
     refused("acf demo:harbour claims --sample 2010..2004", "comes after");
-    refused("acf demo:harbour claims --sample 2004-01-05..", "finer than monthly data");
+    refused("acf demo:harbour claims --sample 2004-13..", "is not a period");
     refused("acf demo:harbour", "which series?");
     refused("wander demo:harbour", "unrecognized subcommand");
 }

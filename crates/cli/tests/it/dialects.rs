@@ -75,3 +75,34 @@ fn more_marks_of_missing_values_can_be_named() {
     let outcome = folder.run("transform a.csv x --missing -999,k.a.");
     assert_eq!(outcome.succeeds().stdout, "month,x\n2001-02,5\n");
 }
+
+#[test]
+fn percent_signs_currencies_and_brackets_are_read_and_said_in_one_note() {
+    let rows: String = (0..24_i32)
+        .map(|t| {
+            let balance = if t % 5 == 0 { format!("({}.50)", t + 1) } else { format!("{}.25", t + 1) };
+            format!(
+                "{}-{:02},{}.{}%,\"$1,{:03}.00\",{balance}\n",
+                2010 + t / 12,
+                t % 12 + 1,
+                t % 7,
+                t % 9,
+                t * t
+            )
+        })
+        .collect();
+    let folder = Folder::with("a.csv", format!("month,rate,cost,balance\n{rows}"));
+    let outcome = folder.run("transform a.csv rate cost balance --as csv");
+    assert_eq!(outcome.status, 0, "{}", outcome.stderr);
+    let row = outcome.stdout.lines().nth(6).expect("the sixth month");
+    assert_eq!(row, "2010-06,5.5,1025,-6.5");
+    let notes: Vec<&str> = outcome.stderr.lines().filter(|line| line.starts_with("note: `rate`")).collect();
+    assert_eq!(notes.len(), 1, "{}", outcome.stderr);
+    for said in [
+        "`rate`: a percent sign is left out in 24 of 24 cells (first: 0.0%)",
+        "`cost`: a currency sign is left out in 24 of 24 cells",
+        "`balance`: brackets are a minus sign in 5 of 24 cells (first: (1.50))",
+    ] {
+        assert!(notes[0].contains(said), "{said}: {}", notes[0]);
+    }
+}

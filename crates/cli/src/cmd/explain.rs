@@ -17,8 +17,8 @@ pub const EXAMPLES: &str = "Examples:\n  kandrel explain\n  kandrel explain ljun
 
 #[derive(clap::Args)]
 pub struct Args {
-    /// A test or criterion by its name, as adf or kpss, or glossary; all are listed without one
-    topic: Option<String>,
+    /// A test, criterion or term, as adf, kpss or unit root; glossary; steps; all topics are listed without one
+    topic: Vec<String>,
     /// Form of the result
     #[arg(long = "as", value_name = "FORM", default_value = "text", help_heading = "Output")]
     form: Format,
@@ -31,9 +31,16 @@ pub struct Args {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let text = match args.topic.as_deref() {
-        Some(GLOSSARY) => in_form(&explain::glossary::document(), args.form)?,
-        name => written(name.map(known).transpose()?, args.form)?,
+    // Several words are one topic.
+    let words = args.topic.join(" ");
+    let text = match words.as_str() {
+        "" => written(None, args.form)?,
+        GLOSSARY => in_form(&explain::glossary::document(), args.form)?,
+        STEPS => in_form(&explain::steps::document(), args.form)?,
+        name => match (explain::topic(name), explain::glossary::definition(name)) {
+            (None, Some(definition)) => in_form(&definition, args.form)?,
+            _ => written(Some(known(name)?), args.form)?,
+        },
     };
     match &args.out {
         Some(path) => {
@@ -47,6 +54,8 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 
 /// The topic that lists the terms.
 const GLOSSARY: &str = "glossary";
+/// The topic that lists the steps.
+const STEPS: &str = "steps";
 
 /// A document as text or Markdown.
 fn in_form(document: &Document, form: Format) -> Result<String, CliError> {

@@ -14,7 +14,7 @@ use crate::session::Session;
 
 pub const ABOUT: &str = "Computes series and writes them as CSV or JSON";
 pub const EXAMPLES: &str = "Examples:\n  kandrel transform demo:harbour freight:ln,d12 'bookings - sailings'\n  \
-    kandrel transform demo:harbour gap --let 'gap=bookings[t-2] - 2 * sailings' --out gap.csv";
+    kandrel transform demo:harbour gap --let 'gap=bookings[t-2] - 2 * sailings' --out gap.csv\n\nSteps: kandrel explain steps";
 
 #[derive(clap::Args)]
 pub struct Args {

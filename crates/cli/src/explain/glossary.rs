@@ -1,6 +1,7 @@
 //! The terms of the program: one row for each concept, with its name in the JSON and the words that are not used for it.
 
 use crate::document::Document;
+use crate::wording;
 use crate::wording::titles;
 
 /// A concept and its term.
@@ -188,7 +189,40 @@ pub const TERMS: &[Term] = &[
     ),
     term("missing period", "period without an observation", "gaps", ""),
     term("flagged for review", "series whose diagnosis needs attention", "review", "wants a look"),
+    term("white noise", "uncorrelated values with a constant mean and variance", "", ""),
+    term("random walk", "a series with a unit root whose changes are white noise", "", ""),
+    term("drift", "constant mean of the changes of a series with a unit root", "", ""),
+    term("differencing", "taking changes from period to period, or from season to season", "", ""),
+    term("AIC", "information criterion: minus twice the log-likelihood plus 2 for each coefficient", "", ""),
+    term("AICc", "AIC corrected for short samples: by it models are ranked", "", ""),
+    term(
+        "BIC",
+        "information criterion with log n for each coefficient: it prefers smaller models than AIC",
+        "",
+        "",
+    ),
+    term("HQ", "information criterion with 2 log log n for each coefficient, between AIC and BIC", "", ""),
+    term("RMSE", "root of the mean squared forecast error, in the units of the series", "", ""),
+    term("MAE", "mean absolute forecast error, in the units of the series", "", ""),
+    term("MASE", "mean absolute error relative to that of the naive forecast within the sample", "", ""),
+    term("standard error", "standard deviation of an estimate over samples", "", ""),
 ];
+
+/// What a term means, however its words are joined; none of other words.
+pub fn definition(word: &str) -> Option<Document> {
+    let plain = |text: &str| text.to_lowercase().replace(['-', '_'], " ");
+    let wanted = plain(word);
+    let is_meant =
+        |one: &&Term| plain(one.noun) == wanted || !one.name.is_empty() && plain(one.name) == wanted;
+    let term = TERMS.iter().find(is_meant)?;
+    let name = match term.name {
+        "" => String::new(),
+        name => format!(" In options and JSON: {name}."),
+    };
+    let mut document = Document::default();
+    document.paragraph(format!("{}: {}.{name}", wording::capitalised(term.noun), term.definition));
+    Some(document)
+}
 
 /// The terms as a table.
 pub fn document() -> Document {

@@ -9,6 +9,7 @@ mod model;
 mod multivariate;
 mod panel;
 mod randomness;
+pub mod steps;
 mod unit_root;
 
 use schemars::JsonSchema;

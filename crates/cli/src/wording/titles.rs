@@ -10,4 +10,5 @@ pub const JOINT_ASSESSMENT: &str = "Joint assessment";
 pub const NEXT: &str = "Next";
 pub const NOTES: &str = "Notes";
 pub const PANEL_MEMBERS: &str = "The series one by one";
+pub const STEPS: &str = "Steps";
 pub const SUBSAMPLE_MOMENTS: &str = "Mean, variance and first-order autocorrelation by subsample";

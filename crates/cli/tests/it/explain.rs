@@ -79,3 +79,30 @@ fn names_are_found_however_they_are_written_and_near_ones_suggested() {
     assert!(String::from_utf8(folder.read("adf.md")).expect("text").contains("Dickey"));
     folder.run("explain adf --out adf.md").fails(2, &["adf.md"]);
 }
+
+#[test]
+fn terms_of_several_words_and_the_steps_are_explained() {
+    let folder = Folder::new();
+    for words in ["explain unit root", "explain unit-root", "explain Unit root"] {
+        let text = folder.run(words).running_text();
+        assert!(text.starts_with("Unit root: autoregressive root at one"), "{words}: {text}");
+    }
+    for term in
+        ["white noise", "random walk", "drift", "AICc", "bic", "rmse", "differencing", "standard error"]
+    {
+        folder.run(&format!("explain {term}")).succeeds();
+    }
+    let tested = folder.run("explain ljung box").running_text();
+    assert!(tested.contains("Null hypothesis"), "{tested}");
+    let steps = folder.run("explain steps");
+    steps.succeeds();
+    for form in ["ln", "boxcox", "dK", "deseason", "repair"] {
+        assert!(steps.stdout.contains(&format!("- {form}: ")), "{form}: {}", steps.stdout);
+    }
+    let readme = include_str!("../../../../README.md");
+    let listed = steps.stdout.lines().filter_map(|line| line.trim().strip_prefix("- ")?.split_once(": "));
+    for (form, _) in listed {
+        assert!(readme.contains(&format!("| `{form}` |")), "{form} is not in the README");
+    }
+    folder.run("explain of nothing").fails(2, &["nothing is known about \"of nothing\""]);
+}

@@ -1,0 +1,18 @@
+//! The steps that transform a series, as a topic of its own.
+
+use kandrel_core::expr::STEPS;
+
+use crate::document::Document;
+use crate::wording::titles;
+
+/// Every step with its meaning.
+pub fn document() -> Document {
+    let mut document = Document::default();
+    document.paragraph(
+        "Steps transform a series one after the other: freight:ln,d1 is the first difference of the logarithm. K is a whole \
+         number; without it, it is 1 for d, pct and growth.",
+    );
+    let row = |form: &str, summary: &str| format!("{form}: {summary}");
+    document.list(titles::STEPS, STEPS.iter().map(|step| row(step.form, step.summary)).collect());
+    document
+}

@@ -232,7 +232,7 @@ fn the_terms_of_a_model_become_regressors_with_their_values() {
 #[test]
 fn terms_that_mean_nothing_here_are_refused() {
     for (csv, terms, status, text) in [
-        (SIX, "step=2001Q2", Status::Call, "write a period, as step=2001-06"),
+        (SIX, "step=2001Q5", Status::Call, "write a period, as step=2001-06"),
         (SIX, " , ", Status::Call, "--with names nothing"),
         (SIX, "wind", Status::Data, "wind"),
         ("a\n1\n2\n3\n", "seasons", Status::Call, "the data have no season"),

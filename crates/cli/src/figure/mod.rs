@@ -9,6 +9,7 @@ mod axis;
 mod canvas;
 pub(crate) mod cross;
 mod font;
+mod label;
 mod lags;
 pub(crate) mod matrix;
 mod panel;

@@ -3,12 +3,13 @@
 use super::axis::{Scale, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape};
 use super::font::font;
+use super::label;
 use super::panel::{
     MARGIN, Panel as Place, Sheet, bold, foot, headed, panel_title, period_axis, thinned, value_axis,
     value_scale,
 };
 use super::theme;
-use crate::document::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
+use crate::document::{Along, BoxMark, Ink, Interval, Line, Panel, Plot};
 use crate::wording::number;
 
 /// Room left of a panel for its numbers.
@@ -80,14 +81,13 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
     for line in &panel.lines {
         draw_line(drawing, line, along, up);
     }
-    draw_marks(drawing, &panel.marks, along, up);
+    draw_marks(drawing, panel, along, up);
 }
 
 /// Squares on the values pointed out, and their names as far as there is room.
-fn draw_marks(drawing: &mut Drawing, marks: &[Mark], along: Scale, up: Scale) {
-    let (left, right) = (along.at(along.low), along.at(along.high));
+fn draw_marks(drawing: &mut Drawing, panel: &Panel, along: Scale, up: Scale) {
     let mut named: Vec<(f64, f64)> = Vec::new();
-    for mark in marks {
+    for mark in &panel.marks {
         let (x, y) = (along.at(mark.at), up.at(mark.value));
         let fill = if mark.filled { theme::BRICK } else { theme::PAPER };
         let stroke = Some(theme::BRICK);
@@ -99,9 +99,8 @@ fn draw_marks(drawing: &mut Drawing, marks: &[Mark], along: Scale, up: Scale) {
         let wide = font(false).width(&mark.name, theme::TICK);
         let free = |other: &(f64, f64)| (other.0 - x).abs() > wide + 16.0 || (other.1 - y).abs() > 18.0;
         if mark.filled && named.iter().all(free) {
-            let at_right = x + 10.0 + wide <= right || x - 10.0 - wide < left;
-            let (x_name, anchor) = if at_right { (x + 10.0, Anchor::Start) } else { (x - 10.0, Anchor::End) };
-            drawing.text((x_name, y + 4.5), &mark.name, theme::TICK, theme::TEXT, anchor);
+            let room = label::free_box((x, y), wide, &panel.lines, along, up);
+            drawing.text((room.left, room.bottom - 4.0), &mark.name, theme::TICK, theme::TEXT, Anchor::Start);
             named.push((x, y));
         }
     }

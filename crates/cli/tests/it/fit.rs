@@ -120,7 +120,7 @@ fn models_and_series_that_do_not_go_together_are_refused() {
         assert!(outcome.stderr.contains(text), "{model}: {}", outcome.stderr);
     };
     refused("(1,0", 2, "a model is written");
-    refused("(1,0,0)(1,0,0)", 2, "followed by the seasonal period");
+    refused("(1,0,0)(1,0,0)1", 2, "followed by the seasonal period");
     refused("(0,3,0)", 2, "at most two");
     refused("(0,1,1)+mean", 2, "a mean belongs to a series that is not differenced");
     refused("(3,1,3)(2,1,2)12", 3, "are needed");

@@ -1,6 +1,6 @@
 //! `kandrel plot`.
 
-use crate::harness::{Folder, fits_80_columns, monthly, scattered};
+use crate::harness::{Folder, fits_80_columns, monthly, noise, scattered};
 
 /// A rising series with a season of twelve whose peak is in July.
 fn seasonal() -> Vec<f64> {
@@ -169,4 +169,26 @@ fn several_series_are_headed_by_their_differences_and_panels_combine_with_a_step
     for panel in ["freight", "freight:d1", "claims", "claims:d1"] {
         assert!(figure.contains(&format!("aria-label=\"{panel}\"")), "{panel}");
     }
+}
+
+#[test]
+fn the_season_of_a_trending_series_is_read_from_its_average_and_not_from_the_trend() {
+    // The first quarter is highest, yet the fourth has the highest mean by the trend alone.
+    let rows: String = noise(80, 4)
+        .iter()
+        .zip(0..)
+        .map(|(e, t): (&f64, i32)| {
+            let season = [1.0, -1.0, -0.5, 0.5][usize::try_from(t % 4).expect("a quarter")];
+            format!("{}-Q{},{:.4}\n", 1990 + t / 4, t % 4 + 1, 2.0 * f64::from(t) + season + 0.1 * e)
+        })
+        .collect();
+    let folder = Folder::with("q.csv", format!("quarter,x\n{rows}"));
+    let outcome = folder.run("plot q.csv x --by-season");
+    let text = outcome.running_text();
+    assert!(text.starts_with("Relative to its centred average over a season x is highest in Q1"), "{text}");
+    let json = folder.json("plot q.csv x --by-season");
+    let places = json["results"][0]["positions"].as_array().expect("places");
+    let of = |field: &str| -> Vec<f64> { places.iter().filter_map(|one| one[field].as_f64()).collect() };
+    let highest = |all: &[f64]| (0..all.len()).max_by(|a, b| all[*a].total_cmp(&all[*b]));
+    assert_eq!((highest(&of("mean")), highest(&of("deviation"))), (Some(3), Some(0)));
 }

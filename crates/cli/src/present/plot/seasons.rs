@@ -39,6 +39,8 @@ pub struct PlaceResult {
     place: String,
     #[serde(flatten)]
     summary: Summary,
+    /// Mean deviation from the centred average of a season; none where no average of the series is complete.
+    deviation: Option<f64>,
     lower_quartile: f64,
     median: f64,
     upper_quartile: f64,
@@ -97,14 +99,17 @@ fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
     let names = wording::season_names(series.start.frequency(), season);
     let count = places.iter().map(|place| place.place + 1).max().unwrap_or(0).max(season);
     let mut values: Vec<Vec<(Period, f64)>> = vec![Vec::new(); count];
+    let mut deviations: Vec<Vec<f64>> = vec![Vec::new(); count];
     for (t, value) in known(series) {
-        if let Some(own) = places.get(t).and_then(|place| values.get_mut(place.place)) {
-            own.push((series.period(t), value));
-        }
+        let Some(place) = places.get(t).map(|place| place.place).filter(|place| *place < count) else {
+            continue;
+        };
+        values[place].push((series.period(t), value));
+        deviations[place].extend(centred_average(&series.cells, t, season).map(|average| value - average));
     }
-    let named = values.into_iter().enumerate().map(|(place, values)| {
+    let named = values.into_iter().zip(deviations).enumerate().map(|(place, (values, deviations))| {
         let name = names.get(place).cloned().unwrap_or_else(|| (place + 1).to_string());
-        one_place(name, values)
+        one_place(name, values, &deviations)
     });
     SeasonsResult {
         series: series.name.clone(),
@@ -114,13 +119,26 @@ fn by_place(series: &SeriesWithGaps, season: usize) -> SeasonsResult {
     }
 }
 
-fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
+/// The average of a season around a value, the ends of an even one counting half; none with a gap in it.
+fn centred_average(cells: &[Option<f64>], t: usize, season: usize) -> Option<f64> {
+    let half = season / 2;
+    let window = cells.get(t.checked_sub(half)?..=t + half)?;
+    let values: Vec<f64> = window.iter().copied().collect::<Option<_>>()?;
+    let ends = match (season % 2, values.first(), values.last()) {
+        (0, Some(first), Some(last)) => 0.5 * (first + last),
+        _ => 0.0,
+    };
+    Some((values.iter().sum::<f64>() - ends) / season as f64)
+}
+
+fn one_place(place: String, values: Vec<(Period, f64)>, deviations: &[f64]) -> Option<PlaceResult> {
     let numbers: Vec<f64> = values.iter().map(|(_, value)| *value).collect();
     let five = five_numbers(&numbers)?;
     let beyond = five.beyond.iter().filter_map(|t| values.get(*t));
     Some(PlaceResult {
         place,
         summary: Summary::of(&values)?,
+        deviation: (!deviations.is_empty()).then(|| kandrel_core::num::scale::mean(deviations)),
         lower_quartile: five.lower,
         median: five.median,
         upper_quartile: five.upper,
@@ -130,8 +148,36 @@ fn one_place(place: String, values: Vec<(Period, f64)>) -> Option<PlaceResult> {
     })
 }
 
+/// Of a series with a trend the order of the means may be that of time; the deviations from the average of a season tell
+/// the season.
+fn around_the_average(result: &SeasonsResult) -> Option<String> {
+    let all: Vec<(&str, f64)> = result
+        .positions
+        .iter()
+        .map(|one| Some((one.place.as_str(), one.deviation?)))
+        .collect::<Option<_>>()?;
+    let (high, above) = all.iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
+    let (low, below) = all.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
+    Some(format!(
+        "Relative to its centred average over a season {} is highest in {high} ({}) and lowest in {low} ({}).",
+        result.series,
+        signed(*above),
+        signed(*below)
+    ))
+}
+
+fn signed(value: f64) -> String {
+    let sign = if value > 0.0 { "+" } else { "" };
+    format!("{sign}{}", wording::short(value))
+}
+
 fn answer(result: &SeasonsResult) -> String {
     let is_seasonal = result.diagnosis.as_ref().is_none_or(|own| own.is_seasonal());
+    if result.diagnosis.as_ref().is_some_and(|own| own.is_seasonal() && own.is_trending())
+        && let Some(answer) = around_the_average(result)
+    {
+        return answer;
+    }
     by_mean(&result.positions, |place| &place.summary).map_or_else(String::new, |(highest, lowest)| {
         if !is_seasonal {
             return format!(

@@ -121,7 +121,7 @@ pub fn find(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierErro
 }
 
 /// Looks once, every value taken as it is.
-fn detect(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierError> {
+pub(super) fn detect(y: &[f64], options: &OutlierOptions) -> Result<Outliers, OutlierError> {
     let season = options.season.max(1);
     let methods = usable(y, season, &options.methods)?;
     let uses = |method| methods.contains(&method);

@@ -68,7 +68,7 @@ pub fn two_digit_years<'a>(cells: impl Iterator<Item = &'a str>) -> Option<Vec<P
     places.into_iter().map(|place| period_of(first.in_year, place + shift)).collect()
 }
 
-/// The month or quarter that so many of a year make.
+/// The month or quarter at a place that is counted in parts of a year.
 fn period_of(in_year: i64, place: i64) -> Option<Period> {
     let (year, part) = (place.div_euclid(in_year), place.rem_euclid(in_year) + 1);
     if in_year == 12 { Period::month(year, part) } else { Period::quarter(year, part) }

@@ -1,7 +1,5 @@
 //! How often ordinary and seasonal differences are both right: named processes, and series of random parameters.
 
-use std::fmt::Write as _;
-
 use kandrel_core::num::rng::NormalStream;
 use kandrel_core::verdict::{AssessOptions, Confidence, Verdict, assess};
 use rayon::prelude::*;
@@ -321,6 +319,13 @@ fn of_process(process: &Process, number: usize, [season, n]: [usize; 2], draws: 
     hits(draws, season, n, |draw| (process.clone(), stream + draw))
 }
 
+/// Adds a row, and shows it at once: the study takes more than an hour.
+fn add_row(out: &mut String, of: &str, hits: Hits) {
+    let row = format!("| {of} | {} |\n", hits.cells());
+    eprint!("{row}");
+    out.push_str(&row);
+}
+
 /// The table of the promised cells.
 pub fn promised(draws: u64) -> String {
     let mut out = PROMISED_HEAD.replace("DRAWS", &draws.to_string());
@@ -331,7 +336,7 @@ pub fn promised(draws: u64) -> String {
         };
         for n in lengths {
             let own = of_process(process, number, [season, *n], draws);
-            let _ = writeln!(out, "| {name} | {season} | {n} | {} |", own.cells());
+            add_row(&mut out, &format!("{name} | {season} | {n}"), own);
         }
     }
     out
@@ -349,18 +354,17 @@ pub fn section(draws: u64) -> String {
         for (number, process) in processes(season).into_iter().enumerate() {
             let own = of_process(&process, number, [season, n], draws);
             pooled = pooled.plus(own);
-            // Writing to a string cannot fail, here and below.
-            let _ = writeln!(out, "| {} | {season} | {n} | {} |", process.name, own.cells());
+            add_row(&mut out, &format!("{} | {season} | {n}", process.name), own);
         }
-        let _ = writeln!(out, "| all of these | {season} | {n} | {} |", pooled.cells());
+        add_row(&mut out, &format!("all of these | {season} | {n}"), pooled);
         let fresh = hits(RANDOM_CELL, season, n, |draw| {
             let number = 100_000 * (n as u64) + draw;
             (random(number), 77_000_000 + number)
         });
         all_random = all_random.plus(fresh);
-        let _ = writeln!(out, "| random parameters | {season} | {n} | {} |", fresh.cells());
+        add_row(&mut out, &format!("random parameters | {season} | {n}"), fresh);
     }
-    let _ = writeln!(out, "| random parameters, all | 4, 12 | 60 to 240 | {} |", all_random.cells());
+    add_row(&mut out, "random parameters, all | 4, 12 | 60 to 240", all_random);
     out + &promised(4 * draws)
 }
 

@@ -55,6 +55,9 @@ pub struct DataArgs {
     /// One row a series and period: the column of their names and that of the values
     #[arg(long, value_name = "SERIES:VALUE", value_parser = long, help_heading = "Data")]
     pub long: Option<(String, String)>,
+    /// One row a year, one column a month or quarter, or the reverse: one series (detected where headed so)
+    #[arg(long, conflicts_with_all = ["long", "start", "every"], help_heading = "Data")]
+    pub wide: bool,
     /// What to do with missing values between others (refuse if not given; plot: keep)
     #[arg(long, value_name = "RULE", help_heading = "Data")]
     pub gaps: Option<Gaps>,
@@ -141,6 +144,7 @@ impl DataArgs {
             csv: CsvOptions { delimiter: self.delimiter, decimal: self.decimal },
             missing: self.missing.clone(),
             long: LongOptions { columns: self.long.clone(), picks: self.pick.clone() },
+            is_wide: self.wide,
         }
     }
 }

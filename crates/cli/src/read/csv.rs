@@ -41,7 +41,8 @@ fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
         // Without quotes there is nothing to unfold.
         return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter));
     }
-    let text = text.as_str();
+    let text = quotes::without_blanks_outside(text.as_str(), delimiter);
+    let text = text.as_ref();
     quotes::check_closed(source, text.as_bytes(), delimiter)?;
     let mut grid = Grid::with_room(text.len());
     let mut reader = reader(text, delimiter);

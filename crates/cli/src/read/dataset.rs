@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, HashMap};
 
+use kandrel_core::expr::{Node, NodeKind};
 use kandrel_core::series::{self, Column, Fill, Frame, SeriesWithGaps, Span};
 use kandrel_core::time::{Frequency, Period};
 use rayon::prelude::*;
@@ -11,6 +12,7 @@ use serde::Serialize;
 use super::number::{self, CellValue, Style};
 use super::table::Table;
 use super::time_column::{self, TimeIndex, TimeOptions};
+use super::unlaid;
 use crate::error::CliError;
 use crate::wording;
 
@@ -67,6 +69,8 @@ pub struct Dataset {
     pub notes: Vec<String>,
     /// Periods filled in the columns in use, in order, each once.
     pub filled: Vec<Period>,
+    /// What the values of its only series were headed in a long table.
+    pub only_value: Option<String>,
 }
 
 /// Puts the rows in order of time and the cells into columns.
@@ -87,7 +91,8 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
             (dates, None, numbers.collect(), note)
         }
     };
-    let order = Order::new(source, table, &periods)?;
+    let places: Vec<usize> = time_place.into_iter().chain(beside).collect();
+    let order = Order::new(source, table, &periods, &places)?;
     // Room for the numbers of a large file.
     drop(periods);
     let is_time = |place: usize| Some(place) == time_place || Some(place) == beside;
@@ -133,6 +138,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
         absent: order.absent(),
         notes: table.notes.iter().cloned().chain(note).chain(order.note).chain(marks).collect(),
         filled: Vec::new(),
+        only_value: table.only_value.clone(),
     })
 }
 
@@ -148,7 +154,7 @@ struct Order {
 const SPARSEST: usize = 100;
 
 impl Order {
-    fn new(source: &str, table: &Table, periods: &[Period]) -> Result<Self, CliError> {
+    fn new(source: &str, table: &Table, periods: &[Period], time: &[usize]) -> Result<Self, CliError> {
         let empty = || CliError::data(format!("{source} has no rows"));
         let start = *periods.iter().min().ok_or_else(empty)?;
         let places: Vec<usize> = periods
@@ -169,7 +175,7 @@ impl Order {
             .iter()
             .any(|place| taken.get_mut(*place).is_some_and(|taken| std::mem::replace(taken, true)));
         if repeated {
-            return Err(duplicates(source, table, periods));
+            return Err(duplicates(source, table, periods, time));
         }
         let rising = places.windows(2).all(|pair| pair[0] < pair[1]);
         let note =
@@ -189,7 +195,10 @@ impl Order {
     }
 }
 
-fn duplicates(source: &str, table: &Table, periods: &[Period]) -> CliError {
+fn duplicates(source: &str, table: &Table, periods: &[Period], time: &[usize]) -> CliError {
+    if let Some(error) = unlaid::refusal(source, table, periods, time) {
+        return error;
+    }
     let mut seen: HashMap<Period, u64> = HashMap::with_capacity(periods.len());
     let mut twice = Vec::new();
     for (row, period) in table.rows.rows().zip(periods) {
@@ -293,6 +302,15 @@ impl Dataset {
     /// Names of the columns of numbers.
     pub fn numeric_names(&self) -> Vec<String> {
         self.frame.columns.iter().map(|column| column.name.clone()).collect()
+    }
+
+    /// The name of its values in a long table, to which its only series answers as well.
+    pub fn other_name(&self) -> Option<(String, Node)> {
+        let name = self.only_value.clone().filter(|name| !self.has_column(name))?;
+        match self.frame.columns.as_slice() {
+            [only] => Some((name, Node { at: 0, kind: NodeKind::Column(only.name.clone()) })),
+            _ => None,
+        }
     }
 
     /// Puts plain years among the columns that an expression may use, once one names them.

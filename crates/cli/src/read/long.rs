@@ -21,15 +21,15 @@ pub struct LongOptions {
 }
 
 /// Which columns say what.
-struct Shape {
+pub struct Shape {
     /// Columns that together name the series.
-    keys: Vec<usize>,
-    value: usize,
-    time: Vec<usize>,
+    pub keys: Vec<usize>,
+    pub value: usize,
+    pub time: Vec<usize>,
 }
 
 /// Keeps the rows that are picked and lays series side by side, where the user
-/// or the header of SDMX-CSV says that the table is long.
+/// or the header of SDMX-CSV says that the table is long; other tables as they are.
 pub fn widen(
     source: &str,
     mut table: Table,
@@ -37,17 +37,22 @@ pub fn widen(
     time: &TimeOptions,
     style: &Style,
 ) -> Result<Table, CliError> {
+    // What names the series of SDMX-CSV is found before rows are picked: their names are the same with and without.
+    let of_header = if options.columns.is_none() { sdmx_shape(&table) } else { None };
     for (column, value) in &options.picks {
         table = picked(source, table, column, value)?;
     }
     let shape = match &options.columns {
-        Some((series, value)) => named_shape(source, &table, series, value, time)?,
-        None => match sdmx_shape(&table) {
-            Some(shape) => shape,
-            None => return Ok(table),
-        },
+        Some((series, value)) => Some(named_shape(source, &table, series, value, time)?),
+        None => of_header,
     };
-    side_by_side(source, &table, &shape, style)
+    let Some(shape) = shape else {
+        return Ok(table);
+    };
+    let mut wide = side_by_side(source, &table, &shape, style)?;
+    let width = wide.header.len() - shape.time.len();
+    wide.notes.push(laid_out(source, &table, &shape, width));
+    Ok(wide)
 }
 
 fn place_of(source: &str, table: &Table, option: &str, name: &str) -> Result<usize, CliError> {
@@ -165,7 +170,11 @@ impl<'a> Places<'a> {
 /// More cells than this are not laid out.
 const MOST_CELLS: usize = 100_000_000;
 
-fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -> Result<Table, CliError> {
+/// A column for each series and a row for each period.
+///
+/// # Errors
+/// Two values of one series and period; more cells than can be laid out.
+pub fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -> Result<Table, CliError> {
     let (mut times, mut names) = (Places::default(), Places::default());
     let mut entries: Vec<(usize, usize, Row<'_>)> = Vec::with_capacity(table.rows.len());
     for row in table.rows.rows() {
@@ -203,7 +212,7 @@ fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -> Re
             }
         }
     }
-    wide.notes.push(laid_out(source, table, shape, width));
+    wide.only_value = (width == 1).then(|| code(&table.header[shape.value]).to_owned());
     Ok(wide)
 }
 
@@ -314,7 +323,8 @@ mod tests {
         assert_eq!(rows(&table), ["2004-M01,1.5,2.5", "2004-M02,,"]);
         let one = LongOptions { picks: vec![("AREA".into(), "S".into())], ..LongOptions::default() };
         let table = wide(text, &one).unwrap_or_else(|e| panic!("{e}"));
-        assert_eq!(table.header, ["TIME_PERIOD", "M.S"]);
+        assert_eq!(table.header, ["TIME_PERIOD", "S"], "the same name as without picking");
+        assert_eq!(table.only_value.as_deref(), Some("OBS_VALUE"));
     }
 
     #[test]

@@ -4,6 +4,7 @@ mod csv;
 mod dataset;
 mod days;
 mod decode;
+mod edges;
 mod grid;
 mod json;
 mod long;
@@ -13,7 +14,9 @@ mod spelling;
 mod table;
 mod time_column;
 mod time_numbers;
+mod unlaid;
 mod workbook;
+mod year_table;
 
 use std::io::Read;
 use std::sync::Arc;
@@ -28,6 +31,7 @@ use number::Style;
 pub use spelling::DateOrder;
 use table::Table;
 pub use time_column::{Every, TimeOptions};
+use year_table::WideOptions;
 
 use crate::demo;
 use crate::error::CliError;
@@ -42,6 +46,8 @@ pub struct ReadOptions {
     pub sheet: Option<String>,
     pub csv: CsvOptions,
     pub long: LongOptions,
+    /// The table is said to have a row for each year and a column for each month or quarter.
+    pub is_wide: bool,
     /// Marks of a missing value in addition to the usual ones.
     pub missing: Vec<String>,
 }
@@ -64,8 +70,20 @@ fn dataset_of(name: &str, bytes: Arc<Vec<u8>>, options: &ReadOptions) -> Result<
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
     let place = table.sheet.clone().unwrap_or_else(|| name.to_owned());
     let table = long::widen(&place, table, &options.long, &options.time, &style)?;
-    let dataset = dataset::build(&place, &table, &style, &options.time)?;
+    let (table, time) = match year_table::unfold(&place, &table, &wide_options(options), &style)? {
+        Some(unfolded) => (unfolded, TimeOptions::default()),
+        None => (table, options.time.clone()),
+    };
+    let dataset = dataset::build(&place, &table, &style, &time)?;
     Ok(Dataset { source: name.to_owned(), ..dataset })
+}
+
+fn wide_options(options: &ReadOptions) -> WideOptions {
+    WideOptions {
+        is_wide: options.is_wide,
+        years: options.time.column.clone(),
+        is_counted: options.time.start.is_some() || options.time.every.is_some(),
+    }
 }
 
 /// How files begin that are often named by mistake, and what they are.

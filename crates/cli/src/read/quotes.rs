@@ -1,5 +1,7 @@
 //! Stray quotes in delimited text, which would make lines of data vanish inside a cell.
 
+use std::borrow::Cow;
+
 use ::csv::StringRecord;
 
 use crate::error::CliError;
@@ -37,6 +39,61 @@ pub fn check_closed(source: &str, text: &[u8], delimiter: u8) -> Result<(), CliE
     }
     Err(CliError::data(format!("{source}, line {opened}: a quote is opened and never closed"))
         .advise("take the quote out, or close it: all lines behind it would be one cell"))
+}
+
+/// Text without the blanks between a delimiter and the quotes of a field, which would make the quotes part of it.
+pub fn without_blanks_outside(text: &str, delimiter: u8) -> Cow<'_, str> {
+    let mark = char::from(delimiter);
+    if !has_blanks_outside(text, mark) {
+        return Cow::Borrowed(text);
+    }
+    let mut out = String::with_capacity(text.len());
+    let mut place = Place::FieldStart;
+    // Blanks whose fate the next letter decides.
+    let mut blanks = String::new();
+    for letter in text.chars() {
+        let ends_field = letter == mark || letter == '\n' || letter == '\r';
+        let waits = matches!(place, Place::FieldStart | Place::AfterQuote);
+        if waits && !ends_field && is_blank(letter) {
+            blanks.push(letter);
+            continue;
+        }
+        let next = match place {
+            Place::FieldStart if letter == '"' => Place::Quoted,
+            Place::Quoted if letter == '"' => Place::AfterQuote,
+            Place::AfterQuote if letter == '"' && blanks.is_empty() => Place::Quoted,
+            Place::Quoted => Place::Quoted,
+            _ if ends_field => Place::FieldStart,
+            _ => Place::Plain,
+        };
+        let is_outside = (place == Place::FieldStart && next == Place::Quoted)
+            || (place == Place::AfterQuote && next == Place::FieldStart);
+        if !is_outside {
+            out.push_str(&blanks);
+        }
+        blanks.clear();
+        out.push(letter);
+        place = next;
+    }
+    Cow::Owned(out)
+}
+
+fn is_blank(letter: char) -> bool {
+    letter == ' ' || letter == '\t'
+}
+
+/// Whether a quote stands behind a blank behind a delimiter or a new line, or before one before them.
+fn has_blanks_outside(text: &str, mark: char) -> bool {
+    let is_end = |letter: char| letter == mark || letter == '\n' || letter == '\r';
+    text.match_indices('"').any(|(at, _)| {
+        let (before, after) = (&text[..at], &text[at + 1..]);
+        let blank_before = before.ends_with(is_blank) && !before.ends_with(mark);
+        let blank_after = after.starts_with(is_blank) && !after.starts_with(mark);
+        let bare = |letter: char| is_blank(letter) && letter != mark;
+        let starts = blank_before && before.trim_end_matches(bare).chars().next_back().is_none_or(is_end);
+        let ends = blank_after && after.trim_start_matches(bare).chars().next().is_none_or(is_end);
+        starts || ends
+    })
 }
 
 /// Lines of data inside quoted fields.
@@ -120,6 +177,22 @@ mod tests {
     fn two_stray_quotes_that_swallow_lines_are_refused() {
         let text = refusal(&rows(&[20, 30])).expect("a refusal");
         assert!(text.contains("lines of data stand inside a cell"), "{text}");
+    }
+
+    #[test]
+    fn blanks_outside_quotes_are_no_part_of_a_field() {
+        for (text, expected) in [
+            ("a, \"b, c\" ,d\n", "a,\"b, c\",d\n"),
+            (" \"a\",b\n", "\"a\",b\n"),
+            ("a,\" b \"\n", "a,\" b \"\n"),
+            ("a, \"b \"\" c\"\t\n", "a,\"b \"\" c\"\n"),
+            ("a,5\" pipe, b\n", "a,5\" pipe, b\n"),
+            ("a, \"x\" y,\"z\" \n", "a,\"x\" y,\"z\"\n"),
+        ] {
+            assert_eq!(super::without_blanks_outside(text, b','), expected, "{text}");
+        }
+        // Where tabs are delimiters they are no blanks.
+        assert_eq!(super::without_blanks_outside("a\t\"b\"\t\"c\"", b'\t'), "a\t\"b\"\t\"c\"");
     }
 
     #[test]

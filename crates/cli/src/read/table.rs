@@ -4,9 +4,9 @@ use std::collections::HashMap;
 
 use kandrel_core::time::Period;
 
+use super::edges;
 use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
-use super::spelling;
 use crate::error::CliError;
 use crate::wording;
 
@@ -28,6 +28,8 @@ pub struct Table {
     pub row_word: &'static str,
     /// Lines of single cells (row, column) that stood elsewhere than their row.
     pub lines: HashMap<(usize, usize), u64>,
+    /// What the values of its only series were headed, where they stood below each other.
+    pub only_value: Option<String>,
 }
 
 /// Finds the header among the records.
@@ -35,7 +37,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let head = header_place(&records);
     let mut notes = Vec::new();
     if head > 0 {
-        notes.push(format!("{source}: {} above the header skipped", wording::count(head, "line")));
+        notes.push(format!("{source}: {} above the header skipped", lines(head)));
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
@@ -49,10 +51,18 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
         .advise("write a line of names above it, as month,rate"));
     }
     records.pass_over(head + 1);
-    let footers = footers(&records, width);
+    let units = edges::unit_rows(&records);
+    if units > 0 {
+        let first: Vec<&str> = records.row(0).map(filled).unwrap_or_default();
+        notes.push(format!("{source}: {} with units skipped ({})", lines(units), shown(&first.join(", "))));
+        records.pass_over(units);
+    }
+    let footers = edges::footers(&records, width);
     if footers > 0 {
+        let first = records.row(records.len() - footers).map(filled).unwrap_or_default();
+        let label = shown(first.first().unwrap_or(&""));
+        notes.push(format!("{source}: {} below the table skipped ({label})", lines(footers)));
         records.drop_last(footers);
-        notes.push(format!("{source}: {} below the table skipped", wording::count(footers, "line")));
     }
     if let Some(row) = records.rows().find(|row| row.len() != width) {
         return Err(unequal(source, row.line, row.len(), width));
@@ -68,6 +78,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
         sheet: None,
         row_word: "line",
         lines: HashMap::new(),
+        only_value: None,
     })
 }
 
@@ -82,6 +93,7 @@ impl Table {
             sheet: self.sheet.clone(),
             row_word: self.row_word,
             lines: HashMap::new(),
+            only_value: None,
         }
     }
 
@@ -114,6 +126,26 @@ fn header(record: Row<'_>) -> Vec<String> {
     record.cells().enumerate().map(named).collect()
 }
 
+fn lines(count: usize) -> String {
+    wording::count(count, "line")
+}
+
+/// The cells of a row that hold something.
+fn filled(row: Row<'_>) -> Vec<&str> {
+    row.cells().filter(|cell| !cell.is_empty()).collect()
+}
+
+/// The beginning of a skipped line.
+fn shown(text: &str) -> String {
+    match text.char_indices().nth(SHOWN) {
+        Some((end, _)) => format!("{}…", &text[..end]),
+        None => text.to_owned(),
+    }
+}
+
+/// Letters of a skipped line that a note repeats.
+const SHOWN: usize = 60;
+
 /// An apostrophe that keeps a spreadsheet from running a name as a formula is no
 /// part of the name.
 fn without_guard(name: &str) -> String {
@@ -141,38 +173,30 @@ fn header_place(records: &Grid) -> usize {
         .take(SAMPLE)
         .position(|row| row.len() == width && 2 * filled(row) > width)
         .unwrap_or(0);
-    let is_data = |cell: &str| evidence_or_digits(cell) || Period::parse_standard(cell).is_some();
-    let data_row = records.row(place).is_some_and(|row| row.cells().any(is_data));
+    let data_row = records.row(place).is_some_and(|row| row.cells().any(is_value) && !heads_years(row));
     if data_row { 0 } else { place }
 }
 
 /// Whether every cell is a number or a period, and not all of them years, which may
 /// be names.
 fn is_data(row: Row<'_>) -> bool {
-    let is_year = |cell: &str| cell.len() == 4 && cell.bytes().all(|byte| byte.is_ascii_digit());
-    let is_value = |cell: &str| evidence_or_digits(cell) || Period::parse_standard(cell).is_some();
     row.cells().all(is_value) && !row.cells().all(is_year)
 }
 
-/// How many of the last rows hold a single cell, which is no period: notes below a
-/// table of several columns.
-fn footers(records: &Grid, width: usize) -> usize {
-    let is_footer = |row: Row<'_>| {
-        let mut filled = row.cells().filter(|cell| !cell.is_empty());
-        let only = filled.next().filter(|_| filled.next().is_none());
-        only.is_some_and(|cell| {
-            spelling::read(std::iter::once(cell), None).is_none() && !evidence_or_digits(cell)
-        })
-    };
-    if width < 2 {
-        return 0;
-    }
-    let last = (0..records.len()).rev().map_while(|place| records.row(place));
-    last.take_while(|row| is_footer(*row)).count()
+/// Whether a row heads a column of labels and a column for each of several years.
+fn heads_years(row: Row<'_>) -> bool {
+    let mut cells = row.cells();
+    cells.next().is_some_and(|first| !is_value(first)) && row.len() > 2 && cells.all(is_year)
 }
 
-fn evidence_or_digits(cell: &str) -> bool {
-    evidence(cell) != Evidence::Nothing || cell.parse::<f64>().is_ok()
+fn is_year(cell: &str) -> bool {
+    cell.len() == 4 && cell.bytes().all(|byte| byte.is_ascii_digit())
+}
+
+fn is_value(cell: &str) -> bool {
+    evidence(cell) != Evidence::Nothing
+        || cell.parse::<f64>().is_ok()
+        || Period::parse_standard(cell).is_some()
 }
 
 /// The decimal mark that the cells speak for.

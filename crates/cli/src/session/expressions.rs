@@ -66,9 +66,9 @@ impl Session<'_> {
         Ok(parsed)
     }
 
-    /// The expressions that `--let` names; each may use the ones before it.
+    /// What else a column answers to, and the expressions that `--let` names; each may use the ones before it.
     fn named(&self) -> Result<Vec<(String, Node)>, CliError> {
-        let mut named: Vec<(String, Node)> = Vec::new();
+        let mut named: Vec<(String, Node)> = self.dataset.other_name().into_iter().collect();
         for text in &self.args.names {
             let (name, expression) =
                 text.split_once('=').map(|(name, text)| (name.trim(), text)).ok_or_else(|| {

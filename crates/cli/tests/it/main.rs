@@ -27,6 +27,7 @@ mod inspect;
 mod invariance;
 mod lags;
 mod layers;
+mod layouts;
 mod lengths;
 mod malformed_input;
 mod man;

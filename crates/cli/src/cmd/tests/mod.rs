@@ -61,8 +61,12 @@ fn options_of_the_data_are_carried_to_any_other_command() {
         options.iter().map(|[name, _]| name.trim_start_matches("--").to_owned()).collect();
     let all = DataArgs::names();
     let left: Vec<&String> = all.iter().filter(|name| !named.contains(name)).collect();
-    // These two cannot be with a time column.
-    assert_eq!(left, ["start", "every"]);
+    // The first two cannot be with a time column, the last not with a long table.
+    assert_eq!(left, ["start", "every", "wide"]);
+    let wide: Vec<String> = ["acf", "a.csv", "value", "--wide"].map(str::to_owned).to_vec();
+    let next = read(&wide).expect("a call").next(Name::Fit, ["value"]).with("model", "(1,0,0)");
+    assert_eq!(read(&next.words()).expect("a call"), next);
+    assert!(next.words().contains(&"--wide".to_owned()), "{:?}", next.words());
     let mut words: Vec<String> = ["acf", "a.csv", "x", "--lags", "3"].map(str::to_owned).to_vec();
     words.extend(options.iter().flatten().map(|word| (*word).to_owned()));
     let call = read(&words).expect("a call");

@@ -55,6 +55,9 @@ const VALUES: &[(&str, &[&str], &str)] = &[
     ("kind", &["add"], "additive"),
 ];
 
+/// Examples that are shown where something is missing.
+const EXAMPLES: usize = 2;
+
 /// Letters that may be wrong.
 const EDITS: usize = 2;
 
@@ -90,6 +93,16 @@ pub fn explain(error: &mut Error, syntax: &Command, typed: &[String]) {
         }
         None => error.remove(ContextKind::Suggested),
     };
+}
+
+/// Examples of a command that was typed without what it needs.
+pub fn examples(error: &Error, syntax: &Command, typed: &[String]) -> Option<String> {
+    let is_missing = error.kind() == ErrorKind::MissingRequiredArgument;
+    let command = typed_command(syntax, typed).filter(|_| is_missing)?;
+    let help = command.get_after_long_help()?.to_string();
+    let lines: Vec<&str> =
+        help.lines().filter(|line| line.starts_with("  kandrel ")).take(EXAMPLES).collect();
+    Some(format!("\nExamples:\n{}\n", lines.join("\n")))
 }
 
 fn text_of(error: &Error, kind: ContextKind) -> Option<String> {

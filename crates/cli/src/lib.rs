@@ -7,6 +7,7 @@
 mod args;
 mod call;
 mod cmd;
+mod complete;
 mod context;
 mod demo;
 mod document;
@@ -64,8 +65,9 @@ pub fn run(
     let (call, program) = match parsed {
         Ok(parsed) => parsed,
         Err(mut refusal) => {
+            let examples = hint::examples(&refusal, &syntax, &typed).unwrap_or_default();
             hint::explain(&mut refusal, &syntax, &typed);
-            return explain_refusal(&refusal, stdout, stderr);
+            return explain_refusal(&refusal, &examples, stdout, stderr);
         }
     };
     let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
@@ -77,6 +79,21 @@ pub fn run(
             let _ = write!(context.stderr, "{error}");
             error.status as u8
         }
+    }
+}
+
+/// The variable by which a shell asks what can follow, and its name in it.
+pub use cmd::COMPLETE;
+
+/// Answers a shell that asks what can follow: `arguments` with the program's name first and the words behind `--`.
+pub fn complete(shell: &str, arguments: Vec<OsString>, stdout: &mut dyn Write) -> u8 {
+    let words: Vec<OsString> = arguments.into_iter().skip_while(|word| word != "--").skip(1).collect();
+    let folder = std::env::current_dir().ok();
+    let answer = complete::answer(shell, words, folder.as_deref());
+    // A shell has no use for a message here.
+    match answer.and_then(|text| stdout.write_all(&text)) {
+        Ok(()) => Status::Done as u8,
+        Err(_) => Status::Call as u8,
     }
 }
 
@@ -113,14 +130,24 @@ pub fn check_study(text: &str) -> Result<(), String> {
     cmd::check_study(text).map_err(|error| error.to_string())
 }
 
+/// How the last sentence of a refusal begins.
+const FURTHER: &str = "\nFor more information";
+
 /// Help and version go to standard output with status 0, refusals to standard
 /// error with status 2.
-fn explain_refusal(refusal: &clap::Error, stdout: &mut dyn Write, stderr: &mut dyn Write) -> u8 {
-    let text = refusal.render();
+fn explain_refusal(
+    refusal: &clap::Error,
+    examples: &str,
+    stdout: &mut dyn Write,
+    stderr: &mut dyn Write,
+) -> u8 {
+    let text = refusal.render().to_string();
+    // Examples come before the sentence that leads on to the help.
+    let (text, rest) = text.split_at(text.rfind(FURTHER).unwrap_or(text.len()));
     let (written, status) = if refusal.use_stderr() {
-        (write!(stderr, "{text}"), Status::Call)
+        (write!(stderr, "{text}{examples}{rest}"), Status::Call)
     } else {
-        (write!(stdout, "{text}"), Status::Done)
+        (write!(stdout, "{text}{rest}"), Status::Done)
     };
     match written {
         Err(error) if error.kind() != ErrorKind::BrokenPipe => Status::Data as u8,

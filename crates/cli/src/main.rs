@@ -23,6 +23,10 @@ fn screen() -> Screen {
 
 fn main() -> ExitCode {
     let arguments: Vec<_> = std::env::args_os().collect();
+    if let Some(shell) = std::env::var_os(kandrel::COMPLETE) {
+        let shell = shell.to_string_lossy();
+        return ExitCode::from(kandrel::complete(&shell, arguments, &mut std::io::stdout().lock()));
+    }
     let status = kandrel::run(
         arguments,
         screen(),

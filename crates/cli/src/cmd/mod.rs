@@ -26,6 +26,8 @@ mod transform;
 
 use std::ffi::OsStr;
 
+pub use self::completions::VARIABLE as COMPLETE;
+
 use clap::{ArgMatches, CommandFactory, FromArgMatches, Parser, Subcommand};
 use schemars::Schema;
 

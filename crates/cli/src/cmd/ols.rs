@@ -373,7 +373,7 @@ impl Problem {
 
     fn breaking(&self, dataset: &Dataset, text: &str) -> Result<BreakFound, CliError> {
         let span = format!("the sample runs from {} to {}", self.target.start, self.target.last());
-        let (period, _) = Period::parse_range(text, self.target.start.frequency())
+        let (period, _) = Period::parse_range(&dataset.standard(text), self.target.start.frequency())
             .map_err(|error| CliError::call(format!("--break-at: {error}")).advise(span.clone()))?;
         let place = (0..self.target.values.len()).find(|t| self.target.period(*t) == period);
         let before = place.ok_or_else(|| {

@@ -10,6 +10,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::number::{self, CellValue, Style};
+use super::spelling::{self, DateOrder};
 use super::table::Table;
 use super::time_column::{self, TimeIndex, TimeOptions};
 use super::unlaid;
@@ -69,6 +70,8 @@ pub struct Dataset {
     pub notes: Vec<String>,
     /// Periods filled in the columns in use, in order, each once.
     pub filled: Vec<Period>,
+    /// How the dates of the file are written, where one number may be the day.
+    pub date_order: Option<DateOrder>,
     /// What the values of its only series were headed in a long table.
     pub only_value: Option<String>,
 }
@@ -76,10 +79,10 @@ pub struct Dataset {
 /// Puts the rows in order of time and the cells into columns.
 pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
-    let mut reason = None;
+    let (mut reason, mut date_order) = (None, None);
     let (time_place, beside, periods, note) = match found {
         TimeIndex::Column(time) => {
-            reason = Some(time.reason);
+            (reason, date_order) = (Some(time.reason), time.order);
             (Some(time.place), time.beside, time.periods, None)
         }
         TimeIndex::Counted { periods } => {
@@ -138,6 +141,7 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
         absent: order.absent(),
         notes: table.notes.iter().cloned().chain(note).chain(order.note).chain(marks).collect(),
         filled: Vec::new(),
+        date_order,
         only_value: table.only_value.clone(),
     })
 }
@@ -311,6 +315,11 @@ impl Dataset {
             [only] => Some((name, Node { at: 0, kind: NodeKind::Column(only.name.clone()) })),
             _ => None,
         }
+    }
+
+    /// A period that was typed as the file's own dates are written, in the form that is read everywhere.
+    pub fn standard(&self, text: &str) -> String {
+        self.date_order.map_or_else(|| text.to_owned(), |order| spelling::standard(text, order))
     }
 
     /// Puts plain years among the columns that an expression may use, once one names them.

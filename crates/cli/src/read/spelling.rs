@@ -17,8 +17,8 @@ pub enum DateOrder {
 /// What a column of cells says.
 #[derive(Debug, PartialEq, Eq)]
 pub enum ColumnSpelling {
-    /// These periods, all of one frequency.
-    Periods(Vec<Period>),
+    /// These periods, all of one frequency, and how their dates are written where one number may be the day.
+    Periods(Vec<Period>, Option<DateOrder>),
     /// Dates that may be read either way: the day first, the month first.
     Open { day_first: Vec<Period>, month_first: Vec<Period> },
 }
@@ -31,10 +31,14 @@ pub fn read<'a>(cells: impl Iterator<Item = &'a str>, order: Option<DateOrder>) 
             Spelled::Period(period) => Some(period),
             _ => None,
         })
-        .map(ColumnSpelling::Periods),
-        Spelled::YearAndPart(..) => colons(&spelled).map(ColumnSpelling::Periods),
+        .map(plain),
+        Spelled::YearAndPart(..) => colons(&spelled).map(plain),
         Spelled::DayAndMonth(..) => day_and_month(&spelled, order),
     }
+}
+
+fn plain(periods: Vec<Period>) -> ColumnSpelling {
+    ColumnSpelling::Periods(periods, None)
 }
 
 fn settled(spelled: &[Spelled], read: impl Fn(Spelled) -> Option<Period>) -> Option<Vec<Period>> {
@@ -63,16 +67,18 @@ fn day_and_month(spelled: &[Spelled], order: Option<DateOrder>) -> Option<Column
         })
     };
     if let Some(order) = order {
-        return reading(order).map(ColumnSpelling::Periods);
+        return reading(order).map(|days| ColumnSpelling::Periods(days, Some(order)));
     }
+    let first = |days: Vec<Period>| ColumnSpelling::Periods(days, Some(DateOrder::DayFirst));
+    let second = |days: Vec<Period>| ColumnSpelling::Periods(days, Some(DateOrder::MonthFirst));
     match (reading(DateOrder::DayFirst), reading(DateOrder::MonthFirst)) {
         (Some(day_first), Some(month_first)) => match (is_regular(&day_first), is_regular(&month_first)) {
-            _ if day_first == month_first => Some(ColumnSpelling::Periods(day_first)),
-            (true, false) => Some(ColumnSpelling::Periods(day_first)),
-            (false, true) => Some(ColumnSpelling::Periods(month_first)),
+            _ if day_first == month_first => Some(plain(day_first)),
+            (true, false) => Some(first(day_first)),
+            (false, true) => Some(second(month_first)),
             _ => Some(ColumnSpelling::Open { day_first, month_first }),
         },
-        (one, other) => one.or(other).map(ColumnSpelling::Periods),
+        (one, other) => one.map(first).or(other.map(second)),
     }
 }
 
@@ -102,6 +108,16 @@ fn date(year: i16, month: i8, day: i8) -> Option<Period> {
     Period::day(Date::new(year, month, day).ok()?)
 }
 
+/// A date whose day and month are in the order of the file as `2004-09-30`; any other text as it is.
+pub fn standard(text: &str, order: DateOrder) -> String {
+    let period = match (spelled(text), order) {
+        (Some(Spelled::DayAndMonth(day, month, year)), DateOrder::DayFirst)
+        | (Some(Spelled::DayAndMonth(month, day, year)), DateOrder::MonthFirst) => date(year, month, day),
+        _ => None,
+    };
+    period.map_or_else(|| text.to_owned(), |period| period.to_string())
+}
+
 /// Years in one column and their parts in another.
 pub fn joined<'a>(cells: impl Iterator<Item = (&'a str, &'a str)>, part: Frequency) -> Option<Vec<Period>> {
     cells
@@ -123,7 +139,7 @@ mod tests {
 
     fn one(cell: &str) -> String {
         match read([cell].into_iter(), Some(DateOrder::DayFirst)) {
-            Some(ColumnSpelling::Periods(periods)) => periods[0].to_string(),
+            Some(ColumnSpelling::Periods(periods, _)) => periods[0].to_string(),
             other => format!("{other:?}"),
         }
     }
@@ -183,7 +199,7 @@ mod tests {
 
     #[test]
     fn a_number_beyond_four_makes_months_of_the_whole_column() {
-        let Some(ColumnSpelling::Periods(periods)) = read(["2004:1", "2004:12"].into_iter(), None) else {
+        let Some(ColumnSpelling::Periods(periods, _)) = read(["2004:1", "2004:12"].into_iter(), None) else {
             panic!("periods")
         };
         assert_eq!(periods[0].to_string(), "2004-01");
@@ -192,7 +208,7 @@ mod tests {
     #[test]
     fn the_column_settles_day_and_month_where_it_can() {
         let first = |cells: &[&str]| match read(cells.iter().copied(), None) {
-            Some(ColumnSpelling::Periods(periods)) => periods[0].to_string(),
+            Some(ColumnSpelling::Periods(periods, _)) => periods[0].to_string(),
             other => format!("{other:?}"),
         };
         // Only one reading is possible.

@@ -15,6 +15,8 @@ pub struct TimeColumn {
     /// A second column that holds months or quarters.
     pub beside: Option<usize>,
     pub periods: Vec<Period>,
+    /// How its dates are written, where one number may be the day.
+    pub order: Option<DateOrder>,
     /// Why the data have the frequency of these periods.
     pub reason: String,
 }
@@ -77,14 +79,14 @@ pub fn find(source: &str, table: &Table, options: &TimeOptions) -> Result<TimeIn
         let Some(column) = read_column(table, place, options.order) else {
             continue;
         };
-        let raw = settled_order(source, table, place, column)?;
+        let (raw, order) = settled_order(source, table, place, column)?;
         let years = raw.first().map(|period| period.frequency()) == Some(Frequency::Year);
         if years && let Some(joined) = joined {
             return Ok(joined);
         }
         let are_numbers = years || numbers_run_together(table, place);
         if !are_numbers || numbers_are_plausible(table, place, &raw) {
-            return Ok(settled(table, place, raw));
+            return Ok(settled(table, place, raw, order));
         }
     }
     if let Some(found) = (0..table.header.len()).find_map(|place| of_the_column(table, place, false)) {
@@ -199,7 +201,7 @@ fn year_and_part(table: &Table) -> Option<TimeIndex> {
             table.header[part],
             frequency.noun()
         );
-        Some(TimeIndex::Column(TimeColumn { place: year, beside: Some(part), periods, reason }))
+        Some(TimeIndex::Column(TimeColumn { place: year, beside: Some(part), periods, order: None, reason }))
     })
 }
 
@@ -217,7 +219,8 @@ fn named_column(
         }
     })?;
     if let Some(column) = read_column(table, place, order) {
-        return Ok(settled(table, place, settled_order(source, table, place, column)?));
+        let (raw, order) = settled_order(source, table, place, column)?;
+        return Ok(settled(table, place, raw, order));
     }
     if let Some(found) = of_the_column(table, place, true) {
         return Ok(found);
@@ -236,15 +239,15 @@ fn read_column(table: &Table, place: usize, order: Option<DateOrder>) -> Option<
     spelling::read(table.rows.rows().map(|row| row.cell(place)), order)
 }
 
-/// The periods; dates that may be read either way are refused with both readings.
+/// The periods and the order of their dates; dates that may be read either way are refused with both readings.
 fn settled_order(
     source: &str,
     table: &Table,
     place: usize,
     column: spelling::ColumnSpelling,
-) -> Result<Vec<Period>, CliError> {
+) -> Result<(Vec<Period>, Option<DateOrder>), CliError> {
     match column {
-        spelling::ColumnSpelling::Periods(periods) => Ok(periods),
+        spelling::ColumnSpelling::Periods(periods, order) => Ok((periods, order)),
         spelling::ColumnSpelling::Open { day_first, month_first } => {
             let name = table.header.get(place).map_or("", String::as_str);
             let first = table.rows.row(0).map_or("", |row| row.cell(place));
@@ -297,22 +300,22 @@ fn of_the_column(table: &Table, place: usize, is_named: bool) -> Option<TimeInde
         let noun = periods.first()?.frequency().noun();
         (periods, format!("`{name}` contains {noun}s as decimal years"))
     };
-    Some(TimeIndex::Column(TimeColumn { place, beside: None, periods, reason }))
+    Some(TimeIndex::Column(TimeColumn { place, beside: None, periods, order: None, reason }))
 }
 
 /// The periods as they are; days may represent weeks, months or longer.
-fn settled(table: &Table, place: usize, raw: Vec<Period>) -> TimeIndex {
+fn settled(table: &Table, place: usize, raw: Vec<Period>, order: Option<DateOrder>) -> TimeIndex {
     let name = table.header.get(place).map_or("", String::as_str);
     let frequency = raw.first().map(|period| period.frequency());
     if frequency != Some(Frequency::Day) {
         let noun = frequency.map_or("period", Frequency::noun);
         let reason = format!("`{name}` contains {noun}s");
-        return TimeIndex::Column(TimeColumn { place, beside: None, periods: raw, reason });
+        return TimeIndex::Column(TimeColumn { place, beside: None, periods: raw, order, reason });
     }
     match days::read(&raw) {
         Reading::Periods { periods, because } => {
             let reason = format!("the dates in `{name}` {because}");
-            TimeIndex::Column(TimeColumn { place, beside: None, periods, reason })
+            TimeIndex::Column(TimeColumn { place, beside: None, periods, order, reason })
         }
         Reading::Irregular { how } => TimeIndex::Undated {
             dates: Some(place),

@@ -43,7 +43,8 @@ impl<'a> Session<'a> {
             return Ok(Span::default());
         };
         let frame = &self.dataset.frame;
-        Span::parse(text, frame.frequency()).map_err(|error| {
+        let ends: Vec<String> = text.split("..").map(|end| self.dataset.standard(end)).collect();
+        Span::parse(&ends.join(".."), frame.frequency()).map_err(|error| {
             CliError::call(format!("--sample: {error}")).advise(format!(
                 "the data are {} and run from {} to {}: write --sample {}..{}",
                 frame.frequency().adjective(),

@@ -38,7 +38,8 @@ impl Session<'_> {
             return harmonics(number, self.season(), frame.start).map(Some);
         }
         if let Some((word @ ("step" | "pulse" | "ramp" | "seasons"), text)) = term.split_once('=') {
-            let (first, last) = Period::parse_range(text, frame.frequency()).map_err(|error| {
+            let text = self.dataset.standard(text);
+            let (first, last) = Period::parse_range(&text, frame.frequency()).map_err(|error| {
                 CliError::call(format!("{term}: {error}"))
                     .advise(format!("write a period, as {word}={}", frame.last()))
             })?;

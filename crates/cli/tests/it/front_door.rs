@@ -1,6 +1,6 @@
 //! First guesses of a new user: spellings that are understood, and words that lead on.
 
-use crate::harness::Folder;
+use crate::harness::{Folder, scattered};
 
 #[test]
 fn a_sample_is_named_in_every_spelling_of_a_period() {
@@ -44,6 +44,29 @@ fn breaks_steps_and_starts_take_the_same_spellings() {
         folder.json(&format!("stationarity demo:harbour tug_hours --tests perron --break-at {at}"))
     };
     assert_eq!(broken("2012M05")["results"][0]["tests"], broken("2012-05")["results"][0]["tests"]);
+}
+
+#[test]
+fn a_day_is_typed_as_the_file_writes_it() {
+    let day = |t: i64, form: &str| {
+        let date = jiff::civil::date(2004, 1, 1).saturating_add(jiff::Span::new().days(t));
+        date.strftime(form).to_string()
+    };
+    let values = scattered(200);
+    for form in ["%d/%m/%Y", "%m/%d/%Y", "%d.%m.%Y", "%Y%m%d", "%d %b %Y"] {
+        let rows: String = (0..).zip(&values).map(|(t, x)| format!("{},{x}\n", day(t, form))).collect();
+        let folder = Folder::with("a.csv", format!("day,x\n{rows}"));
+        // The fourth of March and the fifth of May.
+        let sample = format!("{}..{}", day(63, form), day(125, form));
+        let found = folder.run_words(&["acf", "a.csv", "x", "--sample", &sample], "").running_text();
+        assert!(found.contains("63 observations, 2004-03-04 to 2004-05-05"), "{sample}: {found}");
+        let step = format!("trend,step={}", day(63, form));
+        let fitted = folder.run_words(&["fit", "a.csv", "x", "--model", "(1,0,0)", "--with", &step], "");
+        assert_eq!(fitted.status, 0, "{step}: {}", fitted.stderr);
+    }
+    let iso: String = (0..).zip(&values).map(|(t, x)| format!("{},{x}\n", day(t, "%Y-%m-%d"))).collect();
+    let folder = Folder::with("a.csv", format!("day,x\n{iso}"));
+    folder.run("acf a.csv x --sample 03/04/2004..").fails(2, &["03/04/2004"]);
 }
 
 #[test]
@@ -159,4 +182,29 @@ fn values_are_taken_in_any_case() {
     );
     folder.run("decompose demo:harbour freight --kind Multiplicative --brief").succeeds();
     folder.run("acf demo:harbour ice --as JSON").succeeds();
+}
+
+#[test]
+fn a_command_without_its_arguments_shows_two_examples() {
+    let folder = Folder::new();
+    let help = folder.run("--help").stdout;
+    let commands: Vec<&str> = help
+        .lines()
+        .skip_while(|line| !line.starts_with("Commands:"))
+        .skip(1)
+        .map_while(|line| line.strip_prefix("  "))
+        .filter(|line| !line.starts_with(' '))
+        .filter_map(|line| line.split_whitespace().next())
+        .filter(|name| !["tour", "explain", "completions", "man", "help"].contains(name))
+        .collect();
+    assert!(commands.len() > 17, "{commands:?}");
+    for command in commands {
+        let refused = folder.run(command);
+        refused.fails_call("Examples:");
+        let examples: Vec<&str> =
+            refused.stderr.lines().filter_map(|line| line.strip_prefix("  kandrel ")).collect();
+        assert_eq!(examples.len(), 2, "{command}: {}", refused.stderr);
+        assert!(examples.iter().all(|example| example.starts_with(command)), "{examples:?}");
+        assert!(refused.stderr.ends_with("For more information, try '--help'.\n"), "{}", refused.stderr);
+    }
 }

@@ -118,7 +118,8 @@ fn one(
         return Err(unit_root_refusal(dataset, series, error));
     }
     let method = &args.method;
-    let known = method.break_at.as_ref().map(|text| before_break(series, text)).transpose()?;
+    let known =
+        method.break_at.as_ref().map(|text| before_break(series, &dataset.standard(text))).transpose()?;
     let options = method.assessment(season);
     let refused = |error| unit_root_refusal(dataset, series, error);
     let assessment = assess(&series.values, &options).map_err(refused)?;

@@ -8,7 +8,7 @@ use crate::cmd::typed;
 use crate::context::Context;
 use crate::document::Document;
 use crate::error::CliError;
-use crate::explain::{self, Topic};
+use crate::explain::{self, Meaning, Topic};
 use crate::output::Files;
 use crate::render::{self, Charts, Style};
 
@@ -37,9 +37,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         "" => written(None, args.form)?,
         GLOSSARY => in_form(&explain::glossary::document(), args.form)?,
         STEPS => in_form(&explain::steps::document(), args.form)?,
-        name => match (explain::topic(name), explain::glossary::definition(name)) {
-            (None, Some(definition)) => in_form(&definition, args.form)?,
-            _ => written(Some(known(name)?), args.form)?,
+        name => match known(name)? {
+            Meaning::Topic(topic) => written(Some(topic), args.form)?,
+            Meaning::Term(term) => in_form(&explain::glossary::definition(term), args.form)?,
+            Meaning::Step(step) => in_form(&explain::steps::definition(step), args.form)?,
         },
     };
     match &args.out {
@@ -69,8 +70,8 @@ fn in_form(document: &Document, form: Format) -> Result<String, CliError> {
     }
 }
 
-fn known(name: &str) -> Result<&'static Topic, CliError> {
-    explain::topic(name).ok_or_else(|| {
+fn known(name: &str) -> Result<Meaning, CliError> {
+    explain::meaning(name).ok_or_else(|| {
         let error = CliError::call(format!("nothing is known about {name:?}"));
         let error = match explain::nearest(name) {
             Some(near) => error.advise(format!("did you mean {near}?")),

@@ -4,6 +4,8 @@ use crate::document::Document;
 use crate::wording;
 use crate::wording::titles;
 
+use super::plain;
+
 /// A concept and its term.
 pub struct Term {
     pub noun: &'static str,
@@ -205,23 +207,103 @@ pub const TERMS: &[Term] = &[
     term("RMSE", "root of the mean squared forecast error, in the units of the series", "", ""),
     term("MAE", "mean absolute forecast error, in the units of the series", "", ""),
     term("MASE", "mean absolute error relative to that of the naive forecast within the sample", "", ""),
-    term("standard error", "standard deviation of an estimate over samples", "", ""),
+    term("stationary", "mean, variance and autocorrelations do not change over time", "stationary", ""),
+    term("trend-stationary", "stationary about a deterministic trend", "trend_stationary", ""),
+    term(
+        "difference-stationary",
+        "stationary after differencing: with a unit root",
+        "difference_stationary",
+        "",
+    ),
+    term(
+        "order of integration",
+        "differences until a series is stationary: d, and D seasonal ones",
+        "integration",
+        "",
+    ),
+    term(
+        "largest root",
+        "largest autoregressive root: the nearer to one, the slower shocks decay",
+        "largest_root",
+        "",
+    ),
+    term("half-life", "periods until half of a shock has decayed", "half_life", ""),
+    term("trend", "long-run movement of the level: linear, or stochastic with a unit root", "trend", ""),
+    term(
+        "transformation",
+        "logarithm, power or other step applied to a series: kandrel explain steps",
+        "transformation",
+        "",
+    ),
+    term("Box-Cox transformation", "power λ of the values, the logarithm for λ = 0", "boxcox", ""),
+    term("seasonally adjusted series", "series without its seasonal component", "deseason", ""),
+    term("residual", "observed value less the fitted one", "residuals", ""),
+    term("p-value", "probability of a statistic at least as extreme under the null hypothesis", "p", ""),
+    term(
+        "critical value",
+        "value of a statistic beyond which the null hypothesis is rejected",
+        "critical_values",
+        "",
+    ),
+    term(
+        "test statistic",
+        "number computed from the data whose distribution under the null hypothesis is known",
+        "statistic",
+        "",
+    ),
+    term("t ratio", "estimate divided by its standard error", "t", ""),
+    term("log-likelihood", "logarithm of the density of the data under a model", "log_likelihood", ""),
+    term(
+        "restricted likelihood",
+        "likelihood of contrasts that are free of the regression coefficients",
+        "",
+        "REML",
+    ),
+    term(
+        "moving average",
+        "weighted sum of innovations; or, as a step, the mean of neighbouring values",
+        "avg",
+        "",
+    ),
+    term("bandwidth", "autocovariances that a long-run variance takes in", "bandwidth", ""),
+    term(
+        "R squared",
+        "share of the variance that the regressors explain; adjusted: less a penalty for their number",
+        "r_squared",
+        "",
+    ),
+    term("coverage", "share of prediction intervals that contain the actual value", "coverage", ""),
+    term("runner-up", "second most probable alternative", "runner_up", ""),
+    term("panel test", "test of several series at once: kandrel stationarity --panel", "panel", ""),
+    term("working-day regressors", "working days of each period, as regressors", "workdays", ""),
+    term("standard deviation", "root of the mean squared deviation from the mean", "sd", "SD"),
 ];
 
-/// What a term means, however its words are joined; none of other words.
-pub fn definition(word: &str) -> Option<Document> {
-    let plain = |text: &str| text.to_lowercase().replace(['-', '_'], " ");
+/// The term with that noun, or with one of the nouns of a pair.
+pub fn by_noun(word: &str) -> Option<&'static Term> {
+    let bare = |noun: &str| is_one_of(word, noun.split(" (").next().unwrap_or(noun));
+    TERMS.iter().find(|one| is_one_of(word, one.noun) || bare(one.noun))
+}
+
+/// The term with that name in options or JSON.
+pub fn by_name(word: &str) -> Option<&'static Term> {
+    TERMS.iter().find(|one| is_one_of(word, one.name))
+}
+
+fn is_one_of(word: &str, list: &str) -> bool {
     let wanted = plain(word);
-    let is_meant =
-        |one: &&Term| plain(one.noun) == wanted || !one.name.is_empty() && plain(one.name) == wanted;
-    let term = TERMS.iter().find(is_meant)?;
+    !wanted.is_empty() && (plain(list) == wanted || plain(list).split(", ").any(|one| one == wanted))
+}
+
+/// A term as a document.
+pub fn definition(term: &Term) -> Document {
     let name = match term.name {
         "" => String::new(),
         name => format!(" In options and JSON: {name}."),
     };
     let mut document = Document::default();
     document.paragraph(format!("{}: {}.{name}", wording::capitalised(term.noun), term.definition));
-    Some(document)
+    document
 }
 
 /// The terms as a table.

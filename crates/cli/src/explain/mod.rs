@@ -11,7 +11,9 @@ mod panel;
 mod randomness;
 pub mod steps;
 mod unit_root;
+mod words;
 
+use kandrel_core::expr::StepSpec;
 use schemars::JsonSchema;
 use serde::Serialize;
 
@@ -71,16 +73,48 @@ pub fn topics() -> impl Iterator<Item = &'static Topic> {
     PARTS.iter().flat_map(|(_, topics)| topics.iter())
 }
 
-/// The topic of that name, however its words are joined and whatever its case.
-pub fn topic(name: &str) -> Option<&'static Topic> {
-    let plain = |text: &str| text.to_lowercase().replace(['-', ' '], "_");
+/// What a word leads to.
+#[derive(Clone, Copy)]
+pub enum Meaning {
+    Topic(&'static Topic),
+    Term(&'static glossary::Term),
+    Step(&'static StepSpec),
+}
+
+/// What these words mean, however they are joined and whatever their case.
+pub fn meaning(words: &str) -> Option<Meaning> {
+    let wanted = plain(words);
+    let led_to = || {
+        let (name, _) = words::WORDS.iter().find(|(_, own)| own.iter().any(|word| plain(word) == wanted))?;
+        named(name)
+    };
+    let by_name = || glossary::by_name(words).map(Meaning::Term);
+    let step = || steps::step(words).map(Meaning::Step);
+    let singular = || meaning(wanted.strip_suffix('s')?);
+    named(words).or_else(led_to).or_else(by_name).or_else(step).or_else(singular)
+}
+
+fn named(words: &str) -> Option<Meaning> {
+    let term = || glossary::by_noun(words).map(Meaning::Term);
+    topic(words).map(Meaning::Topic).or_else(term)
+}
+
+/// Words in one case and with single blanks between them.
+fn plain(words: &str) -> String {
+    words.trim().to_lowercase().replace(['-', '_'], " ")
+}
+
+fn topic(name: &str) -> Option<&'static Topic> {
     topics().find(|topic| plain(topic.name) == plain(name) || plain(topic.title) == plain(name))
 }
 
-/// The topic whose name is nearest, if any is near.
-pub fn nearest(name: &str) -> Option<String> {
-    let names: Vec<String> = topics().map(|topic| topic.name.to_owned()).collect();
-    wording::nearest(name, &names)
+/// The name of a topic or term that is nearest, if any is near.
+pub fn nearest(words: &str) -> Option<String> {
+    let terms = glossary::TERMS.iter().map(|term| term.noun);
+    let more = words::WORDS.iter().flat_map(|(_, words)| words.iter().copied());
+    let names: Vec<String> =
+        topics().map(|topic| topic.name).chain(terms).chain(more).map(str::to_owned).collect();
+    wording::nearest(words, &names)
 }
 
 /// One topic as a document, with the call of its example.
@@ -115,4 +149,79 @@ pub fn contents() -> Document {
         document.table(table);
     }
     document
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Heads of tables that are plain words.
+    const PLAIN: [&str; 43] = [
+        "Actual",
+        "Coefficient",
+        "Estimate",
+        "and",
+        "Change",
+        "Column",
+        "actual",
+        "horizon",
+        "origin",
+        "period",
+        "seasonal",
+        "Cycle",
+        "Data",
+        "Date",
+        "df",
+        "Expected",
+        "First",
+        "5 %",
+        "From",
+        "Group",
+        "Kind",
+        "Last",
+        "to",
+        "Lag",
+        "Maximum",
+        "Mean",
+        "Meaning",
+        "Median",
+        "Minimum",
+        "n",
+        "Points",
+        "Position",
+        "Sample",
+        "Second",
+        "Series",
+        "Test",
+        "To",
+        "Type",
+        "Value",
+        "Values",
+        "Warnings",
+        "Period",
+        "Parameter",
+    ];
+
+    #[test]
+    fn every_head_of_a_table_is_explained_or_a_plain_word() {
+        let heads = include_str!("../wording/heads.rs");
+        let heads: Vec<&str> = heads.lines().filter_map(|line| line.split('"').nth(1)).collect();
+        assert!(heads.len() > 100);
+        let unknown: Vec<&&str> =
+            heads.iter().filter(|head| !PLAIN.contains(head) && meaning(head).is_none()).collect();
+        assert!(unknown.is_empty(), "{unknown:?}");
+    }
+
+    #[test]
+    fn words_lead_to_what_is_there_and_hide_nothing() {
+        let mut seen = std::collections::HashSet::new();
+        for (name, words) in words::WORDS {
+            assert!(named(name).is_some(), "{name} is neither topic nor term");
+            for word in *words {
+                assert!(seen.insert(plain(word)), "{word} is listed twice");
+                let own = topic(word).map(|topic| topic.name);
+                assert!(own.is_none_or(|own| own == *name), "{word} is a topic itself");
+            }
+        }
+    }
 }

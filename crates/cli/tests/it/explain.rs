@@ -104,5 +104,31 @@ fn terms_of_several_words_and_the_steps_are_explained() {
     for (form, _) in listed {
         assert!(readme.contains(&format!("| `{form}` |")), "{form} is not in the README");
     }
+    for (words, begins) in [
+        ("information criteria", "Information criteria"),
+        ("measures of accuracy", "Measures of accuracy"),
+        ("transformations", "Transformation: "),
+        ("seasonal differencing", "Differencing: "),
+        ("decomposition", "Decomposition by local polynomials"),
+        ("standard errors", "Least squares and its standard errors"),
+        ("newey-west", "Least squares and its standard errors"),
+        ("order of integration", "Order of integration: "),
+        ("d", "Order of integration: "),
+        ("partial autocorrelation", "Partial autocorrelation function"),
+        ("correlogram", "Autocorrelation function"),
+        ("phillips perron", "Phillips-Perron test"),
+        ("Granger", "Granger causality"),
+        ("stationarity", "Stationary: "),
+        ("prediction intervals", "Prediction interval: "),
+        ("missing values", "Missing period: "),
+        ("p-value", "P-value: "),
+        ("H0", "Null hypothesis"),
+        ("repair", "Outlier-adjusted series"),
+        ("perworkday", "Step perworkday: "),
+    ] {
+        let found = folder.run(&format!("explain {words}"));
+        found.succeeds();
+        assert!(found.stdout.starts_with(begins), "{words}: {}", found.stdout);
+    }
     folder.run("explain of nothing").fails(2, &["nothing is known about \"of nothing\""]);
 }

@@ -110,6 +110,8 @@ enum Job {
         #[arg(long, default_value = "")]
         only: String,
     },
+    /// Differences of seasonal series of random parameters
+    Random,
     /// How often the differences of seasonal series are both right, in the cells whose rates are promised
     Promised {
         /// Series of each cell
@@ -155,6 +157,10 @@ fn main() -> ExitCode {
         }
         Job::Verdicts { draws, only } => {
             println!("{}", verdicts::table(draws, &only));
+            Ok(())
+        }
+        Job::Random => {
+            print!("{}", seasons::random_rows());
             Ok(())
         }
         Job::Promised { draws } => {

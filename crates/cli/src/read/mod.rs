@@ -89,6 +89,7 @@ fn wide_options(options: &ReadOptions) -> WideOptions {
 /// How files begin that are often named by mistake, and what they are.
 const FOREIGN: &[(&[u8], &str)] = &[
     (b"PAR1", "a Parquet file"),
+    (b"ARROW1", "an Arrow file"),
     (b"%PDF", "a PDF document"),
     (b"\x89PNG", "an image"),
     (b"\xFF\xD8\xFF", "an image"),
@@ -104,9 +105,16 @@ fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<T
     if workbook::is_workbook(bytes) {
         return workbook::parse(name, bytes, options.sheet.as_deref());
     }
-    if let Some((_, kind)) = FOREIGN.iter().find(|(start, _)| bytes.starts_with(start)) {
-        return Err(CliError::data(format!("{name} is {kind}, which kandrel does not read"))
-            .advise("save the table as CSV, XLSX, ODS or JSON"));
+    if let Some((start, kind)) = FOREIGN.iter().find(|(start, _)| bytes.starts_with(start)) {
+        let error = CliError::data(format!("{name} is {kind}, which kandrel does not read"));
+        return Err(error.advise(match *start {
+            b"PAR1" => format!("convert it, as by: duckdb -csv -c \"from '{name}'\" > table.csv"),
+            b"ARROW1" => format!(
+                "convert it, as by: python3 -c \"from pyarrow import csv, feather; \
+                 csv.write_csv(feather.read_table('{name}'), 'table.csv')\""
+            ),
+            _ => "save the table as CSV, XLSX, ODS or JSON".to_owned(),
+        }));
     }
     if options.sheet.is_some() {
         return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));

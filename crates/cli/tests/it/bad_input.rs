@@ -161,14 +161,16 @@ fn numbers_too_large_or_too_many_to_square() {
 
 #[test]
 fn files_that_are_no_tables_are_named_for_what_they_are() {
-    for (start, kind) in [
-        (b"PAR1....".as_slice(), "a Parquet file"),
-        (b"%PDF-1.7\n", "a PDF document"),
-        (b"\x89PNG\r\n", "an image"),
-        (b"\xFD7zXZ\0", "an .xz archive"),
+    let as_csv = "save the table as CSV";
+    for (start, kind, advice) in [
+        (b"PAR1....".as_slice(), "a Parquet file", "convert it, as by: duckdb"),
+        (b"ARROW1..", "an Arrow file", "convert it, as by: python3"),
+        (b"%PDF-1.7\n", "a PDF document", as_csv),
+        (b"\x89PNG\r\n", "an image", as_csv),
+        (b"\xFD7zXZ\0", "an .xz archive", as_csv),
     ] {
         let folder = Folder::with("a.csv", start);
-        folder.run("inspect a.csv").fails(3, &["a.csv is", kind, "save the table as CSV"]);
+        folder.run("inspect a.csv").fails(3, &["a.csv is", kind, advice]);
     }
 }
 

@@ -17,6 +17,7 @@ mod edge_case_series;
 mod explain;
 mod failures;
 mod figure;
+mod first_calls;
 mod fit;
 mod forecast;
 mod front_door;

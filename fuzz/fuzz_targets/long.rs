@@ -9,4 +9,6 @@ fuzz_target!(|bytes: &[u8]| {
     kandrel_fuzz::run(&["inspect", "-"], &sdmx);
     let long = [b"month,name,kind,value\n", bytes].concat();
     kandrel_fuzz::run(&["inspect", "-", "--long", "name:value"], &long);
+    // Without the option it is refused with it.
+    kandrel_fuzz::run(&["inspect", "-"], &long);
 });

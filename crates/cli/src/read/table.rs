@@ -35,9 +35,9 @@ pub struct Table {
 /// Finds the header among the records.
 pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let head = header_place(&records);
-    let mut notes = Vec::new();
+    let mut skipped = Vec::new();
     if head > 0 {
-        notes.push(format!("{source}: {} above the header skipped", lines(head)));
+        skipped.push(format!("{} above the header", lines(head)));
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
     let (header, width) = (header(first), first.len());
@@ -54,14 +54,14 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     let units = edges::unit_rows(&records);
     if units > 0 {
         let first: Vec<&str> = records.row(0).map(filled).unwrap_or_default();
-        notes.push(format!("{source}: {} with units skipped ({})", lines(units), shown(&first.join(", "))));
+        skipped.push(format!("{} with units ({})", lines(units), shown(&first.join(", "))));
         records.pass_over(units);
     }
     let footers = edges::footers(&records, width);
     if footers > 0 {
         let first = records.row(records.len() - footers).map(filled).unwrap_or_default();
         let label = shown(first.first().unwrap_or(&""));
-        notes.push(format!("{source}: {} below the table skipped ({label})", lines(footers)));
+        skipped.push(format!("{} below the table ({label})", lines(footers)));
         records.drop_last(footers);
     }
     if let Some(row) = records.rows().find(|row| row.len() != width) {
@@ -74,7 +74,7 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
         header,
         rows: records,
         decimal: Decimal::Point,
-        notes,
+        notes: note(source, &skipped).into_iter().collect(),
         sheet: None,
         row_word: "line",
         lines: HashMap::new(),
@@ -124,6 +124,13 @@ fn header(record: Row<'_>) -> Vec<String> {
         if name.is_empty() { format!("column {}", place + 1) } else { without_guard(name) }
     };
     record.cells().enumerate().map(named).collect()
+}
+
+/// One note of all that was skipped.
+fn note(source: &str, skipped: &[String]) -> Option<String> {
+    let (last, others) = skipped.split_last()?;
+    let list = if others.is_empty() { last.clone() } else { format!("{} and {last}", others.join(", ")) };
+    Some(format!("{source}: {list} skipped"))
 }
 
 fn lines(count: usize) -> String {

@@ -91,7 +91,10 @@ fn totals_titles_and_open_months_of_a_table_of_years_are_no_values() {
     let found = folder.run("inspect years.csv");
     assert!(found.running_text().contains("monthly, 2004-01 to 2010-07"), "{}", found.stdout);
     assert!(found.running_text().contains("79 rows, no missing period"), "{}", found.stdout);
-    for said in ["1 line above the header", "2 lines below the table skipped (Average)", "`Total` left out"] {
+    for said in [
+        "years.csv: 1 line above the header and 2 lines below the table (Average) skipped",
+        "`Total` left out",
+    ] {
         assert!(found.stderr.contains(said), "{said}: {}", found.stderr);
     }
 }
@@ -215,8 +218,7 @@ fn units_quotes_and_notes_around_the_values_are_no_values() {
     let found = folder.run("inspect a.csv");
     assert!(found.running_text().contains("2 series, monthly, 2004-01 to 2007-04"), "{}", found.stdout);
     for said in [
-        "1 line with units skipped (% p.a., 1000 t)",
-        "3 lines below the table skipped (Total)",
+        "a.csv: 1 line with units (% p.a., 1000 t) and 3 lines below the table (Total) skipped",
         "`rate, mean`: a percent sign is left out in 40 of 40 cells",
     ] {
         assert!(found.stderr.contains(said), "{said}: {}", found.stderr);

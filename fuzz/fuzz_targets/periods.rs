@@ -1,0 +1,26 @@
+//! Spellings of periods: no panic, and what is read is read again as itself.
+
+#![no_main]
+
+use kandrel_core::time::{Frequency, Period, WeekForm, spelled};
+use libfuzzer_sys::fuzz_target;
+
+fuzz_target!(|text: &str| {
+    let _ = spelled(text);
+    for frequency in [
+        Frequency::Year,
+        Frequency::Quarter,
+        Frequency::Month,
+        Frequency::Week(WeekForm::Number),
+        Frequency::Week(WeekForm::Day(2)),
+        Frequency::Workday,
+        Frequency::Day,
+        Frequency::Undated,
+    ] {
+        if let Ok((first, last)) = Period::parse_range(text, frequency) {
+            assert!(first <= last || frequency == Frequency::Workday, "{text:?}: {first} {last}");
+            let again = Period::parse_range(&first.to_string(), frequency);
+            assert_eq!(again.map(|range| range.0), Ok(first), "{text:?}");
+        }
+    }
+});

@@ -72,7 +72,9 @@ impl Section {
             }
             Self::Tables => 400_000,
             Self::Memory | Self::Forecasts => 100,
-            Self::Verdicts | Self::Outliers | Self::Seasons => 1_000,
+            Self::Verdicts | Self::Outliers => 1_000,
+            // Four times as many in the cells whose rates are promised: an hour on two threads.
+            Self::Seasons => 100,
             Self::Coverage => 5_000,
             Self::Orders => 500,
         }

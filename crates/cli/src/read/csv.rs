@@ -43,7 +43,8 @@ fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
     }
     let text = quotes::without_blanks_outside(text.as_str(), delimiter);
     let text = text.as_ref();
-    quotes::check_closed(source, text.as_bytes(), delimiter)?;
+    let expected = quotes::records(source, text.as_bytes(), delimiter)?;
+    let mut found = 0;
     let mut grid = Grid::with_room(text.len());
     let mut reader = reader(text, delimiter);
     let mut record = StringRecord::new();
@@ -51,9 +52,17 @@ fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
     while reader.read_record(&mut record).map_err(|error| reading_error(source, &error))? {
         let line = record.position().map_or(0, ::csv::Position::line);
         swallowed.look_at(line, &record);
+        found += 1;
         grid.push(line, record.iter().map(str::trim));
     }
     swallowed.check(source)?;
+    // Every line belongs to a record or is empty: none may be lost.
+    if found != expected {
+        return Err(CliError::data(format!(
+            "{source}: {found} records were read of {expected}: quotes are astray"
+        ))
+        .advise("put every quote that belongs to a cell twice, or take it out"));
+    }
     Ok(grid)
 }
 

@@ -4,6 +4,7 @@ use std::borrow::Cow;
 
 use ::csv::StringRecord;
 
+use super::edges;
 use crate::error::CliError;
 
 /// Where a scan of delimited text is.
@@ -16,9 +17,13 @@ enum Place {
     AfterQuote,
 }
 
-/// Refuses text that ends inside a quoted field.
-pub fn check_closed(source: &str, text: &[u8], delimiter: u8) -> Result<(), CliError> {
+/// How many records a text has: lines that are not empty, those inside quotes belonging to the one before.
+///
+/// # Errors
+/// It ends inside a quoted field.
+pub fn records(source: &str, text: &[u8], delimiter: u8) -> Result<usize, CliError> {
     let (mut place, mut line, mut opened) = (Place::FieldStart, 1, 1);
+    let (mut count, mut is_empty) = (0, true);
     for byte in text {
         let ends_field = *byte == delimiter || *byte == b'\n' || *byte == b'\r';
         place = match place {
@@ -32,10 +37,13 @@ pub fn check_closed(source: &str, text: &[u8], delimiter: u8) -> Result<(), CliE
             _ if ends_field => Place::FieldStart,
             _ => Place::Plain,
         };
+        let is_end = matches!(*byte, b'\n' | b'\r') && place != Place::Quoted;
+        count += usize::from(is_end && !is_empty);
+        is_empty = is_end || (is_empty && matches!(*byte, b'\n' | b'\r'));
         line += usize::from(*byte == b'\n');
     }
     if place != Place::Quoted {
-        return Ok(());
+        return Ok(count + usize::from(!is_empty));
     }
     Err(CliError::data(format!("{source}, line {opened}: a quote is opened and never closed"))
         .advise("take the quote out, or close it: all lines behind it would be one cell"))
@@ -101,8 +109,17 @@ pub struct Swallowed {
     delimiter: u8,
     /// Numbers of fields in records that hold no line break.
     usual: Vec<usize>,
-    /// Line of the record, and fields of the line inside it.
-    found: Vec<(u64, usize)>,
+    /// Line of the record, and what a line inside it would be by itself.
+    found: Vec<(u64, Inside)>,
+}
+
+/// A line inside a quoted field, as it would be without the quotes.
+struct Inside {
+    fields: usize,
+    /// Whether it ends inside the quotes, and holds a number.
+    is_whole_with_number: bool,
+    /// Whether its first field is a number or a period.
+    begins_with_data: bool,
 }
 
 impl Swallowed {
@@ -113,38 +130,45 @@ impl Swallowed {
     /// Notes a record that begins in a line.
     pub fn look_at(&mut self, line: u64, record: &StringRecord) {
         let mut is_whole = true;
-        for field in record.iter().filter(|field| field.contains('\n')) {
+        for (place, field) in record.iter().enumerate().filter(|(_, field)| field.contains('\n')) {
             is_whole = false;
+            let behind = record.len() - place - 1;
             let lines: Vec<&str> = field.lines().collect();
-            let inside = lines.get(1..lines.len().saturating_sub(1)).unwrap_or_default();
-            let found = inside.iter().filter_map(|text| Some((line, self.fields_of_data(text)?)));
-            self.found.extend(found.collect::<Vec<_>>());
+            for (number, text) in lines.iter().enumerate().skip(1) {
+                let is_last = number + 1 == lines.len();
+                self.found.push((line, self.inside(text, is_last.then_some(behind))));
+            }
         }
         if is_whole && self.usual.len() < USUAL {
             self.usual.push(record.len());
         }
     }
 
+    /// What a line would be by itself: `behind` are the fields of the record behind the quotes, which belong to its last line.
+    fn inside(&self, text: &str, behind: Option<usize>) -> Inside {
+        let fields: Vec<&str> =
+            text.split(char::from(self.delimiter)).map(|field| field.trim().trim_matches('"')).collect();
+        let is_number = |field: &&str| edges::is_number(&field.replace(' ', "."));
+        Inside {
+            fields: fields.len() + behind.unwrap_or(0),
+            is_whole_with_number: behind.is_none() && fields.iter().any(is_number),
+            begins_with_data: fields.first().is_some_and(|first| edges::is_data(first)),
+        }
+    }
+
     /// Refuses a file in which a field holds a line like the others.
     pub fn check(&self, source: &str) -> Result<(), CliError> {
         let usual = super::table::usual(&self.usual);
-        match self.found.iter().find(|(_, fields)| *fields == usual) {
+        let is_like_others = |one: &Inside| {
+            one.fields == usual && usual > 1 && (one.is_whole_with_number || one.begins_with_data)
+        };
+        match self.found.iter().find(|(_, one)| is_like_others(one)) {
             None => Ok(()),
             Some((line, _)) => Err(CliError::data(format!(
                 "{source}: lines of data stand inside a cell that begins with a quote near line {line}"
             ))
             .advise("take the stray quote out, or double it if it belongs to the cell")),
         }
-    }
-
-    /// How many fields a line has that holds a number; none without one.
-    fn fields_of_data(&self, text: &str) -> Option<usize> {
-        let fields: Vec<&str> = text.split(char::from(self.delimiter)).map(str::trim).collect();
-        let is_number = |field: &&str| {
-            let digits = field.trim_matches('"').replace([',', ' '], ".");
-            digits.chars().any(|c| c.is_ascii_digit()) && digits.parse::<f64>().is_ok()
-        };
-        fields.iter().any(is_number).then_some(fields.len())
     }
 }
 
@@ -153,10 +177,26 @@ const USUAL: usize = 1000;
 
 #[cfg(test)]
 mod tests {
+    use ::csv::ReaderBuilder;
+    use proptest::prelude::*;
+
+    use super::records;
     use crate::read::csv::{CsvOptions, parse};
 
     fn refusal(text: &str) -> Option<String> {
         parse("a.csv", &text.into(), &CsvOptions::default()).err().map(|error| error.to_string())
+    }
+
+    proptest! {
+        /// Whatever the quotes, as many records are read as there are lines that are not inside quotes.
+        #[test]
+        fn no_line_is_lost_on_the_way(text in "[a1,\" \n\r]{0,40}") {
+            let mut reader =
+                ReaderBuilder::new().flexible(true).has_headers(false).from_reader(text.as_bytes());
+            if let Ok(expected) = records("a.csv", text.as_bytes(), b',') {
+                prop_assert_eq!(reader.records().count(), expected, "{:?}", text);
+            }
+        }
     }
 
     fn rows(stray: &[usize]) -> String {
@@ -171,6 +211,15 @@ mod tests {
     fn a_quote_that_is_never_closed_is_refused_with_its_line() {
         let text = refusal(&rows(&[40])).expect("a refusal");
         assert!(text.contains("a.csv, line 42: a quote is opened and never closed"), "{text}");
+    }
+
+    #[test]
+    fn a_stray_quote_that_swallows_one_line_is_refused() {
+        let with_quoted_next = rows(&[20]).replace("1021,gauge 21,", "1021,\"gauge 21\",");
+        let text = refusal(&with_quoted_next).expect("a refusal");
+        assert!(text.contains("lines of data stand inside a cell") && text.contains("line 22"), "{text}");
+        let next_in_quotes = rows(&[20, 21]);
+        assert!(refusal(&next_in_quotes).is_some());
     }
 
     #[test]
@@ -197,6 +246,9 @@ mod tests {
 
     #[test]
     fn cells_of_several_lines_and_doubled_quotes_are_read() {
+        let several =
+            "note,year,x\n\"a\nb\",2001,1\n\"first, 2\nthird, 4\",2002,2\n\"2003 was\n bad\",2003,2\n";
+        assert_eq!(refusal(several), None);
         let text = "year,\"load\n(tons)\nper day\",note\n2001,1.5,\"the \"\"old\"\" quay\"\n2002,2.5,\"first\nsecond, third\nfourth\"\n2003,2,a\n";
         assert_eq!(refusal(text), None);
     }

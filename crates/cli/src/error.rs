@@ -3,6 +3,8 @@
 use std::fmt;
 use std::io;
 
+use crate::visible::visible;
+
 /// Exit statuses.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[repr(u8)]
@@ -43,12 +45,12 @@ impl CliError {
     }
 
     fn new(status: Status, message: impl Into<String>) -> Self {
-        Self { status, message: message.into(), advice: Vec::new(), closed_pipe: false }
+        Self { status, message: line(&message.into()), advice: Vec::new(), closed_pipe: false }
     }
 
     /// Adds a line on what to do.
     pub fn advise(mut self, advice: impl Into<String>) -> Self {
-        self.advice.push(advice.into());
+        self.advice.push(line(&advice.into()));
         self
     }
 
@@ -61,6 +63,22 @@ impl CliError {
     pub fn is_closed_pipe(&self) -> bool {
         self.closed_pipe
     }
+}
+
+/// Letters of a line of a message.
+const LONGEST: usize = 400;
+
+/// A line of a message: harmless, and not longer than anybody reads.
+fn line(text: &str) -> String {
+    let text = visible(text);
+    let count = text.chars().count();
+    if count <= LONGEST {
+        return text;
+    }
+    let half = LONGEST / 2 - 1;
+    let start: String = text.chars().take(half).collect();
+    let end: String = text.chars().skip(count - half).collect();
+    format!("{start} … {end}")
 }
 
 impl From<io::Error> for CliError {

@@ -22,6 +22,7 @@ mod progress;
 mod read;
 mod render;
 mod session;
+mod visible;
 mod wording;
 
 use std::ffi::OsString;

@@ -114,7 +114,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
     })?;
     if let (Some(path), Some(shown)) = (&args.save, &forecasts) {
-        files.add(path, render::csv(&[text::forecasts(&result, shown)])?.into_bytes());
+        files.add(path, render::csv(&[text::forecasts(&result, shown)]).into_bytes());
     }
     let report = Report::of("compare", [&result], vec![text::document(&result, &context.call)])?;
     deliver(&report, &session.dataset, season, &args.output, files, context)

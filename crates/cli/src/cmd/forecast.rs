@@ -140,7 +140,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         let [one] = found.as_slice() else {
             return Err(CliError::call("--save takes the paths of one series").advise("name one series"));
         };
-        files.add(path, render::csv(&[text::paths(one, &time)])?.into_bytes());
+        files.add(path, render::csv(&[text::paths(one, &time)]).into_bytes());
     }
     let as_data = args.output.format_or(Format::Text)? == Format::Csv;
     let document = |result: &ForecastResult| {

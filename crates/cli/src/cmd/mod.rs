@@ -40,6 +40,7 @@ use crate::output::Files;
 use crate::present;
 use crate::read::Dataset;
 use crate::render::{self, Charts, Style};
+use crate::visible::visible;
 use crate::wording;
 
 /// Declares every command once: its module gives `ABOUT`, `EXAMPLES`, `Args` and `run`; its JSON is of a type.
@@ -195,7 +196,7 @@ pub fn deliver_as(
     }
     let text = match form {
         Format::Text => each(&documents, |document| render::text(document, style(output, context.screen))),
-        Format::Csv => render::csv(&documents)?,
+        Format::Csv => render::csv(&documents),
         Format::Markdown => each(&documents, render::markdown),
         Format::Latex => each(&documents, render::latex),
         Format::Json => render::json(report, dataset, season, &context.arguments)?,
@@ -211,7 +212,7 @@ pub fn deliver_as(
     let more = if output.verbose { details(dataset) } else { Vec::new() };
     let notes = dataset.notes.iter().chain(&more).filter(|_| !output.quiet);
     for note in notes {
-        writeln!(context.stderr, "note: {note}")?;
+        writeln!(context.stderr, "note: {}", visible(note))?;
     }
     Ok(())
 }

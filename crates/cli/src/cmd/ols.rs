@@ -138,7 +138,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     if let Some(path) = &args.save {
         let columns = problem.columns_to_save(&fit);
         let table = transform::document(&columns, &session.dataset.time_name());
-        files.add(path, render::csv(&[table])?.into_bytes());
+        files.add(path, render::csv(&[table]).into_bytes());
     }
     let asked = text::Asked {
         call: &context.call,

@@ -15,6 +15,7 @@ use serde::Serialize;
 
 use crate::call::Call;
 use crate::error::CliError;
+use crate::visible::visible;
 use crate::wording::titles;
 
 /// A whole result.
@@ -122,12 +123,12 @@ pub fn to_json<T: Serialize>(result: &T) -> Result<serde_json::Value, CliError> 
 impl Document {
     /// Adds running text.
     pub fn paragraph(&mut self, text: impl Into<String>) {
-        self.blocks.push(Block::Paragraph(text.into()));
+        self.blocks.push(Block::Paragraph(visible(&text.into())));
     }
 
     /// Adds a paragraph for each of these.
     pub fn paragraphs(&mut self, all: impl IntoIterator<Item = String>) {
-        self.blocks.extend(all.into_iter().map(Block::Paragraph));
+        self.blocks.extend(all.into_iter().map(|text| Block::Paragraph(visible(&text))));
     }
 
     /// Adds the interpretation, unless it is empty: the most important point first.
@@ -138,6 +139,7 @@ impl Document {
     /// Adds a titled list, unless it is empty.
     pub fn list(&mut self, title: &str, items: Vec<String>) {
         if !items.is_empty() {
+            let items = items.into_iter().map(|item| visible(&item)).collect();
             self.blocks.push(Block::List { title: title.to_owned(), items });
         }
     }
@@ -184,8 +186,7 @@ impl Document {
 impl Table {
     /// A table with these heads.
     pub fn new(heads: &[(&str, Align)]) -> Self {
-        let columns =
-            heads.iter().map(|(label, align)| TableColumn { label: (*label).to_owned(), align: *align });
+        let columns = heads.iter().map(|(label, align)| TableColumn { label: visible(label), align: *align });
         Self { columns: columns.collect(), rows: Vec::new(), shown: None }
     }
 }
@@ -212,7 +213,7 @@ impl Table {
 impl TableCell {
     /// Text.
     pub fn text(text: impl Into<String>) -> Self {
-        Self::Text(text.into())
+        Self::Text(visible(&text.into()))
     }
 
     /// A number with a given number of decimals; missing if it is none.

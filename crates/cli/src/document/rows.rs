@@ -1,6 +1,7 @@
 //! Tables declared by their columns: of each the head, the kind, and how a row is read.
 
 use super::{Align, Table, TableCell, TableColumn};
+use crate::visible::visible;
 
 /// Rows, and the columns that have been read from them so far.
 pub struct Rows<R> {
@@ -20,7 +21,7 @@ impl Table {
 impl<R> Rows<R> {
     /// Any cells.
     pub fn column(mut self, head: impl Into<String>, align: Align, read: impl Fn(&R) -> TableCell) -> Self {
-        self.table.columns.push(TableColumn { label: head.into(), align });
+        self.table.columns.push(TableColumn { label: visible(&head.into()), align });
         for (cells, row) in self.table.rows.iter_mut().zip(&self.rows) {
             cells.push(read(row));
         }

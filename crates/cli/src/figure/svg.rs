@@ -6,6 +6,7 @@ use std::fmt::Write as _;
 use super::canvas::{Anchor, Drawing, Shape, Text};
 use super::font::font;
 use super::theme;
+use crate::visible::visible;
 
 /// Writes the document. Letters are outlines, defined once each.
 pub fn write(drawing: &Drawing) -> String {
@@ -106,5 +107,5 @@ fn add_text(out: &mut String, text: &Text, letters: &mut BTreeMap<String, String
 }
 
 fn escape(text: &str) -> String {
-    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+    visible(text).replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }

@@ -9,6 +9,7 @@ use super::table::Table;
 use super::time_column::{self, TimeIndex, TimeOptions};
 use crate::call::shell_word;
 use crate::error::CliError;
+use crate::visible::visible_name;
 use crate::wording;
 
 /// What the user says of a long table.
@@ -228,7 +229,7 @@ fn code_if_several<'a>(row: &Row<'a>, place: usize, shape: &Shape) -> &'a str {
 fn series_name(parts: &[&str]) -> String {
     match parts {
         [] | [""] => "value".to_owned(),
-        _ => parts.join("."),
+        _ => visible_name(&parts.join(".")),
     }
 }
 

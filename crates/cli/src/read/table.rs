@@ -8,6 +8,7 @@ use super::edges;
 use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
 use crate::error::CliError;
+use crate::visible::visible_name;
 use crate::wording;
 
 /// Records from which the shape of a table is inferred.
@@ -121,7 +122,7 @@ impl Table {
 
 fn header(record: Row<'_>) -> Vec<String> {
     let named = |(place, name): (usize, &str)| {
-        if name.is_empty() { format!("column {}", place + 1) } else { without_guard(name) }
+        if name.is_empty() { format!("column {}", place + 1) } else { visible_name(&without_guard(name)) }
     };
     record.cells().enumerate().map(named).collect()
 }

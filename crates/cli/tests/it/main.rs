@@ -24,6 +24,7 @@ mod front_door;
 mod gaps;
 mod golden;
 mod harness;
+mod hostile_text;
 mod inspect;
 mod invariance;
 mod lags;

@@ -18,6 +18,7 @@ use crate::present::screen::{self as text, ScreenRow};
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
+use crate::visible::visible;
 use kandrel_core::screen::{ScreenOptions, screen};
 use rayon::prelude::*;
 
@@ -85,7 +86,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     streamed(args, rows_form, &mut source, &pool, &mut **stdout)?;
     if !args.output.quiet {
         for note in &source.notes {
-            writeln!(stderr, "note: {note}")?;
+            writeln!(stderr, "note: {}", visible(note))?;
         }
     }
     Ok(())

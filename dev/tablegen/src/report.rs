@@ -71,10 +71,9 @@ impl Section {
                 20_000
             }
             Self::Tables => 400_000,
-            Self::Memory | Self::Forecasts => 100,
+            // Four times as many series in the seasonal cells whose rates are promised.
+            Self::Memory | Self::Forecasts | Self::Seasons => 100,
             Self::Verdicts | Self::Outliers => 1_000,
-            // Four times as many in the cells whose rates are promised: an hour on two threads.
-            Self::Seasons => 100,
             Self::Coverage => 5_000,
             Self::Orders => 500,
         }

@@ -83,11 +83,21 @@ impl Session<'_> {
             let parsed =
                 expr::parse(expression).map_err(|error| wording::expression_error(expression, &error))?;
             let node = expr::with_names(&parsed.node, &named);
+            // Names within names double it each time.
+            if node.size() > LARGEST {
+                return Err(CliError::call(format!(
+                    "--let {name}: the expression has more than {LARGEST} parts"
+                ))
+                .advise("name fewer expressions by others"));
+            }
             named.push((name.to_owned(), node));
         }
         Ok(named)
     }
 }
+
+/// Parts of an expression beyond which it is a slip.
+const LARGEST: usize = 4_000;
 
 fn only_column(dataset: &Dataset) -> Result<String, CliError> {
     let names = dataset.numeric_names();
@@ -109,6 +119,10 @@ fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result
     let text = if dataset.has_column(text) && wording::column(text) != text { quoted.as_str() } else { text };
     let mut expression = expr::parse(text).map_err(|error| wording::expression_error(text, &error))?;
     expression.node = expr::with_names(&expression.node, named);
+    if expression.node.size() > LARGEST {
+        return Err(CliError::call(format!("the series {text}: it has more than {LARGEST} parts"))
+            .advise("name fewer expressions by others"));
+    }
     for name in expression.node.columns() {
         dataset.check_usable(name)?;
     }

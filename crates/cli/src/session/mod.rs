@@ -28,7 +28,11 @@ impl<'a> Session<'a> {
 
     /// Reads another file by the same options.
     pub fn of_file(args: &'a DataArgs, file: &str, stdin: &mut dyn Read) -> Result<Self, CliError> {
-        Ok(Self { args, dataset: read::open(file, &args.read_options(), stdin)? })
+        let dataset = read::open(file, &args.read_options(), stdin)?;
+        if let Some(season) = args.season.and_then(|season| usize::try_from(season).ok()) {
+            check_season(season, dataset.frame.length)?;
+        }
+        Ok(Self { args, dataset })
     }
 
     /// The seasonal period in force.
@@ -55,6 +59,15 @@ impl<'a> Session<'a> {
             ))
         })
     }
+}
+
+/// Refuses a season of which the data cannot show two.
+pub fn check_season(season: usize, length: usize) -> Result<(), CliError> {
+    if season <= 1 || season <= length / 2 {
+        return Ok(());
+    }
+    Err(CliError::call(format!("the seasonal period {season} is longer than half of the {length} rows"))
+        .advise("take a shorter one with --season, or 1 for none"))
 }
 
 #[cfg(test)]

@@ -20,8 +20,15 @@ pub fn with_steps<S: AsRef<str>>(expression: &str, steps: &[S]) -> String {
     text.unwrap_or_else(|_| expression.to_owned())
 }
 
+/// An expression beyond this length is not shown whole.
+const LONGEST: usize = 300;
+
 /// An expression error with a caret under the place.
 pub fn expression_error(text: &str, error: &ParseError) -> CliError {
+    if text.len() > LONGEST {
+        let place: String = text.get(error.at()..).unwrap_or_default().chars().take(40).collect();
+        return CliError::call(format!("the series {text:?}: {error}")).advise(format!("at {place:?}"));
+    }
     let before = text.get(..error.at()).unwrap_or(text);
     let caret = format!("{}^", " ".repeat(before.chars().count()));
     let message = CliError::call(format!("the series {text:?}: {error}")).advise(text).advise(caret);

@@ -5,6 +5,7 @@
 mod acf;
 mod axes;
 mod bad_input;
+mod bounds;
 mod breaks;
 mod cointegration;
 mod compare;

@@ -61,6 +61,12 @@ pub enum ParseError {
         /// How it is written.
         form: &'static str,
     },
+    /// More words than an expression can have.
+    #[error("the expression is too long")]
+    TooLong {
+        /// Where it becomes so.
+        at: usize,
+    },
     /// Brackets within brackets beyond any sense.
     #[error("there are too many brackets within brackets")]
     TooDeep {
@@ -81,6 +87,7 @@ impl ParseError {
             | Self::NoLag { at }
             | Self::UnknownStep { at, .. }
             | Self::StepValue { at, .. }
+            | Self::TooLong { at }
             | Self::TooDeep { at } => *at,
         }
     }

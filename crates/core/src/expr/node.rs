@@ -51,6 +51,16 @@ impl Node {
         names
     }
 
+    /// How many parts it has.
+    pub fn size(&self) -> usize {
+        1 + match &self.kind {
+            NodeKind::Number(_) | NodeKind::Column(_) => 0,
+            NodeKind::Lag(inner, _) | NodeKind::Negative(inner) => inner.size(),
+            NodeKind::Joined(_, left, right) => left.size() + right.size(),
+            NodeKind::Chain(inner, steps) => inner.size() + steps.len(),
+        }
+    }
+
     fn collect<'a>(&'a self, names: &mut Vec<&'a str>) {
         let mut add = |name: &'a str| {
             if !names.contains(&name) {

@@ -8,6 +8,9 @@ use super::token::{Token, Word, tokens};
 /// Brackets within brackets beyond which a text is no expression of a person's.
 const DEEPEST: usize = 60;
 
+/// Words and marks beyond which a text is none either: every joint is a step into the tree.
+const LONGEST: usize = 2_000;
+
 /// An expression: a column, or columns joined, with their steps.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Expression {
@@ -53,6 +56,9 @@ impl Expression {
 /// [`ParseError`] with the place.
 pub fn parse(text: &str) -> Result<Expression, ParseError> {
     let tokens = tokens(text)?;
+    if let Some(beyond) = tokens.get(LONGEST) {
+        return Err(ParseError::TooLong { at: beyond.at });
+    }
     let mut reader = Reader { text, tokens: &tokens, next: 0, depth: 0 };
     let node = reader.sum()?;
     match reader.peek() {

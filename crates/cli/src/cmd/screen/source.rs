@@ -10,7 +10,7 @@ use serde::Deserialize;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
-use crate::session::Session;
+use crate::session::{Session, check_season};
 use crate::wording;
 
 /// A series to be screened, or why there is none.
@@ -224,6 +224,9 @@ fn item_of_line(source: &str, number: usize, line: &str) -> Item {
             format!("{} missing inside", wording::count(missing, "value")),
         );
     };
+    if let Some(Err(error)) = record.season.map(|season| check_season(season, values.len())) {
+        return failed(source, &record.series, error.in_one_line());
+    }
     let start = start.offset(i64::try_from(first).unwrap_or(i64::MAX));
     let series = Series { name: record.series.clone(), start, values, dates: None, lost: Lost::default() };
     Item { source: source.to_owned(), series: record.series, sha256: None, season, data: Ok(series) }

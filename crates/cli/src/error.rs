@@ -45,12 +45,12 @@ impl CliError {
     }
 
     fn new(status: Status, message: impl Into<String>) -> Self {
-        Self { status, message: line(&message.into()), advice: Vec::new(), closed_pipe: false }
+        Self { status, message: in_message(&message.into()), advice: Vec::new(), closed_pipe: false }
     }
 
     /// Adds a line on what to do.
     pub fn advise(mut self, advice: impl Into<String>) -> Self {
-        self.advice.push(line(&advice.into()));
+        self.advice.push(in_message(&advice.into()));
         self
     }
 
@@ -68,8 +68,8 @@ impl CliError {
 /// Letters of a line of a message.
 const LONGEST: usize = 400;
 
-/// A line of a message: harmless, and not longer than anybody reads.
-fn line(text: &str) -> String {
+/// A text as a line of a message: harmless, and not longer than anybody reads.
+pub fn in_message(text: &str) -> String {
     let text = visible(text);
     let count = text.chars().count();
     if count <= LONGEST {

@@ -4,6 +4,8 @@ use clap::builder::StyledStr;
 use clap::error::{ContextKind, ContextValue, ErrorKind};
 use clap::{Command, Error};
 
+use crate::error::in_message;
+
 /// Words for what a command does, and the command.
 const COMMANDS: &[(&[&str], &str)] = &[
     (&["adf", "kpss", "pp", "unit-root", "unitroot", "unit-roots"], "stationarity"),
@@ -63,6 +65,11 @@ const EDITS: usize = 2;
 
 /// Replaces the parser's own guesses, which go by letters alone, by what the word means.
 pub fn explain(error: &mut Error, syntax: &Command, typed: &[String]) {
+    for typed in [ContextKind::InvalidSubcommand, ContextKind::InvalidArg, ContextKind::InvalidValue] {
+        if let Some(text) = text_of(error, typed) {
+            error.insert(typed, ContextValue::String(in_message(&text)));
+        }
+    }
     for guess in [ContextKind::SuggestedSubcommand, ContextKind::SuggestedArg, ContextKind::SuggestedValue] {
         error.remove(guess);
     }

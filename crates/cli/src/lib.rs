@@ -143,6 +143,8 @@ fn explain_refusal(
     stderr: &mut dyn Write,
 ) -> u8 {
     let text = refusal.render().to_string();
+    // All refusals begin alike, whoever makes them.
+    let text = text.strip_prefix("error: ").map_or_else(|| text.clone(), |own| format!("kandrel: {own}"));
     // Examples come before the sentence that leads on to the help.
     let (text, rest) = text.split_at(text.rfind(FURTHER).unwrap_or(text.len()));
     let (written, status) = if refusal.use_stderr() {

@@ -43,16 +43,38 @@ impl Files {
     pub fn write(self, force: bool) -> Result<(), CliError> {
         for (place, (path, _)) in self.pending.iter().enumerate() {
             check_target(path, force)?;
-            if self.pending.iter().take(place).any(|(other, _)| other == path) {
+            if self.pending.iter().take(place).any(|(other, _)| is_same(other, path)) {
                 return Err(CliError::call(format!("{} is named for two results", path.display()))
                     .advise("give each its own file"));
             }
         }
-        for (path, contents) in &self.pending {
-            write_whole(path, contents, force)?;
+        let staged: Vec<Staged> =
+            self.pending.iter().map(|(path, contents)| staged(path, contents)).collect::<Result<_, _>>()?;
+        let mut placed: Vec<&Path> = Vec::new();
+        for ((path, contents), one) in self.pending.iter().zip(staged) {
+            let is_new = !path.exists();
+            if let Err(error) = place(path, contents, one, force) {
+                // They appear together or not at all; what cannot be removed stays.
+                for path in placed {
+                    drop(std::fs::remove_file(path));
+                }
+                return Err(unwritable(path, &error));
+            }
+            if is_new {
+                placed.push(path);
+            }
         }
         Ok(())
     }
+}
+
+/// Whether two paths are of one file, by the folders they lie in.
+fn is_same(one: &Path, other: &Path) -> bool {
+    let whole = |path: &Path| {
+        let folder = folder_of(path).canonicalize().unwrap_or_else(|_| folder_of(path).to_path_buf());
+        path.file_name().map(|name| folder.join(name))
+    };
+    one == other || whole(one) == whole(other)
 }
 
 /// Refuses a target that exists (without leave) or has no folder.
@@ -94,12 +116,19 @@ pub fn make_folder(folder: &Path) -> Result<(), CliError> {
     })
 }
 
-/// A temporary file next to the target takes its place when complete. Devices
-/// and pipes are written to directly.
-fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError> {
+/// What is to take the place of a target.
+enum Staged {
+    /// A complete temporary file next to it.
+    File(tempfile::NamedTempFile),
+    /// Devices and pipes are written to directly.
+    Stream,
+}
+
+/// A temporary file with the contents, next to the target; of the mode that a file in its place has.
+fn staged(path: &Path, contents: &[u8]) -> Result<Staged, CliError> {
     let failed = |error: &Error| unwritable(path, error);
     if path.exists() && !path.is_file() {
-        return std::fs::write(path, contents).map_err(|e| failed(&e));
+        return Ok(Staged::Stream);
     }
     let mut builder = tempfile::Builder::new();
     builder.prefix(".kandrel-");
@@ -111,8 +140,21 @@ fn write_whole(path: &Path, contents: &[u8], force: bool) -> Result<(), CliError
     }
     let mut file = builder.tempfile_in(folder_of(path)).map_err(|e| failed(&e))?;
     file.write_all(contents).map_err(|e| failed(&e))?;
-    let placed = if force { file.persist(path) } else { file.persist_noclobber(path) };
-    placed.map(|_| ()).map_err(|e| failed(&e.error))
+    // A link is replaced, not followed, so its target's mode is none of ours.
+    if let Ok(there) = path.symlink_metadata()
+        && there.is_file()
+    {
+        file.as_file().set_permissions(there.permissions()).map_err(|e| failed(&e))?;
+    }
+    Ok(Staged::File(file))
+}
+
+fn place(path: &Path, contents: &[u8], staged: Staged, force: bool) -> Result<(), Error> {
+    match staged {
+        Staged::Stream => std::fs::write(path, contents),
+        Staged::File(file) if force => file.persist(path).map(drop).map_err(|error| error.error),
+        Staged::File(file) => file.persist_noclobber(path).map(drop).map_err(|error| error.error),
+    }
 }
 
 #[cfg(test)]
@@ -167,10 +209,33 @@ mod tests {
         let path = folder.path().join("a.svg");
         let mut files = Files::default();
         files.add(&path, Vec::new());
-        files.add(&path, Vec::new());
+        files.add(&folder.path().join(".").join("a.svg"), Vec::new());
         let refusal = files.write(true).expect_err("named twice").to_string();
         assert!(refusal.contains("named for two results"), "{refusal}");
         assert!(!path.exists());
+    }
+
+    #[cfg(unix)]
+    #[test]
+    fn a_mode_is_kept_and_a_link_is_not_followed() {
+        use std::os::unix::fs::{PermissionsExt, symlink};
+        let folder = folder();
+        let (own, outside, link) = (
+            folder.path().join("own.csv"),
+            folder.path().join("outside.csv"),
+            folder.path().join("link.csv"),
+        );
+        std::fs::write(&own, "old").expect("writable");
+        std::fs::set_permissions(&own, std::fs::Permissions::from_mode(0o600)).expect("own file");
+        std::fs::write(&outside, "foreign").expect("writable");
+        symlink(&outside, &link).expect("a link");
+        let mut files = Files::default();
+        files.add(&own, b"new".to_vec());
+        files.add(&link, b"new".to_vec());
+        files.write(true).expect("with leave");
+        assert_eq!(std::fs::metadata(&own).expect("there").permissions().mode() & 0o777, 0o600);
+        assert_eq!(std::fs::read(&outside).expect("there"), b"foreign");
+        assert_eq!(std::fs::read(&link).expect("there"), b"new");
     }
 
     #[test]

@@ -4,6 +4,7 @@ use serde_json::{Deserializer, Map, Value};
 
 use super::grid::Grid;
 use super::number::Decimal;
+use super::once::Once;
 use super::table::{Table, assemble};
 use crate::error::CliError;
 
@@ -16,11 +17,12 @@ pub fn is_json(source: &str, text: &str) -> bool {
 
 /// Reads records into a table with one column for each name.
 pub fn parse(source: &str, text: &str) -> Result<Table, CliError> {
-    let values: Vec<Value> =
+    let values: Vec<Once> =
         Deserializer::from_str(text).into_iter().collect::<Result<_, _>>().map_err(|error| {
             CliError::data(format!("{source}, line {}: not JSON: {error}", error.line()))
                 .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
         })?;
+    let values = values.into_iter().map(|Once(value)| value).collect();
     let records = records(values).ok_or_else(|| {
         CliError::data(format!("{source} contains no list of records"))
             .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
@@ -139,7 +141,15 @@ mod tests {
 
     #[test]
     fn what_is_no_list_of_records_is_refused() {
-        for text in ["[1, 2]", "[]", "{\"a\": [{}], \"b\": [{}]}", "[{\"a\": [1]}]", "[{\"a\": 1},", "3"] {
+        for text in [
+            "[1, 2]",
+            "[]",
+            "{\"a\": [{}], \"b\": [{}]}",
+            "[{\"a\": [1]}]",
+            "[{\"a\": 1},",
+            "3",
+            "[{\"a\": 1, \"a\": 2}]",
+        ] {
             assert!(parse("a.json", text).is_err(), "{text}");
         }
     }

@@ -6,9 +6,11 @@ mod days;
 mod decode;
 mod edges;
 mod grid;
+mod guard;
 mod json;
 mod long;
 mod number;
+mod once;
 mod quotes;
 mod spelling;
 mod table;
@@ -103,7 +105,7 @@ const FOREIGN: &[(&[u8], &str)] = &[
 
 fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<Table, CliError> {
     if workbook::is_workbook(bytes) {
-        return workbook::parse(name, bytes, options.sheet.as_deref());
+        return guard::guarded(name, || workbook::parse(name, bytes, options.sheet.as_deref()));
     }
     if let Some((start, kind)) = FOREIGN.iter().find(|(start, _)| bytes.starts_with(start)) {
         let error = CliError::data(format!("{name} is {kind}, which kandrel does not read"));

@@ -41,6 +41,7 @@ pub fn read(text: &str, style: &Style) -> CellValue {
         && style.missing.is_empty()
         && let Ok(value) = text.parse()
         && f64::is_finite(value)
+        && !vanishes(value, text)
     {
         return CellValue::Number(value);
     }
@@ -53,7 +54,7 @@ pub fn read(text: &str, style: &Style) -> CellValue {
             Decimal::Point if text.bytes().all(is_plain) => text.parse().ok(),
             _ => regular(text, style.decimal).and_then(|regular| regular.parse().ok()),
         };
-        value.filter(|value: &f64| value.is_finite())
+        value.filter(|value: &f64| value.is_finite() && !vanishes(*value, text))
     };
     let marked = || {
         let (inside, marks) = without_marks(text);
@@ -64,6 +65,14 @@ pub fn read(text: &str, style: &Style) -> CellValue {
         Some(if marks.brackets { -value } else { value })
     };
     bare(text).or_else(marked).map_or(CellValue::Text, CellValue::Number)
+}
+
+/// Whether a number that is not zero is too small to be told from it.
+fn vanishes(value: f64, text: &str) -> bool {
+    let digits = |text: &str| {
+        text.split(['e', 'E']).next().is_some_and(|own| own.contains(|c: char| matches!(c, '1'..='9')))
+    };
+    value.abs() < f64::MIN_POSITIVE && digits(text)
 }
 
 /// What stands around the digits of a cell.
@@ -195,7 +204,11 @@ mod tests {
         for mark in ["", "NA", "n/a", "NaN", "..", "K.A."] {
             assert_eq!(point(mark), CellValue::Missing, "{mark}");
         }
-        for text in ["abc", "inf", "1,5", "1e999", "12 t", "1,23,456", "1.2.3", "--1", "1-2", "e5", "1 23"] {
+        assert_eq!((point("0e-400"), point("-0.000")), (CellValue::Number(0.0), CellValue::Number(-0.0)));
+        for text in [
+            "abc", "inf", "1,5", "1e999", "1e-400", "-3e-310", "12 t", "1,23,456", "1.2.3", "--1", "1-2",
+            "e5", "1 23",
+        ] {
             assert_eq!(point(text), CellValue::Text, "{text}");
         }
     }

@@ -115,7 +115,7 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
 /// Reads an expression and checks that its columns can be used.
 fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result<Expression, CliError> {
     // A column whose name reads like arithmetic is meant as the column.
-    let quoted = format!("`{text}`");
+    let quoted = wording::column(text);
     let text = if dataset.has_column(text) && wording::column(text) != text { quoted.as_str() } else { text };
     let mut expression = expr::parse(text).map_err(|error| wording::expression_error(text, &error))?;
     expression.node = expr::with_names(&expression.node, named);

@@ -66,7 +66,7 @@ pub fn check_season(season: usize, length: usize) -> Result<(), CliError> {
     if season <= 1 || season <= length / 2 {
         return Ok(());
     }
-    Err(CliError::call(format!("the seasonal period {season} is longer than half of the {length} rows"))
+    Err(CliError::data(format!("{length} rows are fewer than two seasonal cycles of {season}"))
         .advise("take a shorter one with --season, or 1 for none"))
 }
 

@@ -10,7 +10,7 @@ use crate::error::CliError;
 pub fn column(name: &str) -> String {
     let starts = name.chars().next().is_some_and(|c| c.is_alphabetic() || c == '_');
     let plain = starts && name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    if plain { name.to_owned() } else { format!("`{name}`") }
+    if plain { name.to_owned() } else { format!("`{}`", name.replace('`', "``")) }
 }
 
 /// The expression of a series with further steps.
@@ -62,6 +62,10 @@ mod tests {
         assert_eq!(with_steps("freight:ln", &["d1"]), "freight:ln,d1");
         assert_eq!(with_steps("a - b", &["d1"]), "(a - b):d1");
         assert_eq!(with_steps(&column("tug hours"), &["d1"]), "`tug hours`:d1");
+        for name in ["a`b", "`", "``a", "2`nd - `x`"] {
+            let parsed = expr::parse(&column(name)).expect("a column");
+            assert_eq!(parsed.node.columns(), [name]);
+        }
         assert_eq!((column("claims"), column("2nd")), ("claims".to_owned(), "`2nd`".to_owned()));
     }
 }

@@ -9,7 +9,7 @@ pub enum Word {
     Number(f64),
     /// A name as it is.
     Name(String),
-    /// A name in back-quotes.
+    /// A name in back-quotes, in which two stand for one.
     Quoted(String),
     /// One of `+ - * / ^ ( ) [ ] : , =`.
     Mark(char),
@@ -50,8 +50,8 @@ fn word(rest: &str, first: char, at: usize) -> Result<(Word, usize), ParseError>
         return Ok((Word::Mark(first), 1));
     }
     if first == '`' {
-        let length = rest[1..].find('`').ok_or(ParseError::OpenQuote { at })?;
-        return Ok((Word::Quoted(rest[1..=length].to_owned()), length + 2));
+        let end = closing_quote(rest).ok_or(ParseError::OpenQuote { at })?;
+        return Ok((Word::Quoted(rest[1..end].replace("``", "`")), end + 1));
     }
     if first.is_ascii_digit() || first == '.' {
         let length = number_length(rest);
@@ -63,6 +63,18 @@ fn word(rest: &str, first: char, at: usize) -> Result<(Word, usize), ParseError>
         return Ok((Word::Name(rest[..length].to_owned()), length));
     }
     Err(ParseError::Unexpected { at, what: first.to_string() })
+}
+
+/// Where a name in back-quotes ends; two of them stand for one of the name.
+fn closing_quote(rest: &str) -> Option<usize> {
+    let mut from = 1;
+    loop {
+        let end = from + rest.get(from..)?.find('`')?;
+        if !rest[end + 1..].starts_with('`') {
+            return Some(end);
+        }
+        from = end + 2;
+    }
 }
 
 /// Digits, a point, digits, and an exponent if one is there.

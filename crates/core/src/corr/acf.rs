@@ -4,6 +4,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 use thiserror::Error;
 
+use super::definite::{is_definite, nearest_definite};
 use super::lagged::lagged_products;
 use super::partial::{partial_autocorrelations, partial_by_least_squares};
 use crate::num::scale::{self, InvalidSeries};
@@ -148,7 +149,8 @@ pub fn acf(y: &[f64], options: &AcfOptions) -> Result<Acf, AcfError> {
 /// # Formula
 /// With `m_k` the pairs of known values k apart and m known values,
 /// `r_k = (n-k)/n · (Σ over pairs / m_k) / (Σ of squares / m)`, which is that of [`acf`]
-/// where none is missing; `Q_k = m (m+2) Σ r_j² / m_j`. A lag without any pair has `r = 0`.
+/// where none is missing; `Q_k = m (m+2) Σ r_j² / m_j`. A lag without any pair has `r = 0`. Where these are autocorrelations
+/// that no series has (partial ones beyond 1), the negative part of their spectrum is left out ([`nearest_definite`]).
 ///
 /// # Errors
 /// [`AcfError`], as for a series of the known values.
@@ -179,21 +181,14 @@ fn from_cells(cells: &[Option<f64>], most: usize, options: &AcfOptions) -> Resul
     let mean = scale::mean(&known);
     let unit = known.iter().fold(0.0, |largest: f64, v| largest.max((v - mean).abs()));
     let e: Vec<f64> = cells.iter().map(|cell| cell.map_or(0.0, |v| (v - mean) / unit)).collect();
-    let products = lagged_products(&e, most);
-    let pairs: Vec<f64> = if known.len() == cells.len() {
-        (0..=most).map(|lag| (cells.len() - lag) as f64).collect()
-    } else {
-        let there: Vec<f64> = cells.iter().map(|cell| f64::from(u8::from(cell.is_some()))).collect();
-        lagged_products(&there, most).iter().map(|count| count.round()).collect()
-    };
-    let (n, m) = (cells.len() as f64, known.len() as f64);
-    let square = products[0];
-    let r: Vec<f64> = (1..=most)
-        .map(|lag| {
-            let share = (n - lag as f64) / n * m / pairs[lag];
-            if pairs[lag] > 0.0 { share * products[lag] / square } else { 0.0 }
-        })
-        .collect();
+    let Pairwise { mut r, pairs, square } = pairwise(cells, &e, most);
+    let m = known.len() as f64;
+    if known.len() < cells.len() && !is_definite(&r) {
+        // Pairs of different periods can make what no series has.
+        let all = pairwise(cells, &e, cells.len() - 1).r;
+        r = nearest_definite(&all).unwrap_or(all);
+        r.truncate(most);
+    }
     let pacf = match options.pacf {
         PacfMethod::YuleWalker => partial_autocorrelations(&r),
         PacfMethod::LeastSquares if known.len() < cells.len() => return Err(AcfError::LeastSquares),
@@ -211,6 +206,32 @@ fn from_cells(cells: &[Option<f64>], most: usize, options: &AcfOptions) -> Resul
         pacf_method: options.pacf,
         fitted: options.fitted,
     })
+}
+
+/// Autocorrelations from the pairs of known values, the number of pairs at lags 0, 1, …, and the sum of squares.
+struct Pairwise {
+    r: Vec<f64>,
+    pairs: Vec<f64>,
+    square: f64,
+}
+
+/// `e` are deviations from the mean, zero where none is known.
+fn pairwise(cells: &[Option<f64>], e: &[f64], most: usize) -> Pairwise {
+    let known = cells.iter().flatten().count();
+    let products = lagged_products(e, most);
+    let pairs: Vec<f64> = if known == cells.len() {
+        (0..=most).map(|lag| (cells.len() - lag) as f64).collect()
+    } else {
+        let there: Vec<f64> = cells.iter().map(|cell| f64::from(u8::from(cell.is_some()))).collect();
+        lagged_products(&there, most).iter().map(|count| count.round()).collect()
+    };
+    let (n, m) = (cells.len() as f64, known as f64);
+    let square = products[0];
+    let r = (1..=most).map(|lag| {
+        let share = (n - lag as f64) / n * m / pairs[lag];
+        if pairs[lag] > 0.0 { share * products[lag] / square } else { 0.0 }
+    });
+    Pairwise { r: r.collect(), pairs, square }
 }
 
 fn per_lag(r: &[f64], pacf: &[f64], pairs: &[f64], fitted: usize) -> Vec<AcfLag> {
@@ -234,6 +255,7 @@ fn per_lag(r: &[f64], pacf: &[f64], pairs: &[f64], fitted: usize) -> Vec<AcfLag>
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::num::rng::NormalStream;
 
     #[test]
     fn eight_numbers_by_hand() {
@@ -271,8 +293,32 @@ mod tests {
     }
 
     #[test]
+    fn with_gaps_no_autocorrelation_leaves_its_bounds() {
+        let mut mended = 0;
+        for draw in 0..60 {
+            let e = NormalStream::new(21, draw).take(120);
+            let mut level = 0.0;
+            let cells: Vec<Option<f64>> = (0..60)
+                .map(|t| {
+                    level = 0.9 * level + e[t];
+                    (e[60 + t] > -0.2 || t % 59 == 0).then_some(level)
+                })
+                .collect();
+            let result = acf_with_gaps(&cells, &AcfOptions::default()).expect("enough");
+            let bounded = |value: f64| value.abs() <= 1.0 + 1e-9;
+            assert!(result.lags.iter().all(|lag| bounded(lag.acf) && bounded(lag.pacf)), "{draw}");
+            let known: Vec<f64> = cells.iter().flatten().copied().collect();
+            let mean = scale::mean(&known);
+            let deviations: Vec<f64> = cells.iter().map(|cell| cell.map_or(0.0, |v| v - mean)).collect();
+            mended += usize::from(!is_definite(&pairwise(&cells, &deviations, result.lags.len()).r));
+        }
+        // Half of the cells missing makes pairs disagree often.
+        assert!(mended > 10, "{mended}");
+    }
+
+    #[test]
     fn fitted_parameters_cost_degrees_of_freedom() {
-        let y = crate::num::rng::NormalStream::new(8, 0).take(100);
+        let y = NormalStream::new(8, 0).take(100);
         let with =
             |fitted| acf(&y, &AcfOptions { lags: Some(5), fitted, ..AcfOptions::default() }).expect("valid");
         let (free, two) = (with(0), with(2));

@@ -42,7 +42,7 @@ fn by_transform(e: &[f64], most: usize) -> Option<Vec<f64>> {
 }
 
 /// The smallest even length from `least` on that has no prime factor above five.
-fn smooth_length(least: usize) -> usize {
+pub fn smooth_length(least: usize) -> usize {
     let is_smooth = |length: &usize| {
         let mut rest = *length;
         for factor in [2, 3, 5] {

@@ -13,6 +13,7 @@
 //! ```
 
 mod acf;
+mod definite;
 mod extended;
 mod lagged;
 mod partial;

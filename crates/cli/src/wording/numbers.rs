@@ -4,7 +4,14 @@
 const OUTERMOST_LEVEL: f64 = 0.0001;
 
 /// A number with a given number of decimals and a true minus; never a negative zero.
+/// What is too large for its digits, or would be zero for being small, is written with a power of ten.
 pub fn number(value: f64, decimals: usize) -> String {
+    let size = value.abs();
+    let is_lost =
+        decimals >= SCALED && size < 0.5 * 0.1_f64.powi(i32::try_from(decimals).unwrap_or(i32::MAX));
+    if size >= LARGEST || (is_lost && size > 0.0 && !ROUNDING.contains(&size)) {
+        return scientific(value, 2);
+    }
     let plain = format!("{value:.decimals$}");
     let zero = plain.bytes().all(|b| matches!(b, b'0' | b'.' | b'-'));
     match plain.strip_prefix('-') {
@@ -12,6 +19,18 @@ pub fn number(value: f64, decimals: usize) -> String {
         Some(digits) => format!("−{digits}"),
         None => plain,
     }
+}
+
+/// From this number of decimals on they follow the scale of the data.
+const SCALED: usize = 4;
+/// Whole digits beyond this size are those of the machine.
+const LARGEST: f64 = 1e15;
+/// What arithmetic on numbers near one leaves of a zero.
+const ROUNDING: std::ops::Range<f64> = 1e-25..1e-12;
+
+/// `3.70e−7`.
+fn scientific(value: f64, decimals: usize) -> String {
+    format!("{value:.decimals$e}").replace('-', "−")
 }
 
 /// The fewest digits that read back as the same number; where it is a number of few digits but for the noise that
@@ -59,6 +78,9 @@ pub fn percent(share: f64) -> String {
 /// A number with about four significant digits.
 pub fn short(value: f64) -> String {
     let size = value.abs();
+    if size >= 1e9 || (size > 0.0 && size < 1e-5) {
+        return scientific(value, 3);
+    }
     let decimals = match size {
         _ if size >= 1000.0 => 0,
         _ if size >= 100.0 => 1,
@@ -68,8 +90,7 @@ pub fn short(value: f64) -> String {
         // Three significant digits at least.
         _ if size >= 0.001 => 6,
         _ if size >= 0.0001 => 7,
-        _ if size >= 0.000_01 => 8,
-        _ => 12,
+        _ => 8,
     };
     let text = format!("{value:.decimals$}");
     text.replace('-', "−")
@@ -97,6 +118,26 @@ pub fn simulated_p(p: Option<f64>) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn digits_follow_the_size() {
+        for (value, decimals, text) in [
+            (0.0, 6, "0.000000"),
+            (-0.000_000_1, 2, "0.00"),
+            (3.7e-7, 6, "3.70e−7"),
+            (-3.7e-150, 4, "−3.70e−150"),
+            (1e-17, 4, "0.0000"),
+            (0.000_06, 4, "0.0001"),
+            (123_456.789, 1, "123456.8"),
+            (-1.506e149, 2, "−1.51e149"),
+        ] {
+            assert_eq!(number(value, decimals), text);
+        }
+        assert_eq!(
+            [3.698_82e-7, -2.5e12, 0.0, 5.0].map(short),
+            ["3.699e−7", "−2.500e12", "0.00000", "5.000"]
+        );
+    }
 
     #[test]
     fn a_p_value_is_never_equal_to_a_bound() {

@@ -62,9 +62,9 @@ mod tests {
         for draw in 0..200 {
             let r: Vec<f64> =
                 NormalStream::new(3, draw).take(40).iter().zip(1..).map(|(z, k)| z / f64::from(k)).collect();
-            let mended = nearest_definite(&r).expect("a transform");
-            assert!(mended.iter().all(|value| value.abs() <= 1.0), "{draw}");
-            let partial = partial_autocorrelations(&mended);
+            let possible = nearest_definite(&r).expect("a transform");
+            assert!(possible.iter().all(|value| value.abs() <= 1.0), "{draw}");
+            let partial = partial_autocorrelations(&possible);
             assert!(partial.iter().all(|value| value.abs() <= 1.0 + 1e-9), "{draw}: {partial:?}");
         }
     }

@@ -57,11 +57,12 @@ pub fn widen(
 }
 
 fn place_of(source: &str, table: &Table, option: &str, name: &str) -> Result<usize, CliError> {
-    let exact = table.header.iter().position(|known| known == name);
+    let name = visible_name(name);
+    let exact = table.header.iter().position(|known| *known == name);
     // The codes of SDMX headers may have their labels behind them.
     exact.or_else(|| table.header.iter().position(|known| code(known) == name)).ok_or_else(|| {
         let error = CliError::data(format!("{option}: {source} has no column `{name}`"));
-        match wording::nearest(name, &table.header) {
+        match wording::nearest(&name, &table.header) {
             Some(near) => error.advise(format!("did you mean `{near}`?")),
             None => error.advise(format!("it has {}", wording::list(&table.header))),
         }

@@ -7,6 +7,7 @@ use super::spelling::{self, DateOrder};
 use super::table::Table;
 use super::time_numbers;
 use crate::error::CliError;
+use crate::visible::visible_name;
 use crate::wording;
 
 /// The time column and the period of each row.
@@ -211,6 +212,7 @@ fn named_column(
     name: &str,
     order: Option<DateOrder>,
 ) -> Result<TimeIndex, CliError> {
+    let name = &visible_name(name);
     let place = table.header.iter().position(|known| known == name).ok_or_else(|| {
         let error = CliError::data(format!("{source} has no column `{name}`"));
         match wording::nearest(name, &table.header) {

@@ -9,6 +9,7 @@ use super::refusal::evaluation_error;
 use crate::args::Gaps;
 use crate::error::CliError;
 use crate::read::Dataset;
+use crate::visible::visible_name;
 use crate::wording;
 
 impl Session<'_> {
@@ -114,9 +115,11 @@ fn only_column(dataset: &Dataset) -> Result<String, CliError> {
 
 /// Reads an expression and checks that its columns can be used.
 fn expression(dataset: &Dataset, text: &str, named: &[(String, Node)]) -> Result<Expression, CliError> {
+    // Names are read so, and may be typed as the file has them.
+    let text = &visible_name(text);
     // A column whose name reads like arithmetic is meant as the column.
     let quoted = wording::column(text);
-    let text = if dataset.has_column(text) && wording::column(text) != text { quoted.as_str() } else { text };
+    let text = if dataset.has_column(text) && wording::column(text) != *text { &quoted } else { text };
     let mut expression = expr::parse(text).map_err(|error| wording::expression_error(text, &error))?;
     expression.node = expr::with_names(&expression.node, named);
     if expression.node.size() > LARGEST {

@@ -61,7 +61,7 @@ impl<'a> Session<'a> {
     }
 }
 
-/// Refuses a season of which the data cannot show two.
+/// Refuses a seasonal period longer than half of the rows.
 pub fn check_season(season: usize, length: usize) -> Result<(), CliError> {
     if season <= 1 || season <= length / 2 {
         return Ok(());

@@ -162,8 +162,8 @@ fn names_cannot_break_out_of_a_row() {
     let mut reader = csv::Reader::from_reader(table.as_bytes());
     let names: Vec<String> =
         reader.records().map(|row| row.expect("a whole row").get(1).expect("a name").to_owned()).collect();
-    // As expressions that can be pasted, which no spreadsheet runs.
-    assert_eq!(names, ["`=1+1`", "`a,\"b\"`", "`two\nlines`"]);
+    // As expressions that can be pasted, which no spreadsheet runs, each in one line.
+    assert_eq!(names, ["`=1+1`", "`a,\"b\"`", "`two lines`"]);
     // All rows are known again.
     let kept = table.clone();
     folder.write("again.csv.part", &kept);

@@ -150,13 +150,13 @@ pub fn acf(y: &[f64], options: &AcfOptions) -> Result<Acf, AcfError> {
 /// With `m_k` the pairs of known values k apart and m known values,
 /// `r_k = (n-k)/n · (Σ over pairs / m_k) / (Σ of squares / m)`, which is that of [`acf`]
 /// where none is missing; `Q_k = m (m+2) Σ r_j² / m_j`. A lag without any pair has `r = 0`. Where these are autocorrelations
-/// that no series has (partial ones beyond 1), the negative part of their spectrum is left out ([`nearest_definite`]).
+/// that no series has (partial ones beyond 1), the negative part of their spectrum is left out.
 ///
 /// # Errors
 /// [`AcfError`], as for a series of the known values.
 ///
 /// # References
-/// Parzen (1963), *Sankhyā* A 25, 383-392.
+/// Parzen (1963), *Sankhyā* A 25, 383-392; Hall, Fisher and Hoffmann (1994), *Annals of Statistics* 22, 2115-2134.
 pub fn acf_with_gaps(cells: &[Option<f64>], options: &AcfOptions) -> Result<Acf, AcfError> {
     let known: Vec<f64> = cells.iter().flatten().copied().collect();
     if known.len() == cells.len() {

@@ -22,8 +22,11 @@ fuzz_target!(|text: &str| {
             // a last one the one before.
             let may_turn = matches!(frequency, Frequency::Workday | Frequency::Week(_));
             assert!(first <= last || may_turn, "{text:?}: {first} {last}");
-            let again = Period::parse_range(&first.to_string(), frequency);
-            assert_eq!(again.map(|range| range.0), Ok(first), "{text:?}");
+            // The calendar ends with 9999, and the last year of it has no next.
+            if !first.to_string().starts_with("9999") {
+                let again = Period::parse_range(&first.to_string(), frequency);
+                assert_eq!(again.map(|range| range.0), Ok(first), "{text:?}");
+            }
         }
     }
 });

@@ -13,10 +13,18 @@ use crate::wording;
 /// The refusal of a table whose periods repeat because it has a row for each series and period, with the option that
 /// reads it; none of a table whose periods repeat for another reason.
 pub fn refusal(source: &str, table: &Table, periods: &[Period], time: &[usize]) -> Option<CliError> {
+    let rows = table.rows.len();
+    let different: HashSet<&Period> = periods.iter().collect();
+    // Where few periods repeat, a column that differs there is a remark, not the name of a series.
+    if 2 * rows < 3 * different.len() {
+        return None;
+    }
     let others = || (0..table.header.len()).filter(|place| !time.contains(place));
     let (values, labels): (Vec<usize>, Vec<usize>) = others().partition(|place| holds_numbers(table, *place));
-    let keys: Vec<usize> =
-        labels.into_iter().chain(values.iter().copied().filter(|place| counts(table, *place))).collect();
+    let numbers = values.iter().copied().filter(|place| counts(table, *place));
+    // A series has two rows at least.
+    let is_repeated = |place: &usize| 2 * distinct(table, *place).len() <= rows;
+    let keys: Vec<usize> = labels.into_iter().chain(numbers).filter(is_repeated).collect();
     let has_value = |key: &usize| values.iter().any(|value| value != key);
     if let Some(key) = keys.iter().find(|key| has_value(key) && is_unique(table, periods, &[**key])) {
         let number = distinct(table, *key).len();

@@ -181,6 +181,9 @@ fn a_long_table_is_refused_with_the_option_that_reads_it() {
     // Periods that repeat for no such reason are duplicates.
     folder.write("twice.csv", "month,x\n2004-01,1\n2004-02,2\n2004-02,3\n");
     folder.run("inspect twice.csv").fails(3, &["duplicated periods: 2004-02 (lines 3 and 4)"]);
+    let remarks = "month,x,remark\n2004-01,1,a\n2004-02,2,b\n2004-02,3,c\n2004-03,3,b\n2004-04,3,c\n";
+    folder.write("remarks.csv", remarks);
+    folder.run("inspect remarks.csv").fails(3, &["duplicated periods: 2004-02 (lines 3 and 4)"]);
 }
 
 #[test]

@@ -1,5 +1,6 @@
 //! Writing files: whole or not at all, never over another without leave.
 
+use std::fs::File;
 use std::io::{Error, Write};
 use std::path::{Path, PathBuf};
 
@@ -124,12 +125,32 @@ enum Staged {
     Stream,
 }
 
-/// A temporary file with the contents, next to the target; of the mode that a file in its place has.
+/// Writes one file, whole or not at all.
+///
+/// # Errors
+/// As the folder, the permissions and the space have them.
+pub fn write_whole(
+    path: &Path,
+    force: bool,
+    fill: impl FnOnce(&mut File) -> Result<(), Error>,
+) -> Result<(), CliError> {
+    let file = temporary(path, fill).map_err(|error| unwritable(path, &error))?;
+    place(path, &[], Staged::File(file), force).map_err(|error| unwritable(path, &error))
+}
+
 fn staged(path: &Path, contents: &[u8]) -> Result<Staged, CliError> {
-    let failed = |error: &Error| unwritable(path, error);
     if path.exists() && !path.is_file() {
         return Ok(Staged::Stream);
     }
+    let file = temporary(path, |file| file.write_all(contents));
+    file.map(Staged::File).map_err(|error| unwritable(path, &error))
+}
+
+/// A temporary file next to the target, filled; of the mode that a file in its place has.
+fn temporary(
+    path: &Path,
+    fill: impl FnOnce(&mut File) -> Result<(), Error>,
+) -> Result<tempfile::NamedTempFile, Error> {
     let mut builder = tempfile::Builder::new();
     builder.prefix(".kandrel-");
     #[cfg(unix)]
@@ -138,15 +159,15 @@ fn staged(path: &Path, contents: &[u8]) -> Result<Staged, CliError> {
         // As any new file: the user's mask takes away what it should.
         builder.permissions(std::fs::Permissions::from_mode(0o666));
     }
-    let mut file = builder.tempfile_in(folder_of(path)).map_err(|e| failed(&e))?;
-    file.write_all(contents).map_err(|e| failed(&e))?;
+    let mut file = builder.tempfile_in(folder_of(path))?;
+    fill(file.as_file_mut())?;
     // A link is replaced, not followed, so its target's mode is none of ours.
     if let Ok(there) = path.symlink_metadata()
         && there.is_file()
     {
-        file.as_file().set_permissions(there.permissions()).map_err(|e| failed(&e))?;
+        file.as_file().set_permissions(there.permissions())?;
     }
-    Ok(Staged::File(file))
+    Ok(file)
 }
 
 fn place(path: &Path, contents: &[u8], staged: Staged, force: bool) -> Result<(), Error> {

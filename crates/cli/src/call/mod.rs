@@ -108,6 +108,16 @@ impl Call {
         self
     }
 
+    /// With its options in one order, and without those of these names.
+    pub fn sorted_without(&self, names: &[&str]) -> Self {
+        let mut call = self.clone();
+        call.options.retain(|option| !names.contains(&option.name.as_str()));
+        // Options that are repeated keep their order, which may matter.
+        call.options.sort_by(|one, other| one.name.cmp(&other.name));
+        call.data.options.sort_by(|one, other| one.name.cmp(&other.name));
+        call
+    }
+
     /// With an option and its value.
     pub fn with(mut self, name: &str, value: impl fmt::Display) -> Self {
         self.options.push(Argument { name: name.to_owned(), value: Some(value.to_string()) });

@@ -60,9 +60,9 @@ pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<D
     // The digest takes as long as the reading, so it is made next to it.
     let own = Arc::clone(&bytes);
     std::thread::scope(|scope| {
-        let digest = scope.spawn(move || hex(&Sha256::digest(own.as_slice())));
+        let own = scope.spawn(move || digest(&own));
         let mut dataset = dataset_of(name, bytes, options)?;
-        dataset.sha256 = digest.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
+        dataset.sha256 = own.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
         Ok(dataset)
     })
 }
@@ -155,9 +155,10 @@ fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
     })
 }
 
-fn hex(bytes: &[u8]) -> String {
+/// The SHA-256 of bytes, as hexadecimal digits.
+pub fn digest(bytes: &[u8]) -> String {
     use std::fmt::Write as _;
-    bytes.iter().fold(String::new(), |mut text, byte| {
+    Sha256::digest(bytes).iter().fold(String::new(), |mut text, byte| {
         // Writing to a string cannot fail.
         let _ = write!(text, "{byte:02x}");
         text

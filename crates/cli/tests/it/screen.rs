@@ -39,6 +39,12 @@ fn rows(text: &str) -> Vec<Value> {
     text.lines().map(|line| serde_json::from_str(line).expect("a row")).collect()
 }
 
+/// The first line of the unfinished file of a call.
+fn fingerprint(form: &str, call: &str) -> Vec<u8> {
+    let line = serde_json::json!({"kandrel": env!("CARGO_PKG_VERSION"), "rows": form, "call": call});
+    format!("{line}\n").into_bytes()
+}
+
 #[test]
 fn the_harbour_in_one_table() {
     let folder = Folder::new();
@@ -96,7 +102,8 @@ fn an_interrupted_screening_goes_on_where_it_was() {
         assert!(!folder.names().contains(&format!("{whole}.part")));
         // Cut in the middle of a row, as a killed run leaves it.
         let rows = bytes.split_inclusive(|byte| *byte == b'\n').collect::<Vec<_>>();
-        let mut left = rows[..4].concat();
+        let own = fingerprint(form, "kandrel screen t.csv --quick");
+        let mut left = [&own, rows[..4].concat().as_slice()].concat();
         left.extend_from_slice(&rows[4][..rows[4].len() / 2]);
         folder.write(&part, &left);
         let call = format!("screen t.csv --quick --out rest.{form}");
@@ -106,12 +113,133 @@ fn an_interrupted_screening_goes_on_where_it_was() {
         // Done is done.
         folder.run(&format!("{call} --resume")).succeeds();
         folder.run(&call).fails(2, &["exists already"]);
-        // Other data are not gone on with.
-        folder.write(&format!("other.{form}.part"), &left);
-        folder.write("u.csv", table(6).replace("50.", "51."));
-        folder
-            .run(&format!("screen u.csv --quick --out other.{form} --resume"))
-            .fails(3, &["was made from other data"]);
+        assert!(!folder.names().contains(&part));
+    }
+}
+
+#[test]
+fn an_unfinished_screening_is_continued_by_the_same_call_on_the_same_data_only() {
+    let folder = Folder::with("t.csv", table(6));
+    for form in ["jsonl", "csv"] {
+        folder.run(&format!("screen t.csv --quick --out all.{form}")).succeeds();
+        let bytes = folder.read(&format!("all.{form}"));
+        let left = [fingerprint(form, "kandrel screen t.csv --quick --season 4"), bytes].concat();
+        let part = format!("rest.{form}.part");
+        let call = |options: &str| format!("screen t.csv {options} --out rest.{form} --resume");
+        folder.write(&part, &left);
+        for options in [
+            "--quick",
+            "--season 4",
+            "--quick --season 12",
+            "--quick --season 4 --sample 2002..",
+            "s1 --quick --season 4",
+            "--quick --season 4 --missing x",
+        ] {
+            let refused = folder.run(&call(options));
+            refused.fails(2, &["was begun by `kandrel screen t.csv --quick --season 4`", "--force"]);
+            assert_eq!(folder.read(&part), left, "{options}");
+        }
+        // The order of options, threads and quiet are none of it.
+        folder.run(&call("--season 4 -q --jobs 1 --quick")).succeeds();
+        let version = String::from_utf8(left.clone()).expect("text").replacen("0.", "9.", 1);
+        folder.write(&part, version);
+        folder.run(&format!("{} --force", call("--season 4 --quick"))).fails(2, &["was begun by version 9."]);
+        folder.run(&format!("screen t.csv --quick --out rest.{form} --force")).succeeds();
+        assert!(!folder.names().contains(&part), "begun again");
+    }
+}
+
+#[test]
+fn other_data_under_the_same_name_are_noticed() {
+    for form in ["jsonl", "csv"] {
+        let folder = Folder::with("t.csv", table(4));
+        let call = format!("screen t.csv --quick --out rows.{form}");
+        folder.run(&call).succeeds();
+        let done = folder.read(&format!("rows.{form}"));
+        for (data, word) in [
+            (table(4).replacen("50.", "51.", 1), "had other values"),
+            (table(3), "had other values"),
+            (table(4).replacen("s0", "t0", 1), "where t0 of t.csv is next"),
+        ] {
+            folder.write("t.csv", data);
+            // A finished file says so as an unfinished one does.
+            folder.run(&format!("{call} --resume")).fails(3, &["is finished and was made from other", word]);
+            assert_eq!(folder.read(&format!("rows.{form}")), done);
+            folder.write(
+                &format!("new.{form}.part"),
+                [fingerprint(form, "kandrel screen t.csv --quick"), done.clone()].concat(),
+            );
+            folder
+                .run(&format!("screen t.csv --quick --out new.{form} --resume"))
+                .fails(3, &["was made from other data", word]);
+        }
+    }
+}
+
+#[test]
+fn records_are_known_by_what_they_hold() {
+    let folder = Folder::new();
+    let line = |name: &str, first: f64| {
+        let values: Vec<f64> = std::iter::once(first).chain(noise(60, 4)).collect();
+        format!("{}\n", serde_json::json!({"series": name, "values": values}))
+    };
+    let (two, call) = (line("a", 1.0) + &line("b", 2.0), "screen r.jsonl --quick --out rows.jsonl");
+    folder.write("r.jsonl", &two);
+    folder.run(call).succeeds();
+    folder.run(&format!("{call} --resume")).succeeds();
+    for (records, word) in [
+        (line("a", 1.0) + &line("b", 2.5), "its b of r.jsonl had other values"),
+        (line("a", 1.0), "it has b of r.jsonl, which they lack"),
+        (two + &line("c", 3.0), "it has no c of r.jsonl"),
+    ] {
+        folder.write("r.jsonl", records);
+        folder.run(&format!("{call} --resume")).fails(3, &[word]);
+    }
+}
+
+#[test]
+fn a_foreign_file_is_left_as_it_is() {
+    let folder = Folder::with("t.csv", table(2));
+    folder.write("rows.csv.part", "a letter to my aunt\n");
+    let call = "screen t.csv --quick --out rows.csv";
+    for option in ["", " --resume", " --force", " --resume --force"] {
+        folder.run(&format!("{call}{option}")).fails(3, &["is no unfinished screening", "rename it"]);
+        assert_eq!(folder.names(), ["rows.csv.part", "t.csv"]);
+    }
+    #[cfg(unix)]
+    {
+        let (whole, own) = (folder.path("own"), fingerprint("csv", "kandrel screen t.csv --quick"));
+        std::fs::write(&whole, &own).expect("writable");
+        std::fs::remove_file(folder.path("rows.csv.part")).expect("there");
+        std::os::unix::fs::symlink(&whole, folder.path("rows.csv.part")).expect("a link");
+        for option in [" --resume", " --force"] {
+            folder.run(&format!("{call}{option}")).fails(3, &["is no unfinished screening"]);
+            assert_eq!(folder.read("own"), own);
+        }
+    }
+}
+
+#[test]
+fn nothing_is_written_before_the_first_row() {
+    let folder = Folder::with("t.csv", table(2));
+    folder.run("screen t.csv --time nix --out rows.csv").fails(3, &["nix"]);
+    folder.run("screen nothing.csv --out rows.csv").fails(3, &["no file"]);
+    assert_eq!(folder.names(), ["t.csv"]);
+}
+
+#[test]
+fn a_bad_first_record_is_a_row_like_any_other() {
+    let good = serde_json::json!({"series": "b", "values": noise(60, 4)});
+    for first in [r#"{"series": "a", "values": ["x", 2]}"#, r#"{"series": "a", "val"#, "\u{fffd}", "oops"] {
+        let found = Folder::new()
+            .run_words(&["screen", "-", "--as", "jsonl", "--quick"], &format!("{first}\n{good}\n"));
+        found.succeeds();
+        let found = rows(&found.stdout);
+        assert_eq!(
+            (found.len(), &found[0]["series"], &found[1]["series"]),
+            (2, &"line 1".into(), &"b".into())
+        );
+        assert!(found[0]["error"].as_str().expect("a reason").starts_with("not a record"), "{first}");
     }
 }
 
@@ -122,7 +250,8 @@ fn a_row_cut_in_the_middle_of_a_letter_goes_on_too() {
         folder.run(&format!("screen t.csv --quick --out all.{form}")).succeeds();
         let bytes = folder.read(&format!("all.{form}"));
         let letter = bytes.iter().position(|byte| *byte >= 0x80).expect("a letter of two bytes");
-        folder.write(&format!("rest.{form}.part"), &bytes[..=letter]);
+        let own = fingerprint(form, "kandrel screen t.csv --quick");
+        folder.write(&format!("rest.{form}.part"), [&own, &bytes[..=letter]].concat());
         folder.run(&format!("screen t.csv --quick --out rest.{form} --resume")).succeeds();
         assert_eq!(folder.read(&format!("rest.{form}")), bytes, "{form}");
     }
@@ -166,7 +295,8 @@ fn names_cannot_break_out_of_a_row() {
     assert_eq!(names, ["`=1+1`", "`a,\"b\"`", "`two lines`"]);
     // All rows are known again.
     let kept = table.clone();
-    folder.write("again.csv.part", &kept);
+    let own = fingerprint("csv", "kandrel screen t.csv --quick");
+    folder.write("again.csv.part", [&own, kept.as_bytes()].concat());
     folder.run("screen t.csv --quick --out again.csv --resume").succeeds();
     assert_eq!(folder.read("again.csv"), kept.as_bytes());
 }

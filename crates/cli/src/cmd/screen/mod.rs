@@ -1,14 +1,17 @@
 //! `kandrel screen`: the whole diagnosis of many series, one row each.
 
-mod sink;
+mod form;
+mod rows_file;
 mod source;
 
 use std::io::Write;
 use std::path::Path;
 
-use self::sink::{Form, Key, Pending};
+use self::form::{Form, Key};
+use self::rows_file::{Fingerprint, RowsFile};
 use self::source::{Item, Source};
 use crate::args::{DataArgs, Format, OutputArgs};
+use crate::call::Call;
 use crate::cmd::deliver_as;
 use crate::context::Context;
 use crate::document::Report;
@@ -70,7 +73,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         Format::Jsonl => Some(Form::Jsonl),
         _ => None,
     };
-    let Context { stdin, stdout, stderr, .. } = context;
+    let Context { call, stdin, stdout, stderr, .. } = context;
     let mut source = Source::new(&args.data, files, wanted, &mut **stdin);
     let Some(rows_form) = rows_form else {
         if args.resume {
@@ -83,7 +86,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         drop(source);
         return whole(args, form, &rows, file.filter(|_| opened == 1), context);
     };
-    streamed(args, rows_form, &mut source, &pool, &mut **stdout)?;
+    let mut file = rows_file(args, call, rows_form)?;
+    streamed(args, rows_form, &mut source, &pool, file.as_mut(), &mut **stdout)?;
+    file.map_or(Ok(()), RowsFile::finish)?;
     if !args.output.quiet {
         for note in &source.notes {
             writeln!(stderr, "note: {}", visible(note))?;
@@ -133,27 +138,28 @@ fn screened(items: &[Item], quick: bool, progress: &Progress) -> Vec<ScreenRow> 
     items.par_iter().map(one).collect()
 }
 
+/// The file of the rows, where one is named.
+fn rows_file(args: &Args, call: &Call, form: Form) -> Result<Option<RowsFile>, CliError> {
+    let Some(path) = &args.output.out else {
+        return Ok(None);
+    };
+    let (fingerprint, force) = (Fingerprint::new(call, form), args.output.force);
+    let begin = if args.resume { RowsFile::resume } else { RowsFile::begin };
+    begin(path, fingerprint, force).map(Some)
+}
+
 /// Rows as they are done.
 fn streamed(
     args: &Args,
     form: Form,
     source: &mut Source<'_>,
     pool: &rayon::ThreadPool,
+    mut file: Option<&mut RowsFile>,
     stdout: &mut dyn Write,
 ) -> Result<(), CliError> {
-    let mut pending = match &args.output.out {
-        None => None,
-        Some(path) => match Pending::open(path, form, args.resume, args.output.force)? {
-            Some(pending) => Some(pending),
-            // All of it is there.
-            None => return Ok(()),
-        },
-    };
-    if pending.is_none() {
-        stdout.write_all(&form.head()?)?;
-    }
     let size = PER_THREAD * pool.current_num_threads();
     let mut progress = None;
+    let mut head = form.head()?;
     loop {
         let mut items = source.block(size)?;
         if items.is_empty() {
@@ -161,29 +167,31 @@ fn streamed(
         }
         let steps = (items.len() + source.left().unwrap_or(0)) as u64;
         let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
-        if let Some(pending) = &mut pending {
-            items = not_done(pending, items)?;
+        if let Some(file) = &mut file {
+            items = not_done(file, items)?;
         }
         let rows = pool.install(|| screened(&items, args.quick, bar));
         let lines: Vec<Vec<u8>> = rows.iter().map(|row| form.line(row)).collect::<Result<_, _>>()?;
         let lines = lines.concat();
-        if let Some(pending) = &mut pending {
-            pending.add(&lines)?;
+        if let Some(file) = &mut file {
+            file.add(&lines)?;
         } else {
+            stdout.write_all(&std::mem::take(&mut head))?;
             stdout.write_all(&lines)?;
             stdout.flush()?;
         }
     }
-    pending.map_or(Ok(()), Pending::finish)
+    // Without a series there is a table without rows.
+    if file.is_none() { Ok(stdout.write_all(&head)?) } else { Ok(()) }
 }
 
 /// Items that an earlier run has not done.
-fn not_done(pending: &mut Pending, items: Vec<Item>) -> Result<Vec<Item>, CliError> {
+fn not_done(file: &mut RowsFile, items: Vec<Item>) -> Result<Vec<Item>, CliError> {
     let mut left = Vec::with_capacity(items.len());
     for item in items {
         let key =
             Key { source: item.source.clone(), series: item.series.clone(), sha256: item.sha256.clone() };
-        if !pending.has(&key)? {
+        if !file.has(&key)? {
             left.push(item);
         }
     }

@@ -10,6 +10,7 @@ use serde::Deserialize;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
+use crate::read::digest;
 use crate::session::{Session, check_season};
 use crate::wording;
 
@@ -17,7 +18,7 @@ use crate::wording;
 pub struct Item {
     pub source: String,
     pub series: String,
-    /// Of the file it is from.
+    /// Of the file, or of the line, that it is from.
     pub sha256: Option<String>,
     pub season: usize,
     pub data: Result<Series, String>,
@@ -54,7 +55,7 @@ pub struct Source<'a> {
 /// What is open.
 enum Open<'a> {
     Columns { names: VecDeque<String> },
-    Lines { name: String, reader: Box<dyn BufRead + 'a>, first: Option<String>, number: usize },
+    Lines { name: String, reader: Box<dyn BufRead + 'a>, first: VecDeque<Vec<u8>>, number: usize },
 }
 
 impl<'a> Source<'a> {
@@ -107,14 +108,14 @@ impl<'a> Source<'a> {
                     None => self.open = None,
                 },
                 Some(Open::Lines { name, reader, first, number }) => {
-                    let line = match first.take() {
+                    let line = match first.pop_front() {
                         Some(line) => Some(line),
                         None => read_line(name, reader.as_mut())?,
                     };
                     match line {
                         Some(line) => {
                             *number += 1;
-                            if !line.trim().is_empty() {
+                            if !line.trim_ascii().is_empty() {
                                 return Ok(Some(item_of_line(name, *number, &line)));
                             }
                         }
@@ -142,17 +143,23 @@ impl<'a> Source<'a> {
             })?)
         };
         let mut reader: Box<dyn BufRead + 'a> = Box::new(BufReader::new(inner));
-        let first = read_line(file, reader.as_mut())?;
-        let is_record = first.as_ref().is_some_and(|line| serde_json::from_str::<Record>(line).is_ok());
-        if is_record {
-            return Ok(Open::Lines { name: file.to_owned(), reader, first, number: 0 });
+        let mut first = VecDeque::new();
+        while first.len() < LOOKED_AT {
+            let Some(line) = read_line(file, reader.as_mut())? else {
+                break;
+            };
+            let is_record = is_meant_as_record(&line);
+            first.push_back(line);
+            if is_record {
+                return Ok(Open::Lines { name: file.to_owned(), reader, first, number: 0 });
+            }
         }
-        let mut whole = Cursor::new(first.unwrap_or_default()).chain(reader);
+        // What was read already comes first.
+        let mut whole = Cursor::new(first.make_contiguous().concat()).chain(reader);
         self.whole(file, &mut whole)
     }
 
     fn whole(&mut self, file: &str, stdin: &mut dyn Read) -> Result<Open<'a>, CliError> {
-        // What was read of a stream already comes first.
         let session = Session::of_file(self.data, file, stdin)?;
         let dataset = &session.dataset;
         let names = if self.wanted.is_empty() {
@@ -185,22 +192,35 @@ fn failed(source: &str, series: &str, why: String) -> Item {
     Item { source: source.to_owned(), series: series.to_owned(), sha256: None, season: 1, data: Err(why) }
 }
 
-fn read_line(name: &str, reader: &mut dyn BufRead) -> Result<Option<String>, CliError> {
+/// Lines that are looked at for a record: the first may be damaged.
+const LOOKED_AT: usize = 3;
+
+/// Whether a line is a record with series and values, be they wrong.
+fn is_meant_as_record(line: &[u8]) -> bool {
+    let object = serde_json::from_slice::<serde_json::Map<String, serde_json::Value>>(line);
+    object.is_ok_and(|object| object.contains_key("series") && object.contains_key("values"))
+}
+
+fn read_line(name: &str, reader: &mut dyn BufRead) -> Result<Option<Vec<u8>>, CliError> {
     let mut bytes = Vec::new();
     let count = reader
         .read_until(b'\n', &mut bytes)
         .map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
-    Ok((count > 0).then(|| String::from_utf8_lossy(&bytes).into_owned()))
+    Ok((count > 0).then_some(bytes))
 }
 
-fn item_of_line(source: &str, number: usize, line: &str) -> Item {
-    let record: Record = match serde_json::from_str(line) {
-        Ok(record) => record,
+fn item_of_line(source: &str, number: usize, line: &[u8]) -> Item {
+    let sha256 = Some(digest(line.trim_ascii()));
+    match serde_json::from_slice::<Record>(line) {
+        Ok(record) => Item { sha256, ..item_of_record(source, record) },
         Err(error) => {
             let why = format!("not a record with series and values: {error}");
-            return failed(source, &format!("line {number}"), why);
+            Item { sha256, ..failed(source, &format!("line {number}"), why) }
         }
-    };
+    }
+}
+
+fn item_of_record(source: &str, record: Record) -> Item {
     let start = record.start.as_deref().map_or(Ok(Period::observation(1)), Period::parse);
     let start = match start {
         Ok(start) => start,

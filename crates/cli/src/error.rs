@@ -3,10 +3,12 @@
 use std::fmt;
 use std::io;
 
+use serde::{Deserialize, Serialize};
+
 use crate::visible::visible;
 
 /// Exit statuses.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[repr(u8)]
 pub enum Status {
     /// All went well.
@@ -20,7 +22,7 @@ pub enum Status {
 }
 
 /// One error as the user sees it: what and where, then what to do.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct CliError {
     pub status: Status,
     message: String,

@@ -15,6 +15,7 @@ mod error;
 mod explain;
 mod figure;
 mod hint;
+mod interrupt;
 mod model;
 mod output;
 mod present;
@@ -22,11 +23,13 @@ mod progress;
 mod read;
 mod render;
 mod session;
+mod threads;
 mod visible;
 mod wording;
 
 use std::ffi::OsString;
 use std::io::{ErrorKind, Read, Write};
+use std::process::ExitCode;
 
 use clap::{CommandFactory, FromArgMatches, Parser};
 
@@ -71,6 +74,7 @@ pub fn run(
             return explain_refusal(&refusal, &examples, stdout, stderr);
         }
     };
+    threads::prepare();
     let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
     match program.command.run(&mut context) {
         Ok(()) => Status::Done as u8,
@@ -85,6 +89,18 @@ pub fn run(
 
 /// The variable by which a shell asks what can follow, and its name in it.
 pub use cmd::COMPLETE;
+
+/// The variable that makes the program a reader of one workbook for another process, and what lets the program
+/// start one.
+pub use read::{APART, allow_apart};
+
+/// Reads the workbook on `input`, in a process of its own, and writes its table to `output`.
+pub fn read_apart(task: &str, input: &mut dyn Read, output: &mut dyn Write) -> ExitCode {
+    match read::serve_apart(task, input, output) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(_) => ExitCode::FAILURE,
+    }
+}
 
 /// Answers a shell that asks what can follow: `arguments` with the program's name first and the words behind `--`.
 pub fn complete(shell: &str, arguments: Vec<OsString>, stdout: &mut dyn Write) -> u8 {

@@ -27,6 +27,11 @@ fn main() -> ExitCode {
         let shell = shell.to_string_lossy();
         return ExitCode::from(kandrel::complete(&shell, arguments, &mut std::io::stdout().lock()));
     }
+    if let Some(task) = std::env::var_os(kandrel::APART) {
+        let (mut input, mut output) = (std::io::stdin().lock(), std::io::stdout().lock());
+        return kandrel::read_apart(&task.to_string_lossy(), &mut input, &mut output);
+    }
+    kandrel::allow_apart();
     let status = kandrel::run(
         arguments,
         screen(),

@@ -5,6 +5,7 @@ use std::io::{Error, Write};
 use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
+use crate::interrupt;
 
 /// The only one of several, for a figure that draws one series.
 pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
@@ -160,6 +161,7 @@ fn temporary(
         builder.permissions(std::fs::Permissions::from_mode(0o666));
     }
     let mut file = builder.tempfile_in(folder_of(path))?;
+    interrupt::remember(file.path());
     fill(file.as_file_mut())?;
     // A link is replaced, not followed, so its target's mode is none of ours.
     if let Ok(there) = path.symlink_metadata()
@@ -171,11 +173,14 @@ fn temporary(
 }
 
 fn place(path: &Path, contents: &[u8], staged: Staged, force: bool) -> Result<(), Error> {
-    match staged {
-        Staged::Stream => std::fs::write(path, contents),
-        Staged::File(file) if force => file.persist(path).map(drop).map_err(|error| error.error),
-        Staged::File(file) => file.persist_noclobber(path).map(drop).map_err(|error| error.error),
-    }
+    let file = match staged {
+        Staged::Stream => return std::fs::write(path, contents),
+        Staged::File(file) => file,
+    };
+    let temporary = file.path().to_path_buf();
+    let placed = if force { file.persist(path) } else { file.persist_noclobber(path) };
+    interrupt::forget(&temporary);
+    placed.map(drop).map_err(|error| error.error)
 }
 
 #[cfg(test)]

@@ -3,7 +3,7 @@
 use clap::{Args, ValueEnum};
 use kandrel_core::series::Fill;
 
-use crate::read::{CsvOptions, DateOrder, Decimal, Every, LongOptions, ReadOptions, TimeOptions};
+use crate::read::{CsvOptions, DateOrder, Decimal, Every, LongOptions, Memory, ReadOptions, TimeOptions};
 
 /// Where the data are and which part is used.
 #[derive(Args, Clone)]
@@ -58,6 +58,9 @@ pub struct DataArgs {
     /// One row a year, one column a month or quarter, or the reverse: one series (detected where headed so)
     #[arg(long, conflicts_with_all = ["long", "start", "every"], help_heading = "Data")]
     pub wide: bool,
+    /// Memory that reading may take, as 500MB or 8GB (half of the machine's if not given)
+    #[arg(long, value_name = "LIMIT", help_heading = "Data")]
+    pub memory: Option<Memory>,
     /// What to do with missing values between others (refuse if not given; plot: keep)
     #[arg(long, value_name = "RULE", help_heading = "Data")]
     pub gaps: Option<Gaps>,
@@ -145,6 +148,7 @@ impl DataArgs {
             missing: self.missing.clone(),
             long: LongOptions { columns: self.long.clone(), picks: self.pick.clone() },
             is_wide: self.wide,
+            memory: self.memory,
         }
     }
 }

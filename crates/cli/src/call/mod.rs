@@ -111,10 +111,11 @@ impl Call {
     /// With its options in one order, and without those of these names.
     pub fn sorted_without(&self, names: &[&str]) -> Self {
         let mut call = self.clone();
-        call.options.retain(|option| !names.contains(&option.name.as_str()));
-        // Options that are repeated keep their order, which may matter.
-        call.options.sort_by(|one, other| one.name.cmp(&other.name));
-        call.data.options.sort_by(|one, other| one.name.cmp(&other.name));
+        for options in [&mut call.options, &mut call.data.options] {
+            options.retain(|option| !names.contains(&option.name.as_str()));
+            // Options that are repeated keep their order, which may matter.
+            options.sort_by(|one, other| one.name.cmp(&other.name));
+        }
         call
     }
 

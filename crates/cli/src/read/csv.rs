@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use ::csv::{ErrorKind, ReaderBuilder, StringRecord};
 
+use super::budget::Budget;
 use super::decode::Text;
 use super::grid::Grid;
 use super::number::Decimal;
@@ -21,10 +22,13 @@ pub struct CsvOptions {
 /// Delimiters in the order of preference: a comma may also be in numbers.
 const DELIMITERS: [(u8, &str); 4] = [(b'\t', "tabs"), (b';', "semicolons"), (b'|', "bars"), (b',', "commas")];
 
+/// Bytes that are asked for the delimiter.
+const LOOKED_AT: usize = 1 << 20;
+
 /// Reads delimited text with a header.
-pub fn parse(source: &str, text: &Text, options: &CsvOptions) -> Result<Table, CliError> {
+pub fn parse(source: &str, text: &Text, options: &CsvOptions, budget: &Budget) -> Result<Table, CliError> {
     let delimiter = options.delimiter.unwrap_or_else(|| likely_delimiter(text.as_str()));
-    let mut table = assemble(source, grid(source, text, delimiter)?)?;
+    let mut table = assemble(source, grid(source, text, delimiter, budget)?, budget)?;
     table.settle_decimal(source, options.decimal, delimiter != b',')?;
     if let Some((_, name)) = DELIMITERS.iter().find(|(mark, _)| *mark == delimiter && *mark != b',') {
         let commas = if table.decimal == Decimal::Comma { ", decimal commas" } else { "" };
@@ -33,14 +37,18 @@ pub fn parse(source: &str, text: &Text, options: &CsvOptions) -> Result<Table, C
     Ok(table)
 }
 
-fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
+fn grid(source: &str, text: &Text, delimiter: u8, budget: &Budget) -> Result<Grid, CliError> {
     let body = text.bytes.get(text.start..).unwrap_or_default();
+    let cells = count_cells(body, delimiter);
+    budget.take(source, (cells * size_of::<u32>()) as u64)?;
     let ends_are_plain =
         memchr::memchr_iter(b'\r', body).all(|at| body.get(at + 1).is_none_or(|next| *next == b'\n'));
     if memchr::memchr(b'"', body).is_none() && ends_are_plain {
         // Without quotes there is nothing to unfold.
-        return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter));
+        return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter, cells));
     }
+    // Without the quotes the text is written anew.
+    budget.take(source, 2 * body.len() as u64)?;
     let text = quotes::without_blanks_outside(text.as_str(), delimiter);
     let text = text.as_ref();
     let expected = quotes::records(source, text.as_bytes(), delimiter)?;
@@ -66,6 +74,15 @@ fn grid(source: &str, text: &Text, delimiter: u8) -> Result<Grid, CliError> {
     Ok(grid)
 }
 
+/// How many cells a text without quotes has, at most.
+fn count_cells(body: &[u8], delimiter: u8) -> usize {
+    // Counts in single bytes are as fast as memory; a short piece cannot exceed them.
+    let ends = |piece: &[u8]| {
+        piece.iter().fold(0_u8, |count, byte| count + u8::from(*byte == delimiter || *byte == b'\n'))
+    };
+    1 + body.chunks(128).map(|piece| usize::from(ends(piece))).sum::<usize>()
+}
+
 fn reader(text: &str, delimiter: u8) -> ::csv::Reader<&[u8]> {
     ReaderBuilder::new().delimiter(delimiter).flexible(true).has_headers(false).from_reader(text.as_bytes())
 }
@@ -73,6 +90,8 @@ fn reader(text: &str, delimiter: u8) -> ::csv::Reader<&[u8]> {
 /// The delimiter that cuts most of the first records into one number of fields;
 /// a comma if none cuts them at all.
 fn likely_delimiter(text: &str) -> u8 {
+    let end = (0..=LOOKED_AT).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+    let text = if text.len() > end { &text[..end] } else { text };
     let mut best = (b',', 0.0);
     for (mark, _) in DELIMITERS {
         let counts: Vec<usize> = reader(text, mark)
@@ -109,7 +128,8 @@ mod tests {
     use super::*;
 
     fn table(text: &str) -> Table {
-        parse("a.csv", &text.into(), &CsvOptions::default()).unwrap_or_else(|error| panic!("{error}"))
+        parse("a.csv", &text.into(), &CsvOptions::default(), &Budget::new(None))
+            .unwrap_or_else(|error| panic!("{error}"))
     }
 
     #[test]
@@ -137,7 +157,12 @@ mod tests {
             assert_eq!((table.rows.len(), table.notes.len()), (2, 1));
         }
         // A header too narrow for its rows is a fault, not a title.
-        let narrow = parse("a.csv", &"month,x\n2001-01,1,5\n2001-02,2,5\n".into(), &CsvOptions::default());
+        let narrow = parse(
+            "a.csv",
+            &"month,x\n2001-01,1,5\n2001-02,2,5\n".into(),
+            &CsvOptions::default(),
+            &Budget::new(None),
+        );
         assert!(
             narrow.is_err_and(|error| error.to_string().contains("line 2: 3 fields where the header has 2"))
         );
@@ -149,11 +174,13 @@ mod tests {
         assert_eq!(table("a;b\n1.5;2\n").decimal, Decimal::Point);
         assert_eq!(table("a;b\n1.234,5;1.234\n").decimal, Decimal::Comma);
         assert_eq!(table("a,b\n\"1,234\",2\n").decimal, Decimal::Point);
-        let open = parse("a.csv", &"a;b\n1,234;2\n".into(), &CsvOptions::default());
+        let open = parse("a.csv", &"a;b\n1,234;2\n".into(), &CsvOptions::default(), &Budget::new(None));
         assert!(open.is_err_and(|error| error.to_string().contains("may be 1234 or 1.234")));
         let told = CsvOptions { decimal: Some(Decimal::Comma), ..CsvOptions::default() };
         assert_eq!(
-            parse("a.csv", &"a;b\n1,234;2\n".into(), &told).map(|table| table.decimal).ok(),
+            parse("a.csv", &"a;b\n1,234;2\n".into(), &told, &Budget::new(None))
+                .map(|table| table.decimal)
+                .ok(),
             Some(Decimal::Comma)
         );
     }

@@ -9,6 +9,7 @@ use rayon::prelude::*;
 use schemars::JsonSchema;
 use serde::Serialize;
 
+use super::budget::Budget;
 use super::number::{self, CellValue, Style};
 use super::spelling::{self, DateOrder};
 use super::table::Table;
@@ -77,7 +78,13 @@ pub struct Dataset {
 }
 
 /// Puts the rows in order of time and the cells into columns.
-pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> Result<Dataset, CliError> {
+pub fn build(
+    source: &str,
+    table: &Table,
+    style: &Style,
+    time: &TimeOptions,
+    budget: &Budget,
+) -> Result<Dataset, CliError> {
     let found = time_column::find(source, table, time)?;
     let (mut reason, mut date_order) = (None, None);
     let (time_place, beside, periods, note) = match found {
@@ -96,6 +103,8 @@ pub fn build(source: &str, table: &Table, style: &Style, time: &TimeOptions) -> 
     };
     let places: Vec<usize> = time_place.into_iter().chain(beside).collect();
     let order = Order::new(source, table, &periods, &places)?;
+    // Periods without a row have a place as well.
+    budget.take_table(source, order.length.saturating_sub(table.rows.len()), table.header.len())?;
     // Room for the numbers of a large file.
     drop(periods);
     let is_time = |place: usize| Some(place) == time_place || Some(place) == beside;

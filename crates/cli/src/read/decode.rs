@@ -7,10 +7,11 @@ use std::sync::Arc;
 use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE, WINDOWS_1252};
 use flate2::read::MultiGzDecoder;
 
+use super::budget::{Budget, Memory};
 use crate::error::CliError;
 
-/// A packed file may not grow beyond this: 4 GiB.
-const LARGEST: u64 = 1 << 32;
+/// A packed byte cannot become more than this many.
+pub const DENSEST: u64 = 1032;
 
 /// Bytes that are valid UTF-8 from `start` on.
 #[derive(Debug, Clone)]
@@ -39,28 +40,48 @@ pub struct Decoded {
 }
 
 /// Unpacks a `.gz` file, known by its first bytes.
-pub fn unpack(source: &str, bytes: Arc<Vec<u8>>) -> Result<Arc<Vec<u8>>, CliError> {
-    unpack_up_to(source, bytes, LARGEST)
-}
-
-fn unpack_up_to(source: &str, bytes: Arc<Vec<u8>>, most: u64) -> Result<Arc<Vec<u8>>, CliError> {
+pub fn unpack(source: &str, bytes: Arc<Vec<u8>>, budget: &Budget) -> Result<Arc<Vec<u8>>, CliError> {
     if !bytes.starts_with(b"\x1f\x8b") {
         return Ok(bytes);
     }
-    let mut unpacked = Vec::new();
-    MultiGzDecoder::new(bytes.as_slice())
-        .take(most + 1)
-        .read_to_end(&mut unpacked)
-        .map_err(|e| CliError::data(format!("{source} is a damaged .gz file: {e}")))?;
-    if unpacked.len() as u64 > most {
-        return Err(CliError::data(format!("{source} unpacks to more than {most} bytes")));
+    // Its last bytes are its length, or that of its last part; those of a file that is cut off are anything.
+    let length = bytes.last_chunk().map_or(0, |length| u64::from(u32::from_le_bytes(*length)));
+    let length = if length <= (bytes.len() as u64).saturating_mul(DENSEST) { length } else { 0 };
+    let unpacked = whole(source, &mut MultiGzDecoder::new(bytes.as_slice()), length, budget)?;
+    unpacked.map(Arc::new).map_err(|error| CliError::data(format!("{source} is a damaged .gz file: {error}")))
+}
+
+/// All bytes of a stream that says it has this many, or has none to say; as far as there is room for them.
+///
+/// # Errors
+/// There are more than that; inside, the stream's own error.
+pub fn whole(
+    source: &str,
+    stream: &mut dyn Read,
+    length: u64,
+    budget: &Budget,
+) -> Result<std::io::Result<Vec<u8>>, CliError> {
+    let left = budget.left();
+    if length > left {
+        return Err(budget.refusal(source, Memory(length)));
     }
-    Ok(Arc::new(unpacked))
+    let mut bytes = Vec::with_capacity(usize::try_from(length).unwrap_or(0));
+    let read = stream.take(left.saturating_add(1)).read_to_end(&mut bytes);
+    if bytes.len() as u64 > left {
+        return Err(budget.refusal(source, Memory(0)));
+    }
+    budget.take(source, bytes.len() as u64)?;
+    Ok(read.map(|_| bytes))
 }
 
 /// The text in the encoding that is named, that a byte order mark indicates, or
 /// that fits: UTF-8 if all of it is valid, else Windows-1252. UTF-8 is not copied.
-pub fn decode(source: &str, bytes: &Arc<Vec<u8>>, named: Option<&str>) -> Result<Decoded, CliError> {
+pub fn decode(
+    source: &str,
+    bytes: &Arc<Vec<u8>>,
+    named: Option<&str>,
+    budget: &Budget,
+) -> Result<Decoded, CliError> {
     let marked = Encoding::for_bom(bytes);
     let chosen = match named {
         Some(name) => Encoding::for_label(name.as_bytes()).ok_or_else(|| {
@@ -71,6 +92,10 @@ pub fn decode(source: &str, bytes: &Arc<Vec<u8>>, named: Option<&str>) -> Result
     };
     let mark = marked.filter(|(encoding, _)| *encoding == chosen).map_or(0, |(_, length)| length);
     let body = bytes.get(mark..).unwrap_or_default();
+    if chosen != UTF_8 {
+        // Letters of one byte may take three.
+        budget.take(source, (body.len() as u64).saturating_mul(3))?;
+    }
     let (text, wrong) = chosen.decode_without_bom_handling(body);
     if wrong {
         return Err(CliError::data(format!("{source} is not valid {}", chosen.name()))
@@ -109,7 +134,11 @@ mod tests {
 
     fn text(bytes: &[u8], named: Option<&str>) -> String {
         let bytes = Arc::new(bytes.to_vec());
-        decode("a.csv", &bytes, named).unwrap_or_else(|error| panic!("{error}")).text.as_str().to_owned()
+        decode("a.csv", &bytes, named, &Budget::new(None))
+            .unwrap_or_else(|error| panic!("{error}"))
+            .text
+            .as_str()
+            .to_owned()
     }
 
     #[test]
@@ -129,22 +158,27 @@ mod tests {
 
     #[test]
     fn a_wrong_encoding_is_refused_and_a_guessed_one_noted() {
+        let budget = Budget::new(None);
         let latin = || Arc::new(b"caf\xe9".to_vec());
-        assert!(decode("a.csv", &latin(), Some("utf-8")).is_err());
-        assert!(decode("a.csv", &latin(), Some("klingon")).is_err());
-        let guessed = decode("a.csv", &latin(), None).unwrap_or_else(|error| panic!("{error}"));
+        assert!(decode("a.csv", &latin(), Some("utf-8"), &budget).is_err());
+        assert!(decode("a.csv", &latin(), Some("klingon"), &budget).is_err());
+        let guessed = decode("a.csv", &latin(), None, &budget).unwrap_or_else(|error| panic!("{error}"));
         assert!(guessed.notes.len() == 1 && guessed.notes[0].contains("windows-1252"));
     }
 
     #[test]
     fn a_packed_file_is_unpacked_up_to_its_bound() {
         let mut packer = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::default());
-        packer.write_all(&[b'a'; 5000]).expect("memory");
+        let zeros = vec![0; 1_000_000];
+        (0..12).for_each(|_| packer.write_all(&zeros).expect("memory"));
         let packed = Arc::new(packer.finish().expect("memory"));
-        assert_eq!(unpack("a.gz", packed.clone()).map(|bytes| bytes.len()).ok(), Some(5000));
-        assert!(unpack_up_to("a.gz", packed.clone(), 4999).is_err());
-        assert!(unpack("a.gz", Arc::new(packed[..20].to_vec())).is_err());
+        let budget = |bytes| Budget::new(Some(Memory(bytes)));
+        let wide = budget(12_000_000);
+        assert_eq!(unpack("a.gz", packed.clone(), &wide).map(|bytes| bytes.len()).ok(), Some(12_000_000));
+        let refusal = unpack("a.gz", packed.clone(), &budget(11_999_999)).expect_err("too large").to_string();
+        assert!(refusal.contains("--memory") && !refusal.contains("damaged"), "{refusal}");
+        assert!(unpack("a.gz", Arc::new(packed[..20].to_vec()), &wide).is_err());
         let plain = Arc::new(b"x\n1".to_vec());
-        assert_eq!(unpack("a.csv", plain.clone()).ok(), Some(plain));
+        assert_eq!(unpack("a.csv", plain.clone(), &wide).ok(), Some(plain));
     }
 }

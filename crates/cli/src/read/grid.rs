@@ -38,9 +38,9 @@ impl Grid {
         Self { bytes: Arc::new(Vec::with_capacity(bytes)), ..Self::default() }
     }
 
-    /// Lines of valid UTF-8 from a byte on, cut at every delimiter, without a copy.
-    pub fn of_lines(bytes: Arc<Vec<u8>>, start: usize, delimiter: u8) -> Self {
-        let mut grid = Self { between: 1, ..Self::default() };
+    /// Lines of valid UTF-8 from a byte on, cut at every delimiter, without a copy; that many cells at most.
+    pub fn of_lines(bytes: Arc<Vec<u8>>, start: usize, delimiter: u8, cells: usize) -> Self {
+        let mut grid = Self { between: 1, ends: Vec::with_capacity(cells), ..Self::default() };
         let body = bytes.get(start..).unwrap_or_default();
         let (mut line, mut from, mut first) = (1, 0, 0);
         for at in memchr::memchr2_iter(delimiter, b'\n', body).chain([body.len()]) {
@@ -165,9 +165,9 @@ mod tests {
     #[test]
     fn lines_are_cut_where_they_lie() {
         let bytes = Arc::new("xxa;ü ;\r\n;;\r\n \n\n1;2;3\n4".as_bytes().to_vec());
-        let grid = Grid::of_lines(bytes, 2, b';');
+        let grid = Grid::of_lines(bytes, 2, b';', 12);
         let rows: Vec<(u64, Vec<&str>)> = grid.rows().map(|row| (row.line, row.cells().collect())).collect();
         assert_eq!(rows, [(1, vec!["a", "ü", ""]), (5, vec!["1", "2", "3"]), (6, vec!["4"])]);
-        assert!(Grid::of_lines(Arc::new(Vec::new()), 0, b',').is_empty());
+        assert!(Grid::of_lines(Arc::new(Vec::new()), 0, b',', 1).is_empty());
     }
 }

@@ -2,9 +2,10 @@
 
 use serde_json::{Deserializer, Map, Value};
 
+use super::budget::{Budget, Memory};
 use super::grid::Grid;
 use super::number::Decimal;
-use super::once::Once;
+use super::once::{self, Once};
 use super::table::{Table, assemble};
 use crate::error::CliError;
 
@@ -16,21 +17,29 @@ pub fn is_json(source: &str, text: &str) -> bool {
 }
 
 /// Reads records into a table with one column for each name.
-pub fn parse(source: &str, text: &str) -> Result<Table, CliError> {
-    let values: Vec<Once> =
-        Deserializer::from_str(text).into_iter().collect::<Result<_, _>>().map_err(|error| {
-            CliError::data(format!("{source}, line {}: not JSON: {error}", error.line()))
-                .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
-        })?;
-    let values = values.into_iter().map(|Once(value)| value).collect();
+pub fn parse(source: &str, text: &str, budget: &Budget) -> Result<Table, CliError> {
+    let values = values(source, text, budget)?;
     let records = records(values).ok_or_else(|| {
         CliError::data(format!("{source} contains no list of records"))
             .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")
     })?;
-    let mut table = assemble(source, grid(source, &records)?)?;
+    let mut table = assemble(source, grid(source, &records, budget)?, budget)?;
     table.decimal = Decimal::Point;
     table.row_word = "record";
     Ok(table)
+}
+
+/// All values of a text, one after the other.
+fn values(source: &str, text: &str, budget: &Budget) -> Result<Vec<Value>, CliError> {
+    once::allow(budget.left());
+    let values: Result<Vec<Once>, _> = Deserializer::from_str(text).into_iter().collect();
+    let values = values.map_err(|error| match once::left() {
+        0 => budget.refusal(source, Memory(0)),
+        _ => CliError::data(format!("{source}, line {}: not JSON: {error}", error.line()))
+            .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]"),
+    })?;
+    budget.take(source, budget.left().saturating_sub(once::left()))?;
+    Ok(values.into_iter().map(|Once(value)| value).collect())
 }
 
 /// The records: the values themselves, a list of them, the only list of records
@@ -86,7 +95,7 @@ fn computed(object: &Map<String, Value>) -> Option<Vec<Map<String, Value>>> {
 }
 
 /// One row for each record, below the names in the order they first appear.
-fn grid(source: &str, records: &[Map<String, Value>]) -> Result<Grid, CliError> {
+fn grid(source: &str, records: &[Map<String, Value>], budget: &Budget) -> Result<Grid, CliError> {
     let mut names: Map<String, Value> = Map::new();
     for record in records {
         for name in record.keys() {
@@ -95,6 +104,7 @@ fn grid(source: &str, records: &[Map<String, Value>]) -> Result<Grid, CliError> 
             }
         }
     }
+    budget.check_table(source, records.len(), names.len())?;
     let mut grid = Grid::default();
     grid.push(0, names.keys().map(String::as_str));
     for (record, number) in records.iter().zip(1..) {
@@ -118,7 +128,7 @@ mod tests {
     use super::*;
 
     fn shape(text: &str) -> (Vec<String>, Vec<Vec<String>>) {
-        let table = parse("a.json", text).unwrap_or_else(|error| panic!("{error}"));
+        let table = parse("a.json", text, &Budget::new(None)).unwrap_or_else(|error| panic!("{error}"));
         let rows = table.rows.rows().map(|row| row.cells().map(str::to_owned).collect()).collect();
         (table.header, rows)
     }
@@ -150,7 +160,7 @@ mod tests {
             "3",
             "[{\"a\": 1, \"a\": 2}]",
         ] {
-            assert!(parse("a.json", text).is_err(), "{text}");
+            assert!(parse("a.json", text, &Budget::new(None)).is_err(), "{text}");
         }
     }
 }

@@ -3,6 +3,7 @@
 
 use std::collections::HashMap;
 
+use super::budget::Budget;
 use super::grid::{Grid, Row};
 use super::number::{self, Style};
 use super::table::Table;
@@ -37,6 +38,7 @@ pub fn widen(
     options: &LongOptions,
     time: &TimeOptions,
     style: &Style,
+    budget: &Budget,
 ) -> Result<Table, CliError> {
     // What names the series of SDMX-CSV is found before rows are picked: their names are the same with and without.
     let of_header = if options.columns.is_none() { sdmx_shape(&table) } else { None };
@@ -50,7 +52,7 @@ pub fn widen(
     let Some(shape) = shape else {
         return Ok(table);
     };
-    let mut wide = side_by_side(source, &table, &shape, style)?;
+    let mut wide = side_by_side(source, &table, &shape, style, budget)?;
     let width = wide.header.len() - shape.time.len();
     wide.notes.push(laid_out(source, &table, &shape, width));
     Ok(wide)
@@ -169,14 +171,22 @@ impl<'a> Places<'a> {
     }
 }
 
-/// More cells than this are not laid out.
-const MOST_CELLS: usize = 100_000_000;
+/// What a row and a cell take while they are laid out.
+const ROW: u64 = 200;
+const PLACE: u64 = size_of::<Option<Row<'_>>>() as u64;
 
 /// A column for each series and a row for each period.
 ///
 /// # Errors
 /// Two values of one series and period; more cells than can be laid out.
-pub fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -> Result<Table, CliError> {
+pub fn side_by_side(
+    source: &str,
+    table: &Table,
+    shape: &Shape,
+    style: &Style,
+    budget: &Budget,
+) -> Result<Table, CliError> {
+    budget.take(source, table.rows.len() as u64 * ROW)?;
     let (mut times, mut names) = (Places::default(), Places::default());
     let mut entries: Vec<(usize, usize, Row<'_>)> = Vec::with_capacity(table.rows.len());
     for row in table.rows.rows() {
@@ -185,13 +195,16 @@ pub fn side_by_side(source: &str, table: &Table, shape: &Shape, style: &Style) -
         entries.push((time, name, row));
     }
     let width = names.order.len();
-    if times.order.len().saturating_mul(width) > MOST_CELLS {
-        return Err(CliError::data(format!(
-            "{source}: {width} series over {} periods are more than can be laid side by side",
-            times.order.len()
-        ))
-        .advise("keep some of them with --pick COLUMN=VALUE"));
-    }
+    let places = (times.order.len() as u64).saturating_mul(width as u64);
+    budget
+        .take(source, places.saturating_mul(PLACE))
+        .and_then(|()| budget.take_table(source, times.order.len(), width))
+        .map_err(|refusal| {
+            let periods = times.order.len();
+            refusal.advise(format!(
+                "it is {width} series over {periods} periods: keep some with --pick COLUMN=VALUE"
+            ))
+        })?;
     let mut cells: Vec<Option<Row<'_>>> = vec![None; times.order.len() * width];
     for (time, name, row) in entries {
         let Some(cell) = cells.get_mut(time * width + name) else {
@@ -283,9 +296,9 @@ mod tests {
     use super::*;
 
     fn wide(text: &str, options: &LongOptions) -> Result<Table, CliError> {
-        let table = csv::parse("a.csv", &text.into(), &CsvOptions::default())?;
+        let table = csv::parse("a.csv", &text.into(), &CsvOptions::default(), &Budget::new(None))?;
         let style = Style { decimal: Decimal::Point, missing: Vec::new() };
-        widen("a.csv", table, options, &TimeOptions::default(), &style)
+        widen("a.csv", table, options, &TimeOptions::default(), &style, &Budget::new(None))
     }
 
     fn rows(table: &Table) -> Vec<String> {

@@ -1,5 +1,7 @@
 //! Readers: bytes in, a table of periods and columns out.
 
+mod apart;
+mod budget;
 mod csv;
 mod dataset;
 mod days;
@@ -20,11 +22,14 @@ mod unlaid;
 mod workbook;
 mod year_table;
 
+use std::fs::File;
 use std::io::Read;
 use std::sync::Arc;
 
 use sha2::{Digest, Sha256};
 
+pub use apart::{APART, allow as allow_apart, serve as serve_apart};
+pub use budget::{Budget, Memory};
 pub use csv::CsvOptions;
 pub use dataset::{ColumnContent, Dataset};
 pub use long::LongOptions;
@@ -52,31 +57,36 @@ pub struct ReadOptions {
     pub is_wide: bool,
     /// Marks of a missing value in addition to the usual ones.
     pub missing: Vec<String>,
+    /// What reading may take; half of the machine's memory if not said.
+    pub memory: Option<Memory>,
 }
 
 /// Reads a file, standard input (`-`) or demo data (`demo:NAME`).
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
-    let bytes = Arc::new(bytes_of(name, stdin)?);
+    let budget = Budget::new(options.memory);
+    let bytes = Arc::new(bytes_of(name, stdin, &budget)?);
     // The digest takes as long as the reading, so it is made next to it.
     let own = Arc::clone(&bytes);
-    std::thread::scope(|scope| {
-        let own = scope.spawn(move || digest(&own));
-        let mut dataset = dataset_of(name, bytes, options)?;
-        dataset.sha256 = own.join().map_err(|_| CliError::computation(format!("{name} has no digest")))?;
-        Ok(dataset)
-    })
+    let (dataset, sha256) =
+        rayon::join(move || dataset_of(name, bytes, options, &budget), move || digest(&own));
+    Ok(Dataset { sha256, ..dataset? })
 }
 
-fn dataset_of(name: &str, bytes: Arc<Vec<u8>>, options: &ReadOptions) -> Result<Dataset, CliError> {
-    let table = table_of(name, &decode::unpack(name, bytes)?, options)?;
+fn dataset_of(
+    name: &str,
+    bytes: Arc<Vec<u8>>,
+    options: &ReadOptions,
+    budget: &Budget,
+) -> Result<Dataset, CliError> {
+    let table = table_of(name, &decode::unpack(name, bytes, budget)?, options, budget)?;
     let style = Style { decimal: table.decimal, missing: options.missing.clone() };
     let place = table.sheet.clone().unwrap_or_else(|| name.to_owned());
-    let table = long::widen(&place, table, &options.long, &options.time, &style)?;
-    let (table, time) = match year_table::unfold(&place, &table, &wide_options(options), &style)? {
+    let table = long::widen(&place, table, &options.long, &options.time, &style, budget)?;
+    let (table, time) = match year_table::unfold(&place, &table, &wide_options(options), &style, budget)? {
         Some(unfolded) => (unfolded, TimeOptions::default()),
         None => (table, options.time.clone()),
     };
-    let dataset = dataset::build(&place, &table, &style, &time)?;
+    let dataset = dataset::build(&place, &table, &style, &time, budget)?;
     Ok(Dataset { source: name.to_owned(), ..dataset })
 }
 
@@ -103,9 +113,14 @@ const FOREIGN: &[(&[u8], &str)] = &[
     (b"\x28\xB5\x2F\xFD", "a .zst archive"),
 ];
 
-fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<Table, CliError> {
+fn table_of(
+    name: &str,
+    bytes: &Arc<Vec<u8>>,
+    options: &ReadOptions,
+    budget: &Budget,
+) -> Result<Table, CliError> {
     if workbook::is_workbook(bytes) {
-        return guard::guarded(name, || workbook::parse(name, bytes, options.sheet.as_deref()));
+        return apart::parse(name, bytes, options.sheet.as_deref(), budget);
     }
     if let Some((start, kind)) = FOREIGN.iter().find(|(start, _)| bytes.starts_with(start)) {
         let error = CliError::data(format!("{name} is {kind}, which kandrel does not read"));
@@ -121,18 +136,18 @@ fn table_of(name: &str, bytes: &Arc<Vec<u8>>, options: &ReadOptions) -> Result<T
     if options.sheet.is_some() {
         return Err(CliError::call(format!("--sheet: {name} is no workbook")).advise("leave --sheet out"));
     }
-    let decoded = decode::decode(name, bytes, options.encoding.as_deref())?;
+    let decoded = decode::decode(name, bytes, options.encoding.as_deref(), budget)?;
     let text = decoded.text.as_str();
     let mut table = if json::is_json(name, text) {
-        json::parse(name, text)?
+        json::parse(name, text, budget)?
     } else {
-        csv::parse(name, &decoded.text, &options.csv)?
+        csv::parse(name, &decoded.text, &options.csv, budget)?
     };
     table.notes.splice(0..0, decoded.notes);
     Ok(table)
 }
 
-fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
+fn bytes_of(name: &str, stdin: &mut dyn Read, budget: &Budget) -> Result<Vec<u8>, CliError> {
     if let Some(set) = name.strip_prefix("demo:") {
         let known: Vec<String> = demo::names().map(|name| format!("demo:{name}")).collect();
         return demo::find(set).map(<[u8]>::to_vec).ok_or_else(|| {
@@ -141,13 +156,18 @@ fn bytes_of(name: &str, stdin: &mut dyn Read) -> Result<Vec<u8>, CliError> {
         });
     }
     if name == "-" {
-        let mut bytes = Vec::new();
-        stdin
-            .read_to_end(&mut bytes)
-            .map_err(|e| CliError::data(format!("standard input cannot be read: {e}")))?;
-        return Ok(bytes);
+        let bytes = decode::whole("standard input", stdin, 0, budget)?;
+        return bytes.map_err(|e| CliError::data(format!("standard input cannot be read: {e}")));
     }
-    std::fs::read(name).map_err(|e| match e.kind() {
+    let read = match File::open(name) {
+        Ok(mut file) => {
+            // A file says what it takes before it is read; a pipe does not.
+            let length = file.metadata().map_or(0, |about| about.len());
+            decode::whole(name, &mut file, length, budget)?
+        }
+        Err(error) => Err(error),
+    };
+    read.map_err(|e| match e.kind() {
         std::io::ErrorKind::NotFound => {
             CliError::data(format!("there is no file {name}")).advise("check the path, or try demo:harbour")
         }

@@ -1,5 +1,7 @@
 //! Cells of numbers, with decimal points or commas and marks between thousands.
 
+use serde::{Deserialize, Serialize};
+
 /// What a cell of a number column holds.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum CellValue {
@@ -9,7 +11,7 @@ pub enum CellValue {
 }
 
 /// The mark before the decimals.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Decimal {
     Point,
     Comma,

@@ -181,10 +181,13 @@ mod tests {
     use proptest::prelude::*;
 
     use super::records;
+    use crate::read::Budget;
     use crate::read::csv::{CsvOptions, parse};
 
     fn refusal(text: &str) -> Option<String> {
-        parse("a.csv", &text.into(), &CsvOptions::default()).err().map(|error| error.to_string())
+        parse("a.csv", &text.into(), &CsvOptions::default(), &Budget::new(None))
+            .err()
+            .map(|error| error.to_string())
     }
 
     proptest! {

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use kandrel_core::time::Period;
 
+use super::budget::Budget;
 use super::edges;
 use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
@@ -34,13 +35,14 @@ pub struct Table {
 }
 
 /// Finds the header among the records.
-pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
+pub fn assemble(source: &str, mut records: Grid, budget: &Budget) -> Result<Table, CliError> {
     let head = header_place(&records);
     let mut skipped = Vec::new();
     if head > 0 {
         skipped.push(format!("{} above the header", lines(head)));
     }
     let first = records.row(head).ok_or_else(|| CliError::data(format!("{source} is empty")))?;
+    budget.take_table(source, records.len(), first.len())?;
     let (header, width) = (header(first), first.len());
     if head == 0 && is_data(first) {
         // Nothing of the table may be lost to a header that is not there.
@@ -71,30 +73,33 @@ pub fn assemble(source: &str, mut records: Grid) -> Result<Table, CliError> {
     if records.is_empty() {
         return Err(CliError::data(format!("{source} has a header and no rows")));
     }
-    Ok(Table {
-        header,
-        rows: records,
-        decimal: Decimal::Point,
-        notes: note(source, &skipped).into_iter().collect(),
-        sheet: None,
-        row_word: "line",
-        lines: HashMap::new(),
-        only_value: None,
-    })
+    let notes = note(source, &skipped).into_iter().collect();
+    Ok(Table { rows: records, notes, ..Table::new(header) })
 }
 
 impl Table {
-    /// A table without rows, read the same way.
-    pub fn emptied(&self, header: Vec<String>) -> Self {
+    /// A table without rows.
+    pub fn new(header: Vec<String>) -> Self {
         Self {
             header,
             rows: Grid::default(),
+            decimal: Decimal::Point,
+            notes: Vec::new(),
+            sheet: None,
+            row_word: "line",
+            lines: HashMap::new(),
+            only_value: None,
+        }
+    }
+
+    /// A table without rows, read the same way.
+    pub fn emptied(&self, header: Vec<String>) -> Self {
+        Self {
             decimal: self.decimal,
             notes: self.notes.clone(),
             sheet: self.sheet.clone(),
             row_word: self.row_word,
-            lines: HashMap::new(),
-            only_value: None,
+            ..Self::new(header)
         }
     }
 

@@ -2,35 +2,62 @@
 
 use std::io::Cursor;
 
-use calamine::{Data, Range, Reader, Sheets, open_workbook_auto_from_rs};
+use calamine::{Cell, Data, DataRef, Ods, Range, Reader, Sheets, Xls, Xlsb, Xlsx, open_workbook_from_rs};
 
+use super::budget::Budget;
+use super::decode::DENSEST;
 use super::grid::Grid;
 use super::number::{Decimal, with_point};
 use super::table::{Table, assemble, found_decimal};
 use crate::error::CliError;
 use crate::wording;
 
-/// A zipped workbook may not claim more than this when unpacked: 2 GiB.
-const LARGEST: u64 = 1 << 31;
-
-/// More cells than this, empty ones between others counted, are not laid out.
-const MOST_CELLS: u64 = 40_000_000;
+/// Formats of workbooks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Format {
+    Xls,
+    Xlsb,
+    Xlsx,
+    Ods,
+}
 
 /// Whether the bytes are those of a workbook: a zip archive, or the compound
 /// file of older ones.
 pub fn is_workbook(bytes: &[u8]) -> bool {
-    bytes.starts_with(b"PK\x03\x04") || bytes.starts_with(b"\xD0\xCF\x11\xE0")
+    bytes.starts_with(b"PK\x03\x04") || is_compound(bytes)
+}
+
+fn is_compound(bytes: &[u8]) -> bool {
+    bytes.starts_with(b"\xD0\xCF\x11\xE0")
+}
+
+/// The format, by what the archive holds; none of an archive that is no workbook.
+fn format_of(bytes: &[u8]) -> Option<Format> {
+    if is_compound(bytes) {
+        return Some(Format::Xls);
+    }
+    let archive = zip::ZipArchive::new(Cursor::new(bytes)).ok()?;
+    let parts =
+        [("xl/workbook.xml", Format::Xlsx), ("xl/workbook.bin", Format::Xlsb), ("content.xml", Format::Ods)];
+    let holds = |name: &str| archive.file_names().flatten().any(|own| own.eq_ignore_ascii_case(name));
+    parts.into_iter().find(|(name, _)| holds(name)).map(|(_, format)| format)
+}
+
+/// What a byte of a sheet's text may take in memory: the shortest cell has four letters.
+const CELL: u64 = 16;
+
+/// Whether a workbook cannot take more than is left: its sheets are read cell by cell, and it would not be
+/// enough if all of it unpacked as far as anything can.
+pub fn is_harmless(bytes: &[u8], budget: &Budget) -> bool {
+    let most = (bytes.len() as u64).saturating_mul(DENSEST * CELL);
+    most <= budget.left() && format_of(bytes) == Some(Format::Xlsx)
 }
 
 /// Reads one sheet: the one that is named (or numbered, from 1), else the first
 /// that holds a table.
-pub fn parse(source: &str, bytes: &[u8], named: Option<&str>) -> Result<Table, CliError> {
-    check_size(source, bytes)?;
-    let damaged = |reason: &dyn std::fmt::Display| {
-        CliError::data(format!("{source} cannot be read as a workbook: {reason}"))
-            .advise("open it in a spreadsheet program and save the sheet as CSV")
-    };
-    let mut book = open_workbook_auto_from_rs(Cursor::new(bytes)).map_err(|e| damaged(&e))?;
+pub fn parse(source: &str, bytes: &[u8], named: Option<&str>, budget: &Budget) -> Result<Table, CliError> {
+    check_size(source, bytes, budget)?;
+    let mut book = open(source, bytes)?;
     let names = book.sheet_names();
     let wanted = match named {
         Some(named) => vec![named_sheet(source, named, &names)?],
@@ -38,16 +65,15 @@ pub fn parse(source: &str, bytes: &[u8], named: Option<&str>) -> Result<Table, C
     };
     let mut empty = None;
     for name in &wanted {
-        check_extent(source, name, &mut book)?;
-        let range = book.worksheet_range(name).map_err(|e| damaged(&e))?;
         let place = format!("{source}, sheet `{name}`");
-        match assemble(&place, records(&range, |cell| text(cell, Decimal::Point))) {
+        let range = cells(source, &place, name, &mut book, budget)?;
+        match assemble(&place, records(&range, |cell| text(cell, Decimal::Point)), budget) {
             Ok(table) if named.is_some() || table.header.len() > 1 => {
                 // Numbers are numbers; only those kept as text have a decimal mark.
                 let decimal = found_decimal(&place, &records(&range, only_text), true)?;
                 let mut table = match decimal {
                     Decimal::Point => table,
-                    Decimal::Comma => assemble(&place, records(&range, |cell| text(cell, decimal)))?,
+                    Decimal::Comma => assemble(&place, records(&range, |cell| text(cell, decimal)), budget)?,
                 };
                 table.sheet = Some(place);
                 table.notes.insert(0, chosen(source, name, &names));
@@ -61,8 +87,34 @@ pub fn parse(source: &str, bytes: &[u8], named: Option<&str>) -> Result<Table, C
     Err(empty.unwrap_or_else(|| CliError::data(format!("{source} has no sheet with a table in it"))))
 }
 
-/// Refuses an archive that claims to unpack to more than can be meant.
-fn check_size(source: &str, bytes: &[u8]) -> Result<(), CliError> {
+fn open<'a>(source: &str, bytes: &'a [u8]) -> Result<Sheets<Cursor<&'a [u8]>>, CliError> {
+    let from = Cursor::new(bytes);
+    let Some(format) = format_of(bytes) else {
+        return Err(damaged(source, &"it is an archive without sheets, or not complete"));
+    };
+    match format {
+        Format::Xls => {
+            open_workbook_from_rs::<Xls<_>, _>(from).map(Sheets::Xls).map_err(|e| damaged(source, &e))
+        }
+        Format::Xlsb => {
+            open_workbook_from_rs::<Xlsb<_>, _>(from).map(Sheets::Xlsb).map_err(|e| damaged(source, &e))
+        }
+        Format::Xlsx => {
+            open_workbook_from_rs::<Xlsx<_>, _>(from).map(Sheets::Xlsx).map_err(|e| damaged(source, &e))
+        }
+        Format::Ods => {
+            open_workbook_from_rs::<Ods<_>, _>(from).map(Sheets::Ods).map_err(|e| damaged(source, &e))
+        }
+    }
+}
+
+fn damaged(source: &str, reason: &dyn std::fmt::Display) -> CliError {
+    CliError::data(format!("{source} cannot be read as a workbook: {reason}"))
+        .advise("open it in a spreadsheet program and save the sheet as CSV")
+}
+
+/// Refuses an archive that claims to unpack to more than may be taken.
+fn check_size(source: &str, bytes: &[u8], budget: &Budget) -> Result<(), CliError> {
     let Ok(mut archive) = zip::ZipArchive::new(Cursor::new(bytes)) else {
         // Not a zip archive: an older workbook, or one that will not open anyway.
         return Ok(());
@@ -71,38 +123,45 @@ fn check_size(source: &str, bytes: &[u8]) -> Result<(), CliError> {
     for place in 0..archive.len() {
         claimed = claimed.saturating_add(archive.by_index_raw(place).map_or(0, |file| file.size()));
     }
-    if claimed > LARGEST {
-        return Err(CliError::data(format!("{source} would unpack to {claimed} bytes: more than {LARGEST}")));
-    }
-    Ok(())
+    budget.take(source, claimed)
 }
 
-/// A sheet is laid out whole in memory, so a lone cell in its last corner would
-/// take all there is: such a sheet is refused.
-fn check_extent(source: &str, name: &str, book: &mut Sheets<Cursor<&[u8]>>) -> Result<(), CliError> {
+/// The cells of a sheet, laid out whole.
+fn cells(
+    source: &str,
+    place: &str,
+    name: &str,
+    book: &mut Sheets<Cursor<&[u8]>>,
+    budget: &Budget,
+) -> Result<Range<Data>, CliError> {
     let Sheets::Xlsx(book) = book else {
-        // The older formats have small sheets, and ODS is laid out row by row.
-        return Ok(());
+        // The others are laid out by their reader as soon as they are opened.
+        return book.worksheet_range(name).map_err(|e| damaged(source, &e));
     };
-    // What cannot be read here is reported when the sheet itself is.
-    let Ok(mut cells) = book.worksheet_cells_reader(name) else {
-        return Ok(());
-    };
+    let mut reader = book.worksheet_cells_reader(name).map_err(|e| damaged(source, &e))?;
+    let mut cells: Vec<Cell<Data>> = Vec::new();
     let (mut last_row, mut last_column) = (0, 0);
-    while let Ok(Some(cell)) = cells.next_cell() {
+    while let Some(cell) = reader.next_cell().map_err(|e| damaged(source, &e))? {
         let (row, column) = cell.get_position();
-        last_row = last_row.max(u64::from(row));
-        last_column = last_column.max(u64::from(column));
+        let text = match cell.get_value() {
+            DataRef::Empty => continue,
+            // A text that many cells share is written out for each.
+            DataRef::SharedString(text) => text.len() as u64,
+            _ => 0,
+        };
+        // Once as a cell, once in the sheet that is laid out, once as a text of its own.
+        budget.take(place, size_of::<Cell<Data>>() as u64 + 3 * text)?;
+        last_row = last_row.max(row);
+        last_column = last_column.max(column);
+        cells.push(Cell::new((row, column), cell.get_value().clone().into()));
     }
-    if (last_row + 1) * (last_column + 1) > MOST_CELLS {
-        return Err(CliError::data(format!(
-            "{source}, sheet `{name}`: its last cell is in row {}, column {}, too far out to read",
-            last_row + 1,
-            last_column + 1
-        ))
-        .advise("delete stray cells far from the table, or save the sheet as CSV"));
-    }
-    Ok(())
+    // A lone cell in its last corner makes a sheet of all that lies between.
+    let all = (u64::from(last_row) + 1).saturating_mul(u64::from(last_column) + 1);
+    budget.take(place, all.saturating_mul(size_of::<Data>() as u64)).map_err(|refusal| {
+        let at = format!("its last cell is in row {}, column {}", last_row + 1, last_column + 1);
+        refusal.advise(format!("{at}: delete stray cells far from the table"))
+    })?;
+    Ok(Range::from_sparse(cells))
 }
 
 fn named_sheet(source: &str, named: &str, names: &[String]) -> Result<String, CliError> {

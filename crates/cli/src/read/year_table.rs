@@ -2,6 +2,7 @@
 
 use kandrel_core::time::{Frequency, Period, month_number};
 
+use super::budget::Budget;
 use super::grid::{Grid, Row};
 use super::long::{self, Shape};
 use super::number::Style;
@@ -26,6 +27,9 @@ const WHOLE_YEAR: [&str; 7] = ["total", "annual", "average", "mean", "sum", "avg
 
 /// Years that a number may mean.
 const YEARS: std::ops::RangeInclusive<i64> = 1000..=2999;
+
+/// What a cell takes while the table is laid out.
+const CELL: u64 = 2 * size_of::<Cell<'_>>() as u64;
 
 /// One cell of the table with its period.
 struct Cell<'a> {
@@ -59,6 +63,7 @@ pub fn unfold(
     table: &Table,
     options: &WideOptions,
     style: &Style,
+    budget: &Budget,
 ) -> Result<Option<Table>, CliError> {
     let is_excluded = options.is_counted || options.years.is_some();
     if is_excluded && !options.is_wide {
@@ -67,6 +72,8 @@ pub fn unfold(
     let Some(layout) = years_down(table, options).or_else(|| years_across(table, options.is_wide)) else {
         return if options.is_wide { Err(unlike(source, table)) } else { Ok(None) };
     };
+    let count = (table.rows.len() as u64).saturating_mul(layout.heads.len() as u64);
+    budget.take(source, count.saturating_mul(CELL))?;
     let mut cells = cells(table, &layout);
     cells.sort_by_key(|cell| cell.period);
     let is_filled = |cell: &Cell<'_>| !cell.text.is_empty();
@@ -90,7 +97,7 @@ pub fn unfold(
     unfolded.notes.push(note(source, table, &layout, options));
     let keys = layout.keys.len();
     let shape = Shape { keys: (0..keys).collect(), value: keys + 1, time: vec![keys] };
-    long::side_by_side(source, &unfolded, &shape, style).map(Some)
+    long::side_by_side(source, &unfolded, &shape, style, budget).map(Some)
 }
 
 fn cells<'a>(table: &'a Table, layout: &Layout) -> Vec<Cell<'a>> {

@@ -5,9 +5,29 @@ use std::path::{Path, PathBuf};
 use kandrel_fixtures::layers;
 
 /// From the bottom up.
-const ORDER: [&str; 20] = [
-    "visible", "error", "call", "wording", "progress", "demo", "document", "context", "explain", "read",
-    "render", "present", "figure", "output", "args", "session", "model", "cmd", "complete", "hint",
+const ORDER: [&str; 22] = [
+    "visible",
+    "error",
+    "call",
+    "wording",
+    "progress",
+    "threads",
+    "interrupt",
+    "demo",
+    "document",
+    "context",
+    "explain",
+    "read",
+    "render",
+    "present",
+    "figure",
+    "output",
+    "args",
+    "session",
+    "model",
+    "cmd",
+    "complete",
+    "hint",
 ];
 
 fn root() -> PathBuf {

@@ -21,6 +21,7 @@ use crate::present::screen::{self as text, ScreenRow};
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
+use crate::threads;
 use crate::visible::visible;
 use kandrel_core::screen::{ScreenOptions, screen};
 use rayon::prelude::*;
@@ -53,12 +54,7 @@ pub struct Args {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
-    let mut pool = rayon::ThreadPoolBuilder::new();
-    if let Some(jobs) = args.jobs {
-        pool = pool.num_threads(usize::from(jobs));
-    }
-    let pool =
-        pool.build().map_err(|error| CliError::computation(format!("threads cannot be started: {error}")))?;
+    let pool = args.jobs.and_then(threads::pool);
     let (mut files, mut wanted) = (vec![args.data.file.clone()], Vec::new());
     for word in &args.series {
         if word.starts_with("demo:") || Path::new(word).is_file() {
@@ -80,14 +76,14 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             return Err(CliError::call("--resume goes with rows: --as csv or --as jsonl")
                 .advise("name the file rows.csv or rows.jsonl"));
         }
-        let rows = collected(args, &mut source, &pool)?;
+        let rows = collected(args, &mut source, pool.as_ref())?;
         let opened = source.opened;
         let file = source.session.take().map(|session| (session.season(), session.dataset));
         drop(source);
         return whole(args, form, &rows, file.filter(|_| opened == 1), context);
     };
     let mut file = rows_file(args, call, rows_form)?;
-    streamed(args, rows_form, &mut source, &pool, file.as_mut(), &mut **stdout)?;
+    streamed(args, rows_form, &mut source, pool.as_ref(), file.as_mut(), &mut **stdout)?;
     file.map_or(Ok(()), RowsFile::finish)?;
     if !args.output.quiet {
         for note in &source.notes {
@@ -101,10 +97,11 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
 fn collected(
     args: &Args,
     source: &mut Source<'_>,
-    pool: &rayon::ThreadPool,
+    pool: Option<&rayon::ThreadPool>,
 ) -> Result<Vec<ScreenRow>, CliError> {
     let mut rows = Vec::new();
-    let size = PER_THREAD * pool.current_num_threads();
+    let size =
+        PER_THREAD * pool.map_or_else(rayon::current_num_threads, rayon::ThreadPool::current_num_threads);
     let mut progress = None;
     loop {
         let items = source.block(size)?;
@@ -113,12 +110,17 @@ fn collected(
         }
         let steps = (rows.len() + items.len() + source.left().unwrap_or(0)) as u64;
         let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
-        rows.extend(pool.install(|| screened(&items, args.quick, bar)));
+        rows.extend(screened(&items, args.quick, bar, pool));
     }
 }
 
 /// Rows of a block, in order.
-fn screened(items: &[Item], quick: bool, progress: &Progress) -> Vec<ScreenRow> {
+fn screened(
+    items: &[Item],
+    quick: bool,
+    progress: &Progress,
+    pool: Option<&rayon::ThreadPool>,
+) -> Vec<ScreenRow> {
     let one = |item: &Item| {
         let row = match &item.data {
             Err(why) => text::failed(&item.source, &item.series, item.sha256.as_deref(), why),
@@ -135,7 +137,11 @@ fn screened(items: &[Item], quick: bool, progress: &Progress) -> Vec<ScreenRow> 
         progress.step();
         row
     };
-    items.par_iter().map(one).collect()
+    let all = || items.par_iter().map(one).collect();
+    match pool {
+        Some(pool) => pool.install(all),
+        None => all(),
+    }
 }
 
 /// The file of the rows, where one is named.
@@ -153,11 +159,12 @@ fn streamed(
     args: &Args,
     form: Form,
     source: &mut Source<'_>,
-    pool: &rayon::ThreadPool,
+    pool: Option<&rayon::ThreadPool>,
     mut file: Option<&mut RowsFile>,
     stdout: &mut dyn Write,
 ) -> Result<(), CliError> {
-    let size = PER_THREAD * pool.current_num_threads();
+    let size =
+        PER_THREAD * pool.map_or_else(rayon::current_num_threads, rayon::ThreadPool::current_num_threads);
     let mut progress = None;
     let mut head = form.head()?;
     loop {
@@ -170,7 +177,7 @@ fn streamed(
         if let Some(file) = &mut file {
             items = not_done(file, items)?;
         }
-        let rows = pool.install(|| screened(&items, args.quick, bar));
+        let rows = screened(&items, args.quick, bar, pool);
         let lines: Vec<Vec<u8>> = rows.iter().map(|row| form.line(row)).collect::<Result<_, _>>()?;
         let lines = lines.concat();
         if let Some(file) = &mut file {

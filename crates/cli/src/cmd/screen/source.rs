@@ -10,7 +10,7 @@ use serde::Deserialize;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
-use crate::read::digest;
+use crate::read::{Budget, Memory, digest};
 use crate::session::{Session, check_season};
 use crate::wording;
 
@@ -45,6 +45,8 @@ pub struct Source<'a> {
     wanted: Vec<String>,
     open: Option<Open<'a>>,
     stdin: Option<&'a mut dyn Read>,
+    /// What a record may take.
+    budget: Budget,
     /// The last file that was opened as a whole.
     pub session: Option<Session<'a>>,
     pub notes: Vec<String>,
@@ -67,6 +69,7 @@ impl<'a> Source<'a> {
             wanted,
             open: None,
             stdin: Some(stdin),
+            budget: Budget::new(data.memory),
             session: None,
             notes: Vec::new(),
             opened: 0,
@@ -110,7 +113,7 @@ impl<'a> Source<'a> {
                 Some(Open::Lines { name, reader, first, number }) => {
                     let line = match first.pop_front() {
                         Some(line) => Some(line),
-                        None => read_line(name, reader.as_mut())?,
+                        None => read_line(name, reader.as_mut(), &self.budget)?,
                     };
                     match line {
                         Some(line) => {
@@ -145,7 +148,7 @@ impl<'a> Source<'a> {
         let mut reader: Box<dyn BufRead + 'a> = Box::new(BufReader::new(inner));
         let mut first = VecDeque::new();
         while first.len() < LOOKED_AT {
-            let Some(line) = read_line(file, reader.as_mut())? else {
+            let Some(line) = read_line(file, reader.as_mut(), &self.budget)? else {
                 break;
             };
             let is_record = is_meant_as_record(&line);
@@ -201,11 +204,18 @@ fn is_meant_as_record(line: &[u8]) -> bool {
     object.is_ok_and(|object| object.contains_key("series") && object.contains_key("values"))
 }
 
-fn read_line(name: &str, reader: &mut dyn BufRead) -> Result<Option<Vec<u8>>, CliError> {
-    let mut bytes = Vec::new();
+/// What a byte of a record may take in memory: the shortest value has two.
+const PER_BYTE: u64 = 16;
+
+fn read_line(name: &str, reader: &mut dyn BufRead, budget: &Budget) -> Result<Option<Vec<u8>>, CliError> {
+    let (mut bytes, most) = (Vec::new(), budget.left() / PER_BYTE);
     let count = reader
+        .take(most)
         .read_until(b'\n', &mut bytes)
         .map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
+    if count as u64 == most {
+        return Err(budget.refusal(name, Memory(0)));
+    }
     Ok((count > 0).then_some(bytes))
 }
 

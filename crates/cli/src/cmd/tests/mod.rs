@@ -56,6 +56,7 @@ fn options_of_the_data_are_carried_to_any_other_command() {
         ["--long", "name:value"],
         ["--gaps", "linear"],
         ["--let", "z=a - b"],
+        ["--memory", "2GB"],
     ];
     let named: Vec<String> =
         options.iter().map(|[name, _]| name.trim_start_matches("--").to_owned()).collect();

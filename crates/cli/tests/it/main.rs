@@ -45,6 +45,7 @@ mod output;
 mod panel;
 mod plot;
 mod power;
+mod random_calls;
 mod randomness;
 mod rarely_used_options;
 mod refusals;

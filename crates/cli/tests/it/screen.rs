@@ -198,6 +198,17 @@ fn records_are_known_by_what_they_hold() {
 }
 
 #[test]
+fn names_of_records_are_harmless_like_those_of_columns() {
+    let record = serde_json::json!({"series": "a\u{1b}]52;c;aGk=\u{7}\u{202e}b", "values": noise(40, 4)});
+    for form in ["text", "jsonl", "csv", "markdown", "latex"] {
+        let words = ["screen", "-", "--quick", "--as", form];
+        let found = Folder::new().run_words(&words, &format!("{record}\n"));
+        found.succeeds();
+        assert!(!found.stdout.contains(['\u{1b}', '\u{7}', '\u{202e}']), "{form}: {}", found.stdout);
+    }
+}
+
+#[test]
 fn a_foreign_file_is_left_as_it_is() {
     let folder = Folder::with("t.csv", table(2));
     folder.write("rows.csv.part", "a letter to my aunt\n");

@@ -293,6 +293,9 @@ mod tests {
         let NodeKind::Chain(column, steps) = kind("freight:ln, d1,d12") else { panic!("no chain") };
         assert_eq!(column.kind, NodeKind::Column("freight".into()));
         assert_eq!(steps, [Step::Ln, Step::Difference(1), Step::Difference(12)]);
+        let NodeKind::Chain(_, steps) = kind("freight:d,pct,growth") else { panic!("no chain") };
+        assert_eq!(steps, [Step::Difference(1), Step::Percent(1), Step::Growth(1)], "of one period");
+        assert!(parse("freight:avg").is_err() && parse("freight:d0").is_err());
         assert_eq!(kind(" waiting "), NodeKind::Column("waiting".into()));
         assert_eq!(kind("`tug hours`"), NodeKind::Column("tug hours".into()));
     }

@@ -95,15 +95,17 @@ macro_rules! plain {
     };
 }
 
-/// A step whose name ends in a whole number above zero.
+/// A step whose name ends in a whole number above zero; without one it is `$usual`, if there is such a number.
 macro_rules! counted {
-    ($prefix:literal, $form:literal, $summary:literal, $step:ident) => {
+    ($prefix:literal, $form:literal, $summary:literal, $step:ident, $usual:expr) => {
         StepSpec {
             form: $form,
             summary: $summary,
             takes: Takes::Nothing,
             read: |name, value| {
-                let count: usize = name.strip_prefix($prefix)?.parse().ok()?;
+                let usual: Option<usize> = $usual;
+                let number = name.strip_prefix($prefix)?;
+                let count = if number.is_empty() { usual? } else { number.parse().ok()? };
                 (count > 0 && value.is_none()).then_some(Step::$step(count))
             },
         }
@@ -126,9 +128,9 @@ pub static STEPS: &[StepSpec] = &[
             Some(value) => value.parse().ok().filter(|lambda: &f64| lambda.is_finite()).map(Step::BoxCox),
         },
     },
-    counted!("d", "dK", "difference at lag K", Difference),
-    counted!("pct", "pctK", "percentage change over K periods", Percent),
-    counted!("growth", "growthK", "100 × logarithmic change over K periods", Growth),
+    counted!("d", "dK", "difference at lag K", Difference, Some(1)),
+    counted!("pct", "pctK", "percentage change over K periods", Percent, Some(1)),
+    counted!("growth", "growthK", "100 × logarithmic change over K periods", Growth, Some(1)),
     plain!("perday", "divided by the days of the period, times the average length", PerDay),
     plain!("perworkday", "the same with Mondays to Fridays", PerWorkday),
     StepSpec {
@@ -158,8 +160,8 @@ pub static STEPS: &[StepSpec] = &[
             (1..=LARGEST_DEGREE).contains(&degree).then_some(Step::Detrend(degree))
         },
     },
-    counted!("avg", "avgK", "centred moving average of K", Average),
-    counted!("trail", "trailK", "trailing moving average of K", Trail),
+    counted!("avg", "avgK", "centred moving average of K", Average, None),
+    counted!("trail", "trailK", "trailing moving average of K", Trail, None),
     plain!("demean", "minus the mean", Demean),
     plain!("standardize", "minus the mean, over the standard deviation", Standardize),
     plain!("cumulate", "cumulative sum", Cumulate),

@@ -12,6 +12,7 @@ use crate::args::DataArgs;
 use crate::error::CliError;
 use crate::read::{Budget, Memory, digest};
 use crate::session::{Session, check_season};
+use crate::visible::visible_name;
 use crate::wording;
 
 /// A series to be screened, or why there is none.
@@ -222,7 +223,7 @@ fn read_line(name: &str, reader: &mut dyn BufRead, budget: &Budget) -> Result<Op
 fn item_of_line(source: &str, number: usize, line: &[u8]) -> Item {
     let sha256 = Some(digest(line.trim_ascii()));
     match serde_json::from_slice::<Record>(line) {
-        Ok(record) => Item { sha256, ..item_of_record(source, record) },
+        Ok(record) => Item { sha256, ..item_of_record(source, &record) },
         Err(error) => {
             let why = format!("not a record with series and values: {error}");
             Item { sha256, ..failed(source, &format!("line {number}"), why) }
@@ -230,11 +231,12 @@ fn item_of_line(source: &str, number: usize, line: &[u8]) -> Item {
     }
 }
 
-fn item_of_record(source: &str, record: Record) -> Item {
+fn item_of_record(source: &str, record: &Record) -> Item {
+    let name = visible_name(&record.series);
     let start = record.start.as_deref().map_or(Ok(Period::observation(1)), Period::parse);
     let start = match start {
         Ok(start) => start,
-        Err(error) => return failed(source, &record.series, format!("start: {error}")),
+        Err(error) => return failed(source, &name, format!("start: {error}")),
     };
     let season = record.season.unwrap_or_else(|| start.frequency().season()).max(1);
     // Missing values at the ends are none of the series.
@@ -242,22 +244,18 @@ fn item_of_record(source: &str, record: Record) -> Item {
     let (Some(first), Some(last)) =
         (record.values.iter().position(known), record.values.iter().rposition(known))
     else {
-        return failed(source, &record.series, "there are no values".to_owned());
+        return failed(source, &name, "there are no values".to_owned());
     };
     let inside = &record.values[first..=last];
     let values: Option<Vec<f64>> = inside.iter().copied().collect();
     let Some(values) = values else {
         let missing = inside.iter().filter(|cell| cell.is_none()).count();
-        return failed(
-            source,
-            &record.series,
-            format!("{} missing inside", wording::count(missing, "value")),
-        );
+        return failed(source, &name, format!("{} missing inside", wording::count(missing, "value")));
     };
     if let Some(Err(error)) = record.season.map(|season| check_season(season, values.len())) {
-        return failed(source, &record.series, error.in_one_line());
+        return failed(source, &name, error.in_one_line());
     }
     let start = start.offset(i64::try_from(first).unwrap_or(i64::MAX));
-    let series = Series { name: record.series.clone(), start, values, dates: None, lost: Lost::default() };
-    Item { source: source.to_owned(), series: record.series, sha256: None, season, data: Ok(series) }
+    let series = Series { name: name.clone(), start, values, dates: None, lost: Lost::default() };
+    Item { source: source.to_owned(), series: name, sha256: None, season, data: Ok(series) }
 }

@@ -16,7 +16,7 @@ use serde::Serialize;
 use crate::call::Call;
 use crate::error::CliError;
 use crate::visible::visible;
-use crate::wording::titles;
+use crate::wording::{Finite, titles};
 
 /// A whole result.
 #[derive(Debug, Default, Clone)]
@@ -73,14 +73,14 @@ pub enum TableCell {
     Text(String),
     /// A number shown with a given number of decimals.
     Number {
-        value: f64,
+        value: Finite,
         decimals: usize,
     },
     Count(usize),
     /// A number with all its digits.
-    Exact(f64),
+    Exact(Finite),
     /// A probability with its evidence circle.
-    PValue(f64),
+    PValue(Finite),
     Missing,
 }
 
@@ -218,8 +218,17 @@ impl TableCell {
 
     /// A number with a given number of decimals; missing if it is none.
     pub fn number(value: impl Into<Option<f64>>, decimals: usize) -> Self {
-        let known = value.into().filter(|value| value.is_finite());
-        known.map_or(Self::Missing, |value| Self::Number { value, decimals })
+        Finite::of(value).map_or(Self::Missing, |value| Self::Number { value, decimals })
+    }
+
+    /// A number with all its digits; missing if it is none.
+    pub fn exact(value: impl Into<Option<f64>>) -> Self {
+        Finite::of(value).map_or(Self::Missing, Self::Exact)
+    }
+
+    /// A probability with its evidence circle; missing if it is none.
+    pub fn p_value(value: impl Into<Option<f64>>) -> Self {
+        Finite::of(value).map_or(Self::Missing, Self::PValue)
     }
 }
 

@@ -50,12 +50,12 @@ impl<R> Rows<R> {
 
     /// Numbers with all their digits.
     pub fn exact<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Decimal, |row| read(row).into().map_or(TableCell::Missing, TableCell::Exact))
+        self.column(head, Align::Decimal, |row| TableCell::exact(read(row)))
     }
 
     /// p-values with their circles.
     pub fn p_value<V: Into<Option<f64>>>(self, head: impl Into<String>, read: impl Fn(&R) -> V) -> Self {
-        self.column(head, Align::Left, |row| read(row).into().map_or(TableCell::Missing, TableCell::PValue))
+        self.column(head, Align::Left, |row| TableCell::p_value(read(row)))
     }
 
     /// The columns of a part, where the table has that part.
@@ -105,7 +105,7 @@ mod tests {
         assert_eq!(heads, ["Lag", "Value", "Name", "A", "B"]);
         let aligned = table.columns.iter().filter(|column| column.align == Align::Decimal).count();
         assert_eq!(aligned, 2);
-        let number = TableCell::Number { value: 0.25, decimals: 2 };
+        let number = TableCell::number(0.25, 2);
         assert_eq!(table.rows[0], [TableCell::Count(1), number, "one".into(), "a".into(), "b".into()]);
         assert_eq!(
             table.rows[1],

@@ -8,7 +8,8 @@ pub struct Drawing {
     /// Said to readers who cannot see it.
     pub title: String,
     pub description: String,
-    pub shapes: Vec<Shape>,
+    /// Added one by one, so that each has a place.
+    shapes: Vec<Shape>,
 }
 
 /// One shape.
@@ -65,6 +66,20 @@ pub enum Anchor {
     End,
 }
 
+impl Shape {
+    /// Whether all its places are numbers.
+    fn lies_somewhere(&self) -> bool {
+        let is_place = |(x, y): &(f64, f64)| x.is_finite() && y.is_finite();
+        match self {
+            Self::Rect { x, y, width, height, .. } => is_place(&(*x, *y)) && is_place(&(*width, *height)),
+            Self::Line { from, to, .. } => is_place(from) && is_place(to),
+            Self::Polyline { points, .. } | Self::Polygon { points, .. } => points.iter().all(is_place),
+            Self::Text(text) => is_place(&text.at),
+            Self::Titled { shapes, .. } => shapes.iter().all(Self::lies_somewhere),
+        }
+    }
+}
+
 impl Drawing {
     /// An empty sheet.
     pub fn new(width: f64, height: f64, title: &str, description: &str) -> Self {
@@ -77,9 +92,16 @@ impl Drawing {
         }
     }
 
-    /// Adds a shape.
+    /// Adds a shape, unless it lies nowhere: a place that is no number would spoil the whole sheet.
     pub fn add(&mut self, shape: Shape) {
-        self.shapes.push(shape);
+        if shape.lies_somewhere() {
+            self.shapes.push(shape);
+        }
+    }
+
+    /// Its shapes in the order they are drawn.
+    pub fn shapes(&self) -> &[Shape] {
+        &self.shapes
     }
 
     /// Adds a straight line.
@@ -90,5 +112,23 @@ impl Drawing {
     /// Adds a line of plain text.
     pub fn text(&mut self, at: (f64, f64), text: &str, size: f64, fill: &'static str, anchor: Anchor) {
         self.add(Shape::Text(Text { at, words: text.to_owned(), size, bold: false, fill, anchor }));
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_shape_that_lies_nowhere_is_left_out() {
+        let mut drawing = Drawing::new(10.0, 10.0, "a", "b");
+        drawing.line((0.0, f64::NAN), (1.0, 1.0), "black", 1.0);
+        drawing.text((f64::INFINITY, 1.0), "a", 12.0, "black", Anchor::Start);
+        let inside =
+            Shape::Polyline { points: vec![(0.0, 1.0), (f64::NAN, 2.0)], stroke: "black", width: 1.0 };
+        drawing.add(Shape::Titled { title: "t".to_owned(), shapes: vec![inside] });
+        assert!(drawing.shapes().is_empty());
+        drawing.line((0.0, 0.0), (1.0, 1.0), "black", 1.0);
+        assert_eq!(drawing.shapes().len(), 1);
     }
 }

@@ -12,7 +12,7 @@ use crate::visible::visible;
 pub fn write(drawing: &Drawing) -> String {
     let mut letters = BTreeMap::new();
     let mut body = String::new();
-    for shape in &drawing.shapes {
+    for shape in drawing.shapes() {
         add_shape(&mut body, shape, &mut letters);
     }
     let mut out = format!(

@@ -28,6 +28,10 @@ pub fn identify_refusal(dataset: &Dataset, series: &SeriesWithGaps, error: Ident
             dataset.frame.frequency().adjective()
         ))
         .advise("give the number of observations in a season with --season N"),
+        IdentifyError::Verdict(error @ (UnitRootError::Deterministic | UnitRootError::Collinear)) => {
+            CliError::computation(format!("{}, {}: {error}", dataset.source, series.name))
+                .advise("the series follows a rule without any error, so there is nothing to estimate")
+        }
         IdentifyError::Verdict(error) => {
             CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
                 .advise("give the differences yourself, as --differences 1,0")

@@ -55,7 +55,7 @@ pub fn document(all: &[SeriesWithGaps], time: &str) -> Document {
         columns,
         Align::Decimal,
         |(name, _)| name.clone(),
-        |period, (_, known)| known.get(period).map_or(TableCell::Missing, |value| TableCell::Exact(*value)),
+        |period, (_, known)| TableCell::exact(known.get(period).copied()),
     );
     document.table(table.table());
     document

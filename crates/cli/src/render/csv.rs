@@ -37,7 +37,9 @@ fn quoted(field: &str) -> String {
 fn cell(cell: &TableCell) -> String {
     match cell {
         TableCell::Text(text) => guarded(text),
-        TableCell::Number { value, .. } | TableCell::Exact(value) | TableCell::PValue(value) => exact(*value),
+        TableCell::Number { value, .. } | TableCell::Exact(value) | TableCell::PValue(value) => {
+            exact(value.get())
+        }
         TableCell::Count(count) => count.to_string(),
         TableCell::Missing => String::new(),
     }
@@ -53,7 +55,7 @@ mod tests {
         let mut table =
             Table::new(&[("period", Align::Left), ("=cmd", Align::Decimal), ("-x, y", Align::Decimal)]);
         table.rows.push(vec![TableCell::text("a;=1+1"), TableCell::text("say \"b\""), TableCell::Missing]);
-        table.rows.push(vec![TableCell::text("2001"), TableCell::Exact(0.1 + 0.2), TableCell::Missing]);
+        table.rows.push(vec![TableCell::text("2001"), TableCell::exact(0.1 + 0.2), TableCell::Missing]);
         table.rows.push(vec![TableCell::text("2002"), TableCell::number(-1.0 / 3.0, 2), TableCell::Count(3)]);
         let mut document = Document::default();
         document.table(table);

@@ -81,7 +81,7 @@ mod tests {
     fn a_table_compiles_whatever_the_names() {
         let mut table = Table::new(&[("tug_hours & more", Align::Left), ("5 %", Align::Decimal)]);
         table.rows.push(vec![TableCell::text("Δ² {x}"), TableCell::number(-1.5, 1)]);
-        table.rows.push(vec![TableCell::text("p"), TableCell::PValue(0.02)]);
+        table.rows.push(vec![TableCell::text("p"), TableCell::p_value(0.02)]);
         let expected = "\\begin{tabular}{lr}\ntug\\_hours \\& more & 5 \\% \\\\\n\\hline\n\
                         $\\Delta$$^2$ \\{x\\} & $-$1.5 \\\\\np & 0.0200 ** \\\\\n\\end{tabular}\n";
         assert_eq!(super::table(&table), expected);

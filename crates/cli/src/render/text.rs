@@ -141,10 +141,10 @@ pub fn at_points(cells: &[String], [point, digit]: [char; 2]) -> Vec<String> {
 pub fn shown(cell: &TableCell) -> String {
     match cell {
         TableCell::Text(text) => text.clone(),
-        TableCell::Number { value, decimals } => number(*value, *decimals),
+        TableCell::Number { value, decimals } => number(value.get(), *decimals),
         TableCell::Count(count) => count.to_string(),
-        TableCell::Exact(value) => value.to_string().replace('-', "−"),
-        TableCell::PValue(p) => format!("{} {}", p_value(*p), circle(*p)),
+        TableCell::Exact(value) => value.get().to_string().replace('-', "−"),
+        TableCell::PValue(p) => format!("{} {}", p_value(p.get()), circle(p.get())),
         TableCell::Missing => "·".to_owned(),
     }
 }

@@ -3,9 +3,31 @@
 /// The smallest level of the simulated distributions, and the smallest p-value that is shown.
 const OUTERMOST_LEVEL: f64 = 0.0001;
 
+/// A number that is one: neither infinite nor undefined.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Finite(f64);
+
+impl Finite {
+    /// The number, if it is one.
+    pub fn of(value: impl Into<Option<f64>>) -> Option<Self> {
+        value.into().filter(|value| value.is_finite()).map(Self)
+    }
+
+    /// The number.
+    pub fn get(self) -> f64 {
+        self.0
+    }
+}
+
+/// What stands for a number that is none.
+const NONE: &str = "·";
+
 /// A number with a given number of decimals and a true minus; never a negative zero.
 /// What is too large for its digits, or would be zero for being small, is written with a power of ten.
 pub fn number(value: f64, decimals: usize) -> String {
+    if !value.is_finite() {
+        return NONE.to_owned();
+    }
     let size = value.abs();
     let is_lost =
         decimals >= SCALED && size < 0.5 * 0.1_f64.powi(i32::try_from(decimals).unwrap_or(i32::MAX));
@@ -36,11 +58,14 @@ fn scientific(value: f64, decimals: usize) -> String {
 /// The fewest digits that read back as the same number; where it is a number of few digits but for the noise that
 /// arithmetic leaves from the sixteenth digit on, without the noise.
 pub fn exact(value: f64) -> String {
+    if !value.is_finite() {
+        return NONE.to_owned();
+    }
     let full = value.to_string();
     let mantissa = format!("{value:.14e}");
     let digits = mantissa.split('e').next().unwrap_or_default().trim_end_matches('0');
     let few = digits.bytes().filter(u8::is_ascii_digit).count() <= FEW_DIGITS;
-    let plain = mantissa.parse::<f64>().ok().filter(|_| few && value.is_finite());
+    let plain = mantissa.parse::<f64>().ok().filter(|_| few);
     plain.map_or(full, |plain| plain.to_string())
 }
 
@@ -49,6 +74,9 @@ const FEW_DIGITS: usize = 12;
 
 /// A p-value to four decimals; below 0.0001 only the bound.
 pub fn p_value(p: f64) -> String {
+    if !p.is_finite() {
+        return NONE.to_owned();
+    }
     if p < OUTERMOST_LEVEL { format!("<{OUTERMOST_LEVEL}") } else { format!("{p:.4}") }
 }
 
@@ -77,6 +105,9 @@ pub fn percent(share: f64) -> String {
 
 /// A number with about four significant digits.
 pub fn short(value: f64) -> String {
+    if !value.is_finite() {
+        return NONE.to_owned();
+    }
     let size = value.abs();
     if size >= 1e9 || (size > 0.0 && size < 1e-5) {
         return scientific(value, 3);
@@ -92,7 +123,8 @@ pub fn short(value: f64) -> String {
         _ if size >= 0.0001 => 7,
         _ => 8,
     };
-    let text = format!("{value:.decimals$}");
+    // Nothing is added to a number but to a negative zero.
+    let text = format!("{:.decimals$}", value + 0.0);
     text.replace('-', "−")
 }
 
@@ -118,6 +150,17 @@ pub fn simulated_p(p: Option<f64>) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn only_numbers_are_written_as_numbers() {
+        for value in [f64::NAN, f64::INFINITY, f64::NEG_INFINITY] {
+            assert_eq!(Finite::of(value), None);
+            let texts = [number(value, 2), short(value), exact(value), p_value(value), p_equals(value)];
+            assert_eq!(texts, ["·", "·", "·", "·", "p = ·"]);
+        }
+        assert_eq!(Finite::of(Some(2.5)).map(Finite::get), Some(2.5));
+        assert_eq!((short(-0.0), number(-0.0, 5)), ("0.00000".to_owned(), "0.00000".to_owned()));
+    }
 
     #[test]
     fn digits_follow_the_size() {

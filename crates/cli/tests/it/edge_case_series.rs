@@ -1,5 +1,7 @@
 //! Series as they come: `stationarity` answers sensibly or refuses clearly.
 
+use std::fmt::Write as _;
+
 use serde_json::Value;
 
 use crate::harness::{Folder, noise};
@@ -95,4 +97,27 @@ fn undated_data_with_a_season_say_what_is_assumed_and_what_to_type() {
     }
     let json = folder.json("acf a.csv x")["results"][0]["diagnosis"].clone();
     assert_eq!(json["suggested_season"], 12);
+}
+
+/// Series without any error: one status for one reason, no rounding taken for a value, no ratio to nothing.
+#[test]
+fn series_that_follow_a_rule_are_refused_alike_and_never_divided_by_nothing() {
+    let mut text = String::from("month,line,pattern\n");
+    for t in 0..96 {
+        let _ = writeln!(text, "{}-{:02},{t},{}", 2001 + t / 12, t % 12 + 1, t % 12);
+    }
+    let folder = Folder::with("t.csv", text);
+    for series in ["line", "pattern"] {
+        for command in ["stationarity", "orders", "forecast", "compare"] {
+            folder.run(&format!("{command} t.csv {series}")).fails(4, &["follows a rule without any error"]);
+        }
+        folder.run(&format!("outliers t.csv {series}")).fails(4, &["no irregular component"]);
+    }
+    let trend = folder.run("decompose t.csv line");
+    assert!(trend.first_line().contains("strong trend (from 0.00000 to 95.00)"), "{}", trend.stdout);
+    let compared =
+        folder.run_words(&["compare", "t.csv", "pattern", "--model", "(1,0,0)", "--hold", "24"], "");
+    assert_eq!(compared.status, 0, "{}", compared.stderr);
+    assert!(compared.running_text().contains("The RMSE of pattern (1,0,0) is 3.935."), "{}", compared.stdout);
+    assert!(!compared.stdout.contains("inf %"), "{}", compared.stdout);
 }

@@ -17,6 +17,9 @@ pub(super) struct Background {
 
 /// Values that the trend of a series without season takes together.
 const TREND_WINDOW: usize = 13;
+/// What arithmetic leaves of the largest value.
+const ROUNDING: f64 = 1e-12;
+
 /// Rounds of weighing of such a trend.
 const ROUNDS: usize = 5;
 
@@ -59,6 +62,12 @@ impl Background {
             weights = sizes.iter().map(weight).collect();
         }
         Ok(Self { evolving: None, degrees: 0.0, trend, season: vec![0.0; y.len()] })
+    }
+
+    /// Whether what it leaves of the series is more than arithmetic leaves of a series that is exactly it.
+    pub fn leaves_more_than_rounding(&self, y: &[f64]) -> bool {
+        let largest = |values: &[f64]| values.iter().fold(0.0, |most: f64, value| most.max(value.abs()));
+        largest(&self.remainder(y)) > ROUNDING * largest(y)
     }
 
     /// What a value would be if no outlier had occurred.

@@ -126,6 +126,9 @@ pub(super) fn detect(y: &[f64], options: &OutlierOptions) -> Result<Outliers, Ou
     let methods = usable(y, season, &options.methods)?;
     let uses = |method| methods.contains(&method);
     let mut background = Background::of(y, season)?;
+    if !background.leaves_more_than_rounding(y) {
+        return Err(OutlierError::Deterministic);
+    }
     let mut events = Vec::new();
     let mut level = y.to_vec();
     if uses(Method::Likelihood) {

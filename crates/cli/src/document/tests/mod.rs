@@ -25,8 +25,8 @@ fn decimals_asked_for_are_those_of_every_number_and_of_nothing_else() {
     let mut document = Document::from(table);
     document.set_decimals(5);
     let cells = &document.tables().next().expect("one table").rows[0];
-    assert_eq!(cells[0], TableCell::Number { value: 0.123_456, decimals: 5 });
-    assert_eq!(cells[1..], [TableCell::PValue(0.123_456), TableCell::Count(3)]);
+    assert_eq!(cells[0], TableCell::number(0.123_456, 5));
+    assert_eq!(cells[1..], [TableCell::p_value(0.123_456), TableCell::Count(3)]);
 }
 
 #[test]

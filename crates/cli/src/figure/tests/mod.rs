@@ -26,7 +26,7 @@ fn corners(shapes: &[Shape]) -> Vec<(f64, f64)> {
 }
 
 fn stays_on_its_sheet(drawing: &Drawing) {
-    for (x, y) in corners(&drawing.shapes) {
+    for (x, y) in corners(drawing.shapes()) {
         assert!(x.is_finite() && y.is_finite(), "({x}, {y})");
         assert!((-1.0..=drawing.width + 1.0).contains(&x), "x = {x} of {}", drawing.width);
         assert!((-1.0..=drawing.height + 1.0).contains(&y), "y = {y} of {}", drawing.height);
@@ -168,7 +168,7 @@ fn a_lag_has_a_bar_that_is_filled_outside_the_band_only() {
         reach: reach(heights.iter().map(|bar| bar.1), 0.2),
     };
     chart.draw(&mut drawing, panel);
-    let drawn = bars(&drawing.shapes);
+    let drawn = bars(drawing.shapes());
     assert_eq!(drawn.iter().map(|bar| bar.1).collect::<Vec<_>>(), [true, true, false, false, false]);
     assert_eq!(drawn[1].0, "lag 2: -0.500");
     stays_on_its_sheet(&drawing);
@@ -182,7 +182,7 @@ fn functions_of_one_series_and_of_many_are_drawn() {
     let dataset = dataset(&seasonal);
     let sheet = Sheet::default();
     let alone = acf::drawing(&[(&one.0, &one.1)], "one", &dataset, &sheet);
-    assert_eq!(bars(&alone.shapes).len(), 2 * one.1.acf.lags.len());
+    assert_eq!(bars(alone.shapes()).len(), 2 * one.1.acf.lags.len());
     stays_on_its_sheet(&alone);
     let several = vec![(&one.0, &one.1); 6];
     let rows = acf::drawing(&several, "six", &dataset, &sheet);
@@ -210,7 +210,7 @@ fn the_wanted_title_takes_the_place_of_the_own_one() {
     // What is too long for the sheet is made smaller, not cut.
     let long = "a title that goes on ".repeat(20);
     let drawing = headed(&Sheet::default(), &long, "");
-    let size = drawing.shapes.iter().find_map(|shape| match shape {
+    let size = drawing.shapes().iter().find_map(|shape| match shape {
         Shape::Text(text) if text.words == long => Some(text.size),
         _ => None,
     });

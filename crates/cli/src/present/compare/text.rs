@@ -10,7 +10,7 @@ use crate::call::{Call, Name};
 use crate::document::{Align, Along, Document, Ink, Line, Panel, Plot, Table, TableCell};
 use crate::present::diagnosis;
 use crate::wording;
-use crate::wording::{heads, legends, titles};
+use crate::wording::{Finite, heads, legends, titles};
 
 /// The evaluation in words.
 fn evaluation(trial: &Trial) -> String {
@@ -30,16 +30,21 @@ fn evaluation(trial: &Trial) -> String {
     rolling.into_iter().chain(held).collect::<Vec<_>>().join("; ")
 }
 
-fn effect_sentence(effect: &RepairEffect) -> String {
-    let change = 100.0 * (effect.after / effect.before - 1.0);
-    format!(
+/// By how many per cent a value lies above another; none above zero.
+fn above(value: f64, other: f64) -> Option<f64> {
+    Finite::of(100.0 * (value / other - 1.0)).map(Finite::get)
+}
+
+fn effect_sentence(effect: &RepairEffect) -> Option<String> {
+    let change = above(effect.after, effect.before)?;
+    Some(format!(
         "With outliers replaced the RMSE of {} is {:.1} % {} ({} before, {} after).",
         effect.candidate,
         change.abs(),
         if change < 0.0 { "lower" } else { "higher" },
         wording::short(effect.before),
         wording::short(effect.after)
-    )
+    ))
 }
 
 /// Significance level of a difference between two candidates.
@@ -127,7 +132,10 @@ fn runner_up(result: &CompareResult) -> String {
         CandidateKind::Average => format!("the average of {} models", next.members.len()),
         _ => full_name(next),
     };
-    let higher = format!(" The RMSE of {name} is {:.1} % higher", 100.0 * (error / result.best.value - 1.0));
+    let higher = match above(error, result.best.value) {
+        Some(share) => format!(" The RMSE of {name} is {share:.1} % higher"),
+        None => format!(" The RMSE of {name} is {}", wording::short(error)),
+    };
     match &next.diebold_mariano {
         Some(test) if test.p_value <= SIGNIFICANT => {
             format!("{higher}; the difference is significant ({}).", wording::p_equals(test.p_value))
@@ -184,9 +192,7 @@ fn error_table(
     rows.sort_by(|a, b| error(a.0, &a.1).total_cmp(&error(b.0, &b.1)));
     let minimum = rows.first().map_or(1.0, |(one, own)| error(one, own));
     let decimals = wording::decimals(minimum);
-    let p = |one: &CandidateResult| {
-        one.diebold_mariano.as_ref().map_or(TableCell::Missing, |test| TableCell::PValue(test.p_value))
-    };
+    let p = |one: &CandidateResult| TableCell::p_value(one.diebold_mariano.as_ref().map(|test| test.p_value));
     let against = tested && result.candidates.iter().any(|one| one.diebold_mariano.is_some());
     Table::of(rows)
         .text(head, |(one, _)| short(result, one))
@@ -238,9 +244,7 @@ fn criteria_table(result: &CompareResult) -> Table {
         .text(heads::GROUP, |(group, _)| letter(*group))
         .number(heads::DELTA_AICC, 2, |(group, one)| above(*group, one, |one| one.aicc))
         .number(heads::DELTA_BIC, 2, |(group, one)| above(*group, one, |one| one.bic))
-        .column(heads::LJUNG_BOX_P, Align::Decimal, |(_, one)| {
-            one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
-        })
+        .column(heads::LJUNG_BOX_P, Align::Decimal, |(_, one)| TableCell::p_value(one.white_noise_p))
         .table()
 }
 
@@ -267,7 +271,7 @@ fn reading(result: &CompareResult) -> Vec<String> {
     lines.extend(by_criteria(result));
     lines.extend(nearest(result));
     lines.extend(optimism(result));
-    lines.extend(result.repair_effects.iter().map(effect_sentence));
+    lines.extend(result.repair_effects.iter().filter_map(effect_sentence));
     if result.candidates.iter().any(|one| !one.with.is_empty()) {
         lines.push("Future values of the regressors are treated as known at each origin.".to_owned());
     }
@@ -282,7 +286,7 @@ fn average(result: &CompareResult) -> Option<String> {
     let own = result.candidates.iter().find(|one| one.kind == CandidateKind::Average)?;
     let models = result.candidates.iter().filter(|one| one.kind == CandidateKind::Model);
     let best = models.filter_map(error_of).min_by(f64::total_cmp)?;
-    let change = 100.0 * (error_of(own)? / best - 1.0);
+    let change = above(error_of(own)?, best)?;
     let names: Vec<String> = own
         .members
         .iter()
@@ -367,9 +371,7 @@ pub fn forecasts(result: &CompareResult, shown: &RollingForecasts) -> Document {
             result.candidates.iter().enumerate(),
             Align::Decimal,
             |(_, one)| one.candidate.clone(),
-            |(number, _, h), (place, _)| {
-                forecast(*place, *number, *h).map_or(TableCell::Missing, TableCell::Exact)
-            },
+            |(number, _, h), (place, _)| TableCell::exact(forecast(*place, *number, *h)),
         )
         .table()
         .into()

@@ -6,6 +6,9 @@ use super::{DecomposeResult, PatternResult};
 use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
+/// What arithmetic leaves of a zero, beside the numbers it came from.
+const ROUNDING: f64 = 1e-12;
+
 /// The finding in one sentence.
 pub fn answer(result: &DecomposeResult) -> String {
     let season = |(pattern, strength): (&PatternResult, &f64)| {
@@ -68,7 +71,10 @@ fn size(strength: f64) -> &'static str {
 fn trend(result: &DecomposeResult) -> String {
     let known: Vec<f64> = result.components.iter().filter_map(|one| one.trend).collect();
     let ends = known.first().copied().zip(known.last().copied()).unwrap_or_default();
-    let from_to = format!("from {} to {}", wording::short(ends.0), wording::short(ends.1));
+    // What arithmetic leaves of a zero is one.
+    let least = ROUNDING * ends.0.abs().max(ends.1.abs());
+    let shown = |end: f64| wording::short(if end.abs() > least { end } else { 0.0 });
+    let from_to = format!("from {} to {}", shown(ends.0), shown(ends.1));
     if let Some(own) = result.own_diagnosis().filter(|own| !own.is_trending()) {
         let cycle = own.clear_cycle().map_or(String::new(), |cycle| format!(", with a {cycle}"));
         return format!("no trend (a level {from_to}{cycle})");

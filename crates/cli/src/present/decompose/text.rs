@@ -276,9 +276,7 @@ fn next(result: &DecomposeResult, series: &SeriesWithGaps, call: &Call) -> Vec<C
 pub fn data(result: &DecomposeResult, time: &str) -> Document {
     let seasons = result.patterns.iter().map(|pattern| pattern.season).enumerate();
     let several = result.patterns.len() > 1;
-    let season = |one: &Component, number: usize| {
-        one.seasons.get(number).map_or(TableCell::Missing, |value| TableCell::Exact(*value))
-    };
+    let season = |one: &Component, number: usize| TableCell::exact(one.seasons.get(number).copied());
     Table::of(&result.components)
         .text(time, |one| one.period.clone())
         .exact(result.series.clone(), |one| one.value)

@@ -115,7 +115,7 @@ fn parameter_table(result: &FitResult) -> Table {
         .column(heads::ESTIMATE, Align::Decimal, |one| cell(one, Some(one.estimate)))
         .column(heads::STD_ERROR, Align::Decimal, |one| cell(one, one.std_error))
         .number(heads::Z, 2, |one| one.z)
-        .column(heads::P, Align::Decimal, |one| one.p_value.map_or(TableCell::Missing, TableCell::PValue))
+        .column(heads::P, Align::Decimal, |one| TableCell::p_value(one.p_value))
         .column(heads::INTERVAL_FROM, Align::Decimal, |one| cell(one, one.low))
         .column(heads::INTERVAL_TO, Align::Decimal, |one| cell(one, one.high))
         .table()
@@ -125,7 +125,7 @@ fn test_table(result: &FitResult) -> Table {
     Table::of(&result.residual_tests)
         .text(heads::RESIDUALS, |test| test.name.clone())
         .number(heads::STAT, 2, |test| test.statistic)
-        .column(heads::P, Align::Decimal, |test| TableCell::PValue(test.p_value))
+        .column(heads::P, Align::Decimal, |test| TableCell::p_value(test.p_value))
         .text(heads::MEANING, |test| test.meaning)
         .table()
 }

@@ -122,7 +122,7 @@ fn table(result: &ForecastResult) -> Table {
     let point = if result.point == "mean" { "Mean" } else { "Median" };
     let scale = result.steps.first().and_then(|step| step.std_error).unwrap_or(1.0);
     let decimals = wording::decimals(scale);
-    let number = |value| TableCell::Number { value, decimals };
+    let number = |value| TableCell::number(value, decimals);
     let rows = Table::of(&result.steps).text(heads::PERIOD, |step| step.period.to_string());
     fan(rows, result, ["Lower # %", point, "Upper # %"], number)
         .only_if(result.accuracy.is_some(), |rows| rows.number(heads::ACTUAL, decimals, |step| step.actual))
@@ -243,7 +243,7 @@ pub fn paths(result: &ForecastResult, time: &str) -> Document {
             all,
             Align::Decimal,
             |(_, number)| format!("path_{number}"),
-            |(h, _), (path, _)| value(path, *h).map_or(TableCell::Missing, TableCell::Exact),
+            |(h, _), (path, _)| TableCell::exact(value(path, *h)),
         )
         .table()
         .into()
@@ -326,7 +326,7 @@ fn next(result: &ForecastResult, typed: &Call) -> Vec<Call> {
 /// The forecasts as a table of numbers.
 pub fn data(result: &ForecastResult, time: &str) -> Document {
     let rows = Table::of(&result.steps).text(time, |step| step.period.to_string());
-    fan(rows, result, ["lower_#", result.point, "upper_#"], TableCell::Exact)
+    fan(rows, result, ["lower_#", result.point, "upper_#"], TableCell::exact)
         .exact(heads::CSV_STD_ERROR, |step| step.std_error)
         .only_if(result.accuracy.is_some(), |rows| rows.exact(heads::CSV_ACTUAL, |step| step.actual))
         .table()

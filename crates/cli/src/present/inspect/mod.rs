@@ -197,7 +197,7 @@ fn rows_of_file(dataset: &Dataset) -> Table {
             shown,
             Align::Decimal,
             |column| column.name.clone(),
-            |row, column| value(column, *row).map_or(TableCell::Missing, TableCell::Exact),
+            |row, column| TableCell::exact(value(column, *row)),
         )
         .only_if(left_out > 0, |rows| rows.text(format!("+{left_out} more"), |_| ""))
         .table();

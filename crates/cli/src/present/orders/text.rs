@@ -130,9 +130,7 @@ fn table(result: &OrdersResult) -> Table {
     models
         .number(format!("Δ{}", result.criterion.name()), 2, |one| one.delta)
         .number(heads::LOG_L, 2, |one| one.log_likelihood)
-        .column(heads::LJUNG_BOX_P, Align::Decimal, |one| {
-            one.white_noise_p.map_or(TableCell::Missing, TableCell::PValue)
-        })
+        .column(heads::LJUNG_BOX_P, Align::Decimal, |one| TableCell::p_value(one.white_noise_p))
         .text(heads::WARNINGS, |one| letters(one))
         .table()
 }

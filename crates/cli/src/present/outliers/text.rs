@@ -21,7 +21,7 @@ pub fn answer(result: &OutliersResult) -> String {
     };
     let values = of(|kind| kind != EventKind::LevelShift);
     let shifts = of(|kind| kind == EventKind::LevelShift);
-    let by = |one: &&FoundResult| wording::short(one.value - one.expected).replace('−', "");
+    let by = |one: &&FoundResult| wording::short((one.value - one.expected).abs());
     let side = |one: &FoundResult| if one.value > one.expected { "above" } else { "below" };
     let each = |all: &[&FoundResult], tail: &dyn Fn(&&FoundResult) -> String| {
         wording::first_few(&all.iter().map(tail).collect::<Vec<_>>())
@@ -286,7 +286,7 @@ fn repaired(result: &OutliersResult, series: &Series) -> BTreeMap<Period, [Table
             .iter()
             .find(|one| one.place == t)
             .map_or(TableCell::Missing, |one| TableCell::text(kind(one.kind)));
-        (series.period(t), [TableCell::Exact(to), mark])
+        (series.period(t), [TableCell::exact(to), mark])
     });
     cells.collect()
 }

@@ -2,6 +2,7 @@
 
 use kandrel_core::corr::{self, Acf, AcfError, AcfOptions, Finding};
 use kandrel_core::diagnosis::Diagnosis;
+use kandrel_core::num::scale::is_too_small;
 use kandrel_core::series::{Series, SeriesWithGaps};
 
 use crate::error::CliError;
@@ -38,6 +39,9 @@ fn findings(series: &SeriesWithGaps, shown: &Acf, options: &AcfOptions) -> Vec<F
 
 /// The joint assessment of a series, gaps filled for it alone; none of one that cannot be assessed.
 pub fn diagnosis(series: &SeriesWithGaps, season: usize) -> Option<DiagnosisResult> {
+    if is_too_small(series.cells.iter().copied().flatten()) {
+        return None;
+    }
     Diagnosis::of(series, season).ok().map(|found| DiagnosisResult::of(series, &found))
 }
 

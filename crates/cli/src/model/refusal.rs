@@ -32,6 +32,9 @@ pub fn identify_refusal(dataset: &Dataset, series: &SeriesWithGaps, error: Ident
             CliError::computation(format!("{}, {}: {error}", dataset.source, series.name))
                 .advise("the series follows a rule without any error, so there is nothing to estimate")
         }
+        IdentifyError::Verdict(UnitRootError::InvalidSeries(InvalidSeries::NotFinite { place })) => {
+            wording::too_large(&format!("{}, {}", dataset.source, series.name), series.period(place))
+        }
         IdentifyError::Verdict(error) => {
             CliError::data(format!("{}, {}: {error}", dataset.source, series.name))
                 .advise("give the differences yourself, as --differences 1,0")

@@ -2,6 +2,7 @@
 
 use kandrel_core::diagnosis::filled;
 use kandrel_core::expr::{self, Expression};
+use kandrel_core::num::scale::is_too_small;
 use kandrel_core::series::{
     Series, SeriesError, SeriesWithGaps, Span, common_periods, gaps_advice, longest_stretch,
 };
@@ -13,6 +14,7 @@ use super::refusal::{Missing, evaluation_error, gaps_error};
 use crate::args::Gaps;
 use crate::error::CliError;
 use crate::read::Dataset;
+use crate::wording;
 
 impl Session<'_> {
     /// The series of the expressions, for a test that takes no gaps; of the only
@@ -23,6 +25,7 @@ impl Session<'_> {
                 .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
         }
         let all = self.evaluated(expressions, Gaps::Refuse, false)?;
+        self.check_sizes(&all)?;
         note_smoothing(&mut self.dataset, &all);
         let whole = |series: SeriesWithGaps| {
             let name = series.name.clone();
@@ -38,6 +41,7 @@ impl Session<'_> {
         expressions: &[String],
     ) -> Result<Vec<SeriesWithGaps>, CliError> {
         let all = self.series_with_gaps(expressions, Gaps::Refuse)?;
+        self.check_sizes(&all)?;
         note_smoothing(&mut self.dataset, &all);
         Ok(all)
     }
@@ -65,6 +69,14 @@ impl Session<'_> {
         parsed.iter().map(|one| one_series(&self.dataset, one, span, gaps, keeps)).collect()
     }
 
+    /// Refuses series that are too small to compute with; what is too large is refused where it is computed.
+    pub fn check_sizes(&self, all: &[SeriesWithGaps]) -> Result<(), CliError> {
+        let small = all.iter().find(|series| is_too_small(series.cells.iter().copied().flatten()));
+        small.map_or(Ok(()), |series| {
+            Err(wording::too_small(&format!("{}, {}", self.dataset.source, series.name)))
+        })
+    }
+
     /// The series of the expressions, to be modelled and transformed back to the original scale; gaps
     /// may be kept. A smoothed one is noted.
     pub fn transformed(&mut self, expressions: &[String]) -> Result<Vec<Transformed>, CliError> {
@@ -80,6 +92,7 @@ impl Session<'_> {
         };
         let all: Vec<Transformed> =
             typed.into_iter().zip(parsed).map(one).collect::<Result<_, CliError>>()?;
+        all.iter().try_for_each(|own| self.check_sizes(std::slice::from_ref(&own.series)))?;
         note_smoothing(&mut self.dataset, &all.iter().map(|one| one.series.clone()).collect::<Vec<_>>());
         Ok(all)
     }

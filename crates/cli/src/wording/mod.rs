@@ -19,7 +19,7 @@ pub use numbers::{
     Finite, decimals, exact, number, p_equals, p_value, percent, probability, short, simulated_p,
 };
 pub use periods::{at_place, frequency_of, periods, season_axis, season_names};
-pub use series::{gaps_rule, lambda, losses, repaired, season_taken_out, too_large, unusable};
+pub use series::{gaps_rule, lambda, losses, repaired, season_taken_out, too_large, too_small, unusable};
 
 #[cfg(test)]
 mod tests;

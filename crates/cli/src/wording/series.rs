@@ -111,6 +111,12 @@ pub fn unusable(
     }
 }
 
+/// Values whose squares have no digits left.
+pub fn too_small(at: &str) -> CliError {
+    CliError::data(format!("{at}: all its values are below 1e-150, too small to compute with"))
+        .advise("rescale the series")
+}
+
 /// A value that no square can be formed of.
 pub fn too_large(at: &str, period: Period) -> CliError {
     CliError::data(format!("{at}: the value in {period} is too large to compute with"))

@@ -52,6 +52,7 @@ mod refusals;
 mod registry;
 mod regressions;
 mod relate;
+mod scales;
 mod schema;
 mod screen;
 mod shapes;

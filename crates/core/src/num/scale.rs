@@ -4,6 +4,8 @@ use thiserror::Error;
 
 /// Above this a sum of squares may overflow.
 const LARGEST_SQUARABLE: f64 = 1e150;
+/// Squares of what is a ten-thousandth of this have all their digits still.
+const SMALLEST_SQUARABLE: f64 = 1e-150;
 
 /// Why a series cannot be worked on at all.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
@@ -17,7 +19,7 @@ pub enum InvalidSeries {
         needed: usize,
     },
     /// A value that is infinite, not a number, or so large (above 1e150) that its square would be.
-    #[error("the value at place {place} is not finite")]
+    #[error("value {} is too large to compute with", .place + 1)]
     NotFinite {
         /// Its place, 0-based.
         place: usize,
@@ -30,6 +32,12 @@ pub enum InvalidSeries {
 /// Whether a square can be formed of a value.
 pub fn is_squarable(value: f64) -> bool {
     value.abs() <= LARGEST_SQUARABLE
+}
+
+/// Whether all values are so small, though not zero, that squares of their differences lose their digits.
+pub fn is_too_small(values: impl IntoIterator<Item = f64>) -> bool {
+    let most = values.into_iter().fold(0.0, |most: f64, value| most.max(value.abs()));
+    most > 0.0 && most < SMALLEST_SQUARABLE
 }
 
 /// The largest absolute value; zero for an empty slice.
@@ -155,7 +163,7 @@ mod tests {
         let said = |reason: InvalidSeries| reason.to_string();
         let short = InvalidSeries::TooShort { observations: 7, needed: 15 };
         assert_eq!(said(short), "7 observations are too few: at least 15 are needed");
-        assert_eq!(said(InvalidSeries::NotFinite { place: 3 }), "the value at place 3 is not finite");
+        assert_eq!(said(InvalidSeries::NotFinite { place: 3 }), "value 4 is too large to compute with");
         // The first offending place, before constancy is asked for.
         assert_eq!(check(&[1.0, 1.0, 1e200]), Err(InvalidSeries::NotFinite { place: 2 }));
         assert_eq!(check(&[2.0, 2.0]), Err(InvalidSeries::Constant));

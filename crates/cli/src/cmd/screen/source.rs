@@ -4,6 +4,7 @@ use std::collections::VecDeque;
 use std::fs::File;
 use std::io::{BufRead, BufReader, Cursor, Read};
 
+use kandrel_core::num::scale::is_too_small;
 use kandrel_core::series::{Lost, Series};
 use kandrel_core::time::Period;
 use serde::Deserialize;
@@ -254,6 +255,9 @@ fn item_of_record(source: &str, record: &Record) -> Item {
     };
     if let Some(Err(error)) = record.season.map(|season| check_season(season, values.len())) {
         return failed(source, &name, error.in_one_line());
+    }
+    if is_too_small(values.iter().copied()) {
+        return failed(source, &name, wording::too_small(&name).in_one_line());
     }
     let start = start.offset(i64::try_from(first).unwrap_or(i64::MAX));
     let series = Series { name: name.clone(), start, values, dates: None, lost: Lost::default() };

@@ -320,12 +320,6 @@ fn terms(choice: TermsChoice, with_adf: bool) -> String {
             "not distinguishable from none, so the tests of the level allow for a constant only"
         }
     };
-    let size = choice.per_period.abs();
-    let decimals = match size {
-        _ if size >= 100.0 => 1,
-        _ if size >= 0.1 => 3,
-        _ => 6,
-    };
     let allowed = if with_adf {
         " The p-value of ADF of the level allows for this choice (so it differs from that of the same series differenced \
          before the test); the other tests treat the terms as given in advance."
@@ -334,7 +328,7 @@ fn terms(choice: TermsChoice, with_adf: bool) -> String {
     };
     format!(
         "{finding} {} (z = {}, {}), {conclusion}.{allowed}",
-        number(choice.per_period, decimals),
+        wording::short(choice.per_period),
         number(choice.z, 2),
         wording::p_equals(choice.p_value)
     )

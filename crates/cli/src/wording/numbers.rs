@@ -1,11 +1,19 @@
 //! Numbers and probabilities as they are shown.
 
+use std::fmt;
+
 /// The smallest level of the simulated distributions, and the smallest p-value that is shown.
 const OUTERMOST_LEVEL: f64 = 0.0001;
 
 /// A number that is one: neither infinite nor undefined.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Clone, Copy, PartialEq)]
 pub struct Finite(f64);
+
+impl fmt::Debug for Finite {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
 
 impl Finite {
     /// The number, if it is one.

@@ -2,9 +2,9 @@
 
 #![no_main]
 
-use kandrel_core::{expr, transform};
 use kandrel_core::series::{Column, Frame, Span};
 use kandrel_core::time::Period;
+use kandrel_core::{expr, transform};
 use libfuzzer_sys::fuzz_target;
 
 // Any text parses or points at a byte of its own; what parses has values or an error.

@@ -30,8 +30,7 @@ fuzz_target!(|bytes: &[u8]| {
         level: [Level::None, Level::Mean, Level::Drift][digit(orders, 3) % 3],
     };
     let ahead = usize::from(*ahead % 20) + 1;
-    let cells: Vec<Option<f64>> =
-        rest.iter().map(|byte| (*byte != MISSING).then(|| value(*byte))).collect();
+    let cells: Vec<Option<f64>> = rest.iter().map(|byte| (*byte != MISSING).then(|| value(*byte))).collect();
     let count = usize::from(*beside % 3);
     let regressor = |k: usize, t: usize| value(beside.wrapping_mul(17).wrapping_add((t * (k + 3)) as u8));
     let column = |k: usize, from: usize, to: usize| (from..to).map(|t| regressor(k, t)).collect();

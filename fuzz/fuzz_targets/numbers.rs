@@ -2,13 +2,11 @@
 
 #![no_main]
 
-use kandrel_core::series::Series;
 use kandrel_core::coint::{ResidualOptions, SystemInput, relations, residual_tests, suggested_terms, system};
 use kandrel_core::nulldist::SystemTerms;
-use kandrel_core::regression::{
-    ErrorKind, RegressionOptions, breusch_godfrey, regression, reset, white,
-};
+use kandrel_core::regression::{ErrorKind, RegressionOptions, breusch_godfrey, regression, reset, white};
 use kandrel_core::screen::{ScreenOptions, screen};
+use kandrel_core::series::Series;
 use kandrel_core::var::{LagTerms, VarInput, causality, estimate, lag_table, residual_checks};
 use kandrel_fuzz::value;
 use libfuzzer_sys::fuzz_target;
@@ -22,13 +20,16 @@ fuzz_target!(|bytes: &[u8]| {
     if n > 160 {
         return;
     }
-    let columns: Vec<Vec<f64>> =
-        rest.chunks_exact(n.max(1)).take(count).map(|chunk| chunk.iter().map(|byte| value(*byte)).collect()).collect();
+    let columns: Vec<Vec<f64>> = rest
+        .chunks_exact(n.max(1))
+        .take(count)
+        .map(|chunk| chunk.iter().map(|byte| value(*byte)).collect())
+        .collect();
     if columns.len() < count {
         return;
     }
     let slices: Vec<&[f64]> = columns.iter().map(Vec::as_slice).collect();
-    let input = VarInput { series: &slices, also: &[], terms: LagTerms::Constant, season: 1 };
+    let input = VarInput { series: &slices, exogenous: &[], terms: LagTerms::Constant, season: 1 };
     if let Ok(table) = lag_table(input, lags) {
         assert!(table.rows.iter().all(|row| row.aic.is_finite() && row.bic.is_finite()));
     }
@@ -43,7 +44,10 @@ fuzz_target!(|bytes: &[u8]| {
         }
     }
     if let Ok(found) = residual_tests(&slices, &ResidualOptions::default()) {
-        assert!(found.engle_granger.statistic.is_finite() && found.engle_granger.p_value.is_none_or(|p| !p.is_nan()));
+        assert!(
+            found.engle_granger.statistic.is_finite()
+                && found.engle_granger.p_value.is_none_or(|p| !p.is_nan())
+        );
     }
     for terms in SystemTerms::ALL {
         if let Ok(found) = system(SystemInput { series: &slices, lags, terms }) {
@@ -65,8 +69,10 @@ fuzz_target!(|bytes: &[u8]| {
         }
     }
     if n <= 60 {
-        if let Ok(found) = screen(&Series::undated("x", columns[0].clone()), &ScreenOptions { season: 1, quick: true }) {
-            assert!(found.assessment.verdict.probability.is_finite());
+        if let Ok(found) =
+            screen(&Series::undated("x", columns[0].clone()), &ScreenOptions { season: 1, quick: true })
+        {
+            assert!(found.diagnosis.assessment.verdict.probability.is_finite());
         }
     }
 });

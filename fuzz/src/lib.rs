@@ -4,17 +4,35 @@ use std::ffi::OsString;
 
 /// Runs a command on bytes as standard input: a result without a message of error, or
 /// one message and no result.
-pub fn run(words: &[&str], mut bytes: &[u8]) {
-    let words: Vec<OsString> = std::iter::once(&"kandrel").chain(words).map(OsString::from).collect();
-    let (mut stdout, mut stderr) = (Vec::new(), Vec::new());
-    let status = kandrel::run(words, kandrel::Screen::default(), &mut bytes, &mut stdout, &mut stderr);
-    let (stdout, stderr) = (String::from_utf8_lossy(&stdout), String::from_utf8_lossy(&stderr));
+pub fn run(words: &[&str], bytes: &[u8]) {
+    let text = answers(words, bytes);
+    assert!(!text.contains("NaN"), "{text}");
+}
+
+/// The same for a command that may repeat what it is given; its result.
+pub fn answers(words: &[&str], bytes: &[u8]) -> String {
+    let (status, stdout, stderr) = ended(words, bytes);
     let well_behaved = match status {
-        0 => !stdout.is_empty() && !stdout.contains("NaN"),
+        0 => !stdout.is_empty(),
         2..=4 => stdout.is_empty() && !stderr.is_empty(),
         _ => false,
     };
     assert!(well_behaved, "{status}\n{stdout}\n{stderr}");
+    stdout
+}
+
+/// Runs a command that may write to a file: a known status is all that is asked.
+pub fn ends(words: &[&str], bytes: &[u8]) {
+    let (status, _, stderr) = ended(words, bytes);
+    assert!(matches!(status, 0 | 2..=4), "{status}\n{stderr}");
+}
+
+fn ended(words: &[&str], mut bytes: &[u8]) -> (u8, String, String) {
+    let words: Vec<OsString> = std::iter::once(&"kandrel").chain(words).map(OsString::from).collect();
+    let (mut stdout, mut stderr) = (Vec::new(), Vec::new());
+    let status = kandrel::run(words, kandrel::Screen::default(), &mut bytes, &mut stdout, &mut stderr);
+    let text = |bytes: &[u8]| String::from_utf8_lossy(bytes).into_owned();
+    (status, text(&stdout), text(&stderr))
 }
 
 /// Values that numbers go wrong at, and plain ones.

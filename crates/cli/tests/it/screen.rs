@@ -236,6 +236,9 @@ fn nothing_is_written_before_the_first_row() {
     folder.run("screen t.csv --time nix --out rows.csv").fails(3, &["nix"]);
     folder.run("screen nothing.csv --out rows.csv").fails(3, &["no file"]);
     assert_eq!(folder.names(), ["t.csv"]);
+    // Nor is nothing a result.
+    folder.write("words.csv", "month,x\n2001-01,a\n2001-02,b\n");
+    folder.run("screen words.csv --as jsonl").fails(3, &["words.csv has no column of numbers", "inspect"]);
 }
 
 #[test]

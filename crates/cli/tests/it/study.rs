@@ -86,7 +86,12 @@ fn what_has_changed_is_said() {
     other[40] += 30.0;
     folder.write("x.csv", monthly(&other));
     let changed = folder.run("study x.toml --check").running_text();
-    assert!(changed.contains("changes since") && changed.contains("The data are others"), "{changed}");
+    assert!(
+        changed.contains("changes since")
+            && changed.contains("The data in")
+            && changed.contains("x.csv have changed."),
+        "{changed}"
+    );
 }
 
 #[test]

@@ -167,11 +167,15 @@ impl<'a> Source<'a> {
     fn whole(&mut self, file: &str, stdin: &mut dyn Read) -> Result<Open<'a>, CliError> {
         let session = Session::of_file(self.data, file, stdin)?;
         let dataset = &session.dataset;
-        let names = if self.wanted.is_empty() {
+        let names: VecDeque<String> = if self.wanted.is_empty() {
             dataset.numeric_names().iter().map(|name| wording::column(name)).collect()
         } else {
             self.wanted.clone().into()
         };
+        if names.is_empty() {
+            return Err(CliError::data(format!("{file} has no column of numbers"))
+                .advise("see what is in it with kandrel inspect"));
+        }
         self.notes.extend(dataset.notes.iter().cloned());
         self.session = Some(session);
         Ok(Open::Columns { names })

@@ -61,21 +61,21 @@ pub fn changes(before: &Value, now: &Value) -> Vec<String> {
         ));
     }
     if differs("/study") {
-        all.push("The study file is another.".to_owned());
+        all.push("The study file has changed.".to_owned());
     }
     if differs("/data/sha256") {
-        all.push("The data are others.".to_owned());
+        all.push(format!("The data in {} have changed.", plain(now.pointer("/data/source"))));
     }
     let steps = |value: &Value| value["steps"].as_array().cloned().unwrap_or_default();
     let (old, new) = (steps(before), steps(now));
     for step in &old {
         if !new.iter().any(|other| other["call"] == step["call"]) {
-            all.push(format!("No more: {}", plain(Some(&step["call"]))));
+            all.push(format!("Step removed: {}", plain(Some(&step["call"]))));
         }
     }
     for step in &new {
         match old.iter().find(|other| other["call"] == step["call"]) {
-            None => all.push(format!("New: {}", plain(Some(&step["call"])))),
+            None => all.push(format!("Step added: {}", plain(Some(&step["call"])))),
             Some(other) => all.extend(change_of(other, step)),
         }
     }
@@ -159,7 +159,7 @@ mod tests {
             .iter()
             .map(|(call, answer)| json!({"call": call, "answer": answer, "failure": null, "results": []}))
             .collect();
-        json!({"kandrel": {"version": "1"}, "study": "s", "data": {"sha256": sha256}, "steps": steps})
+        json!({"kandrel": {"version": "1"}, "study": "s", "data": {"source": "a.csv", "sha256": sha256}, "steps": steps})
     }
 
     #[test]
@@ -168,7 +168,7 @@ mod tests {
         let now = study(&[("kandrel acf", "a"), ("kandrel forecast", "c")], "2");
         assert_eq!(
             changes(&before, &now),
-            ["The data are others.", "No more: kandrel fit", "New: kandrel forecast"]
+            ["The data in a.csv have changed.", "Step removed: kandrel fit", "Step added: kandrel forecast"]
         );
     }
 
@@ -178,7 +178,7 @@ mod tests {
         let mut now = before.clone();
         now["kandrel"]["version"] = json!("2");
         now["study"] = json!("other");
-        assert_eq!(changes(&before, &now), ["Kandrel was 1, and is 2 now.", "The study file is another."]);
+        assert_eq!(changes(&before, &now), ["Kandrel was 1, and is 2 now.", "The study file has changed."]);
         assert_eq!(changes(&json!({}), &study(&[], "1"))[0], "Kandrel was nothing, and is 1 now.");
     }
 

@@ -16,6 +16,15 @@ impl Progress {
         Self(bar)
     }
 
+    /// A line for work that cannot say how far it is; it goes away with the work.
+    pub fn waiting(what: String) -> Self {
+        let bar = ProgressBar::with_draw_target(None, ProgressDrawTarget::stderr());
+        bar.set_style(ProgressStyle::with_template("{msg}").unwrap_or_else(|_| ProgressStyle::default_bar()));
+        bar.set_message(what);
+        bar.tick();
+        Self(bar)
+    }
+
     /// That number of steps are done of those that there are.
     pub fn reach_of(&self, steps: u64, all: u64) {
         self.0.set_length(all);

@@ -102,7 +102,7 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let way = args.way()?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let all = session.series_with_gaps(&args.series, Gaps::Refuse)?;
-    session.check_sizes(&all)?;
+    session.check_sizes(all.iter())?;
     let options = args.options(session.season());
     let season = options.seasons.iter().copied().max().unwrap_or(1);
     let found: Vec<DecomposeResult> = all

@@ -15,6 +15,8 @@ use rayon::prelude::*;
 
 /// A file of more columns is left to `screen`.
 const MOST_ASSESSED: usize = 24;
+/// So is one of more values.
+const MOST_VALUES: usize = 300_000;
 
 pub const ABOUT: &str = "What is in a file: rows, columns, time, frequency, gaps, summary";
 pub const EXAMPLES: &str =
@@ -49,9 +51,10 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
 }
 
-/// The joint assessment of every column of numbers; none for a file of many.
+/// The joint assessment of every column of numbers; none for a file of many columns or values.
 fn diagnoses(frame: &Frame, season: usize) -> Vec<Option<DiagnosisResult>> {
-    let is_assessed = frame.columns.len() <= MOST_ASSESSED;
+    let is_assessed = frame.columns.len() <= MOST_ASSESSED
+        && frame.columns.len().saturating_mul(frame.length) <= MOST_VALUES;
     let of = |column: &Column| {
         let dates = frame.dates.as_deref();
         let whole = SeriesWithGaps::trimmed(&column.name, frame.start, &column.cells, dates).ok();

@@ -12,12 +12,15 @@ use kandrel_core::series::Span;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
+use crate::progress::Progress;
 use crate::read::{self, Dataset};
 
 /// A file that is open, with the options it was opened by.
 pub struct Session<'a> {
     args: &'a DataArgs,
     pub dataset: Dataset,
+    /// What is said while long series are worked on.
+    waiting: Option<Progress>,
 }
 
 impl<'a> Session<'a> {
@@ -32,7 +35,7 @@ impl<'a> Session<'a> {
         if let Some(season) = args.season.and_then(|season| usize::try_from(season).ok()) {
             check_season(season, dataset.frame.length)?;
         }
-        Ok(Self { args, dataset })
+        Ok(Self { args, dataset, waiting: None })
     }
 
     /// The seasonal period in force.

@@ -13,8 +13,12 @@ use super::Session;
 use super::refusal::{Missing, evaluation_error, gaps_error};
 use crate::args::Gaps;
 use crate::error::CliError;
+use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::wording;
+
+/// Observations that are worked on for more than some seconds.
+const LONG: usize = 50_000;
 
 impl Session<'_> {
     /// The series of the expressions, for a test that takes no gaps; of the only
@@ -25,7 +29,7 @@ impl Session<'_> {
                 .advise("fill them with linear, seasonal or previous, or leave them out with drop"));
         }
         let all = self.evaluated(expressions, Gaps::Refuse, false)?;
-        self.check_sizes(&all)?;
+        self.prepare(all.iter())?;
         note_smoothing(&mut self.dataset, &all);
         let whole = |series: SeriesWithGaps| {
             let name = series.name.clone();
@@ -41,7 +45,7 @@ impl Session<'_> {
         expressions: &[String],
     ) -> Result<Vec<SeriesWithGaps>, CliError> {
         let all = self.series_with_gaps(expressions, Gaps::Refuse)?;
-        self.check_sizes(&all)?;
+        self.prepare(all.iter())?;
         note_smoothing(&mut self.dataset, &all);
         Ok(all)
     }
@@ -69,9 +73,20 @@ impl Session<'_> {
         parsed.iter().map(|one| one_series(&self.dataset, one, span, gaps, keeps)).collect()
     }
 
+    /// Says that it takes long, where it does, and refuses series without digits.
+    fn prepare<'s>(&mut self, all: impl Iterator<Item = &'s SeriesWithGaps> + Clone) -> Result<(), CliError> {
+        let count: usize = all.clone().map(|series| series.cells.len()).sum();
+        if count > LONG {
+            self.waiting = Some(Progress::waiting(format!(
+                "{count} observations take a while; --sample takes a part of them"
+            )));
+        }
+        self.check_sizes(all)
+    }
+
     /// Refuses series that are too small to compute with; what is too large is refused where it is computed.
-    pub fn check_sizes(&self, all: &[SeriesWithGaps]) -> Result<(), CliError> {
-        let small = all.iter().find(|series| is_too_small(series.cells.iter().copied().flatten()));
+    pub fn check_sizes<'s>(&self, mut all: impl Iterator<Item = &'s SeriesWithGaps>) -> Result<(), CliError> {
+        let small = all.find(|series| is_too_small(series.cells.iter().copied().flatten()));
         small.map_or(Ok(()), |series| {
             Err(wording::too_small(&format!("{}, {}", self.dataset.source, series.name)))
         })
@@ -92,7 +107,7 @@ impl Session<'_> {
         };
         let all: Vec<Transformed> =
             typed.into_iter().zip(parsed).map(one).collect::<Result<_, CliError>>()?;
-        all.iter().try_for_each(|own| self.check_sizes(std::slice::from_ref(&own.series)))?;
+        self.prepare(all.iter().map(|own| &own.series))?;
         note_smoothing(&mut self.dataset, &all.iter().map(|one| one.series.clone()).collect::<Vec<_>>());
         Ok(all)
     }

@@ -36,7 +36,7 @@ fn the_mark_stands_under_what_is_wrong() {
         ("a ! b", 2),
         ("a[t+1]", 1),
         ("a[t-x]", 1),
-        ("a:d", 2),
+        ("a:avg", 2),
         ("a:d1,avg0", 5),
         ("a:d1,", 5),
         ("", 0),
@@ -47,7 +47,9 @@ fn the_mark_stands_under_what_is_wrong() {
 
 #[test]
 fn a_step_that_is_meant_is_offered() {
-    for (step, offer) in [("d", "dK"), ("avg0", "avgK"), ("demaen", "demean"), ("cumulat", "cumulate")] {
+    for (step, offer) in
+        [("d0", "dK"), ("trail", "trailK"), ("avg0", "avgK"), ("demaen", "demean"), ("cumulat", "cumulate")]
+    {
         let expression = format!("a:{step}");
         three_columns()
             .run_words(&["transform", "x.csv", &expression], "")

@@ -38,9 +38,9 @@ fn above(value: f64, other: f64) -> Option<f64> {
 fn effect_sentence(effect: &RepairEffect) -> Option<String> {
     let change = above(effect.after, effect.before)?;
     Some(format!(
-        "With outliers replaced the RMSE of {} is {:.1} % {} ({} before, {} after).",
+        "With outliers replaced the RMSE of {} is {} % {} ({} before, {} after).",
         effect.candidate,
-        change.abs(),
+        wording::number(change.abs(), 1),
         if change < 0.0 { "lower" } else { "higher" },
         wording::short(effect.before),
         wording::short(effect.after)
@@ -133,7 +133,7 @@ fn runner_up(result: &CompareResult) -> String {
         _ => full_name(next),
     };
     let higher = match above(error, result.best.value) {
-        Some(share) => format!(" The RMSE of {name} is {share:.1} % higher"),
+        Some(share) => format!(" The RMSE of {name} is {} % higher", wording::number(share, 1)),
         None => format!(" The RMSE of {name} is {}", wording::short(error)),
     };
     match &next.diebold_mariano {
@@ -293,9 +293,9 @@ fn average(result: &CompareResult) -> Option<String> {
         .map(|one| format!("{} ({})", one.model, wording::probability(one.weight)))
         .collect();
     Some(format!(
-        "Average: the weighted mean of the forecasts of {}; its RMSE is {:.1} % {} that of the best single model.",
+        "Average: the weighted mean of the forecasts of {}; its RMSE is {} % {} that of the best single model.",
         wording::joined(&names),
-        change.abs(),
+        wording::number(change.abs(), 1),
         if change < 0.0 { "below" } else { "above" }
     ))
 }

@@ -198,8 +198,8 @@ fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
     };
     if pattern.change < HARDLY {
         return Some(format!(
-            "The seasonal pattern{of} is nearly constant: it changed by {:.0} % of its magnitude{why}.",
-            100.0 * pattern.change
+            "The seasonal pattern{of} is nearly constant: it changed by {} % of its magnitude{why}.",
+            wording::number(100.0 * pattern.change, 0)
         ));
     }
     let end = |value: fn(&PositionResult) -> f64, sign: f64| {
@@ -217,9 +217,9 @@ fn change(result: &DecomposeResult, pattern: &PatternResult) -> Option<String> {
     let peak = moved("peak", end(|place| place.first, 1.0), end(|place| place.last, 1.0));
     let trough = moved("trough", end(|place| place.first, -1.0), end(|place| place.last, -1.0));
     Some(format!(
-        "Between the first and the last cycle the seasonal pattern{of} changed by {:.0} % of its \
+        "Between the first and the last cycle the seasonal pattern{of} changed by {} % of its \
           magnitude{why}: {peak}, {trough}, amplitude from {} to {}.",
-        100.0 * pattern.change,
+        wording::number(100.0 * pattern.change, 0),
         wording::short(pattern.first_amplitude),
         wording::short(pattern.last_amplitude)
     ))

@@ -199,8 +199,8 @@ fn reading(result: &FitResult) -> Vec<String> {
         ));
     }
     if let Some(accuracy) = &result.accuracy {
-        let share = accuracy.mape.map_or(String::new(), |mape| format!(", MAPE {mape:.2} %"));
-        let against = accuracy.mase.map_or(String::new(), |mase| format!(", MASE {mase:.2}"));
+        let share = accuracy.mape.map_or(String::new(), |mape| format!(", MAPE {} %", number(mape, 2)));
+        let against = accuracy.mase.map_or(String::new(), |mase| format!(", MASE {}", number(mase, 2)));
         lines.push(format!(
             "In-sample one-step errors: MAE {}{share}{against}. Out-of-sample errors are usually larger.",
             wording::short(accuracy.mae)

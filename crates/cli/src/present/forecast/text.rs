@@ -256,8 +256,10 @@ fn outcome(outcome: &Outcome) -> String {
         .iter()
         .map(|own| format!("the {} % interval contains {}", level(own.level), own.inside))
         .collect();
-    let mape = outcome.errors.mape.map_or_else(String::new, |mape| format!(", MAPE {mape:.2} %"));
-    let mase = outcome.errors.mase.map_or_else(String::new, |mase| format!(", MASE {mase:.2}"));
+    let mape =
+        outcome.errors.mape.map_or_else(String::new, |mape| format!(", MAPE {} %", wording::number(mape, 2)));
+    let mase =
+        outcome.errors.mase.map_or_else(String::new, |mase| format!(", MASE {}", wording::number(mase, 2)));
     format!(
         "Of {} actual values, {}; MAE {}{mape}{mase}.",
         outcome.known,

@@ -3,6 +3,8 @@
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, MutexGuard, PoisonError};
 
+use tempfile::NamedTempFile;
+
 static FILES: Mutex<Vec<PathBuf>> = Mutex::new(Vec::new());
 
 fn files() -> MutexGuard<'static, Vec<PathBuf>> {
@@ -10,11 +12,18 @@ fn files() -> MutexGuard<'static, Vec<PathBuf>> {
     FILES.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
-/// Removes a file if a signal ends the program before it is forgotten again.
-pub fn remember(file: &Path) {
+/// Makes a temporary file, which is removed if a signal ends the program before it is forgotten again.
+///
+/// # Errors
+/// Those of making it.
+pub fn remembered(make: impl FnOnce() -> std::io::Result<NamedTempFile>) -> std::io::Result<NamedTempFile> {
     #[cfg(unix)]
     watch();
-    files().push(file.to_path_buf());
+    // A signal waits for the list, so that it cannot come between the file and its name.
+    let mut files = files();
+    let file = make()?;
+    files.push(file.path().to_path_buf());
+    Ok(file)
 }
 
 /// The file has its place, or is gone.

@@ -160,8 +160,7 @@ fn temporary(
         // As any new file: the user's mask takes away what it should.
         builder.permissions(std::fs::Permissions::from_mode(0o666));
     }
-    let mut file = builder.tempfile_in(folder_of(path))?;
-    interrupt::remember(file.path());
+    let mut file = interrupt::remembered(|| builder.tempfile_in(folder_of(path)))?;
     fill(file.as_file_mut())?;
     // A link is replaced, not followed, so its target's mode is none of ours.
     if let Ok(there) = path.symlink_metadata()

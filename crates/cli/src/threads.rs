@@ -1,8 +1,8 @@
 //! Threads for parallel work: as many as there are processors, or as can be had.
 
-use std::sync::{Mutex, Once};
+use std::sync::{Arc, Mutex, Once, mpsc};
 
-use rayon::{ThreadPool, ThreadPoolBuilder};
+use rayon::{ThreadBuilder, ThreadPool, ThreadPoolBuilder};
 
 /// More than this are of no use to anybody, whatever the environment says.
 const MOST: usize = 256;
@@ -14,25 +14,31 @@ pub fn prepare() {
     PREPARED.call_once(|| {
         let own = std::env::var("RAYON_NUM_THREADS").ok().and_then(|text| text.parse().ok());
         let count = own.filter(|count| *count > 0).unwrap_or_else(processors).min(MOST);
-        let pool = if are_to_be_had(count) { builder(count) } else { builder(1).use_current_thread() };
+        let (give, take) = mpsc::channel::<ThreadBuilder>();
+        let pool = match started(count, take) {
+            0 => builder(1).use_current_thread().build_global(),
+            had => builder(had)
+                .spawn_handler(move |work| give.send(work).map_err(|_| std::io::Error::other("it has ended")))
+                .build_global(),
+        };
         // It fails only where a library's caller has set up threads of its own.
-        drop(pool.build_global());
+        drop(pool);
     });
 }
 
-/// Whether that many threads can run at a time. The library tries once, and ends the program where it fails.
-fn are_to_be_had(count: usize) -> bool {
-    let gate = Mutex::new(());
-    std::thread::scope(|scope| {
-        let closed = gate.lock();
-        // All of them are there before one may end.
-        let all = (0..count).all(|_| {
-            let wait = || drop(gate.lock());
-            std::thread::Builder::new().spawn_scoped(scope, wait).is_ok()
-        });
-        drop(closed);
-        all
-    })
+/// Starts threads that wait for what they are to run, and says how many there are: the library would end the program
+/// where it cannot have one that it asks for.
+fn started(count: usize, take: mpsc::Receiver<ThreadBuilder>) -> usize {
+    let take = Arc::new(Mutex::new(take));
+    let one = |_: &usize| {
+        let take = Arc::clone(&take);
+        let work = move || {
+            let own = take.lock().ok().and_then(|take| take.recv().ok());
+            own.map(ThreadBuilder::run)
+        };
+        std::thread::Builder::new().spawn(work).is_ok()
+    };
+    (0..count).take_while(one).count()
 }
 
 /// A pool of that many threads; none where they cannot be had, so that the shared ones do the work.

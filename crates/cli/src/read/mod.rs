@@ -65,11 +65,15 @@ pub struct ReadOptions {
 pub fn open(name: &str, options: &ReadOptions, stdin: &mut dyn Read) -> Result<Dataset, CliError> {
     let budget = Budget::new(options.memory);
     let bytes = Arc::new(bytes_of(name, stdin, &budget)?);
-    // The digest takes as long as the reading, so it is made next to it.
-    let own = Arc::clone(&bytes);
-    let (dataset, sha256) =
-        rayon::join(move || dataset_of(name, bytes, options, &budget), move || digest(&own));
-    Ok(Dataset { sha256, ..dataset? })
+    // The digest takes as long as the reading, so it is made next to it, where there is a thread to be had.
+    let (own, later) = (Arc::clone(&bytes), Arc::clone(&bytes));
+    std::thread::scope(|scope| {
+        let thread = std::thread::Builder::new().spawn_scoped(scope, move || digest(&own));
+        let mut dataset = dataset_of(name, bytes, options, &budget)?;
+        let made = thread.ok().and_then(|thread| thread.join().ok());
+        dataset.sha256 = made.unwrap_or_else(|| digest(&later));
+        Ok(dataset)
+    })
 }
 
 fn dataset_of(

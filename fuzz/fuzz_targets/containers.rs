@@ -5,7 +5,7 @@
 use kandrel_fixtures::workbooks::{XlsCell, archive, ods, ods_row, xls, xlsx};
 use libfuzzer_sys::fuzz_target;
 
-/// A table of a month and a number, so that what is changed is seldom refused at once.
+/// A table of a month and a number, so that what is changed is rarely refused at once.
 fn rows(count: usize) -> Vec<(String, f64)> {
     (0..count).map(|t| (format!("{}-{:02}", 2001 + t / 12, t % 12 + 1), (t * t % 17) as f64)).collect()
 }

@@ -47,7 +47,7 @@ fn grid(source: &str, text: &Text, delimiter: u8, budget: &Budget) -> Result<Gri
         // Without quotes there is nothing to unfold.
         return Ok(Grid::of_lines(Arc::clone(&text.bytes), text.start, delimiter, cells));
     }
-    // Without the quotes the text is written anew.
+    // Without the quotes the text is written again.
     budget.take(source, 2 * body.len() as u64)?;
     let text = quotes::without_blanks_outside(text.as_str(), delimiter);
     let text = text.as_ref();

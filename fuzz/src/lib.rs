@@ -35,6 +35,17 @@ fn ended(words: &[&str], mut bytes: &[u8]) -> (u8, String, String) {
     (status, text(&stdout), text(&stderr))
 }
 
+/// Does what the built program does when it starts: reads a workbook for another process and ends, or lets workbooks
+/// be read by such a process.
+pub fn read_apart_or_allow_it() {
+    if let Some(task) = std::env::var_os(kandrel::APART) {
+        let (mut input, mut output) = (std::io::stdin().lock(), std::io::stdout().lock());
+        let ended = kandrel::read_apart(&task.to_string_lossy(), &mut input, &mut output);
+        std::process::exit(i32::from(ended != std::process::ExitCode::SUCCESS));
+    }
+    kandrel::allow_apart();
+}
+
 /// Values that numbers go wrong at, and plain ones.
 const AWKWARD: [f64; 14] = [
     0.0,

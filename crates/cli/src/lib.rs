@@ -74,7 +74,6 @@ pub fn run(
             return explain_refusal(&refusal, &examples, stdout, stderr);
         }
     };
-    threads::prepare();
     let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
     match program.command.run(&mut context) {
         Ok(()) => Status::Done as u8,

@@ -1,6 +1,6 @@
 //! The memory that reading may take: counted while a file is read, and refused before it is taken.
 
-use std::cell::Cell;
+use std::cell::{Cell, OnceCell};
 use std::mem::size_of;
 use std::str::FromStr;
 
@@ -67,19 +67,29 @@ const ROW: u64 = (24 + size_of::<Period>()) as u64;
 /// What may be taken, and what was.
 #[derive(Debug)]
 pub struct Budget {
-    limit: Memory,
+    /// That of the machine is found out when it is first asked for.
+    limit: OnceCell<Memory>,
     taken: Cell<u64>,
 }
 
 impl Budget {
     /// Of the amount that is given, else of half the machine's memory.
     pub fn new(limit: Option<Memory>) -> Self {
-        Self { limit: limit.unwrap_or_else(Memory::half_of_machine), taken: Cell::new(0) }
+        Self { limit: limit.map_or_else(OnceCell::new, OnceCell::from), taken: Cell::new(0) }
+    }
+
+    fn limit(&self) -> Memory {
+        *self.limit.get_or_init(Memory::half_of_machine)
     }
 
     /// What is left of it, in bytes.
     pub fn left(&self) -> u64 {
-        self.limit.0.saturating_sub(self.taken.get())
+        self.limit().0.saturating_sub(self.taken.get())
+    }
+
+    /// What is left of the least that any limit allows: enough for most files, and known without a look at the machine.
+    pub fn surely_left(&self) -> u64 {
+        LEAST.0.saturating_sub(self.taken.get())
     }
 
     /// Counts bytes that are about to be taken for a file.
@@ -89,7 +99,7 @@ impl Budget {
     pub fn take(&self, source: &str, bytes: u64) -> Result<(), CliError> {
         let taken = self.taken.get().saturating_add(bytes);
         self.taken.set(taken);
-        if taken > self.limit.0 { Err(self.refusal(source, Memory(taken))) } else { Ok(()) }
+        self.check(source, taken)
     }
 
     /// Counts a table of rows and columns with their numbers.
@@ -105,16 +115,23 @@ impl Budget {
     /// # Errors
     /// It takes more than is left.
     pub fn check_table(&self, source: &str, rows: usize, columns: usize) -> Result<(), CliError> {
-        let taken = self.taken.get().saturating_add(table(rows, columns));
-        if taken > self.limit.0 { Err(self.refusal(source, Memory(taken))) } else { Ok(()) }
+        self.check(source, self.taken.get().saturating_add(table(rows, columns)))
+    }
+
+    fn check(&self, source: &str, taken: u64) -> Result<(), CliError> {
+        if taken > LEAST.0 && taken > self.limit().0 {
+            return Err(self.refusal(source, Memory(taken)));
+        }
+        Ok(())
     }
 
     /// Why a file that takes this much, or more, is not read.
     pub fn refusal(&self, source: &str, wanted: Memory) -> CliError {
-        let refusal = if wanted > self.limit {
-            format!("{source} takes {wanted} of memory or more, and {} are allowed", self.limit)
+        let limit = self.limit();
+        let refusal = if wanted > limit {
+            format!("{source} takes {wanted} of memory or more, and {limit} are allowed")
         } else {
-            format!("{source} takes more memory than the {} that are allowed", self.limit)
+            format!("{source} takes more memory than the {limit} that are allowed")
         };
         CliError::data(refusal).advise("read a part of it, as a file of its own, or allow more with --memory")
     }

@@ -90,8 +90,9 @@ fn reader(text: &str, delimiter: u8) -> ::csv::Reader<&[u8]> {
 /// The delimiter that cuts most of the first records into one number of fields;
 /// a comma if none cuts them at all.
 fn likely_delimiter(text: &str) -> u8 {
-    let end = (0..=LOOKED_AT).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
-    let text = if text.len() > end { &text[..end] } else { text };
+    let most = LOOKED_AT.min(text.len());
+    let end = (0..=most).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+    let text = text.get(..end).unwrap_or(text);
     let mut best = (b',', 0.0);
     for (mark, _) in DELIMITERS {
         let counts: Vec<usize> = reader(text, mark)

@@ -16,7 +16,11 @@ use super::table::Table;
 use super::time_column::{self, TimeIndex, TimeOptions};
 use super::unlaid;
 use crate::error::CliError;
+use crate::threads;
 use crate::wording;
+
+/// To read so many takes less time than to start threads.
+const FEW_CELLS: usize = 10_000;
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, JsonSchema, Serialize)]
@@ -109,8 +113,13 @@ pub fn build(
     drop(periods);
     let is_time = |place: usize| Some(place) == time_place || Some(place) == beside;
     let others: Vec<usize> = (0..table.header.len()).filter(|place| !is_time(*place)).collect();
-    let mut read: Vec<ReadColumn> =
-        others.par_iter().rev().map(|place| read_column(table, *place, style, &order)).collect();
+    let one = |place: &usize| read_column(table, *place, style, &order);
+    let mut read: Vec<ReadColumn> = if table.rows.len().saturating_mul(others.len()) > FEW_CELLS {
+        threads::prepare();
+        others.par_iter().rev().map(one).collect()
+    } else {
+        others.iter().rev().map(one).collect()
+    };
     let mut faults = Vec::new();
     let mut columns = Vec::new();
     let mut numeric = Vec::new();

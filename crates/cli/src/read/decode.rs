@@ -61,14 +61,18 @@ pub fn whole(
     length: u64,
     budget: &Budget,
 ) -> Result<std::io::Result<Vec<u8>>, CliError> {
-    let left = budget.left();
-    if length > left {
+    let sure = budget.surely_left();
+    if length > sure && length > budget.left() {
         return Err(budget.refusal(source, Memory(length)));
     }
     let mut bytes = Vec::with_capacity(usize::try_from(length).unwrap_or(0));
-    let read = stream.take(left.saturating_add(1)).read_to_end(&mut bytes);
-    if bytes.len() as u64 > left {
-        return Err(budget.refusal(source, Memory(0)));
+    let mut read = (&mut *stream).take(sure).read_to_end(&mut bytes);
+    if read.is_ok() && bytes.len() as u64 == sure {
+        let left = budget.left();
+        read = stream.take((left - sure).saturating_add(1)).read_to_end(&mut bytes);
+        if bytes.len() as u64 > left {
+            return Err(budget.refusal(source, Memory(0)));
+        }
     }
     budget.take(source, bytes.len() as u64)?;
     Ok(read.map(|_| bytes))

@@ -14,6 +14,7 @@ use crate::args::DataArgs;
 use crate::error::CliError;
 use crate::progress::Progress;
 use crate::read::{self, Dataset};
+use crate::threads;
 
 /// A file that is open, with the options it was opened by.
 pub struct Session<'a> {
@@ -32,6 +33,7 @@ impl<'a> Session<'a> {
     /// Reads another file by the same options.
     pub fn of_file(args: &'a DataArgs, file: &str, stdin: &mut dyn Read) -> Result<Self, CliError> {
         let dataset = read::open(file, &args.read_options(), stdin)?;
+        threads::prepare();
         if let Some(season) = args.season.and_then(|season| usize::try_from(season).ok()) {
             check_season(season, dataset.frame.length)?;
         }

@@ -54,6 +54,7 @@ pub struct Args {
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    threads::prepare();
     let pool = args.jobs.and_then(threads::pool);
     let (mut files, mut wanted) = (vec![args.data.file.clone()], Vec::new());
     for word in &args.series {

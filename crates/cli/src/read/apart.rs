@@ -2,7 +2,7 @@
 
 use std::io::{BufRead, BufReader, Read, Write};
 use std::path::PathBuf;
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, Command, ExitStatus, Stdio};
 use std::sync::OnceLock;
 
 use serde::{Deserialize, Serialize};
@@ -85,12 +85,27 @@ fn table_of(source: &str, bytes: &[u8], mut child: Child, budget: &Budget) -> Re
     }
     let ended = child.wait();
     match table? {
-        Some(table) if ended.is_ok_and(|status| status.success()) => Ok(table),
+        Some(table) if ended.as_ref().is_ok_and(ExitStatus::success) => Ok(table),
+        _ if ended.is_ok_and(is_out_of_time) => {
+            Err(CliError::data(format!("{source} cannot be read: its reader does not come to an end"))
+                .advise("it is damaged: open it in a spreadsheet program and save the sheet as CSV"))
+        }
         // It was ended by its limit, for a panic of the reader is caught and refused.
         _ => Err(budget.refusal(source, Memory(0)).advise(
             "a damaged workbook may ask for any amount: open it in a spreadsheet program and save it",
         )),
     }
+}
+
+/// Whether the process was ended because it had computed for too long.
+#[cfg(unix)]
+fn is_out_of_time(status: ExitStatus) -> bool {
+    std::os::unix::process::ExitStatusExt::signal(&status) == Some(signal_hook::consts::SIGXCPU)
+}
+
+#[cfg(not(unix))]
+fn is_out_of_time(_: ExitStatus) -> bool {
+    false
 }
 
 /// The table of an answer; none where the answer is cut off.
@@ -132,6 +147,8 @@ pub fn serve(task: &str, input: &mut dyn Read, output: &mut dyn Write) -> std::i
     drop(rlimit::setrlimit(rlimit::Resource::AS, memory + OWN, memory + OWN));
     let mut bytes = Vec::new();
     input.read_to_end(&mut bytes)?;
+    #[cfg(unix)]
+    drop(limit_time(&bytes));
     let budget = Budget::new(Some(Memory(memory)));
     let table = guard::guarded(&source, || workbook::parse(&source, &bytes, sheet.as_deref(), &budget));
     let mut output = std::io::BufWriter::new(output);
@@ -149,7 +166,28 @@ pub fn serve(task: &str, input: &mut dyn Read, output: &mut dyn Write) -> std::i
     }
 }
 
+/// No reader takes so many seconds for a sound file of that size, and one that never ends is ended by it.
+#[cfg(unix)]
+fn limit_time(bytes: &[u8]) -> std::io::Result<()> {
+    let seconds = 30 + bytes.len() as u64 / 200_000;
+    rlimit::setrlimit(rlimit::Resource::CPU, seconds, seconds + 1)
+}
+
 fn send(answer: &Answer, output: &mut impl Write) -> std::io::Result<()> {
     serde_json::to_writer(&mut *output, answer)?;
     output.write_all(b"\n")
+}
+
+#[cfg(all(test, unix))]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_process_that_computes_for_too_long_is_told_from_others() {
+        let ended = |signal: &str| {
+            let status = Command::new("sh").args(["-c", &format!("kill -{signal} $$")]).status();
+            is_out_of_time(status.expect("a shell"))
+        };
+        assert!(ended("XCPU") && !ended("KILL"));
+    }
 }

@@ -1,8 +1,9 @@
 //! Sheets of workbooks: XLSX, XLS, ODS.
 
-use std::io::Cursor;
+use std::io::{BufReader, Cursor};
 
 use calamine::{Cell, Data, DataRef, Ods, Range, Reader, Sheets, Xls, Xlsb, Xlsx, open_workbook_from_rs};
+use quick_xml::events::Event;
 
 use super::budget::Budget;
 use super::decode::DENSEST;
@@ -103,6 +104,7 @@ fn open<'a>(source: &str, bytes: &'a [u8]) -> Result<Sheets<Cursor<&'a [u8]>>, C
             open_workbook_from_rs::<Xlsx<_>, _>(from).map(Sheets::Xlsx).map_err(|e| damaged(source, &e))
         }
         Format::Ods => {
+            check_ends(source, bytes)?;
             open_workbook_from_rs::<Ods<_>, _>(from).map(Sheets::Ods).map_err(|e| damaged(source, &e))
         }
     }
@@ -111,6 +113,30 @@ fn open<'a>(source: &str, bytes: &'a [u8]) -> Result<Sheets<Cursor<&'a [u8]>>, C
 fn damaged(source: &str, reason: &dyn std::fmt::Display) -> CliError {
     CliError::data(format!("{source} cannot be read as a workbook: {reason}"))
         .advise("open it in a spreadsheet program and save the sheet as CSV")
+}
+
+/// Refuses an ODS whose elements do not all end: its reader would look for their ends for ever.
+fn check_ends(source: &str, bytes: &[u8]) -> Result<(), CliError> {
+    let archive = zip::ZipArchive::new(Cursor::new(bytes));
+    let Some(mut archive) = archive.ok() else {
+        return Ok(());
+    };
+    let Ok(content) = archive.by_name("content.xml") else {
+        // Its reader says what is missing.
+        return Ok(());
+    };
+    let mut reader = quick_xml::Reader::from_reader(BufReader::new(content));
+    let (mut buffer, mut open) = (Vec::new(), 0_u64);
+    loop {
+        match reader.read_event_into(&mut buffer).map_err(|e| damaged(source, &e))? {
+            Event::Start(_) => open += 1,
+            Event::End(_) => open = open.saturating_sub(1),
+            Event::Eof if open > 0 => return Err(damaged(source, &"its content is not complete")),
+            Event::Eof => return Ok(()),
+            _ => {}
+        }
+        buffer.clear();
+    }
 }
 
 /// Refuses an archive that claims to unpack to more than may be taken.

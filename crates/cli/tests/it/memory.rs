@@ -65,6 +65,19 @@ fn a_damaged_workbook_is_one_refusal_or_a_result() {
     assert!(refused > 3, "{refused} of 24 were refused");
 }
 
+#[test]
+fn a_table_whose_end_is_missing_is_refused_at_once() {
+    let folder = Folder::new();
+    let table = |inside: &str| {
+        let rows: String = (0..14).map(|t| ods_row(&[&format!("2001-{:02}", t % 12 + 1), "3"], 1)).collect();
+        ods(&format!("{}{rows}{inside}", ods_row(&["month", "load"], 1)))
+    };
+    for inside in ["<", "<=", "<!--", "<office:annotation>", "<table:table table:name=\"b\">", "</text:p>"] {
+        folder.write("a.ods", table(inside));
+        folder.run("inspect a.ods").fails(3, &["a.ods cannot be read as a workbook"]);
+    }
+}
+
 /// Packed as `.gz`.
 fn packed(parts: &[&[u8]]) -> Vec<u8> {
     let mut packer = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::best());

@@ -80,6 +80,16 @@ pub fn dynamics(d: usize) -> Vec<Dynamics> {
     all.0
 }
 
+/// Those of some dynamics whose moving average is shorter than the season, near each other as before.
+pub fn shorter(all: &[Dynamics], season: usize) -> Vec<Dynamics> {
+    let kept: Vec<usize> = (0..all.len()).filter(|place| all[*place].ma.len() < season).collect();
+    let parent = |old: usize, own: usize| kept.binary_search(&old).unwrap_or(own);
+    kept.iter()
+        .enumerate()
+        .map(|(own, old)| Dynamics { parent: parent(all[*old].parent, own), ..all[*old].clone() })
+        .collect()
+}
+
 #[derive(Default)]
 struct Family(Vec<Dynamics>);
 
@@ -174,4 +184,28 @@ fn pairs() -> Vec<[f64; 2]> {
 fn without_zeros(weights: &[f64]) -> Vec<f64> {
     let last = weights.iter().rposition(|weight| weight.abs() > 0.0).map_or(0, |place| place + 1);
     weights[..last].to_vec()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_left_for_a_short_season_is_near_what_it_was_near() {
+        for d in 0..3 {
+            let all = dynamics(d);
+            for season in [2, 3, 4, 12] {
+                let kept = shorter(&all, season);
+                assert!(kept.iter().all(|one| one.ma.len() < season && one.parent < kept.len()));
+                for one in &kept {
+                    let before = all.iter().find(|other| (&other.ar, &other.ma) == (&one.ar, &one.ma));
+                    let near = before.map(|before| &all[before.parent]).expect("it was there");
+                    let now = &kept[one.parent];
+                    assert_eq!((&near.ar, &near.ma), (&now.ar, &now.ma), "d = {d}, season {season}");
+                    assert_eq!(now.parent, one.parent, "what is near is evaluated first");
+                }
+            }
+            assert_eq!(shorter(&all, 3), all);
+        }
+    }
 }

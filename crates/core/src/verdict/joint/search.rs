@@ -5,7 +5,7 @@ use schemars::JsonSchema;
 use serde::Serialize;
 
 use super::breaks::{BreakEvidence, BreakType, breaks};
-use super::dynamics::{Dynamics, dynamics};
+use super::dynamics::{Dynamics, dynamics, shorter};
 use super::evidence::{Point, Sample, log_sum, point, process};
 use super::pattern::{PatternEvidence, pattern};
 use super::prior::{NO_SEASONALITY, ORDERS, Orders, POWER, SMOOTH};
@@ -126,7 +126,7 @@ pub(super) struct Model {
 
 impl Model {
     fn new(orders: Orders, prior: f64, season: usize) -> Self {
-        let all = dynamics(orders.d).into_iter().filter(|one| one.ma.len() < season).collect::<Vec<_>>();
+        let all = shorter(&dynamics(orders.d), season);
         let factors = factors(orders);
         let points = vec![None; all.len() * factors.len()];
         Self { orders, prior, dynamics: all, factors, points }

@@ -4,6 +4,7 @@ use std::io::{Read, Write};
 
 use crate::call::Call;
 use crate::document::Report;
+use crate::figure::Drawing;
 
 /// What standard output can show.
 #[derive(Debug, Clone, Copy, Default)]
@@ -28,8 +29,7 @@ pub struct Keeping {
 pub struct Kept {
     pub report: Report,
     pub notes: Vec<String>,
-    /// As SVG.
-    pub figure: Option<String>,
+    pub figure: Option<Drawing>,
 }
 
 /// The streams and words of one call.

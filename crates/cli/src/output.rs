@@ -5,6 +5,7 @@ use std::io::{Error, Write};
 use std::path::{Path, PathBuf};
 
 use crate::error::CliError;
+use crate::figure::Drawing;
 use crate::interrupt;
 
 /// The only one of several, for a figure that draws one series.
@@ -21,8 +22,8 @@ pub fn only_one<T>(all: &[T]) -> Result<&T, CliError> {
 #[derive(Default)]
 pub struct Files {
     pending: Vec<(PathBuf, Vec<u8>)>,
-    /// A figure that stays in memory, as SVG.
-    figure: Option<String>,
+    /// A figure that stays in memory.
+    figure: Option<Drawing>,
 }
 
 impl Files {
@@ -32,12 +33,12 @@ impl Files {
     }
 
     /// Keeps a figure in memory.
-    pub fn keep_figure(&mut self, svg: String) {
-        self.figure = Some(svg);
+    pub fn keep_figure(&mut self, drawing: Drawing) {
+        self.figure = Some(drawing);
     }
 
     /// The figure that was kept.
-    pub fn take_figure(&mut self) -> Option<String> {
+    pub fn take_figure(&mut self) -> Option<Drawing> {
         self.figure.take()
     }
 
@@ -280,8 +281,8 @@ mod tests {
     #[test]
     fn a_figure_in_memory_is_taken_once() {
         let mut files = Files::default();
-        files.keep_figure("<svg/>".to_owned());
-        assert_eq!(files.take_figure().as_deref(), Some("<svg/>"));
-        assert_eq!(files.take_figure(), None);
+        files.keep_figure(Drawing::new(10.0, 10.0, "a title", ""));
+        assert_eq!(files.take_figure().map(|drawing| drawing.title).as_deref(), Some("a title"));
+        assert!(files.take_figure().is_none());
     }
 }

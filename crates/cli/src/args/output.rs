@@ -82,7 +82,7 @@ pub struct OutputArgs {
 /// A figure of the result.
 #[derive(Args, Clone)]
 pub struct FigureArgs {
-    /// Draw a figure into a .svg or .png file
+    /// Draw a figure into a .svg, .png or .html file (.html answers to the pointer)
     #[arg(long, value_name = "PATH", help_heading = "Output")]
     pub figure: Option<PathBuf>,
     /// Title of the figure, in place of its own
@@ -144,7 +144,7 @@ impl FigureRequest {
             files.add(path, form.draw(&drawing)?);
         }
         if self.is_kept {
-            files.keep_figure(figure::svg(&drawing));
+            files.keep_figure(drawing);
         }
         Ok(())
     }

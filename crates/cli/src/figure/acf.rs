@@ -4,11 +4,12 @@ use kandrel_core::corr::AcfLag;
 use kandrel_core::series::SeriesWithGaps;
 
 use super::axis::Scale;
-use super::canvas::{Drawing, Shape};
+use super::canvas::{Drawing, Part, Shape};
 use super::lags::{LagChart, reach};
 use super::panel::{
     MARGIN, Panel, Sheet, axis_name, foot, headed, panel_title, period_axis, thinned, value_axis, value_scale,
 };
+use super::readout::{self, ReadLine, Readout};
 use super::theme;
 use crate::document::{Ink, Line};
 use crate::present::acf::AcfResult;
@@ -155,19 +156,41 @@ pub(super) fn draw_series(drawing: &mut Drawing, series: &SeriesWithGaps, panel:
     let length = series.cells.len();
     let last = length.saturating_sub(1).max(1) as f64;
     let along = Scale { low: 0.0, high: last, at_low: panel.left + 8.0, at_high: panel.right - 8.0 };
-    if let Some(cut) = cut {
-        shade_runs(drawing, series, panel, along, cut);
-    }
-    value_axis(drawing, panel, up, if panel.bottom - panel.top > 180.0 { 5 } else { 4 });
-    if let Some(cut) = cut {
-        drawing.line((panel.left, up.at(cut)), (panel.right, up.at(cut)), theme::OCHRE, 2.0);
-    }
-    period_axis(drawing, panel, along, length, &|t| series.period(t));
+    let number = drawing.next_panel();
+    drawing.part(Part::Inside(number), |drawing| {
+        if let Some(cut) = cut {
+            shade_runs(drawing, series, panel, along, cut);
+        }
+    });
+    drawing.part(Part::Axes(number), |drawing| {
+        value_axis(drawing, panel, up, if panel.bottom - panel.top > 180.0 { 5 } else { 4 });
+        period_axis(drawing, panel, along, length, &|t| series.period(t));
+    });
     let points = series.cells.iter().enumerate().map(|(t, cell)| cell.map(|value| (t as f64, value)));
-    for piece in Line::with_gaps(&series.name, Ink::Series(0), points).pieces {
-        let points = thinned(&piece, along, up);
-        drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
-    }
+    let line = Line::with_gaps(&series.name, Ink::Series(0), points);
+    drawing.part(Part::Inside(number), |drawing| {
+        if let Some(cut) = cut {
+            drawing.line((panel.left, up.at(cut)), (panel.right, up.at(cut)), theme::OCHRE, 2.0);
+        }
+        for piece in &line.pieces {
+            let points = thinned(piece, along, up);
+            drawing.add(Shape::Polyline { points, stroke: theme::PETROL, width: 1.6 });
+        }
+    });
+    let kept = || (0..length).step_by(readout::step(length));
+    drawing.read_off(Readout {
+        corners: [panel.left, panel.top, panel.right, panel.bottom],
+        along,
+        up,
+        places: kept().map(|t| (t as f64, series.period(t).to_string())).collect(),
+        lines: vec![ReadLine {
+            name: series.name.clone(),
+            ink: theme::PETROL,
+            values: kept().map(|t| series.cells.get(t).copied().flatten()).collect(),
+        }],
+        strips: Vec::new(),
+        zooms: true,
+    });
 }
 
 /// A strip behind every run of values at or above the cut.

@@ -1,5 +1,7 @@
 //! Shapes on a sheet.
 
+use super::readout::Readout;
+
 /// A sheet with its shapes, in the order they are drawn.
 #[derive(Debug, Clone)]
 pub struct Drawing {
@@ -10,6 +12,8 @@ pub struct Drawing {
     pub description: String,
     /// Added one by one, so that each has a place.
     shapes: Vec<Shape>,
+    /// What a pointer reads off its panels, which are numbered in this order.
+    readouts: Vec<Readout>,
 }
 
 /// One shape.
@@ -39,12 +43,37 @@ pub enum Shape {
         points: Vec<(f64, f64)>,
         fill: &'static str,
     },
+    /// A square about a point, as large however far it is zoomed.
+    Dot {
+        at: (f64, f64),
+        size: f64,
+        fill: &'static str,
+        stroke: Option<&'static str>,
+    },
     Text(Text),
     /// Shapes that share a title shown on hovering.
     Titled {
         title: String,
         shapes: Vec<Shape>,
     },
+    /// Shapes with a part to play on a page that answers to the pointer; elsewhere they are drawn as they are.
+    Part {
+        part: Part,
+        shapes: Vec<Shape>,
+    },
+}
+
+/// What shapes are on a page that answers to the pointer.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Part {
+    /// The axes of a panel, which are drawn again when it is zoomed.
+    Axes(usize),
+    /// What lies in a panel, and moves when it is zoomed.
+    Inside(usize),
+    /// A series, which can be switched off.
+    Series(String),
+    /// Its name in the key, which switches it.
+    Key(String),
 }
 
 /// A line of text.
@@ -75,7 +104,10 @@ impl Shape {
             Self::Line { from, to, .. } => is_place(from) && is_place(to),
             Self::Polyline { points, .. } | Self::Polygon { points, .. } => points.iter().all(is_place),
             Self::Text(text) => is_place(&text.at),
-            Self::Titled { shapes, .. } => shapes.iter().all(Self::lies_somewhere),
+            Self::Dot { at, size, .. } => is_place(at) && size.is_finite(),
+            Self::Titled { shapes, .. } | Self::Part { shapes, .. } => {
+                shapes.iter().all(Self::lies_somewhere)
+            }
         }
     }
 }
@@ -89,6 +121,37 @@ impl Drawing {
             title: title.to_owned(),
             description: description.to_owned(),
             shapes: Vec::new(),
+            readouts: Vec::new(),
+        }
+    }
+
+    /// The number that the next panel gets.
+    pub fn next_panel(&self) -> usize {
+        self.readouts.len()
+    }
+
+    /// Adds what a pointer reads off the next panel.
+    pub fn read_off(&mut self, readout: Readout) {
+        self.readouts.push(readout);
+    }
+
+    /// What a pointer reads off its panels.
+    pub fn readouts(&self) -> &[Readout] {
+        &self.readouts
+    }
+
+    /// That of the panel that was added last.
+    pub fn last_readout(&mut self) -> Option<&mut Readout> {
+        self.readouts.last_mut()
+    }
+
+    /// Adds what a function draws as one part of a page that answers to the pointer.
+    pub fn part(&mut self, part: Part, draw: impl FnOnce(&mut Self)) {
+        let before = self.shapes.len();
+        draw(self);
+        let shapes = self.shapes.split_off(before);
+        if !shapes.is_empty() {
+            self.shapes.push(Shape::Part { part, shapes });
         }
     }
 

@@ -3,6 +3,7 @@
 use super::axis::Scale;
 use super::canvas::{Anchor, Drawing, Shape, Text};
 use super::panel::{Panel, panel_title, value_axis};
+use super::readout::{ReadLine, Readout};
 use super::theme;
 
 /// One function of the lag.
@@ -60,7 +61,31 @@ impl LagChart<'_> {
             sheet.add(Shape::Titled { title: format!("lag {lag}: {height:.3}"), shapes: vec![bar] });
         }
         self.draw_varying(sheet, along, up);
+        sheet.read_off(self.readout(panel, along, up));
         sheet.line((panel.left, up.at(0.0)), (panel.right, up.at(0.0)), theme::TEXT, 1.0);
+    }
+
+    fn readout(&self, panel: Panel, along: Scale, up: Scale) -> Readout {
+        let line =
+            |name: &str, ink, values: Vec<Option<f64>>| ReadLine { name: name.to_owned(), ink, values };
+        let mut lines =
+            vec![line(self.title, theme::PETROL, self.bars.iter().map(|bar| Some(bar.1)).collect())];
+        if !self.varying.is_empty() {
+            lines.push(line(
+                "Bartlett limit",
+                theme::OCHRE,
+                self.varying.iter().copied().map(Some).collect(),
+            ));
+        }
+        Readout {
+            corners: [panel.left, panel.top, panel.right, panel.bottom],
+            along,
+            up,
+            places: self.bars.iter().map(|(lag, _)| (*lag as f64, format!("lag {lag}"))).collect(),
+            lines,
+            strips: Vec::new(),
+            zooms: false,
+        }
     }
 
     /// The limits that vary with the lag, where they are in sight.

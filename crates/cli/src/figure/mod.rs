@@ -1,4 +1,4 @@
-//! Figures: one drawing, written as SVG or turned into PNG.
+//! Figures: one drawing, written as SVG, put on a page or turned into PNG.
 //!
 //! A figure is composed of shapes in a [`canvas::Drawing`]; letters are drawn
 //! as outlines of a font that the program carries, so that a figure looks the
@@ -12,9 +12,11 @@ mod font;
 mod label;
 mod lags;
 pub(crate) mod matrix;
+mod page;
 mod panel;
 pub(crate) mod plot;
 mod png;
+mod readout;
 pub(crate) mod residuals;
 pub(crate) mod stationarity;
 mod svg;
@@ -24,6 +26,7 @@ use std::path::Path;
 
 use crate::error::CliError;
 pub(crate) use canvas::Drawing;
+pub(crate) use page::Page;
 pub(crate) use panel::Sheet;
 
 /// The form of a figure's file.
@@ -31,6 +34,8 @@ pub(crate) use panel::Sheet;
 pub(crate) enum Form {
     Svg,
     Png,
+    /// A page whose figure answers to the pointer.
+    Html,
 }
 
 /// A drawing as SVG.
@@ -45,20 +50,25 @@ impl Form {
         match ending.as_deref() {
             Some("svg") => Ok(Self::Svg),
             Some("png") => Ok(Self::Png),
+            Some("html" | "htm") => Ok(Self::Html),
             _ => Err(CliError::call(format!(
-                "--figure {}: the ending is neither .svg nor .png",
+                "--figure {}: the ending is none of .svg, .png and .html",
                 path.display()
             ))
-            .advise("name a file that ends in .svg or .png")),
+            .advise("name a file that ends in .svg, .png or .html")),
         }
     }
 
     /// The file's contents.
     pub fn draw(self, drawing: &Drawing) -> Result<Vec<u8>, CliError> {
-        let text = svg::write(drawing);
         match self {
-            Self::Svg => Ok(text.into_bytes()),
-            Self::Png => png::render(&text),
+            Self::Svg => Ok(svg::write(drawing).into_bytes()),
+            Self::Png => png::render(&svg::write(drawing)),
+            Self::Html => {
+                let mut page = Page::default();
+                page.figure(drawing);
+                Ok(page.finish(&svg::escape(&drawing.title), "").into_bytes())
+            }
         }
     }
 }

@@ -1,16 +1,17 @@
 //! Panels of lines and boxes.
 
 use super::axis::{Scale, round_ticks};
-use super::canvas::{Anchor, Drawing, Shape};
+use super::canvas::{Anchor, Drawing, Part, Shape};
 use super::font::font;
 use super::label;
 use super::panel::{
     MARGIN, Panel as Place, Sheet, bold, foot, headed, panel_title, period_axis, thinned, value_axis,
     value_scale,
 };
+use super::readout::{self, ReadLine, ReadStrip, Readout};
 use super::theme;
 use crate::document::{Along, BoxMark, Ink, Interval, Line, Panel, Plot};
-use crate::wording::number;
+use crate::wording::{number, short};
 
 /// Room left of a panel for its numbers.
 const LEFT: f64 = 72.0;
@@ -58,30 +59,90 @@ fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
     let (low, high) = panel.reach();
     let up = value_scale(place, low, high);
     let wanted = if place.bottom - place.top > 200.0 { 6 } else { 4 };
-    value_axis(drawing, place, up, wanted);
     let (first, end) = panel.extent();
     let inset = if matches!(panel.along, Along::Strips(_)) { 0.0 } else { 8.0 };
     let along = Scale { low: first, high: end, at_low: place.left + inset, at_high: place.right - inset };
-    bottom_axis(drawing, panel, place, along);
+    let number = drawing.next_panel();
+    drawing.part(Part::Axes(number), |drawing| {
+        value_axis(drawing, place, up, wanted);
+        bottom_axis(drawing, panel, place, along);
+    });
     if last {
         let middle = 0.5 * (place.left + place.right);
         let below = place.bottom + BELOW + 10.0;
         drawing.text((middle, below), &panel.axis, theme::TICK, theme::FAINT_TEXT, Anchor::Middle);
     }
+    drawing.part(Part::Inside(number), |drawing| draw_inside(drawing, panel, along, up));
+    drawing.read_off(readout(panel, place, along, up));
+}
+
+fn draw_inside(drawing: &mut Drawing, panel: &Panel, along: Scale, up: Scale) {
     for (number, interval) in panel.intervals.iter().enumerate() {
         draw_interval(drawing, interval, number, along, up);
     }
     for mark in &panel.boxes {
         draw_box(drawing, mark, along, up);
     }
-    for (x, y) in thinned_dots(&panel.dots, along, up) {
-        let (x, y) = (x - 2.0, y - 2.0);
-        drawing.add(Shape::Rect { x, y, width: 4.0, height: 4.0, fill: theme::SERIES[0], stroke: None });
+    for at in thinned_dots(&panel.dots, along, up) {
+        drawing.add(Shape::Dot { at, size: 4.0, fill: theme::SERIES[0], stroke: None });
     }
     for line in &panel.lines {
         draw_line(drawing, line, along, up);
     }
     draw_marks(drawing, panel, along, up);
+}
+
+/// What a pointer reads off a panel of lines; nothing where a strip has many values side by side.
+fn readout(panel: &Panel, place: Place, along: Scale, up: Scale) -> Readout {
+    let places = places(panel);
+    let at = |points: &[(f64, f64)]| -> Vec<Option<f64>> {
+        let value = |(at, _): &(f64, String)| {
+            points.binary_search_by(|(x, _)| x.total_cmp(at)).ok().map(|found| points[found].1)
+        };
+        places.iter().map(value).collect()
+    };
+    let line = |line: &Line| ReadLine {
+        name: line.name.clone(),
+        ink: stroke(line.ink).0,
+        values: at(&line.points().collect::<Vec<_>>()),
+    };
+    let strip = |(number, strip): (usize, &Interval)| {
+        let end = |of: fn(&(f64, f64, f64)) -> (f64, f64)| at(&strip.ends.iter().map(of).collect::<Vec<_>>());
+        ReadStrip {
+            name: strip.name.clone(),
+            ink: strip_ink(number),
+            low: end(|(x, low, _)| (*x, *low)),
+            high: end(|(x, _, high)| (*x, *high)),
+        }
+    };
+    Readout {
+        corners: [place.left, place.top, place.right, place.bottom],
+        along,
+        up,
+        lines: panel.lines.iter().map(line).collect(),
+        strips: panel.intervals.iter().enumerate().map(strip).collect(),
+        zooms: matches!(panel.along, Along::Periods(_) | Along::Values(..)) && !places.is_empty(),
+        places,
+    }
+}
+
+/// The places of a panel's lines and what they are called.
+fn places(panel: &Panel) -> Vec<(f64, String)> {
+    let named = |count: usize, name: &dyn Fn(usize) -> String| {
+        (0..count).step_by(readout::step(count)).map(|t| (t as f64, name(t))).collect()
+    };
+    match &panel.along {
+        Along::Periods(periods) => named(periods.len(), &|t| periods[t].to_string()),
+        Along::Points(names) => named(names.len(), &|t| names[t].clone()),
+        Along::Strips(_) => Vec::new(),
+        Along::Values(..) => {
+            let mut all: Vec<f64> = panel.lines.iter().flat_map(Line::points).map(|(x, _)| x).collect();
+            all.sort_by(f64::total_cmp);
+            all.dedup();
+            let step = readout::step(all.len());
+            all.into_iter().step_by(step).map(|x| (x, short(x))).collect()
+        }
+    }
 }
 
 /// Squares on the values pointed out, and their names as far as there is room.
@@ -90,8 +151,7 @@ fn draw_marks(drawing: &mut Drawing, panel: &Panel, along: Scale, up: Scale) {
     for mark in &panel.marks {
         let (x, y) = (along.at(mark.at), up.at(mark.value));
         let fill = if mark.filled { theme::BRICK } else { theme::PAPER };
-        let stroke = Some(theme::BRICK);
-        let square = Shape::Rect { x: x - 4.0, y: y - 4.0, width: 8.0, height: 8.0, fill, stroke };
+        let square = Shape::Dot { at: (x, y), size: 8.0, fill, stroke: Some(theme::BRICK) };
         drawing.add(Shape::Titled {
             title: format!("{}: {}", mark.name, number(mark.value, 2)),
             shapes: vec![square],
@@ -183,12 +243,18 @@ fn stroke(ink: Ink) -> (&'static str, f64) {
     }
 }
 
+fn strip_ink(number: usize) -> &'static str {
+    theme::STRIPS[number.min(theme::STRIPS.len() - 1)]
+}
+
 fn draw_interval(drawing: &mut Drawing, interval: &Interval, number: usize, along: Scale, up: Scale) {
     let upper = interval.ends.iter().map(|(x, _, high)| (along.at(*x), up.at(*high)));
     let lower = interval.ends.iter().rev().map(|(x, low, _)| (along.at(*x), up.at(*low)));
-    let fill = theme::STRIPS[number.min(theme::STRIPS.len() - 1)];
+    let fill = strip_ink(number);
     let strip = Shape::Polygon { points: upper.chain(lower).collect(), fill };
-    drawing.add(Shape::Titled { title: interval.name.clone(), shapes: vec![strip] });
+    drawing.part(Part::Series(interval.name.clone()), |drawing| {
+        drawing.add(Shape::Titled { title: interval.name.clone(), shapes: vec![strip] });
+    });
 }
 
 fn draw_line(drawing: &mut Drawing, line: &Line, along: Scale, up: Scale) {
@@ -197,13 +263,15 @@ fn draw_line(drawing: &mut Drawing, line: &Line, along: Scale, up: Scale) {
     for piece in &line.pieces {
         if let [(x, y)] = piece.as_slice() {
             // A lone value between gaps shows as a dot.
-            let (x, y) = (along.at(*x) - 1.5, up.at(*y) - 1.5);
-            shapes.push(Shape::Rect { x, y, width: 3.0, height: 3.0, fill: color, stroke: None });
+            let at = (along.at(*x), up.at(*y));
+            shapes.push(Shape::Dot { at, size: 3.0, fill: color, stroke: None });
         } else {
             shapes.push(Shape::Polyline { points: thinned(piece, along, up), stroke: color, width });
         }
     }
-    drawing.add(Shape::Titled { title: line.name.clone(), shapes });
+    drawing.part(Part::Series(line.name.clone()), |drawing| {
+        drawing.add(Shape::Titled { title: line.name.clone(), shapes });
+    });
 }
 
 fn draw_box(drawing: &mut Drawing, mark: &BoxMark, along: Scale, up: Scale) {
@@ -233,8 +301,7 @@ fn draw_box(drawing: &mut Drawing, mark: &BoxMark, along: Scale, up: Scale) {
     let mut labelled: Vec<f64> = Vec::new();
     for (value, period) in &mark.beyond {
         let y = up.at(*value);
-        let dot =
-            Shape::Rect { x: x - 2.5, y: y - 2.5, width: 5.0, height: 5.0, fill: theme::OCHRE, stroke: None };
+        let dot = Shape::Dot { at: (x, y), size: 5.0, fill: theme::OCHRE, stroke: None };
         drawing.add(Shape::Titled { title: format!("{period}: {}", number(*value, 2)), shapes: vec![dot] });
         // Labels of near neighbours would lie over each other; hovering names them all.
         if labelled.iter().all(|other| (other - y).abs() > 11.0) {
@@ -274,15 +341,19 @@ fn draw_key(drawing: &mut Drawing, plot: &Plot) {
         return;
     }
     for (number, interval) in panel.intervals.iter().enumerate() {
-        let fill = theme::STRIPS[number.min(theme::STRIPS.len() - 1)];
-        drawing.add(Shape::Rect { x, y: y - 11.0, width: 26.0, height: 12.0, fill, stroke: None });
-        drawing.text((x + 34.0, y), &interval.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        let fill = strip_ink(number);
+        drawing.part(Part::Key(interval.name.clone()), |drawing| {
+            drawing.add(Shape::Rect { x, y: y - 11.0, width: 26.0, height: 12.0, fill, stroke: None });
+            drawing.text((x + 34.0, y), &interval.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        });
         x += 34.0 + font(false).width(&interval.name, theme::LABEL) + 28.0;
     }
     for line in &panel.lines {
         let (color, _) = stroke(line.ink);
-        drawing.line((x, y - 5.0), (x + 26.0, y - 5.0), color, 3.0);
-        drawing.text((x + 34.0, y), &line.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        drawing.part(Part::Key(line.name.clone()), |drawing| {
+            drawing.line((x, y - 5.0), (x + 26.0, y - 5.0), color, 3.0);
+            drawing.text((x + 34.0, y), &line.name, theme::LABEL, theme::TEXT, Anchor::Start);
+        });
         x += 34.0 + font(false).width(&line.name, theme::LABEL) + 28.0;
     }
 }

@@ -107,7 +107,7 @@ fn draw_quantiles(drawing: &mut Drawing, series: &SeriesWithGaps, panel: Panel) 
 }
 
 fn dot(at: (f64, f64), fill: &'static str, stroke: Option<&'static str>, size: f64) -> Shape {
-    Shape::Rect { x: at.0 - 0.5 * size, y: at.1 - 0.5 * size, width: size, height: size, fill, stroke }
+    Shape::Dot { at, size, fill, stroke }
 }
 
 /// Residuals against fitted values.

@@ -5,7 +5,7 @@ use kandrel_core::series::SeriesWithGaps;
 
 use super::acf::{LEFT, draw_series};
 use super::axis::Scale;
-use super::canvas::{Anchor, Drawing, Shape};
+use super::canvas::{Anchor, Drawing, Part, Shape};
 use super::font::font;
 use super::lags::{LagChart, reach};
 use super::panel::{MARGIN, Panel, Sheet, foot, headed, panel_title, thinned, value_scale};
@@ -95,24 +95,49 @@ fn draw_level(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
     let up = value_scale(panel, lowest, highest);
     let last = cells.len().saturating_sub(1).max(1) as f64;
     let along = Scale { low: 0.0, high: last, at_low: panel.left + 8.0, at_high: panel.right - 8.0 };
-    draw_spread(drawing, &picture.rolling.0, along, up);
+    let number = drawing.next_panel();
+    let spread = spread_name(picture);
+    drawing.part(Part::Inside(number), |drawing| {
+        let strip = Part::Series(spread.clone());
+        drawing.part(strip, |drawing| draw_spread(drawing, &picture.rolling.0, along, up));
+    });
     draw_series(drawing, picture.series, panel, None);
+    let rolled: Vec<(f64, f64)> =
+        picture.rolling.0.iter().enumerate().filter_map(|(t, one)| one.map(|(m, _)| (t as f64, m))).collect();
+    let fixed: Vec<(f64, f64)> =
+        picture.fixed.iter().flatten().enumerate().map(|(t, v)| (t as f64, *v)).collect();
     let line = |points: &[(f64, f64)], stroke, width| Shape::Polyline {
         points: thinned(points, along, up),
         stroke,
         width,
     };
-    let rolled: Vec<(f64, f64)> =
-        picture.rolling.0.iter().enumerate().filter_map(|(t, one)| one.map(|(m, _)| (t as f64, m))).collect();
-    drawing.add(line(&rolled, theme::SERIES[2], 1.6));
-    if let Some(fixed) = &picture.fixed {
-        let points: Vec<(f64, f64)> = fixed.iter().enumerate().map(|(t, v)| (t as f64, *v)).collect();
-        // A step is drawn between its two periods.
-        let split = picture.break_at.map_or(points.len(), |place| (place + 1).min(points.len()));
-        for part in [&points[..split], &points[split..]] {
-            drawing.add(line(part, theme::OCHRE, 2.6));
+    drawing.part(Part::Inside(number), |drawing| {
+        drawing.part(Part::Series(spread.clone()), |drawing| {
+            drawing.add(line(&rolled, theme::SERIES[2], 1.6));
+        });
+        drawing.part(Part::Series(DETERMINISTIC.to_owned()), |drawing| {
+            // A step is drawn between its two periods.
+            let split = picture.break_at.map_or(fixed.len(), |place| (place + 1).min(fixed.len()));
+            for part in [&fixed[..split], &fixed[split..]].into_iter().filter(|part| !part.is_empty()) {
+                drawing.add(line(part, theme::OCHRE, 2.6));
+            }
+        });
+        draw_break(drawing, picture, panel, along);
+    });
+    if let Some(readout) = drawing.last_readout() {
+        let ends: Vec<Option<(f64, f64)>> =
+            picture.rolling.0.iter().map(|one| one.map(|(mean, sd)| (mean - sd, mean + sd))).collect();
+        readout.add_strip(&spread, theme::SERIES[2], &ends);
+        if let Some(fixed) = &picture.fixed {
+            let values: Vec<Option<f64>> = fixed.iter().copied().map(Some).collect();
+            readout.add_line(DETERMINISTIC, theme::OCHRE, &values);
         }
     }
+    legend(drawing, picture, panel);
+}
+
+/// A broken line at the break, and when it is.
+fn draw_break(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel, along: Scale) {
     if let Some(place) = picture.break_at {
         let x = along.at(place as f64 + 0.5);
         let (mut y, end) = (panel.top, panel.bottom);
@@ -126,7 +151,13 @@ fn draw_level(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
             if x + room < panel.right { (x + 6.0, Anchor::Start) } else { (x - 6.0, Anchor::End) };
         drawing.text((at, panel.top + 14.0), &name, theme::TICK, theme::OCHRE, anchor);
     }
-    legend(drawing, picture, panel);
+}
+
+/// What the line of the most probable model is called.
+const DETERMINISTIC: &str = "deterministic component of the most probable model";
+
+fn spread_name(picture: &Picture<'_>) -> String {
+    format!("mean and standard deviation over {}", picture.rolling.1)
 }
 
 /// A band of one standard deviation on either side of the rolling mean.
@@ -149,17 +180,18 @@ fn draw_spread(drawing: &mut Drawing, rolling: &[Option<(f64, f64)>], along: Sca
 
 /// What the lines are, from the right end of the panel's head.
 fn legend(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
-    let window = picture.rolling.1;
-    let mut entries = vec![(format!("mean and standard deviation over {window}"), theme::SERIES[2])];
+    let mut entries = vec![(spread_name(picture), theme::SERIES[2])];
     if picture.fixed.is_some() {
-        entries.push(("deterministic component of the most probable model".to_owned(), theme::OCHRE));
+        entries.push((DETERMINISTIC.to_owned(), theme::OCHRE));
     }
     let mut x = panel.right;
     let y = panel.top - 12.0;
     for (name, color) in entries {
         x -= font(false).width(&name, theme::TICK);
-        drawing.text((x, y), &name, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
-        drawing.line((x - 28.0, y - 4.0), (x - 6.0, y - 4.0), color, 2.6);
+        drawing.part(Part::Key(name.clone()), |drawing| {
+            drawing.text((x, y), &name, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
+            drawing.line((x - 28.0, y - 4.0), (x - 6.0, y - 4.0), color, 2.6);
+        });
         x -= 48.0;
     }
 }
@@ -208,11 +240,9 @@ fn draw_strip(drawing: &mut Drawing, picture: &Picture<'_>, panel: Panel) {
         drawing.line((inner.left, y), (inner.right, y), theme::GRID, 1.0);
         drawing.text((inner.right + 10.0, y + 4.5), &row.numbers, theme::TICK, theme::TEXT, Anchor::Start);
         let x = along.at(score(row.p_value));
-        let dot = Shape::Rect {
-            x: x - 5.0,
-            y: y - 5.0,
-            width: 10.0,
-            height: 10.0,
+        let dot = Shape::Dot {
+            at: (x, y),
+            size: 10.0,
             fill: if row.is_rejected { theme::PETROL } else { theme::PAPER },
             stroke: Some(theme::PETROL),
         };

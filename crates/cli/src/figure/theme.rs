@@ -26,3 +26,33 @@ pub const TITLE: f64 = 22.0;
 pub const SUBTITLE: f64 = 15.0;
 pub const LABEL: f64 = 14.0;
 pub const TICK: f64 = 13.0;
+
+/// Colours of a figure on a dark page in the place of its own.
+pub const DARK: [(&str, &str); 26] = [
+    (PAPER, "#242624"),
+    (TEXT, "#e8e6df"),
+    (FAINT_TEXT, "#b3b1a8"),
+    (AXIS, "#7d807a"),
+    (GRID, "#363936"),
+    (SAND, "#37342a"),
+    (STRIPS[1], "#4d4733"),
+    (SAND_EDGE, "#665d43"),
+    (PETROL, "#7fbccb"),
+    (OCHRE, "#e0a24a"),
+    (BRICK, "#d98a72"),
+    (SERIES[2], "#c98ab6"),
+    (SERIES[3], "#a9c47d"),
+    (SERIES[4], "#a3adbb"),
+    (AGES[0], "#2f3a3d"),
+    (AGES[1], "#38494e"),
+    (AGES[2], "#435b62"),
+    (AGES[3], "#507079"),
+    (AGES[4], "#5f8893"),
+    (AGES[5], "#6fa2af"),
+    (NEGATIVE[0], "#3d302c"),
+    (NEGATIVE[1], "#503a33"),
+    (NEGATIVE[2], "#67473d"),
+    (NEGATIVE[3], "#825648"),
+    (NEGATIVE[4], "#9e6653"),
+    (NEGATIVE[5], "#bc7760"),
+];

@@ -12,7 +12,7 @@ use serde::Serialize;
 use super::budget::Budget;
 use super::number::{self, CellValue, Style};
 use super::spelling::{self, DateOrder};
-use super::table::Table;
+use super::table::{Table, nameless};
 use super::time_column::{self, TimeIndex, TimeOptions};
 use super::unlaid;
 use crate::error::CliError;
@@ -138,6 +138,11 @@ pub fn build(
         let Some(ReadColumn { info, cells, faults: mut own, note }) = read.pop() else {
             continue;
         };
+        let is_blank = info.observations == 0 && info.text.is_none();
+        if is_blank && *name == nameless(place) {
+            // Of a delimiter too many, or of a cell far from the table: there is nothing in it.
+            continue;
+        }
         faults.append(&mut own);
         marked.extend(note);
         if info.kind == ColumnContent::Number {

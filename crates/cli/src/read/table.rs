@@ -127,9 +127,14 @@ impl Table {
 
 fn header(record: Row<'_>) -> Vec<String> {
     let named = |(place, name): (usize, &str)| {
-        if name.is_empty() { format!("column {}", place + 1) } else { visible_name(&without_guard(name)) }
+        if name.is_empty() { nameless(place) } else { visible_name(&without_guard(name)) }
     };
     record.cells().enumerate().map(named).collect()
+}
+
+/// What a column without a name is called.
+pub fn nameless(place: usize) -> String {
+    format!("column {}", place + 1)
 }
 
 /// One note of all that was skipped.

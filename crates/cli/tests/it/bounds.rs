@@ -33,6 +33,17 @@ fn a_season_longer_than_half_the_series_is_refused() {
 }
 
 #[test]
+fn the_shortest_season_has_its_verdict_too() {
+    let folder = Folder::with("a.csv", monthly(&scattered(60)));
+    for command in ["lags", "stationarity", "screen", "orders"] {
+        let series = if command == "screen" { "" } else { "x" };
+        for season in ["2", "3"] {
+            folder.run(&format!("{command} a.csv {series} --season {season} --quiet")).succeeds();
+        }
+    }
+}
+
+#[test]
 fn expressions_without_end_are_refused_and_do_not_take_the_program() {
     let folder = Folder::with("a.csv", monthly(&scattered(60)));
     let sum = format!("x{}", "+x".repeat(20_000));

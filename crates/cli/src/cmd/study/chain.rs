@@ -9,6 +9,7 @@ use crate::cmd;
 use crate::context::{Context, Kept};
 use crate::document::{Block, ChosenModel, Document};
 use crate::error::CliError;
+use crate::figure::Drawing;
 use crate::wording;
 
 /// A part of the report.
@@ -26,8 +27,8 @@ pub struct Step {
     pub results: Vec<Value>,
     pub chosen: Option<ChosenModel>,
     pub notes: Vec<String>,
-    /// Name and SVG.
-    pub figure: Option<(String, String)>,
+    /// Its name and what it draws.
+    pub figure: Option<(String, Drawing)>,
     /// Why it could not be done.
     pub failure: Option<String>,
 }
@@ -239,12 +240,12 @@ impl<'a, 'b> Chain<'a, 'b> {
             figure: None,
             failure: done.err().map(|error| error.in_one_line()),
         };
-        for Kept { report, notes, figure: svg } in kept {
+        for Kept { report, notes, figure: drawing } in kept {
             step.documents.extend(report.documents.into_iter().map(without_commands));
             step.results.extend(report.results);
             step.chosen = step.chosen.or(report.chosen);
             step.notes.extend(notes);
-            step.figure = figure.map(str::to_owned).zip(svg);
+            step.figure = figure.map(str::to_owned).zip(drawing);
         }
         Ok(step)
     }

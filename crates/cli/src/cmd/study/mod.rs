@@ -21,6 +21,7 @@ use crate::context::Context;
 use crate::demo;
 use crate::document::Document;
 use crate::error::CliError;
+use crate::figure;
 use crate::output::{Files, check_target, make_folder};
 use crate::read::Dataset;
 use crate::render;
@@ -169,8 +170,8 @@ fn study(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let results = serde_json::to_vec_pretty(&record)
         .map_err(|error| CliError::computation(format!("the results cannot be written: {error}")))?;
     files.add(&folder.join("results.json"), results);
-    for (name, svg) in parts.iter().flat_map(|part| &part.steps).filter_map(|step| step.figure.as_ref()) {
-        files.add(&folder.join("figures").join(format!("{name}.svg")), svg.clone().into_bytes());
+    for (name, drawing) in parts.iter().flat_map(|part| &part.steps).filter_map(|step| step.figure.as_ref()) {
+        files.add(&folder.join("figures").join(format!("{name}.svg")), figure::svg(drawing).into_bytes());
     }
     make_folder(&folder.join("figures"))?;
     files.write(args.force)?;

@@ -3,6 +3,7 @@
 use std::fmt::Write as _;
 
 use super::chain::{Part, Step};
+use crate::figure::Page;
 use crate::render;
 
 /// The report except for its parts.
@@ -41,63 +42,66 @@ fn anchor(title: &str) -> String {
 /// The page, which needs no other file.
 pub fn html(about: &About, parts: &[Part]) -> String {
     let text = render::escaped;
-    let mut out = format!(
-        "<!doctype html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"viewport\" \
-         content=\"width=device-width, initial-scale=1\">\n<title>{}</title>\n<style>\n{STYLE}</style>\n</head>\n<body>\n<main>\n\
-         <h1>{}</h1>\n<p class=\"about\">{}, {}.</p>\n",
-        text(&about.title),
+    let mut page = Page::default();
+    page.add(&contents(parts));
+    page.add(&format!(
+        "<main>\n<h1>{}</h1>\n<p class=\"about\">{}, {}.</p>\n",
         text(&about.title),
         text(&about.source),
         text(&about.span)
-    );
-    out.push_str("<div class=\"argument\"><h3>Summary of results</h3>\n<ol>\n");
+    ));
+    page.add("<div class=\"argument\" id=\"summary\"><h3>Summary of results</h3>\n<ol>\n");
     for (title, sentence) in argument(parts) {
-        // Writing to a string cannot fail, here and below.
-        let _ =
-            writeln!(out, "<li><a href=\"#{}\">{}</a>: {}</li>", anchor(title), text(title), text(&sentence));
+        let anchor = anchor(title);
+        page.add(&format!("<li><a href=\"#{anchor}\">{}</a>: {}</li>\n", text(title), text(&sentence)));
     }
-    out.push_str("</ol></div>\n");
+    page.add("</ol></div>\n");
     for part in parts {
-        let _ = write!(
-            out,
-            "<section>\n<h2 id=\"{}\">{}</h2>\n<p class=\"why\">{}</p>\n",
+        page.add(&format!(
+            "<section id=\"{}\">\n<h2>{}</h2>\n<p class=\"why\">{}</p>\n",
             anchor(part.title),
             text(part.title),
             text(&part.why)
-        );
+        ));
         for step in &part.steps {
-            out.push_str(&html_of_step(step));
+            add_step(&mut page, step);
         }
-        out.push_str("</section>\n");
+        page.add("</section>\n");
     }
-    out.push_str(&html_of_end(about, parts));
-    out.push_str("</main>\n</body>\n</html>\n");
+    page.add(&html_of_end(about, parts));
+    page.add("</main>\n");
+    page.finish(&text(&about.title), STYLE)
+}
+
+/// The parts of the page, to go to.
+fn contents(parts: &[Part]) -> String {
+    let mut out =
+        String::from("<nav aria-label=\"Contents\">\n<a href=\"#summary\">Summary of results</a>\n");
+    for part in parts {
+        // Writing to a string cannot fail, here and below.
+        let _ = writeln!(out, "<a href=\"#{}\">{}</a>", anchor(part.title), render::escaped(part.title));
+    }
+    out.push_str("<a href=\"#how\">How to do it again</a>\n</nav>\n");
     out
 }
 
-fn html_of_step(step: &Step) -> String {
+fn add_step(page: &mut Page, step: &Step) {
     let text = render::escaped;
-    let mut out = format!("<pre>{}</pre>\n", text(&step.call.to_string()));
+    page.add(&format!("<pre>{}</pre>\n", text(&step.call.to_string())));
     if let Some(failure) = &step.failure {
-        let _ = writeln!(out, "<p class=\"failure\">Not done: {}.</p>", text(failure));
+        page.add(&format!("<p class=\"failure\">Not done: {}.</p>\n", text(failure)));
     }
-    if let Some((name, svg)) = &step.figure {
-        let _ = writeln!(out, "<figure>\n{}</figure>", inline(svg, name));
+    if let Some((_, drawing)) = &step.figure {
+        page.figure(drawing);
     }
     for document in &step.documents {
-        out.push_str(&render::html(document));
+        page.add(&render::html(document));
     }
-    out
-}
-
-/// A figure for a page of several: its marks get names of their own.
-fn inline(svg: &str, name: &str) -> String {
-    svg.replace("id=\"", &format!("id=\"{name}-")).replace("href=\"#", &format!("href=\"#{name}-"))
 }
 
 fn html_of_end(about: &About, parts: &[Part]) -> String {
     let text = render::escaped;
-    let mut out = String::from("<section>\n<h2 id=\"how\">How to do it again</h2>\n");
+    let mut out = String::from("<section id=\"how\">\n<h2>How to do it again</h2>\n");
     let _ = write!(
         out,
         "<p>Kandrel {}. Data: {}, sha256 <code>{}</code>.</p>\n<h4>The study</h4>\n<pre>{}</pre>\n<h4>Its calls</h4>\n<pre>{}</pre>\n",

@@ -20,7 +20,11 @@ fn corners(shapes: &[Shape]) -> Vec<(f64, f64)> {
         Shape::Line { from, to, .. } => vec![*from, *to],
         Shape::Polyline { points, .. } | Shape::Polygon { points, .. } => points.clone(),
         Shape::Text(text) => vec![text.at],
-        Shape::Titled { shapes, .. } => corners(shapes),
+        Shape::Dot { at, size, .. } => {
+            let half = 0.5 * size;
+            vec![(at.0 - half, at.1 - half), (at.0 + half, at.1 + half)]
+        }
+        Shape::Titled { shapes, .. } | Shape::Part { shapes, .. } => corners(shapes),
     };
     shapes.iter().flat_map(of).collect()
 }
@@ -289,6 +293,32 @@ fn names_of_files_tell_the_form() {
     use std::path::Path;
     let form = |name: &str| super::Form::of_path(Path::new(name)).ok();
     assert_eq!((form("a.SVG"), form("b.png")), (Some(super::Form::Svg), Some(super::Form::Png)));
+    assert_eq!(form("c.html"), Some(super::Form::Html));
     assert_eq!((form("c.jpg"), form("none")), (None, None));
     assert_eq!(super::panel::axis_name(Frequency::Month), "months");
+}
+
+#[test]
+fn a_pointer_reads_what_is_drawn() {
+    let values: Vec<Option<f64>> = (0..24).map(|t| (t != 5).then(|| f64::from(t * t))).collect();
+    let ends = (20..24).map(|t| (f64::from(t), 0.0, 900.0)).collect();
+    let panel = Panel {
+        along: Along::Periods(periods(24)),
+        lines: vec![line(&values, Ink::Series(0)), line(&values[..12], Ink::Series(1))],
+        intervals: vec![Interval { name: "95 %".to_owned(), ends }],
+        ..Panel::default()
+    };
+    let drawing = of_panels(vec![panel], 1);
+    let [readout] = drawing.readouts() else {
+        panic!("one panel");
+    };
+    assert_eq!(readout.places.len(), 24);
+    assert_eq!(readout.places[13].1, "2002-02");
+    assert_eq!(readout.lines[0].values, values);
+    assert_eq!(readout.lines[1].values[11..13], [Some(121.0), None]);
+    assert_eq!((readout.strips[0].low[19], readout.strips[0].high[20]), (None, Some(900.0)));
+    // A place of the readout lies where its value is drawn.
+    let drawn = corners(drawing.shapes());
+    let at = (readout.along.at(13.0), readout.up.at(169.0));
+    assert!(drawn.iter().any(|(x, y)| (x - at.0).abs() < 1e-9 && (y - at.1).abs() < 1e-9), "{at:?}");
 }

@@ -276,8 +276,10 @@ fn warnings(dataset: &Dataset, result: &Inspection) -> Vec<String> {
 
 /// What suits the gaps of a column, where it has some.
 fn advice(dataset: &Dataset, column: &ColumnSummary) -> Option<GapsAdvice> {
-    let cells = &dataset.frame.column(&column.name).filter(|_| !column.gaps.is_empty())?.cells;
-    Some(gaps_advice(cells, dataset.frame.frequency()))
+    if column.gaps.is_empty() {
+        return None;
+    }
+    Some(gaps_advice(&dataset.frame.column(&column.name)?.cells, dataset.frame.frequency()))
 }
 
 /// For each rule of --gaps the columns that it suits, and why.

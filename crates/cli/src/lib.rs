@@ -75,7 +75,7 @@ pub fn run(
         }
     };
     let mut context = Context { kept: None, arguments: typed, call, screen, stdin, stdout, stderr };
-    match program.command.run(&mut context) {
+    match cmd::run(&program.command, &mut context) {
         Ok(()) => Status::Done as u8,
         Err(error) if error.is_closed_pipe() => Status::Done as u8,
         Err(error) => {

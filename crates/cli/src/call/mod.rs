@@ -90,6 +90,25 @@ impl Call {
         Self { command, data, series: series.into_iter().map(Into::into).collect(), options: Vec::new() }
     }
 
+    /// The command.
+    pub fn command(&self) -> Name {
+        self.command
+    }
+
+    /// Whether an option of the command is in it.
+    pub fn has(&self, name: &str) -> bool {
+        self.options.iter().any(|option| option.name == name)
+    }
+
+    /// Whether it reads standard input and answers a line for each result.
+    pub fn takes_lines(&self) -> bool {
+        let is_lines = |option: &Argument| {
+            let value = option.value.as_deref().unwrap_or_default();
+            option.name == "as" && value.eq_ignore_ascii_case("jsonl")
+        };
+        self.data.file == "-" && self.options.iter().any(is_lines)
+    }
+
     /// Whether series are named in it.
     pub fn names_series(&self) -> bool {
         !self.series.is_empty()

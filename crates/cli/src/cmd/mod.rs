@@ -17,6 +17,7 @@ mod outliers;
 mod plot;
 mod power;
 mod randomness;
+mod records;
 mod relate;
 mod screen;
 mod stationarity;
@@ -27,6 +28,7 @@ mod transform;
 use std::ffi::OsStr;
 
 pub use self::completions::VARIABLE as COMPLETE;
+pub use self::records::run;
 
 use clap::{ArgMatches, CommandFactory, FromArgMatches, Parser, Subcommand};
 use schemars::Schema;

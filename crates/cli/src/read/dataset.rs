@@ -11,6 +11,7 @@ use serde::Serialize;
 
 use super::budget::Budget;
 use super::number::{self, CellValue, Style};
+use super::record;
 use super::spelling::{self, DateOrder};
 use super::table::{Table, nameless};
 use super::time_column::{self, TimeIndex, TimeOptions};
@@ -79,6 +80,8 @@ pub struct Dataset {
     pub date_order: Option<DateOrder>,
     /// What the values of its only series were headed in a long table.
     pub only_value: Option<String>,
+    /// What the record says that it was read from.
+    pub record: Option<record::About>,
 }
 
 /// Puts the rows in order of time and the cells into columns.
@@ -166,6 +169,7 @@ pub fn build(
         filled: Vec::new(),
         date_order,
         only_value: table.only_value.clone(),
+        record: table.record.clone(),
     })
 }
 
@@ -337,6 +341,15 @@ impl Dataset {
         match self.frame.columns.as_slice() {
             [only] => Some((name, Node { at: 0, kind: NodeKind::Column(only.name.clone()) })),
             _ => None,
+        }
+    }
+
+    /// An expression of the series of a record, whose own name tells it from those of others.
+    pub fn in_own_name(&self, text: &str) -> String {
+        let steps = text.strip_prefix(record::SERIES).filter(|rest| rest.is_empty() || rest.starts_with(':'));
+        match (&self.record, self.other_name(), steps, self.frame.columns.as_slice()) {
+            (Some(_), Some(_), Some(steps), [only]) => format!("{}{steps}", wording::column(&only.name)),
+            _ => text.to_owned(),
         }
     }
 

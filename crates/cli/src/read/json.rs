@@ -6,6 +6,7 @@ use super::budget::{Budget, Memory};
 use super::grid::Grid;
 use super::number::Decimal;
 use super::once::{self, Once};
+use super::record;
 use super::table::{Table, assemble};
 use crate::error::CliError;
 
@@ -19,6 +20,14 @@ pub fn is_json(source: &str, text: &str) -> bool {
 /// Reads records into a table with one column for each name.
 pub fn parse(source: &str, text: &str, budget: &Budget) -> Result<Table, CliError> {
     let values = values(source, text, budget)?;
+    if let Some((rows, about)) = record::rows(source, &values)? {
+        let mut table = assemble(source, grid(source, &rows, budget)?, budget)?;
+        table.decimal = Decimal::Point;
+        table.row_word = "value";
+        table.only_value = Some(record::SERIES.to_owned());
+        table.record = Some(about);
+        return Ok(table);
+    }
     let records = records(values).ok_or_else(|| {
         CliError::data(format!("{source} contains no list of records"))
             .advise("write a list of records: [{\"month\": \"2004-01\", \"rate\": 1.5}, …]")

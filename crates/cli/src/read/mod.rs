@@ -14,6 +14,7 @@ mod long;
 mod number;
 mod once;
 mod quotes;
+pub mod record;
 mod spelling;
 mod table;
 mod time_column;

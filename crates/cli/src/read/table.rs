@@ -8,6 +8,7 @@ use super::budget::Budget;
 use super::edges;
 use super::grid::{Grid, Row};
 use super::number::{Decimal, Evidence, evidence};
+use super::record;
 use crate::error::CliError;
 use crate::visible::visible_name;
 use crate::wording;
@@ -32,6 +33,8 @@ pub struct Table {
     pub lines: HashMap<(usize, usize), u64>,
     /// What the values of its only series were headed, where they stood below each other.
     pub only_value: Option<String>,
+    /// What the record says that it was read from.
+    pub record: Option<record::About>,
 }
 
 /// Finds the header among the records.
@@ -89,6 +92,7 @@ impl Table {
             row_word: "line",
             lines: HashMap::new(),
             only_value: None,
+            record: None,
         }
     }
 

@@ -34,8 +34,10 @@ impl Session<'_> {
         let named = self.named()?;
         let texts =
             if expressions.is_empty() { vec![only_column(&self.dataset)?] } else { expressions.to_vec() };
-        let parsed: Vec<Expression> =
-            texts.iter().map(|text| expression(&self.dataset, text, &named)).collect::<Result<_, _>>()?;
+        let parsed: Vec<Expression> = texts
+            .iter()
+            .map(|text| expression(&self.dataset, &self.dataset.in_own_name(text), &named))
+            .collect::<Result<_, _>>()?;
         let used: Vec<&str> = parsed.iter().flat_map(|one| one.node.columns()).collect();
         self.dataset.add_years(&used);
         if let Some(how) = gaps.fill() {

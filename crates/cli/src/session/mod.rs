@@ -34,16 +34,22 @@ impl<'a> Session<'a> {
     pub fn of_file(args: &'a DataArgs, file: &str, stdin: &mut dyn Read) -> Result<Self, CliError> {
         let dataset = read::open(file, &args.read_options(), stdin)?;
         threads::prepare();
-        if let Some(season) = args.season.and_then(|season| usize::try_from(season).ok()) {
-            check_season(season, dataset.frame.length)?;
+        let session = Self { args, dataset, waiting: None };
+        if let Some(season) = session.said_season() {
+            check_season(season, session.dataset.frame.length)?;
         }
-        Ok(Self { args, dataset, waiting: None })
+        Ok(session)
+    }
+
+    /// The seasonal period that the call says, or the data.
+    fn said_season(&self) -> Option<usize> {
+        let typed = self.args.season.and_then(|season| usize::try_from(season).ok());
+        typed.or(self.dataset.record.as_ref().and_then(|record| record.season)).map(|season| season.max(1))
     }
 
     /// The seasonal period in force.
     pub fn season(&self) -> usize {
-        let given = self.args.season.and_then(|season| usize::try_from(season).ok());
-        given.unwrap_or_else(|| self.dataset.frame.frequency().season())
+        self.said_season().unwrap_or_else(|| self.dataset.frame.frequency().season())
     }
 
     /// The periods to use.

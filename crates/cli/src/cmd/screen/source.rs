@@ -7,11 +7,11 @@ use std::io::{BufRead, BufReader, Cursor, Read};
 use kandrel_core::num::scale::is_too_small;
 use kandrel_core::series::{Lost, Series};
 use kandrel_core::time::Period;
-use serde::Deserialize;
 
 use crate::args::DataArgs;
 use crate::error::CliError;
-use crate::read::{Budget, Memory, digest};
+use crate::read::record::{self, Record};
+use crate::read::{Budget, digest};
 use crate::session::{Session, check_season};
 use crate::visible::visible_name;
 use crate::wording;
@@ -24,19 +24,6 @@ pub struct Item {
     pub sha256: Option<String>,
     pub season: usize,
     pub data: Result<Series, String>,
-}
-
-/// One record a line.
-#[derive(Deserialize)]
-struct Record {
-    series: String,
-    values: Vec<Option<f64>>,
-    /// Period of the first value; observations are numbered without it.
-    #[serde(default)]
-    start: Option<String>,
-    /// Observations in a season; by the frequency without it.
-    #[serde(default)]
-    season: Option<usize>,
 }
 
 /// What is still to be screened.
@@ -115,7 +102,7 @@ impl<'a> Source<'a> {
                 Some(Open::Lines { name, reader, first, number }) => {
                     let line = match first.pop_front() {
                         Some(line) => Some(line),
-                        None => read_line(name, reader.as_mut(), &self.budget)?,
+                        None => record::line(name, reader.as_mut(), &self.budget)?,
                     };
                     match line {
                         Some(line) => {
@@ -148,19 +135,12 @@ impl<'a> Source<'a> {
             })?)
         };
         let mut reader: Box<dyn BufRead + 'a> = Box::new(BufReader::new(inner));
-        let mut first = VecDeque::new();
-        while first.len() < LOOKED_AT {
-            let Some(line) = read_line(file, reader.as_mut(), &self.budget)? else {
-                break;
-            };
-            let is_record = is_meant_as_record(&line);
-            first.push_back(line);
-            if is_record {
-                return Ok(Open::Lines { name: file.to_owned(), reader, first, number: 0 });
-            }
+        let (first, is_records) = record::beginning(file, reader.as_mut(), &self.budget)?;
+        if is_records {
+            return Ok(Open::Lines { name: file.to_owned(), reader, first: first.into(), number: 0 });
         }
         // What was read already comes first.
-        let mut whole = Cursor::new(first.make_contiguous().concat()).chain(reader);
+        let mut whole = Cursor::new(first.concat()).chain(reader);
         self.whole(file, &mut whole)
     }
 
@@ -199,30 +179,6 @@ impl<'a> Source<'a> {
 
 fn failed(source: &str, series: &str, why: String) -> Item {
     Item { source: source.to_owned(), series: series.to_owned(), sha256: None, season: 1, data: Err(why) }
-}
-
-/// Lines that are looked at for a record: the first may be damaged.
-const LOOKED_AT: usize = 3;
-
-/// Whether a line is a record with series and values, be they wrong.
-fn is_meant_as_record(line: &[u8]) -> bool {
-    let object = serde_json::from_slice::<serde_json::Map<String, serde_json::Value>>(line);
-    object.is_ok_and(|object| object.contains_key("series") && object.contains_key("values"))
-}
-
-/// What a byte of a record may take in memory: the shortest value has two.
-const PER_BYTE: u64 = 16;
-
-fn read_line(name: &str, reader: &mut dyn BufRead, budget: &Budget) -> Result<Option<Vec<u8>>, CliError> {
-    let (mut bytes, most) = (Vec::new(), budget.left() / PER_BYTE);
-    let count = reader
-        .take(most)
-        .read_until(b'\n', &mut bytes)
-        .map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
-    if count as u64 == most {
-        return Err(budget.refusal(name, Memory(0)));
-    }
-    Ok((count > 0).then_some(bytes))
 }
 
 fn item_of_line(source: &str, number: usize, line: &[u8]) -> Item {

@@ -17,7 +17,7 @@ use crate::threads;
 const PER_THREAD: usize = 8;
 
 /// What would be written again for each record.
-const FILES: [&str; 4] = ["out", "figure", "save", "future"];
+const FILES: [&str; 3] = ["out", "figure", "save"];
 
 /// Runs a command; one that is called for records on standard input runs once for each.
 pub fn run(command: &Command, context: &mut Context<'_>) -> Result<(), CliError> {

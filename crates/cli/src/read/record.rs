@@ -25,27 +25,38 @@ pub struct Record {
 /// Lines that are looked at for a record: the first may be damaged.
 const LOOKED_AT: usize = 3;
 
-/// The first lines of a stream, and whether it is one of records.
+/// The first lines of a stream, and whether it is one of records: no record takes more memory than there is.
 ///
 /// # Errors
-/// It cannot be read, or takes more memory than is left.
+/// It cannot be read.
 pub fn beginning(
     name: &str,
     reader: &mut dyn BufRead,
     budget: &Budget,
 ) -> Result<(Vec<Vec<u8>>, bool), CliError> {
+    let most = budget.left() / PER_BYTE;
     let mut first = Vec::new();
     while first.len() < LOOKED_AT {
-        let Some(line) = line(name, reader, budget)? else {
+        let line = up_to(name, reader, most)?;
+        if line.is_empty() {
             break;
-        };
-        let is_record = is_meant(&line);
+        }
+        let is_whole = (line.len() as u64) < most;
+        let is_record = is_whole && is_meant(&line);
         first.push(line);
-        if is_record {
-            return Ok((first, true));
+        if is_record || !is_whole {
+            return Ok((first, is_record));
         }
     }
     Ok((first, false))
+}
+
+/// A line, or as much of it as is allowed.
+fn up_to(name: &str, reader: &mut dyn BufRead, most: u64) -> Result<Vec<u8>, CliError> {
+    let mut bytes = Vec::new();
+    let read = reader.take(most).read_until(b'\n', &mut bytes);
+    read.map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
+    Ok(bytes)
 }
 
 /// Whether a line is a record with series and values, be they wrong.
@@ -65,15 +76,12 @@ const PER_BYTE: u64 = 16;
 /// # Errors
 /// It cannot be read, or takes more memory than is left.
 pub fn line(name: &str, reader: &mut dyn BufRead, budget: &Budget) -> Result<Option<Vec<u8>>, CliError> {
-    let (mut bytes, most) = (Vec::new(), budget.left() / PER_BYTE);
-    let count = reader
-        .take(most)
-        .read_until(b'\n', &mut bytes)
-        .map_err(|error| CliError::data(format!("{name} cannot be read: {error}")))?;
-    if count as u64 == most {
+    let most = budget.left() / PER_BYTE;
+    let bytes = up_to(name, reader, most)?;
+    if bytes.len() as u64 == most {
         return Err(budget.refusal(name, Memory(0)));
     }
-    Ok((count > 0).then_some(bytes))
+    Ok((!bytes.is_empty()).then_some(bytes))
 }
 
 /// What a record says of its series beyond the values.
@@ -122,6 +130,22 @@ pub fn rows(source: &str, values: &[Value]) -> Result<Option<Rows>, CliError> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_line_too_long_for_a_record_is_left_to_those_who_read_the_whole() {
+        let budget = Budget::new(Some(Memory(16 * 40)));
+        let of = |text: &str| {
+            let mut reader = text.as_bytes();
+            let (first, is_record) = beginning("-", &mut reader, &budget).expect("bytes");
+            (first.concat().len() + reader.len(), is_record)
+        };
+        let record = r#"{"series":"a","values":[1,2]}"#;
+        assert_eq!(of(record), (record.len(), true));
+        assert_eq!(of(&format!("x\n{record}\n")), (record.len() + 3, true));
+        let long = format!("[{}]\n", "1,".repeat(100));
+        assert_eq!(of(&long), (long.len(), false));
+        assert!(line("-", &mut long.as_bytes(), &budget).is_err());
+    }
 
     fn table(text: &str) -> Result<Option<String>, String> {
         let value = serde_json::from_str(text).expect("JSON");

@@ -81,7 +81,11 @@ impl LagChart<'_> {
             corners: [panel.left, panel.top, panel.right, panel.bottom],
             along,
             up,
-            places: self.bars.iter().map(|(lag, _)| (*lag as f64, format!("lag {lag}"))).collect(),
+            places: self
+                .bars
+                .iter()
+                .map(|(lag, _)| (*lag as f64, format!("lag {lag}").replace('-', "−")))
+                .collect(),
             lines,
             strips: Vec::new(),
             zooms: false,

@@ -36,7 +36,9 @@ fn nothing_is_written_if_anything_is_wrong() {
         .fails(2, &["--figure draws one series"]);
     let nine = ["claims"; 9].join(" ");
     folder.run(&format!("acf demo:harbour {nine} --figure new.svg")).fails(2, &["9 series are too many"]);
-    folder.run("acf demo:harbour claims --figure new.gif").fails(2, &["the ending is none of .svg, .png and .html"]);
+    folder
+        .run("acf demo:harbour claims --figure new.gif")
+        .fails(2, &["the ending is none of .svg, .png and .html"]);
     folder
         .run("acf demo:harbour claims --figure a.svg --out a.svg --as json")
         .fails(2, &["named for two results"]);

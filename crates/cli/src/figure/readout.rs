@@ -35,10 +35,10 @@ pub struct ReadStrip {
     pub high: Vec<Option<f64>>,
 }
 
-/// More places than this are more than a pointer can tell apart.
+/// More places than this are finer than a pointer.
 const MOST_PLACES: usize = 6_000;
 
-/// Of so many places every how many is one that a pointer can be at.
+/// The step between the places that a pointer can be at, given the number of places.
 pub fn step(places: usize) -> usize {
     places.div_ceil(MOST_PLACES).max(1)
 }
@@ -169,7 +169,7 @@ mod tests {
     }
 
     #[test]
-    fn a_long_series_has_as_many_places_as_can_be_told_apart() {
+    fn a_long_series_has_no_more_places_than_a_pointer_can_reach() {
         for (count, wanted) in [(0, 1), (1, 1), (6_000, 1), (6_001, 2), (20_000, 4)] {
             assert_eq!(step(count), wanted, "{count}");
         }

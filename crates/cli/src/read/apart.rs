@@ -166,7 +166,7 @@ pub fn serve(task: &str, input: &mut dyn Read, output: &mut dyn Write) -> std::i
     }
 }
 
-/// No reader takes so many seconds for a sound file of that size, and one that never ends is ended by it.
+/// Limits processor time by the size of the file: a reader that never ends is ended by it.
 #[cfg(unix)]
 fn limit_time(bytes: &[u8]) -> std::io::Result<()> {
     let seconds = 30 + bytes.len() as u64 / 200_000;

@@ -20,7 +20,7 @@ use crate::error::CliError;
 use crate::threads;
 use crate::wording;
 
-/// To read so many takes less time than to start threads.
+/// Up to this number of cells, reading takes less time than starting threads.
 const FEW_CELLS: usize = 10_000;
 
 /// What a column holds.

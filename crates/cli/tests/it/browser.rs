@@ -120,7 +120,7 @@ impl Browser {
         self.mouse("mouseMoved", at, 0);
     }
 
-    /// Clicks there so many times.
+    /// Clicks there a number of times.
     pub fn click(&mut self, at: (f64, f64), times: u32) {
         self.point(at);
         for count in 1..=times {

@@ -16,7 +16,7 @@ fn browser(folder: &Folder) -> Option<Browser> {
     browser
 }
 
-/// Two series with numbers that are easily told apart.
+/// Two series whose numbers differ in size.
 fn two_series() -> (String, Vec<f64>) {
     let x: Vec<f64> = noise(96, 5).iter().map(|value| (100.0 * value).round() / 10.0).collect();
     let mut text = String::from("month,x,y\n");
@@ -159,7 +159,7 @@ fn the_page_of_a_report_is_small_sorted_and_copied() {
     assert_eq!(column(&mut browser), sorted);
     browser.value(click);
     assert_eq!(column(&mut browser), first);
-    // What is copied is taken from where a browser without a clipboard selects it.
+    // The clipboard of a browser without a window is replaced by one that can be read.
     let copied = browser.text(
         "new Promise((done) => { navigator.clipboard.writeText = (text) => { done(text); return Promise.resolve(); }; \
          document.querySelectorAll('.copy')[1].click(); })",

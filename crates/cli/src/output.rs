@@ -72,7 +72,7 @@ impl Files {
 }
 
 /// Whether two paths are of one file, by the folders they lie in.
-fn is_same(one: &Path, other: &Path) -> bool {
+pub fn is_same(one: &Path, other: &Path) -> bool {
     let whole = |path: &Path| {
         let folder = folder_of(path).canonicalize().unwrap_or_else(|_| folder_of(path).to_path_buf());
         path.file_name().map(|name| folder.join(name))

@@ -7,5 +7,5 @@ mod with;
 
 pub use choice::{Choices, one_of};
 pub use data::{DataArgs, Gaps};
-pub use output::{Color, FigureArgs, Format, OutputArgs, alpha};
+pub use output::{Color, FigureArgs, FigureRequest, Format, OutputArgs, alpha};
 pub use with::WithArgs;

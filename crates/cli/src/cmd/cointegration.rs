@@ -1,13 +1,14 @@
 //! `kandrel cointegration`: cointegration among series with unit roots.
 
-use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
+use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::figure;
 use crate::model::{checked, coint_refusal, diagnoses, var_refusal};
 use crate::output::Files;
-use crate::present::cointegration::{self as text, CointegrationFindings, CointegrationResult, SystemFound};
+use crate::present::cointegration::{self as text, CointegrationFindings, SystemFound};
 use crate::present::lags::{self, Checked};
 use crate::read::Dataset;
 use crate::session::Session;
@@ -65,16 +66,26 @@ pub struct Args {
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
     output: OutputArgs,
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     let all = session.in_common(&ordered(args)?)?;
-    let result = found(args, &session.dataset, &all, season)?;
+    let findings = found(args, &session.dataset, &all, season)?;
+    let target = all.first().ok_or_else(too_few)?;
+    let result = text::result(target, &all, &findings, args.alpha);
+    let mut files = Files::default();
+    request.draw(&mut files, || {
+        let plot = text::plot(&result, &findings, &all, session.dataset.file_name());
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
     let report = Report::of("cointegration", [&result], vec![text::document(&result, &context.call)])?;
-    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 fn too_few() -> CliError {
@@ -103,7 +114,7 @@ fn found(
     dataset: &Dataset,
     all: &[Series],
     season: usize,
-) -> Result<CointegrationResult, CliError> {
+) -> Result<CointegrationFindings, CliError> {
     let refused = |error: CointError| coint_refusal(dataset, all, error);
     let values: Vec<&[f64]> = all.iter().map(|series| series.values.as_slice()).collect();
     let is_system = values.len() <= MAX_COMMON_TRENDS;
@@ -146,17 +157,13 @@ fn found(
     } else {
         None
     };
-    let found = CointegrationFindings {
+    Ok(CointegrationFindings {
         diagnoses: diagnoses(all, season),
         residual,
         system: of_system,
         suggestion: suggestion.filter(|_| args.terms.is_none()),
         draws: args.bartlett.then_some((DRAWS, args.seed)),
-    };
-    let Some(target) = all.first() else {
-        return Err(too_few());
-    };
-    Ok(text::result(target, all, &found, args.alpha))
+    })
 }
 
 /// The terms of a single relation that go with those of a system.

@@ -1,10 +1,11 @@
 //! `kandrel lags`: the order of an autoregression of one series or of several together.
 
-use crate::args::{Choices, DataArgs, OutputArgs, alpha, one_of};
+use crate::args::{Choices, DataArgs, FigureArgs, OutputArgs, alpha, one_of};
 use crate::cmd::deliver;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
+use crate::figure;
 use crate::model::{checked, diagnoses, var_refusal};
 use crate::output::Files;
 use crate::present::diagnosis::SeriesDiagnosis;
@@ -19,7 +20,8 @@ use kandrel_core::var::{LagTerms, VarError, VarInput, causality, default_most_la
 pub const ABOUT: &str = "Lag order of an autoregression, of one series or of several together";
 pub const EXAMPLES: &str = "Examples:\n  kandrel lags demo:harbour waiting\n  \
     kandrel lags demo:region wages:d1 rents:d1 output:d1\n  \
-    kandrel lags demo:region wages rents --max 6 --causality";
+    kandrel lags demo:region wages rents --max 6 --causality\n  \
+    kandrel lags demo:harbour waiting --figure lags.html";
 
 /// The deterministic terms and regressors of the lags in each equation.
 const TERMS: Choices<LagTerms> = &[
@@ -51,10 +53,13 @@ pub struct Args {
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha, help_heading = "Method")]
     alpha: f64,
     #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
     output: OutputArgs,
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let request = args.figure.request(args.output.force, context)?;
     let mut session = Session::open(&args.data, context.stdin)?;
     let season = session.season();
     if args.terms == LagTerms::Seasonal && season < 2 {
@@ -67,8 +72,13 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             .advise("name them: kandrel lags FILE first second --causality"));
     }
     let result = found(args, &session.dataset, &all, &exogenous, season)?;
+    let mut files = Files::default();
+    request.draw(&mut files, || {
+        let plot = text::plot(&result, session.dataset.file_name());
+        Ok(figure::plot::drawing(&plot, &args.figure.sheet()))
+    })?;
     let report = Report::of("lags", [&result], vec![text::document(&result, &context.call)])?;
-    deliver(&report, &session.dataset, season, &args.output, Files::default(), context)
+    deliver(&report, &session.dataset, season, &args.output, files, context)
 }
 
 /// The series and their exogenous variables, over the periods all of them have.

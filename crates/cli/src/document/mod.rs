@@ -8,7 +8,7 @@ mod rows;
 
 pub use envelope::{Data, Envelope, Program};
 pub use extent::{Extent, Shown};
-pub use plot::{Along, BoxMark, Ink, Interval, Line, Mark, Panel, Plot};
+pub use plot::{Along, BoxMark, Heat, Ink, Interval, Line, Mark, Panel, Plot};
 pub use rows::Rows;
 
 use serde::Serialize;

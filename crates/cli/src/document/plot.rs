@@ -35,6 +35,17 @@ pub struct Panel {
     pub band: Option<f64>,
     /// Values that are pointed out.
     pub marks: Vec<Mark>,
+    /// Shaded cells in place of axes.
+    pub heat: Option<Heat>,
+}
+
+/// Shares between zero and one in rows and columns.
+#[derive(Debug, Clone)]
+pub struct Heat {
+    pub rows: Vec<String>,
+    pub columns: Vec<String>,
+    /// Row by row.
+    pub shares: Vec<Vec<Option<f64>>>,
 }
 
 /// A strip that holds what may be.

@@ -78,9 +78,32 @@ impl OutlineBuilder for Path {
     }
 }
 
+/// Words, or as much of them as has room.
+pub fn shortened(words: &str, room: f64, size: f64, bold: bool) -> String {
+    if font(bold).width(words, size) <= room {
+        return words.to_owned();
+    }
+    // Names in files may be very long, and widths increase with the letters.
+    let ends: Vec<usize> = words.char_indices().map(|(end, _)| end).collect();
+    let with_mark = |end: &usize| format!("{}…", &words[..*end]);
+    let fitting = ends.partition_point(|end| font(bold).width(&with_mark(end), size) <= room);
+    fitting.checked_sub(1).and_then(|last| ends.get(last)).map(with_mark).unwrap_or_default()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn words_are_shortened_to_the_room_there_is() {
+        let width = |words: &str| font(false).width(words, 13.0);
+        for room in [0.0, 5.0, 20.0, 40.0, 90.0, 400.0] {
+            let kept = shortened("a break after 2008-09", room, 13.0, false);
+            assert!(width(&kept) <= room, "{kept:?} in {room}");
+            assert_eq!(kept.contains('…'), room < 120.0 && !kept.is_empty(), "{kept:?} in {room}");
+        }
+        assert_eq!(shortened("äöü", width("ä…") + 0.1, 13.0, false), "ä…");
+    }
 
     #[test]
     fn the_font_knows_the_letters_that_figures_need() {

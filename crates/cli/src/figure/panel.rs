@@ -5,7 +5,7 @@ use kandrel_core::time::{Frequency, Period};
 
 use super::axis::{Scale, period_ticks, round_ticks};
 use super::canvas::{Anchor, Drawing, Shape, Text};
-use super::font::font;
+use super::font::{font, shortened};
 use super::theme;
 use crate::wording::number;
 
@@ -64,14 +64,14 @@ pub fn foot(drawing: &mut Drawing, text: &str) {
     drawing.text(at, text, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
 }
 
-/// The bold title of a panel, with faint words behind it as far as there is room.
+/// The bold title of a panel, with faint words behind it; as much of both as there is room for.
 pub fn panel_title(drawing: &mut Drawing, panel: Panel, title: &str, about: &str) {
     let y = panel.top - 12.0;
-    drawing.add(bold((panel.left, y), title, theme::LABEL, theme::TEXT, Anchor::Start));
-    let behind = panel.left + font(true).width(title, theme::LABEL) + 12.0;
-    if behind + font(false).width(about, theme::TICK) <= panel.right {
-        drawing.text((behind, y), about, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
-    }
+    let title = shortened(title, panel.right - panel.left, theme::LABEL, true);
+    drawing.add(bold((panel.left, y), &title, theme::LABEL, theme::TEXT, Anchor::Start));
+    let behind = panel.left + font(true).width(&title, theme::LABEL) + 12.0;
+    let about = shortened(about, panel.right - behind, theme::TICK, false);
+    drawing.text((behind, y), &about, theme::TICK, theme::FAINT_TEXT, Anchor::Start);
 }
 
 /// A scale of values from `low` to `high` with a little room beyond.

@@ -4,6 +4,7 @@ use super::axis::{Scale, round_ticks};
 use super::canvas::{Anchor, Drawing, Part, Shape};
 use super::font::font;
 use super::label;
+use super::matrix;
 use super::panel::{
     MARGIN, Panel as Place, Sheet, bold, foot, headed, panel_title, period_axis, thinned, value_axis,
     value_scale,
@@ -56,6 +57,10 @@ pub fn drawing(plot: &Plot, sheet: &Sheet) -> Drawing {
 
 fn draw_panel(drawing: &mut Drawing, panel: &Panel, place: Place, last: bool) {
     panel_title(drawing, place, &panel.title, &panel.about);
+    if let Some(heat) = &panel.heat {
+        matrix::draw_heat(drawing, heat, place);
+        return;
+    }
     let (low, high) = panel.reach();
     let up = value_scale(place, low, high);
     let wanted = if place.bottom - place.top > 200.0 { 6 } else { 4 };

@@ -113,7 +113,7 @@ fn file(periods: &[String], named: &str) -> String {
 }
 
 /// Calls with a figure; the second list only where there is a season.
-const KINDS: [&str; 14] = [
+const KINDS: [&str; 16] = [
     "plot a.csv x y",
     "plot a.csv x y --panels --with d1",
     "acf a.csv x",
@@ -127,7 +127,9 @@ const KINDS: [&str; 14] = [
     "relate a.csv x y",
     "relate a.csv y --scatter",
     "ols a.csv y --on x[t-1]",
-    "power a.csv y --draws 50",
+    "lags a.csv x y",
+    "cointegration a.csv x y --lags 1",
+    "stationarity a.csv y --rolling 20",
 ];
 const SEASONAL_KINDS: [&str; 4] = [
     "plot a.csv x --by-season",
@@ -148,6 +150,18 @@ fn every_axis_of_every_kind_of_figure_has_three_labels_at_every_frequency() {
             let panels = axes_are_labelled(&format!("{frequency}: {call}"), &svg);
             assert!(panels > 0, "{frequency}: {call}: no axis is found");
         }
+    }
+}
+
+#[test]
+fn axes_without_periods_have_three_labels_too() {
+    let (_, periods, _) = calendars().remove(0);
+    let folder = Folder::with("a.csv", file(&periods, "period"));
+    folder.run("power a.csv y --draws 50 --season 1 --figure a.svg").succeeds();
+    let svg = String::from_utf8(folder.read("a.svg")).expect("UTF-8");
+    assert!(axes_are_labelled("power", &svg) > 0, "no axis is found");
+    for head in ["ADF-GLS, 0.50: ", "Verdict, 1.00: "] {
+        assert!(svg.contains(head), "the table has no cell {head}");
     }
 }
 

@@ -140,6 +140,29 @@ fn what_cannot_be_tested_is_refused_with_names() {
 }
 
 #[test]
+fn the_figure_shows_each_relation_or_the_residuals_where_there_is_none() {
+    let folder = Folder::new();
+    folder.run("cointegration demo:region wages rents output --figure a.svg").succeeds();
+    let tied = String::from_utf8(folder.read("a.svg")).expect("text");
+    assert!(tied.contains("aria-label=\"Equilibrium error of wages = "), "no relation");
+    assert!(
+        tied.contains("<title>± 1.96 standard deviations</title>") && tied.contains("<polygon"),
+        "no band"
+    );
+    let mut levels = [20.0, 50.0];
+    let mut text = String::from("x,y\n");
+    for (a, b) in noise(160, 31).into_iter().zip(noise(160, 32)) {
+        levels = [levels[0] + a, levels[1] + b];
+        let _ = writeln!(text, "{:.4},{:.4}", levels[0], levels[1]);
+    }
+    folder.write("walks.csv", text);
+    assert_eq!(folder.json("cointegration walks.csv x y")["results"][0]["johansen"]["rank"], 0);
+    folder.run("cointegration walks.csv x y --figure b.svg").succeeds();
+    let untied = String::from_utf8(folder.read("b.svg")).expect("text");
+    assert!(untied.contains("Residuals of the static regression (no cointegrating relation is found)"));
+}
+
+#[test]
 fn stationarity_of_several_series_says_what_follows_together() {
     let folder = Folder::new();
     let text = folder.run("stationarity demo:region wages rents output").running_text();

@@ -85,6 +85,27 @@ fn terms_and_columns_with_the_lags_are_taken_in() {
 }
 
 #[test]
+fn the_figure_has_the_criteria_and_names_the_orders_of_their_minima() {
+    let folder = Folder::new();
+    let call = "lags demo:region wages:d1 rents:d1";
+    folder.run(&format!("{call} --figure a.svg")).succeeds();
+    let svg = String::from_utf8(folder.read("a.svg")).expect("text");
+    let chosen = folder.json(call)["results"][0]["chosen"].clone();
+    for (name, field) in [("AIC", "aic"), ("HQ", "hq"), ("BIC", "bic")] {
+        assert!(svg.contains(&format!("<title>{name}</title>")), "no line of {name}");
+        let order = chosen[field].as_u64().expect("an order");
+        let is_named = |title: &str| {
+            title.split_once(": ").is_some_and(|(names, lags)| {
+                names.split(", ").any(|one| one == name) && lags.starts_with(&format!("{order} lag"))
+            })
+        };
+        let titles = svg.split("<title>").skip(1).filter_map(|rest| rest.split('<').next());
+        assert!(titles.clone().any(is_named), "{name} is not named at {order}");
+    }
+    assert!(svg.contains("aria-label=\"Likelihood ratio against one lag less: p-value\""));
+}
+
+#[test]
 fn what_cannot_be_is_refused_with_names() {
     let folder = Folder::new();
     let fails = |call: &str, status: i32, texts: &[&str]| {

@@ -10,9 +10,10 @@ use serde_json::Value;
 use crate::harness::{Folder, monthly};
 
 /// A call of each command that fills as many fields as it can.
-const CALLS: [&str; 66] = [
+const CALLS: [&str; 67] = [
     "stationarity demo:harbour waiting freight",
     "stationarity demo:harbour tug_hours --robustness",
+    "stationarity demo:harbour tug_hours --rolling 250",
     "power demo:harbour waiting --draws 50 --lags 1 --sample ..2008-12",
     "acf demo:harbour freight:ln",
     "acf demo:harbour freight:ln,d1,d12",

@@ -326,3 +326,37 @@ fn several_files_are_one_screening() {
     folder.run("screen a.csv b.csv --quick --as json").fails(2, &["--as jsonl"]);
     folder.run("screen a.csv --resume --out x.txt").fails(2, &["--resume goes with rows"]);
 }
+
+#[test]
+fn a_figure_has_a_panel_for_each_flagged_series_in_every_form_of_rows() {
+    let folder = Folder::new();
+    let call = "screen demo:harbour --quick";
+    let rows = folder.json(call)["results"].as_array().expect("rows").clone();
+    for (form, name) in [("text", "a.svg"), ("jsonl", "b.svg"), ("csv", "c.svg")] {
+        folder.run(&format!("{call} --as {form} --out rows.{form} --figure {name}")).succeeds();
+        let svg = String::from_utf8(folder.read(name)).expect("text");
+        for row in &rows {
+            let label = format!("aria-label=\"{}\"", row["series"].as_str().expect("a name"));
+            assert_eq!(svg.contains(&label), row["review"] == true, "{form}: {label}");
+        }
+        let flagged = rows.iter().filter(|row| row["review"] == true).count();
+        assert!(svg.contains(&format!("{flagged} of {} series flagged for review", rows.len())));
+    }
+}
+
+#[test]
+fn a_figure_of_a_screening_never_replaces_its_rows() {
+    let folder = Folder::new();
+    folder
+        .run("screen demo:harbour claims --quick --as csv --out a.svg --figure ./a.svg --force")
+        .fails(2, &["a.svg is named for two results"]);
+    folder
+        .run("screen demo:harbour claims --quick --as csv --out a.csv --resume --figure a.svg")
+        .fails_call("--figure");
+    folder.write("taken.svg", "mine");
+    folder
+        .run("screen demo:harbour claims --quick --as csv --out a.csv --figure taken.svg")
+        .fails(2, &["taken.svg exists"]);
+    assert_eq!(folder.read("taken.svg"), b"mine");
+    assert!(!folder.path("a.csv").exists() && !folder.path("a.svg").exists());
+}

@@ -325,6 +325,60 @@ fn robustness_tabulates_samples_terms_lags_and_bandwidths() {
 }
 
 #[test]
+fn rolling_and_recursive_windows_are_the_tests_of_their_samples() {
+    let folder = Folder::new();
+    let call = "stationarity demo:harbour waiting --season 1 --lags 1 --rolling 120";
+    let found = folder.json(call)["results"][0].clone();
+    let windows = found["windows"].as_array().expect("windows");
+    assert_eq!((windows.len(), found["step"].as_u64()), (288 - 119, Some(1)));
+    assert_eq!((&windows[0]["last"], &windows[168]["last"]), (&"2010-12".into(), &"2024-12".into()));
+    for (place, sample, kind) in [
+        (0, "2001-01..2010-12", "rolling"),
+        (24, "2003-01..2012-12", "rolling"),
+        (24, "2001-01..2012-12", "recursive"),
+    ] {
+        let own = folder.json(&format!(
+            "stationarity demo:harbour waiting --season 1 --lags 1 --terms constant --sample {sample}"
+        ));
+        let tests = &own["results"][0]["tests"];
+        for (name, place_of_test) in [("adf", 0), ("kpss", 1)] {
+            let (window, test) = (&windows[place][kind][name], &tests[place_of_test]);
+            assert_eq!(window["statistic"], test["statistic"], "{name} {kind} {sample}");
+            assert_eq!(window["p_value"], test["p_value"], "{name} {kind} {sample}");
+            assert_eq!(window["critical"], test["critical"]["5%"], "{name} {kind} {sample}");
+        }
+    }
+    let text = folder.run(call);
+    text.succeeds();
+    assert!(
+        text.running_text().starts_with("In rolling windows of 120 months, ADF at 5 % rejects a unit root")
+    );
+    fits_80_columns(&text.stdout).expect("no wide line");
+    let rejected = windows
+        .iter()
+        .filter(|row| row["rolling"]["adf"]["p_value"].as_f64().is_some_and(|p| p <= 0.05))
+        .count();
+    assert!(text.running_text().contains(&format!("of waiting in {rejected} of 169")), "{}", text.stdout);
+}
+
+#[test]
+fn windows_are_drawn_and_refused_where_they_cannot_be() {
+    let folder = Folder::new();
+    folder.run("stationarity demo:harbour claims --rolling 200 --figure a.svg").succeeds();
+    let svg = String::from_utf8(folder.read("a.svg")).expect("text");
+    for panel in ["ADF, rolling: a unit root is rejected below", "ADF, recursive", "KPSS, recursive"] {
+        assert!(svg.contains(&format!("aria-label=\"{panel}\"")), "no panel {panel}");
+    }
+    let refused = |call: &str, status: i32, text: &str| {
+        folder.run(&format!("stationarity demo:harbour {call}")).fails(status, &[text]);
+    };
+    refused("claims --rolling 19", 2, "take windows of 20 at least");
+    refused("claims --rolling 289", 3, "take windows of 288 at most");
+    refused("claims waiting --rolling 200 --figure b.svg", 2, "--figure draws one series");
+    assert_eq!(folder.run("stationarity demo:harbour claims --rolling 60 --robustness").status, 2);
+}
+
+#[test]
 fn no_reason_cites_a_test_that_is_not_shown() {
     let folder = Folder::new();
     for (tests, absent) in [("adf", ["KPSS", "HEGY"]), ("kpss", ["ADF", "HEGY"]), ("pp", ["ADF", "KPSS"])] {

@@ -21,6 +21,7 @@
 mod bartlett;
 mod case;
 mod design;
+mod equilibrium;
 mod error;
 mod relation;
 mod residual;
@@ -30,6 +31,7 @@ mod system;
 pub use bartlett::{BartlettRow, bartlett};
 pub use case::{CaseReason, Suggestion, drift, suggested_terms};
 pub use design::SystemInput;
+pub use equilibrium::equilibrium_errors;
 pub use error::CointError;
 pub use relation::{Relations, relations, trend_in_relations};
 pub use residual::{ResidualOptions, ResidualTest, fewest_observations, residual_tests};

@@ -1,4 +1,6 @@
-//! Whether a verdict and its main tests hold over sub-samples, terms, lag rules and bandwidths.
+//! Whether a verdict and its main tests hold over sub-samples, windows, terms, lag rules and bandwidths.
+
+mod windows;
 
 use std::ops::Range;
 
@@ -11,6 +13,8 @@ use crate::nulldist::Terms;
 use crate::ols::Bandwidth;
 use crate::unitroot::{AdfOptions, KpssOptions, PpOptions, UnitRootError, UnitRootTest, adf, kpss, pp};
 use crate::verdict::{AssessOptions, Assessment, assess};
+
+pub use windows::{WindowError, WindowRow, WindowTests, Windows, windows};
 
 /// A part of a sample.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]

@@ -10,14 +10,15 @@ use std::path::Path;
 use self::form::{Form, Key};
 use self::rows_file::{Fingerprint, RowsFile};
 use self::source::{Item, Source};
-use crate::args::{DataArgs, Format, OutputArgs};
+use crate::args::{DataArgs, FigureArgs, FigureRequest, Format, OutputArgs};
 use crate::call::Call;
 use crate::cmd::deliver_as;
 use crate::context::Context;
 use crate::document::Report;
 use crate::error::CliError;
-use crate::output::Files;
-use crate::present::screen::{self as text, ScreenRow};
+use crate::figure;
+use crate::output::{Files, is_same};
+use crate::present::screen::{self as text, Flagged, ScreenRow};
 use crate::progress::Progress;
 use crate::read::Dataset;
 use crate::render;
@@ -44,16 +45,25 @@ pub struct Args {
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=1024), help_heading = "Method")]
     jobs: Option<u16>,
     /// Go on with a screening into --out that was interrupted
-    #[arg(long, requires = "out", help_heading = "Method")]
+    #[arg(long, requires = "out", conflicts_with = "figure", help_heading = "Method")]
     resume: bool,
     /// Transformation and order of integration only: no model, no outliers
     #[arg(long, help_heading = "Method")]
     quick: bool,
     #[command(flatten)]
+    figure: FigureArgs,
+    #[command(flatten)]
     output: OutputArgs,
 }
 
 pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
+    let request = args.figure.request(args.output.force, context)?;
+    if let (Some(rows), Some(figure)) = (&args.output.out, &args.figure.figure)
+        && is_same(rows, figure)
+    {
+        return Err(CliError::call(format!("{} is named for two results", rows.display()))
+            .advise("give each its own file"));
+    }
     threads::prepare();
     let pool = args.jobs.and_then(threads::pool);
     let (mut files, mut wanted) = (vec![args.data.file.clone()], Vec::new());
@@ -77,15 +87,17 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
             return Err(CliError::call("--resume goes with rows: --as csv or --as jsonl")
                 .advise("name the file rows.csv or rows.jsonl"));
         }
-        let rows = collected(args, &mut source, pool.as_ref())?;
+        let (rows, flagged) = collected(args, &mut source, pool.as_ref())?;
         let opened = source.opened;
         let file = source.session.take().map(|session| (session.season(), session.dataset));
         drop(source);
-        return whole(args, form, &rows, file.filter(|_| opened == 1), context);
+        let figure = drawn(args, request, &flagged)?;
+        return whole(args, form, &rows, file.filter(|_| opened == 1), figure, context);
     };
     let mut file = rows_file(args, call, rows_form)?;
-    streamed(args, rows_form, &mut source, pool.as_ref(), file.as_mut(), &mut **stdout)?;
+    let flagged = streamed(args, rows_form, &mut source, pool.as_ref(), file.as_mut(), &mut **stdout)?;
     file.map_or(Ok(()), RowsFile::finish)?;
+    drawn(args, request, &flagged)?.write(args.output.force)?;
     if !args.output.quiet {
         for note in &source.notes {
             writeln!(stderr, "note: {}", visible(note))?;
@@ -94,24 +106,40 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     Ok(())
 }
 
+/// The figure of the flagged series, where it is wanted.
+fn drawn(args: &Args, request: FigureRequest, flagged: &Flagged) -> Result<Files, CliError> {
+    let mut files = Files::default();
+    request.draw(&mut files, || Ok(figure::plot::drawing(&flagged.plot(), &args.figure.sheet())))?;
+    Ok(files)
+}
+
+/// Counts rows, and keeps the flagged series for the figure.
+fn add_flagged(flagged: &mut Flagged, items: &[Item], rows: &[ScreenRow]) {
+    for (item, row) in items.iter().zip(rows) {
+        flagged.add(item.data.as_ref().ok(), row);
+    }
+}
+
 /// All rows, before a word is said.
 fn collected(
     args: &Args,
     source: &mut Source<'_>,
     pool: Option<&rayon::ThreadPool>,
-) -> Result<Vec<ScreenRow>, CliError> {
-    let mut rows = Vec::new();
+) -> Result<(Vec<ScreenRow>, Flagged), CliError> {
+    let (mut rows, mut flagged) = (Vec::new(), Flagged::default());
     let size =
         PER_THREAD * pool.map_or_else(rayon::current_num_threads, rayon::ThreadPool::current_num_threads);
     let mut progress = None;
     loop {
         let items = source.block(size)?;
         if items.is_empty() {
-            return Ok(rows);
+            return Ok((rows, flagged));
         }
         let steps = (rows.len() + items.len() + source.left().unwrap_or(0)) as u64;
         let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
-        rows.extend(screened(&items, args.quick, bar, pool));
+        let own = screened(&items, args.quick, bar, pool);
+        add_flagged(&mut flagged, &items, &own);
+        rows.extend(own);
     }
 }
 
@@ -163,10 +191,10 @@ fn streamed(
     pool: Option<&rayon::ThreadPool>,
     mut file: Option<&mut RowsFile>,
     stdout: &mut dyn Write,
-) -> Result<(), CliError> {
+) -> Result<Flagged, CliError> {
     let size =
         PER_THREAD * pool.map_or_else(rayon::current_num_threads, rayon::ThreadPool::current_num_threads);
-    let mut progress = None;
+    let (mut progress, mut flagged) = (None, Flagged::default());
     let mut head = form.head()?;
     loop {
         let mut items = source.block(size)?;
@@ -179,6 +207,7 @@ fn streamed(
             items = not_done(file, items)?;
         }
         let rows = screened(&items, args.quick, bar, pool);
+        add_flagged(&mut flagged, &items, &rows);
         let lines: Vec<Vec<u8>> = rows.iter().map(|row| form.line(row)).collect::<Result<_, _>>()?;
         let lines = lines.concat();
         if let Some(file) = &mut file {
@@ -189,8 +218,11 @@ fn streamed(
             stdout.flush()?;
         }
     }
-    // Without a series there is a table without rows.
-    if file.is_none() { Ok(stdout.write_all(&head)?) } else { Ok(()) }
+    if file.is_none() {
+        // Without a series there is a table without rows.
+        stdout.write_all(&head)?;
+    }
+    Ok(flagged)
 }
 
 /// Items that an earlier run has not done.
@@ -212,12 +244,13 @@ fn whole(
     form: Format,
     rows: &[ScreenRow],
     file: Option<(usize, Dataset)>,
+    mut files: Files,
     context: &mut Context<'_>,
 ) -> Result<(), CliError> {
     let document = text::document(rows, &context.call);
     if let Some((season, dataset)) = file {
         let report = Report::of("screen", rows, vec![document])?;
-        return deliver_as(form, &report, &dataset, season, &args.output, Files::default(), context);
+        return deliver_as(form, &report, &dataset, season, &args.output, files, context);
     }
     let text = match form {
         Format::Text => render::plain_text(&document),
@@ -228,12 +261,10 @@ fn whole(
                 .advise("take --as jsonl: one row of JSON for each series"));
         }
     };
-    match &args.output.out {
-        Some(path) => {
-            let mut files = Files::default();
-            files.add(path, text.into_bytes());
-            files.write(args.output.force)
-        }
-        None => Ok(context.stdout.write_all(text.as_bytes())?),
+    if let Some(path) = &args.output.out {
+        files.add(path, text.into_bytes());
+    } else {
+        context.stdout.write_all(text.as_bytes())?;
     }
+    files.write(args.output.force)
 }

@@ -13,7 +13,7 @@ use crate::error::CliError;
 use crate::output::{check_target, unwritable, write_whole};
 
 /// Options that change no row.
-const IDLE: &[&str] = &["as", "out", "resume", "force", "jobs", "quiet", "memory"];
+const IDLE: &[&str] = &["as", "out", "resume", "force", "jobs", "quiet", "memory", "figure", "title", "size"];
 
 /// What the first line of an unfinished file says of the call that began it. The data are known by the digest of
 /// each row.

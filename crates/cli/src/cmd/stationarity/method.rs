@@ -63,6 +63,9 @@ pub struct MethodArgs {
     /// Tabulate the verdict and the main tests over sub-samples, terms, lag rules and bandwidths
     #[arg(long, conflicts_with_all = ["panel", "tests", "at", "breaks", "break_at", "bootstrap", "regression", "figure"])]
     pub robustness: bool,
+    /// ADF and KPSS over rolling windows of N observations, and over recursive ones that begin with N
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..), conflicts_with_all = ["panel", "robustness", "tests", "at", "breaks", "break_at", "bootstrap", "regression"])]
+    pub rolling: Option<u16>,
     /// Significance level of all decisions
     #[arg(long, value_name = "P", default_value = "0.05", value_parser = alpha)]
     pub alpha: f64,

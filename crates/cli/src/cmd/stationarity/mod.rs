@@ -4,6 +4,7 @@ mod method;
 mod panel;
 mod picture;
 mod robustness;
+mod rolling;
 mod shown;
 
 use kandrel_core::diagnosis::Diagnosis;
@@ -67,6 +68,9 @@ pub fn run(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     }
     if args.method.robustness {
         return robustness::run(args, &session, &all, season, context);
+    }
+    if let Some(window) = args.method.rolling {
+        return rolling::run(args, &session, &all, (season, usize::from(window)), context);
     }
     let setting = stationarity::Setting {
         call: &context.call,

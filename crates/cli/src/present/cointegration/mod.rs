@@ -1,7 +1,9 @@
-//! Cointegration: facts and text.
+//! Cointegration: facts, text and figure.
 
 mod facts;
+mod picture;
 mod text;
 
 pub use facts::{CointegrationFindings, CointegrationResult, SystemFound, result};
+pub use picture::plot;
 pub use text::document;

@@ -76,7 +76,7 @@ fn sum_of<'a>(parts: impl Iterator<Item = (&'a str, f64)>) -> String {
 }
 
 /// A relation solved for the series whose coefficient is one.
-fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
+pub(super) fn equation(vector: &[NamedValue], own: usize, rank: usize) -> String {
     let name = vector.get(own).map_or("", |value| value.name.as_str());
     let others = vector.iter().skip(rank).map(|value| (value.name.as_str(), -value.estimate));
     format!("{name} ={}", sum_of(others))

@@ -75,7 +75,7 @@ fn lags_word(lag: usize) -> String {
     if lag == 0 { "no lag".to_owned() } else { wording::count(lag, "lag") }
 }
 
-fn answer(result: &LagsResult) -> String {
+pub(super) fn answer(result: &LagsResult) -> String {
     let (chosen, lag) = (&result.chosen, result.recommended);
     let what = wording::joined(&result.variables.iter().map(String::as_str).collect::<Vec<_>>());
     let by = wording::joined(&choosers(chosen, lag));

@@ -4,7 +4,7 @@ use kandrel_core::power::PowerRow;
 
 use super::facts::PowerResult;
 use crate::call::{Call, Name};
-use crate::document::{Along, Document, Ink, Line, Panel, Plot, Table};
+use crate::document::{Along, Document, Heat, Ink, Line, Panel, Plot, Table};
 use crate::wording;
 use crate::wording::number;
 use crate::wording::{heads, legends, titles};
@@ -102,14 +102,34 @@ pub fn plot(result: &PowerResult, source: &str) -> Plot {
         title: answer(result),
         subtitle: format!("{source}, {}", result.sample),
         foot: String::new(),
-        columns: 1,
-        panels: vec![Panel {
-            title: "Rejections, per cent of series".to_owned(),
-            along: Along::Values(low, high),
-            axis: "Largest autoregressive root".to_owned(),
-            lines,
-            ..Panel::default()
-        }],
+        columns: 2,
+        panels: vec![
+            Panel {
+                title: "Rejections, per cent of series".to_owned(),
+                along: Along::Values(low, high),
+                axis: "Largest autoregressive root".to_owned(),
+                lines,
+                ..Panel::default()
+            },
+            Panel {
+                title: "The same by root and test".to_owned(),
+                heat: Some(heat(&result.rows)),
+                ..Panel::default()
+            },
+        ],
+    }
+}
+
+/// The table as shaded cells.
+fn heat(rows: &[PowerRow]) -> Heat {
+    let columns = [heads::ADF, heads::PP, heads::ADF_GLS, heads::KPSS, heads::VERDICT];
+    Heat {
+        rows: rows.iter().map(|row| number(row.root, 2)).collect(),
+        columns: columns.map(str::to_owned).into(),
+        shares: rows
+            .iter()
+            .map(|row| vec![Some(row.adf), Some(row.pp), row.adf_gls, Some(row.kpss), Some(row.verdict)])
+            .collect(),
     }
 }
 
@@ -159,5 +179,8 @@ mod tests {
         assert_eq!(panel.lines[0].pieces[0][1], (0.9, 70.0));
         assert!(panel.lines[2].pieces[0].is_empty());
         assert!(matches!(panel.along, Along::Values(low, high) if (low, high) == (0.5, 1.0)));
+        let heat = plot.panels[1].heat.as_ref().expect("shaded cells");
+        assert_eq!(heat.rows, ["0.50", "0.90", "1.00"]);
+        assert_eq!(heat.shares[1], [Some(0.7), Some(0.4), None, Some(0.2), Some(0.9)]);
     }
 }

@@ -8,6 +8,7 @@ pub mod robustness;
 mod terms;
 mod test;
 mod text;
+pub mod windows;
 
 use crate::call::Call;
 use crate::present::decision::Decision;
@@ -65,6 +66,7 @@ pub enum StationarityOrPanel {
     One(Box<StationarityResult>),
     Panel(Box<panel::PanelResult>),
     Robustness(Box<robustness::RobustnessResult>),
+    Windows(Box<windows::WindowsResult>),
 }
 
 /// Mean, variance and autocovariance by segment.

@@ -6,7 +6,7 @@ use super::facts::LagsResult;
 use super::text::answer;
 use crate::document::{Along, Ink, Line, Mark, Panel, Plot};
 use crate::wording;
-use crate::wording::short;
+use crate::wording::number;
 
 /// Criteria are shown as far as this number of times their median distance from the minimum, and at least this far.
 const REACH: f64 = 4.0;
@@ -26,7 +26,7 @@ pub fn plot(result: &LagsResult, source: &str) -> Plot {
     let foot = if is_cut {
         format!(
             "Values more than {} above the minimum are not shown. Squares: the minimum of each criterion.",
-            short(reach)
+            number(reach, 0)
         )
     } else {
         "Squares: the minimum of each criterion.".to_owned()
@@ -129,8 +129,9 @@ mod tests {
 
     #[test]
     fn one_distant_order_does_not_flatten_the_others() {
-        assert_eq!(reach([0.0, 1.0, 2.0, 900.0, 3.0].into_iter()), 10.0);
-        assert_eq!(reach([0.0, 10.0, 20.0, 30.0, 900.0].into_iter()), 80.0);
+        for (values, far) in [([0.0, 1.0, 2.0, 900.0, 3.0], 10.0), ([0.0, 10.0, 20.0, 30.0, 900.0], 80.0)] {
+            assert!((reach(values.into_iter()) - far).abs() < 1e-12, "{values:?}");
+        }
         let panel = criteria(&[("AIC", vec![900.0, 2.0, 0.0])], 10.0, vec![String::new(); 3]);
         assert_eq!(panel.lines[0].pieces, [vec![(1.0, 2.0), (2.0, 0.0)]]);
     }

@@ -101,7 +101,18 @@ fn one(dataset: &Dataset, series: &Series, args: &Args, season: usize) -> Result
     let rule = args.repair.map_or_else(|| Repair::usual(season), Repair::from);
     let repaired = found.repair(&series.values, rule).map_err(refused)?;
     let own = diagnosis(&series.clone().into(), season);
-    Ok(outliers::result(series, &found, rule, &repaired, own))
+    let after = (!repaired.is_empty())
+        .then(|| {
+            let mut replaced = series.clone();
+            for one in &repaired {
+                if let Some(value) = replaced.values.get_mut(one.place) {
+                    *value = one.to;
+                }
+            }
+            diagnosis(&replaced.into(), season)
+        })
+        .flatten();
+    Ok(outliers::result(series, &found, rule, &repaired, [own, after]))
 }
 
 fn refusal(dataset: &Dataset, series: &Series, error: OutlierError) -> CliError {

@@ -38,12 +38,16 @@ pub(crate) enum Form {
     Html,
 }
 
-/// A drawing as SVG.
-pub fn svg(drawing: &Drawing) -> String {
-    svg::write(drawing)
-}
-
 impl Form {
+    /// The ending of its files.
+    pub fn ending(self) -> &'static str {
+        match self {
+            Self::Svg => "svg",
+            Self::Png => "png",
+            Self::Html => "html",
+        }
+    }
+
     /// By the file's ending.
     pub fn of_path(path: &Path) -> Result<Self, CliError> {
         let ending = path.extension().map(|ending| ending.to_string_lossy().to_lowercase());

@@ -5,6 +5,7 @@ use kandrel_core::unitroot::TestName;
 use super::test_names::{INDEPENDENT, NORMALITY};
 
 pub const CIRCLES: &str = "Evidence against the null: ● p ≤ 0.01  ◕ p ≤ 0.05  ◑ p ≤ 0.10  ○ above";
+pub const STARS: &str = "Evidence against the null: *** p ≤ 0.01, ** p ≤ 0.05, * p ≤ 0.10";
 pub const CROSS_CORRELATION_LAG: &str =
     "Lag: how much earlier the first series moves; negative if the second moves first.";
 pub const CORRELOGRAMS: &str =

@@ -10,11 +10,12 @@ use crate::context::{Context, Kept};
 use crate::document::{Block, ChosenModel, Document};
 use crate::error::CliError;
 use crate::figure::Drawing;
+use crate::present::diagnosis::DiagnosisResult;
 use crate::wording;
 
 /// A part of the report.
 pub struct Part {
-    pub title: &'static str,
+    pub title: String,
     /// Why it is done.
     pub why: String,
     pub steps: Vec<Step>,
@@ -51,6 +52,8 @@ pub struct Chain<'a, 'b> {
     data: Call,
     /// The series with the steps that even its variance.
     series: String,
+    /// What titles and figures of one of several series begin with; empty for the only one.
+    prefix: String,
     season: usize,
     context: &'a mut Context<'b>,
     pub parts: Vec<Part>,
@@ -74,7 +77,7 @@ const SEASON: Single = Single {
 const ODD: Single = Single {
     part: "outliers",
     title: "Outliers",
-    why: "A single outlier can distort tests, model and forecast, so outliers are detected first.",
+    why: "A single outlier can distort tests, model and forecast: values, sizes, and the diagnosis without them.",
     command: Name::Outliers,
 };
 
@@ -85,39 +88,114 @@ const AUTOCORRELATION: Single = Single {
     command: Name::Acf,
 };
 
-const STATIONARITY: Single = Single {
+const DIAGNOSIS: Single = Single {
     part: "stationarity",
-    title: "Stationarity",
-    why: "Order of differencing, or a break or a trend instead.",
+    title: "Diagnosis",
+    why: "Order of differencing, or a break or a trend instead; the rival models with their probabilities.",
     command: Name::Stationarity,
 };
 
+const ROBUSTNESS: Single = Single {
+    part: "robustness",
+    title: "Robustness of the diagnosis",
+    why: "The verdict over sub-samples, and the tests with other terms, lags and bandwidths.",
+    command: Name::Stationarity,
+};
+
+const POWER: Single = Single {
+    part: "power",
+    title: "Power of the tests",
+    why: "What the tests can find in a series of this length and these dynamics.",
+    command: Name::Power,
+};
+
+/// Series drawn at each root for the power of the tests.
+const DRAWS: usize = 100;
+
 impl<'a, 'b> Chain<'a, 'b> {
     pub fn new(study: &'a Study, data: Call, season: usize, context: &'a mut Context<'b>) -> Self {
-        Self { study, data, series: study.series.clone(), season, context, parts: Vec::new() }
+        let (series, prefix) = (String::new(), String::new());
+        Self { study, data, series, prefix, season, context, parts: Vec::new() }
     }
 
-    /// Does all parts.
-    pub fn run(&mut self, values: &[f64]) -> Result<(), CliError> {
-        self.data()?;
-        self.look()?;
-        self.spread(values);
-        if self.season > 1 {
-            self.single(&SEASON, |call| call)?;
-        }
-        self.single(&ODD, |call| call)?;
-        self.single(&AUTOCORRELATION, |call| call)?;
-        let tests = self.study.tests.clone();
-        self.single(&STATIONARITY, |call| call.with_some("tests", tests.as_ref()))?;
-        self.model()
-    }
-
-    fn data(&mut self) -> Result<(), CliError> {
+    /// What is done once for the file.
+    pub fn file(&mut self) -> Result<(), CliError> {
         if self.study.has("data") {
             let call = self.data.next(Name::Inspect, Vec::<String>::new());
             let step = self.step(call, None)?;
             self.part("Data", "Contents of the file and how it was read.", vec![step]);
         }
+        Ok(())
+    }
+
+    /// Does all parts of one series, and says which expression they are of.
+    pub fn of_series(&mut self, series: &str, values: &[f64]) -> Result<String, CliError> {
+        series.clone_into(&mut self.series);
+        self.prefix = if self.study.series.len() > 1 { series.to_owned() } else { String::new() };
+        self.spread(values);
+        let tests = self.study.tests.clone();
+        self.single(&DIAGNOSIS, |call| call.with_some("tests", tests.as_ref()))?;
+        self.single(&ROBUSTNESS, |call| call.flag("robustness"))?;
+        self.single(&POWER, |call| call.with("draws", DRAWS))?;
+        if self.prefix.is_empty() {
+            self.file()?;
+        }
+        self.look()?;
+        if self.season > 1 {
+            self.single(&SEASON, |call| call)?;
+        }
+        self.single(&ODD, |call| call)?;
+        self.single(&AUTOCORRELATION, |call| call)?;
+        self.model()?;
+        Ok(self.series.clone())
+    }
+
+    /// Does the parts of several series together: as they are for lags and cointegration, differenced as their diagnoses
+    /// say for correlations.
+    pub fn together(&mut self, all: &[Member]) -> Result<(), CliError> {
+        self.prefix = String::new();
+        self.relations(all)?;
+        self.lags(all)?;
+        self.cointegration(all)
+    }
+
+    fn relations(&mut self, all: &[Member]) -> Result<(), CliError> {
+        if self.study.has("relations") {
+            let changes: Vec<String> = all.iter().map(Member::stationary).collect();
+            let step = self.step(self.data.next(Name::Relate, changes), Some("relations"))?;
+            let why = "Correlations of the series, each differenced as its diagnosis says.";
+            self.part("Relations", why, vec![step]);
+        }
+        Ok(())
+    }
+
+    fn lags(&mut self, all: &[Member]) -> Result<(), CliError> {
+        if self.study.has("lags") {
+            let levels = all.iter().map(|one| one.series.as_str());
+            let step = self.step(self.data.next(Name::Lags, levels).flag("causality"), Some("lags"))?;
+            let why = "Lags that a system of the series needs, and whose past helps to predict whom.";
+            self.part("Lag order and Granger causality", why, vec![step]);
+        }
+        Ok(())
+    }
+
+    fn cointegration(&mut self, all: &[Member]) -> Result<(), CliError> {
+        if !self.study.has("cointegration") {
+            return Ok(());
+        }
+        let integrated: Vec<&str> =
+            all.iter().filter(|one| one.has_unit_root()).map(|one| one.series.as_str()).collect();
+        let (why, steps) = if integrated.len() < 2 {
+            let why = "Fewer than two of the series have a unit root: there is nothing to be cointegrated.";
+            (why, Vec::new())
+        } else {
+            let call = self.data.next(Name::Cointegration, integrated);
+            (
+                "Whether the series with a unit root have relations that last.",
+                vec![self.step(call, Some("cointegration"))?],
+            )
+        };
+        self.part("Cointegration", why, steps);
         Ok(())
     }
 
@@ -130,7 +208,7 @@ impl<'a, 'b> Chain<'a, 'b> {
         if self.season > 1 {
             steps.push(self.step(plain.flag("by-season"), Some("seasons"))?);
         }
-        self.part("Charts", "Level, seasonality, breaks and outliers are visible before any test.", steps);
+        self.part("Charts", "Level, seasonality, breaks and outliers are visible without any test.", steps);
         Ok(())
     }
 
@@ -175,7 +253,7 @@ impl<'a, 'b> Chain<'a, 'b> {
         if study.has("evaluation") {
             let others = study.models.iter().filter(|other| **other != model);
             let call = others.fold(of_model(self, Name::Compare), |call, other| call.with("model", other));
-            let step = self.step(call.with_some("with", terms.as_ref()), None)?;
+            let step = self.step(call.with_some("with", terms.as_ref()), Some("evaluation"))?;
             self.part(
                 "Evaluation",
                 "Out-of-sample errors from rolling origins, compared with benchmark forecasts.",
@@ -211,14 +289,31 @@ impl<'a, 'b> Chain<'a, 'b> {
         Ok(())
     }
 
-    fn part(&mut self, title: &'static str, why: &str, steps: Vec<Step>) {
+    fn part(&mut self, title: &str, why: &str, steps: Vec<Step>) {
+        let title =
+            if self.prefix.is_empty() { title.to_owned() } else { format!("{}: {title}", self.prefix) };
         self.parts.push(Part { title, why: why.to_owned(), steps });
     }
 
     /// A command on the series, at the study's level where it takes one.
     fn on_series(&self, command: Name) -> Call {
-        let level = self.study.alpha.filter(|_| matches!(command, Name::Stationarity | Name::Fit));
+        let level =
+            self.study.alpha.filter(|_| matches!(command, Name::Stationarity | Name::Power | Name::Fit));
         self.data.next(command, [&self.series]).with_some("alpha", level)
+    }
+
+    /// The name of a figure's file: of one of several series with its place and its name.
+    fn figure_name(&self, name: &str) -> String {
+        if self.prefix.is_empty() {
+            return name.to_owned();
+        }
+        let place = self.study.series.iter().position(|one| *one == self.prefix).map_or(0, |place| place + 1);
+        let plain: String = self
+            .prefix
+            .chars()
+            .map(|letter| if letter.is_ascii_alphanumeric() { letter } else { '-' })
+            .collect();
+        format!("{place}-{plain}-{name}")
     }
 
     /// Makes a call and keeps what it finds. What a command refuses is a failure of its part, not
@@ -245,9 +340,28 @@ impl<'a, 'b> Chain<'a, 'b> {
             step.results.extend(report.results);
             step.chosen = step.chosen.or(report.chosen);
             step.notes.extend(notes);
-            step.figure = figure.map(str::to_owned).zip(drawing);
+            step.figure = figure.map(|name| self.figure_name(name)).zip(drawing);
         }
         Ok(step)
+    }
+}
+
+/// One of several series: its expression and what its diagnosis found.
+pub struct Member {
+    pub series: String,
+    pub season: usize,
+    pub diagnosis: Option<DiagnosisResult>,
+}
+
+impl Member {
+    fn has_unit_root(&self) -> bool {
+        self.diagnosis.as_ref().is_some_and(|own| own.integration > 0)
+    }
+
+    /// The expression with the differences that its diagnosis calls for.
+    fn stationary(&self) -> String {
+        let steps = self.diagnosis.as_ref().map(|own| own.steps(self.season)).unwrap_or_default();
+        wording::with_steps(&self.series, &steps.iter().map(String::as_str).collect::<Vec<_>>())
     }
 }
 

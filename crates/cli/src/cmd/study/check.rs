@@ -4,6 +4,7 @@ use serde_json::{Map, Value, json};
 
 use super::chain::Part;
 use super::report::About;
+use crate::wording;
 
 /// Figures closer to each other than this are the same.
 const SAME: f64 = 1e-9;
@@ -28,7 +29,7 @@ pub fn record(about: &About, parts: &[Part]) -> Value {
     json!({
         "kandrel": {"version": env!("CARGO_PKG_VERSION"), "command": "study"},
         "study": about.study,
-        "data": {"source": about.source, "sha256": about.sha256},
+        "data": {"source": about.source, "sha256": about.sha256, "span": about.span},
         "steps": steps,
     })
 }
@@ -64,22 +65,37 @@ pub fn changes(before: &Value, now: &Value) -> Vec<String> {
         all.push("The study file has changed.".to_owned());
     }
     if differs("/data/sha256") {
-        all.push(format!("The data in {} have changed.", plain(now.pointer("/data/source"))));
+        all.push(data_change(before, now));
     }
     let steps = |value: &Value| value["steps"].as_array().cloned().unwrap_or_default();
     let (old, new) = (steps(before), steps(now));
     for step in &old {
         if !new.iter().any(|other| other["call"] == step["call"]) {
-            all.push(format!("Step removed: {}", plain(Some(&step["call"]))));
+            all.push(format!("{} is no longer part of the study.", plain(Some(&step["call"]))));
         }
     }
     for step in &new {
         match old.iter().find(|other| other["call"] == step["call"]) {
-            None => all.push(format!("Step added: {}", plain(Some(&step["call"])))),
+            None => all.push(format!(
+                "{} is new in the study: {}",
+                plain(Some(&step["call"])),
+                plain(step.get("answer").filter(|answer| !answer.is_null()).or(step.get("failure")))
+            )),
             Some(other) => all.extend(change_of(other, step)),
         }
     }
     all
+}
+
+/// What is known of changed data: their span and their rows, where these differ.
+fn data_change(before: &Value, now: &Value) -> String {
+    let source = plain(now.pointer("/data/source"));
+    match (before.pointer("/data/span"), now.pointer("/data/span")) {
+        (Some(Value::String(was)), Some(Value::String(is))) if was != is => {
+            format!("The data in {source} have changed: they were {was}, and are {is}.")
+        }
+        _ => format!("The data in {source} have changed: other values in the same periods."),
+    }
 }
 
 fn plain(value: Option<&Value>) -> String {
@@ -92,49 +108,113 @@ fn plain(value: Option<&Value>) -> String {
 
 fn change_of(old: &Value, new: &Value) -> Option<String> {
     let call = plain(Some(&new["call"]));
-    for field in ["failure", "answer"] {
-        if old[field] != new[field] {
-            return Some(format!(
-                "{call}: was {:?}, is {:?}",
-                plain(Some(&old[field])),
-                plain(Some(&new[field]))
-            ));
-        }
+    if old["failure"] != new["failure"] {
+        return Some(match (old["failure"].as_str(), new["failure"].as_str()) {
+            (None, Some(why)) => format!("{call}: cannot be done any more: {why}."),
+            (Some(_), None) => {
+                format!("{call}: could not be done, and is now: {}", plain(Some(&new["answer"])))
+            }
+            (was, is) => format!(
+                "{call}: could not be done then ({}) and cannot now ({}).",
+                was.unwrap_or_default(),
+                is.unwrap_or_default()
+            ),
+        });
     }
-    let mut paths = Vec::new();
-    compare("", &old["results"], &new["results"], &mut paths);
-    if paths.is_empty() {
-        return None;
+    if old["answer"] != new["answer"] {
+        let quoted = |step: &Value| plain(Some(&step["answer"])).trim_end_matches('.').to_owned();
+        return Some(format!("{call}: the answer was “{}” and is “{}”.", quoted(old), quoted(new)));
     }
-    let more = paths.len().saturating_sub(NAMED);
-    paths.truncate(NAMED);
-    let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
-    Some(format!("{call}: same answer, different numbers: {}{rest}", paths.join(", ")))
+    let mut found = Vec::new();
+    compare("", &old["results"], &new["results"], &mut found);
+    let more = found.len().saturating_sub(NAMED);
+    found.truncate(NAMED);
+    let rest = match more {
+        0 => String::new(),
+        1 => "; 1 number more".to_owned(),
+        many => format!("; {many} numbers more"),
+    };
+    (!found.is_empty())
+        .then(|| format!("{call}: the same answer with other numbers: {}{rest}.", found.join("; ")))
 }
 
-/// Where two values differ by more than rounding.
+/// Fields that name an element of a list, the first that it has.
+const NAMES: [&str; 11] = [
+    "period",
+    "name",
+    "test",
+    "series",
+    "candidate",
+    "label",
+    "regressor",
+    "parameter",
+    "model",
+    "lag",
+    "horizon",
+];
+
+/// The place of an element in words: after what names it, else by its number.
+fn place_of(path: &str, element: &Value, place: usize) -> String {
+    let named = NAMES.iter().find_map(|field| match &element[*field] {
+        Value::String(text) => Some(text.clone()),
+        Value::Number(number) if *field == "lag" || *field == "horizon" => Some(format!("{field} {number}")),
+        _ => None,
+    });
+    // Of the results themselves there is one for each series.
+    match (path.is_empty(), named) {
+        (_, Some(name)) => within(path, &name),
+        (true, None) => String::new(),
+        (false, None) => within(path, &format!("number {}", place + 1)),
+    }
+}
+
+/// A path with one more part.
+fn within(path: &str, part: &str) -> String {
+    let part = part.replace('_', " ");
+    if path.is_empty() { part } else { format!("{path}, {part}") }
+}
+
+/// A number with six digits.
+fn rounded(value: f64) -> String {
+    format!("{value:.5e}").parse::<f64>().map_or_else(|_| value.to_string(), |value| value.to_string())
+}
+
+/// Where two values differ by more than rounding, in words.
 fn compare(path: &str, old: &Value, new: &Value, out: &mut Vec<String>) {
     match (old, new) {
         (Value::Object(a), Value::Object(b)) => {
             for (name, value) in a {
-                compare(&format!("{path}.{name}"), value, b.get(name).unwrap_or(&Value::Null), out);
+                compare(&within(path, name), value, b.get(name).unwrap_or(&Value::Null), out);
             }
-            out.extend(b.keys().filter(|name| !a.contains_key(*name)).map(|name| format!("{path}.{name}")));
+            let added = b.keys().filter(|name| !a.contains_key(*name));
+            out.extend(added.map(|name| format!("{} is new", within(path, name))));
         }
         (Value::Array(a), Value::Array(b)) if a.len() == b.len() => {
             for (place, (x, y)) in a.iter().zip(b).enumerate() {
-                compare(&format!("{path}[{place}]"), x, y, out);
+                compare(&place_of(path, y, place), x, y, out);
             }
+        }
+        (Value::Array(a), Value::Array(b)) => {
+            out.push(format!("{path}: {}, now {}", wording::count(a.len(), "element"), b.len()));
         }
         (Value::Number(a), Value::Number(b)) => {
             let (x, y) = (a.as_f64().unwrap_or(f64::NAN), b.as_f64().unwrap_or(f64::NAN));
             let near = (x - y).abs() <= SAME * x.abs().max(y.abs()).max(SAME);
             if !near {
-                out.push(format!("{} {x} → {y}", path.trim_start_matches('.')));
+                out.push(format!("{path} was {} and is {}", rounded(x), rounded(y)));
             }
         }
         _ if old == new => {}
-        _ => out.push(path.trim_start_matches('.').to_owned()),
+        _ => out.push(format!("{path} was {} and is {}", in_short(old), in_short(new))),
+    }
+}
+
+/// A value in a sentence.
+fn in_short(value: &Value) -> String {
+    match value {
+        Value::Null => "nothing".to_owned(),
+        Value::Array(_) | Value::Object(_) => "a list".to_owned(),
+        other => plain(Some(other)),
     }
 }
 
@@ -149,8 +229,8 @@ mod tests {
                 [{"call": "kandrel acf", "answer": answer, "failure": null, "results": [{"p": p, "n": [1, 2]}]}]})
         };
         assert!(changes(&of(0.5, "a"), &of(0.5 + 1e-13, "a")).is_empty());
-        assert!(changes(&of(0.5, "a"), &of(0.6, "a"))[0].contains("[0].p 0.5 → 0.6"));
-        assert!(changes(&of(0.5, "a"), &of(0.5, "b"))[0].contains("was \"a\", is \"b\""));
+        assert!(changes(&of(0.5, "a"), &of(0.6, "a"))[0].contains("other numbers: p was 0.5 and is 0.6."));
+        assert!(changes(&of(0.5, "a"), &of(0.5, "b"))[0].contains("the answer was “a” and is “b”."));
         assert_eq!(without_clock(&json!({"seconds": 1.0, "x": [{"seconds": 2}]})), json!({"x": [{}]}));
     }
 
@@ -168,7 +248,11 @@ mod tests {
         let now = study(&[("kandrel acf", "a"), ("kandrel forecast", "c")], "2");
         assert_eq!(
             changes(&before, &now),
-            ["The data in a.csv have changed.", "Step removed: kandrel fit", "Step added: kandrel forecast"]
+            [
+                "The data in a.csv have changed: other values in the same periods.",
+                "kandrel fit is no longer part of the study.",
+                "kandrel forecast is new in the study: c"
+            ]
         );
     }
 
@@ -189,8 +273,11 @@ mod tests {
             json!({"steps": [{"call": "c", "answer": "a", "failure": null, "results": results}]})
         };
         let found = changes(&of(0.0), &of(0.5));
-        assert!(found[0].starts_with("c: same answer, different numbers: [0].p 0 → 0.5"), "{found:?}");
-        assert!(found[0].ends_with("and 3 more"), "{found:?}");
+        assert!(
+            found[0].starts_with("c: the same answer with other numbers: p was 0 and is 0.5"),
+            "{found:?}"
+        );
+        assert!(found[0].ends_with("; 3 numbers more."), "{found:?}");
     }
 
     #[test]
@@ -200,9 +287,48 @@ mod tests {
             compare("", &old, &new, &mut out);
             out
         };
-        assert_eq!(differ(json!({"a": [1]}), json!({"a": [1, 2]})), ["a"]);
-        assert_eq!(differ(json!({"a": 1}), json!({"a": 1, "b": 2})), [".b"]);
-        assert_eq!(differ(json!({"a": "x"}), json!({"a": null})), ["a"]);
+        assert_eq!(differ(json!({"a": [1]}), json!({"a": [1, 2]})), ["a: 1 element, now 2"]);
+        assert_eq!(differ(json!({"a": 1}), json!({"a": 1, "b_c": 2})), ["b c is new"]);
+        assert_eq!(differ(json!({"a": "x"}), json!({"a": null})), ["a was x and is nothing"]);
         assert!(differ(json!([null, true, "x"]), json!([null, true, "x"])).is_empty());
+    }
+
+    #[test]
+    fn a_changed_number_is_found_by_the_names_around_it() {
+        let of = |value: f64| {
+            json!([{"series": "x", "forecasts": [{"period": "2025-01", "value": 1.0}, {"period": "2025-02", "value": value}],
+                "rows": [[1.0], [value]]}])
+        };
+        let mut out = Vec::new();
+        compare("", &of(2.0), &of(2.123_456_789), &mut out);
+        assert_eq!(
+            out,
+            [
+                "x, forecasts, 2025-02, value was 2 and is 2.12346",
+                "x, rows, number 2, number 1 was 2 and is 2.12346"
+            ]
+        );
+    }
+
+    #[test]
+    fn what_failed_then_or_fails_now_is_said() {
+        let of = |failure: Option<&str>| {
+            let answer = failure.is_none().then_some("Yes.");
+            json!({"steps": [{"call": "c", "answer": answer, "failure": failure, "results": []}]})
+        };
+        let between = |old, new| changes(&of(old), &of(new)).concat();
+        assert_eq!(between(None, Some("too short")), "c: cannot be done any more: too short.");
+        assert_eq!(between(Some("too short"), None), "c: could not be done, and is now: Yes.");
+        assert_eq!(between(Some("a"), Some("b")), "c: could not be done then (a) and cannot now (b).");
+        let mut longer = study(&[], "2");
+        longer["data"]["span"] = json!("monthly data, 70 rows");
+        let mut shorter = study(&[], "1");
+        shorter["data"]["span"] = json!("monthly data, 60 rows");
+        assert_eq!(
+            changes(&shorter, &longer),
+            [
+                "The data in a.csv have changed: they were monthly data, 60 rows, and are monthly data, 70 rows."
+            ]
+        );
     }
 }

@@ -1,6 +1,6 @@
 //! The study file.
 
-use serde::Deserialize;
+use serde::{Deserialize, Deserializer};
 
 use crate::error::CliError;
 
@@ -10,8 +10,9 @@ use crate::error::CliError;
 pub struct Study {
     /// Path of the data, from the folder of the study file, or demo:NAME.
     pub file: String,
-    /// A column, or a column with steps.
-    pub series: String,
+    /// A column, or a column with steps; or a list of them.
+    #[serde(deserialize_with = "one_or_several")]
+    pub series: Vec<String>,
     #[serde(default)]
     pub title: Option<String>,
     /// Variance-stabilising transformation: `auto`, `none`, or steps such as `ln`.
@@ -48,22 +49,43 @@ pub struct Study {
     pub alpha: Option<f64>,
 }
 
+/// One text, or a list of texts.
+#[derive(Deserialize)]
+#[serde(untagged, expecting = "a column in quotes, or a list of columns")]
+enum OneOrSeveral {
+    One(String),
+    Several(Vec<String>),
+}
+
+fn one_or_several<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Vec<String>, D::Error> {
+    Ok(match OneOrSeveral::deserialize(deserializer)? {
+        OneOrSeveral::One(series) => vec![series],
+        OneOrSeveral::Several(all) => all,
+    })
+}
+
 fn auto() -> String {
     "auto".to_owned()
 }
 
-/// Parts of a study, in the order people work.
-pub const PARTS: [&str; 10] = [
+/// Parts of a study in the order of the report: the diagnosis first, then what it rests on and what follows from it. The
+/// last three are of several series together.
+pub const PARTS: [&str; 15] = [
+    "transformation",
+    "stationarity",
+    "robustness",
+    "power",
     "data",
     "plot",
-    "transformation",
     "decomposition",
     "outliers",
     "autocorrelation",
-    "stationarity",
     "model",
     "evaluation",
     "forecast",
+    "relations",
+    "lags",
+    "cointegration",
 ];
 
 impl Study {
@@ -74,6 +96,16 @@ impl Study {
         if let Some(unknown) = study.parts.iter().flatten().find(|part| !known(part)) {
             return Err(CliError::call(format!("{name}: parts: there is no part {unknown:?}"))
                 .advise(format!("parts are {}", PARTS.join(", "))));
+        }
+        if study.series.is_empty() {
+            return Err(CliError::call(format!("{name}: series: the list is empty"))
+                .advise("name a column in quotes, or a list of columns"));
+        }
+        let mut named = study.series.iter().enumerate();
+        if let Some((_, twice)) =
+            named.find(|(place, one)| study.series.iter().take(*place).any(|other| other == *one))
+        {
+            return Err(CliError::call(format!("{name}: series: {twice} is named twice")));
         }
         if study.alpha.is_some_and(|alpha| !(alpha > 0.0 && alpha < 0.5)) {
             return Err(CliError::call(format!("{name}: alpha lies between 0 and 0.5")));
@@ -120,10 +152,14 @@ fn refusal(name: &str, text: &str, error: &toml::de::Error) -> CliError {
 }
 
 /// A starting file with what can be set, commented.
-pub fn starting(file: &str, series: &str, title: &str, season: usize, horizon: usize) -> String {
+pub fn starting(file: &str, series: &[String], title: &str, season: usize, horizon: usize) -> String {
     let quoted = |text: &str| serde_json::Value::from(text).to_string();
+    let named = match series {
+        [one] => quoted(one),
+        several => format!("[{}]", several.iter().map(|one| quoted(one)).collect::<Vec<_>>().join(", ")),
+    };
     format!(
-        "# A study of one series, from data to report:\n\
+        "# A study, from data to report:\n\
          #   kandrel study THIS-FILE.toml --into report\n\
          # Lines that begin with # say what else can be set.\n\
          \n\
@@ -147,7 +183,7 @@ pub fn starting(file: &str, series: &str, title: &str, season: usize, horizon: u
          # alpha = 0.05\n",
         quoted(title),
         quoted(file),
-        quoted(series),
+        named,
         PARTS.join("\", \"")
     )
 }
@@ -196,9 +232,10 @@ mod tests {
 
     #[test]
     fn the_starting_file_is_a_study_whatever_the_names() {
-        let text = starting("my \"data\".csv", "tug hours:ln", "A \\ title", 12, 24);
+        let text = starting("my \"data\".csv", &["tug hours:ln".to_owned()], "A \\ title", 12, 24);
         let study = Study::parse("s.toml", &text).expect("a study");
-        assert_eq!((study.file.as_str(), study.series.as_str()), ("my \"data\".csv", "tug hours:ln"));
+        assert_eq!(study.file, "my \"data\".csv");
+        assert_eq!(study.series, ["tug hours:ln"]);
         assert_eq!((study.title.as_deref(), study.horizon), (Some("A \\ title"), Some(24)));
         // What can be set besides is a study as well, once its marks are taken off.
         let all: String = text
@@ -208,5 +245,21 @@ mod tests {
             .fold(String::new(), |all, line| all + line + "\n");
         let full = Study::parse("s.toml", &all).expect("a study");
         assert_eq!((full.season, full.models.len()), (Some(12), 1));
+        let two = ["a".to_owned(), "b \"c\"".to_owned()];
+        let several = Study::parse("s.toml", &starting("a.csv", &two, "t", 1, 8)).expect("a study");
+        assert_eq!(several.series, two);
+    }
+
+    #[test]
+    fn several_series_are_a_list_without_doubles() {
+        let of = |series: &str| Study::parse("s.toml", &format!("file = \"a.csv\"\nseries = {series}\n"));
+        assert_eq!(
+            of("[\"x\", \"y\"]").map(|study| study.series).ok(),
+            Some(vec!["x".to_owned(), "y".to_owned()])
+        );
+        let refused = |series: &str| of(series).expect_err("a mistake").to_string();
+        assert!(refused("[]").contains("the list is empty"));
+        assert!(refused("[\"x\", \"x\"]").contains("x is named twice"));
+        assert!(refused("[1]").contains("a column in quotes, or a list of columns"), "{}", refused("[1]"));
     }
 }

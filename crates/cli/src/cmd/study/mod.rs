@@ -1,5 +1,6 @@
 //! `kandrel study`: from a small file to a whole report.
 
+mod article;
 mod chain;
 mod check;
 mod file;
@@ -11,7 +12,7 @@ use clap::Parser;
 use kandrel_core::series::{Fill, fill};
 use serde_json::Value;
 
-use self::chain::Chain;
+use self::chain::{Chain, Member};
 use self::file::Study;
 use self::report::About;
 use crate::args::{DataArgs, Gaps};
@@ -21,7 +22,8 @@ use crate::context::Context;
 use crate::demo;
 use crate::document::Document;
 use crate::error::CliError;
-use crate::figure;
+use crate::figure::Form;
+use crate::model::diagnosis;
 use crate::output::{Files, check_target, make_folder};
 use crate::read::Dataset;
 use crate::render;
@@ -44,9 +46,9 @@ const AHEAD: usize = 8;
 pub struct Args {
     /// The study file; with --new the data file
     file: String,
-    /// With --new: a column, or a column with steps
+    /// With --new: columns, or columns with steps
     #[arg(requires = "new")]
-    series: Option<String>,
+    series: Vec<String>,
     /// Write a commented starting file for a series instead
     #[arg(long, conflicts_with_all = ["check", "into"], help_heading = "Method")]
     new: bool,
@@ -103,12 +105,12 @@ fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let data = data_args(&args.file, &[])?;
     let mut session = Session::open(&data, context.stdin)?;
     let season = session.season();
-    let wanted: Vec<String> = args.series.iter().cloned().collect();
-    let series = session.series_with_gaps(&wanted, Gaps::Keep)?;
-    let [series] = series.as_slice() else {
-        return Err(CliError::call("a study is of one series")
-            .advise(format!("name one of {}", wording::list(&session.dataset.numeric_names()))));
-    };
+    let all = session.series_with_gaps(&args.series, Gaps::Keep)?;
+    if all.is_empty() || (args.series.is_empty() && all.len() > 1) {
+        return Err(CliError::call("which series?")
+            .advise(format!("name one or several of {}", wording::list(&session.dataset.numeric_names()))));
+    }
+    let series: Vec<String> = all.into_iter().map(|one| one.name).collect();
     let horizon = if season > 1 && season <= 60 { SEASONS_AHEAD * season } else { AHEAD };
     // The file is found from wherever the study file is.
     let file = match std::path::absolute(&args.file) {
@@ -122,7 +124,9 @@ fn start(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
         }
         _ => args.file.clone(),
     };
-    let text = file::starting(&file, &series.name, &format!("A study of {}", series.name), season, horizon);
+    let title =
+        format!("A study of {}", wording::joined(&series.iter().map(String::as_str).collect::<Vec<_>>()));
+    let text = file::starting(&file, &series, &title, season, horizon);
     match &args.out {
         None => Ok(context.stdout.write_all(text.as_bytes())?),
         Some(path) => {
@@ -167,11 +171,15 @@ fn study(args: &Args, context: &mut Context<'_>) -> Result<(), CliError> {
     let mut files = Files::default();
     files.add(&folder.join("report.html"), report::html(&about, &parts).into_bytes());
     files.add(&folder.join("report.md"), report::markdown(&about, &parts).into_bytes());
+    files.add(&folder.join("report.tex"), article::latex(&about, &parts).into_bytes());
     let results = serde_json::to_vec_pretty(&record)
         .map_err(|error| CliError::computation(format!("the results cannot be written: {error}")))?;
     files.add(&folder.join("results.json"), results);
     for (name, drawing) in parts.iter().flat_map(|part| &part.steps).filter_map(|step| step.figure.as_ref()) {
-        files.add(&folder.join("figures").join(format!("{name}.svg")), figure::svg(drawing).into_bytes());
+        for form in [Form::Svg, Form::Png] {
+            // LaTeX includes pictures of points.
+            files.add(&folder.join("figures").join(format!("{name}.{}", form.ending())), form.draw(drawing)?);
+        }
     }
     make_folder(&folder.join("figures"))?;
     files.write(args.force)?;
@@ -208,15 +216,28 @@ fn done(
     let data = data_args(&file, &study.data_options())?;
     let mut session = Session::open(&data, context.stdin)?;
     let season = session.season();
-    let wanted = [study.series.clone()];
-    let series = session.series_with_gaps(&wanted, data.gaps.unwrap_or(Gaps::Keep))?;
-    let values: Vec<f64> = series
-        .first()
-        .map(|series| fill(&series.cells, Fill::Linear, season).cells.into_iter().flatten().collect())
-        .unwrap_or_default();
+    let several = study.series.len() > 1;
+    let all = session.series_with_gaps(&study.series, data.gaps.unwrap_or(Gaps::Keep))?;
     let call = data_call(&file, &study.data_options())?;
     let mut chain = Chain::new(study, call, season, context);
-    chain.run(&values)?;
+    if several {
+        chain.file()?;
+    }
+    let mut members = Vec::new();
+    for (expression, series) in study.series.iter().zip(&all) {
+        let filled = fill(&series.cells, Fill::Linear, season);
+        let values: Vec<f64> = filled.cells.into_iter().flatten().collect();
+        let own = chain.of_series(expression, &values)?;
+        if several {
+            let gaps = data.gaps.unwrap_or(Gaps::Keep);
+            let transformed = session.series_with_gaps(std::slice::from_ref(&own), gaps)?;
+            let diagnosis = transformed.first().and_then(|series| diagnosis(series, season));
+            members.push(Member { series: own, season, diagnosis });
+        }
+    }
+    if several {
+        chain.together(&members)?;
+    }
     let parts = chain.parts;
     let steps = || parts.iter().flat_map(|part| &part.steps);
     if steps().count() > 0 && steps().all(|step| step.failure.is_some()) {
@@ -229,7 +250,10 @@ fn done(
 fn about(study: &Study, dataset: &Dataset, text: &str) -> About {
     let frame = &dataset.frame;
     About {
-        title: study.title.clone().unwrap_or_else(|| format!("A study of {}", study.series)),
+        title: study.title.clone().unwrap_or_else(|| {
+            let names: Vec<&str> = study.series.iter().map(String::as_str).collect();
+            format!("A study of {}", wording::joined(&names))
+        }),
         source: dataset.source.clone(),
         sha256: dataset.sha256.clone(),
         span: format!(

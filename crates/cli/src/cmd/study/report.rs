@@ -21,22 +21,24 @@ pub struct About {
 const STYLE: &str = include_str!("page.css");
 
 /// Sentences that answer, with the part each is from; what failed is among them.
-pub fn argument(parts: &[Part]) -> Vec<(&'static str, String)> {
+pub fn argument(parts: &[Part]) -> Vec<(&str, String)> {
     let mut all = Vec::new();
     for part in parts {
         if part.steps.is_empty() {
-            all.push((part.title, part.why.clone()));
+            all.push((part.title.as_str(), part.why.clone()));
         }
         for step in &part.steps {
             let failed = step.failure.as_ref().map(|why| format!("Not done: {why}."));
-            all.extend(failed.or_else(|| step.answer()).map(|text| (part.title, text)));
+            all.extend(failed.or_else(|| step.answer()).map(|text| (part.title.as_str(), text)));
         }
     }
     all
 }
 
+/// The place of a part on the page.
 fn anchor(title: &str) -> String {
-    title.to_lowercase().replace(' ', "-")
+    let letter = |letter: char| if letter.is_alphanumeric() { letter.to_ascii_lowercase() } else { '-' };
+    title.chars().map(letter).collect()
 }
 
 /// The page, which needs no other file.
@@ -59,8 +61,8 @@ pub fn html(about: &About, parts: &[Part]) -> String {
     for part in parts {
         page.add(&format!(
             "<section id=\"{}\">\n<h2>{}</h2>\n<p class=\"why\">{}</p>\n",
-            anchor(part.title),
-            text(part.title),
+            anchor(&part.title),
+            text(&part.title),
             text(&part.why)
         ));
         for step in &part.steps {
@@ -79,7 +81,7 @@ fn contents(parts: &[Part]) -> String {
         String::from("<nav aria-label=\"Contents\">\n<a href=\"#summary\">Summary of results</a>\n");
     for part in parts {
         // Writing to a string cannot fail, here and below.
-        let _ = writeln!(out, "<a href=\"#{}\">{}</a>", anchor(part.title), render::escaped(part.title));
+        let _ = writeln!(out, "<a href=\"#{}\">{}</a>", anchor(&part.title), render::escaped(&part.title));
     }
     out.push_str("<a href=\"#how\">How to do it again</a>\n</nav>\n");
     out
@@ -119,12 +121,12 @@ fn html_of_end(about: &About, parts: &[Part]) -> String {
     out
 }
 
-fn calls(parts: &[Part]) -> Vec<String> {
+pub(super) fn calls(parts: &[Part]) -> Vec<String> {
     parts.iter().flat_map(|part| &part.steps).map(|step| step.call.to_string()).collect()
 }
 
 /// Notes of all calls, each once.
-fn notes(about: &About, parts: &[Part]) -> Vec<String> {
+pub(super) fn notes(about: &About, parts: &[Part]) -> Vec<String> {
     let mut all = about.notes.clone();
     for note in parts.iter().flat_map(|part| &part.steps).flat_map(|step| &step.notes) {
         if !all.contains(note) {

@@ -35,7 +35,7 @@ fn stays_on_its_sheet(drawing: &Drawing) {
         assert!((-1.0..=drawing.width + 1.0).contains(&x), "x = {x} of {}", drawing.width);
         assert!((-1.0..=drawing.height + 1.0).contains(&y), "y = {y} of {}", drawing.height);
     }
-    let text = svg(drawing);
+    let text = svg::write(drawing);
     assert!(!text.contains("NaN") && !text.contains("inf\""), "{text}");
     assert!(text.starts_with("<svg ") && text.ends_with("</svg>\n"));
     assert_eq!(text.matches("<g").count(), text.matches("</g>").count());

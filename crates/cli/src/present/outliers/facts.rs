@@ -39,6 +39,8 @@ pub struct OutliersResult {
     pub sample: Sample,
     /// The joint assessment of the series.
     pub diagnosis: Option<DiagnosisResult>,
+    /// That of the series with its outliers replaced; none where there are none.
+    pub diagnosis_after_replacement: Option<DiagnosisResult>,
     /// What was expected in each period, outlying or not.
     pub expected: Vec<f64>,
 }
@@ -74,7 +76,7 @@ pub fn result(
     scaled: &ScaledOutliers,
     rule: Repair,
     repaired: &[Repaired],
-    diagnosis: Option<DiagnosisResult>,
+    [diagnosis, diagnosis_after_replacement]: [Option<DiagnosisResult>; 2],
 ) -> OutliersResult {
     let found = scaled.outliers();
     let listed = |wanted: fn(&OutlyingValue) -> bool| -> Vec<FoundResult> {
@@ -89,6 +91,7 @@ pub fn result(
     let growing = found.methods.contains(&Method::Expanding) && found.unjudged < series.values.len();
     OutliersResult {
         diagnosis,
+        diagnosis_after_replacement,
         series: series.name.clone(),
         observations: series.values.len(),
         transformation: scaled.transformation.to_string(),

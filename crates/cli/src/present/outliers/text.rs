@@ -65,6 +65,7 @@ pub fn document(result: &OutliersResult, series: &Series, call: &Call) -> Docume
     };
     document.paragraph(format!("{}{scale}.", result.sample));
     document.paragraphs(result.diagnosis.iter().map(DiagnosisResult::line));
+    document.paragraphs(effect(result));
     document.plot(plot(result, series, "").of_first_lines());
     if !result.outliers.is_empty() || !result.candidates.is_empty() {
         document.table(table(result));
@@ -73,6 +74,17 @@ pub fn document(result: &OutliersResult, series: &Series, call: &Call) -> Docume
     document.interpretation(reading(result, series));
     document.commands(titles::NEXT, next(result, call));
     document
+}
+
+/// What replacing the outliers makes of the joint assessment.
+fn effect(result: &OutliersResult) -> Option<String> {
+    let (own, after) = (result.diagnosis.as_ref()?, result.diagnosis_after_replacement.as_ref()?);
+    let [before, then] = [own.summary(), after.summary()];
+    Some(if before == then {
+        "With the outliers replaced the joint assessment is the same.".to_owned()
+    } else {
+        format!("With the outliers replaced: {then}.")
+    })
 }
 
 fn table(result: &OutliersResult) -> Table {

@@ -356,6 +356,7 @@ fn odd(period: &str, place: usize, value: f64, kind: EventKind) -> FoundResult {
 
 fn searched(found: Vec<FoundResult>, suspected: Vec<FoundResult>) -> OutliersResult {
     OutliersResult {
+        diagnosis_after_replacement: None,
         flagged_alone: std::collections::BTreeMap::new(),
         transformation: "none".to_owned(),
         diagnosis: None,

@@ -101,7 +101,7 @@ fn rows(table: &Table) -> String {
 /// What is typed: lines as they are, in letters of one width.
 pub fn code(text: &str) -> String {
     let line = |line: &str| {
-        let plain = escaped(line).replace('-', "-{}").replace('\'', "\\textquotesingle{}");
+        let plain = escaped(line).replace('\'', "\\textquotesingle{}");
         // Blanks at the beginning of a line, and empty lines, are kept.
         let indent = line.chars().take_while(|letter| *letter == ' ').count();
         format!("\\strut{{}}{}{}", "~".repeat(indent), plain.trim_start())
@@ -217,7 +217,7 @@ mod tests {
         assert_eq!(escaped("a\u{a0}=\u{a0}b"), "a~=~b");
         assert_eq!(
             code("a --b 'c'\n  d"),
-            "{\\raggedright\\ttfamily\\small\n\\strut{}a -{}-{}b \\textquotesingle{}c\\textquotesingle{}\\\\\n\\strut{}~~d\\par}\n"
+            "{\\raggedright\\ttfamily\\small\n\\strut{}a -{}-b \\textquotesingle{}c\\textquotesingle{}\\\\\n\\strut{}~~d\\par}\n"
         );
     }
 

@@ -185,3 +185,20 @@ fn one_bad_december_among_four_is_found_by_its_month() {
     let found = folder.json("outliers a.csv x --season 12 --methods seasonal")["results"][0].clone();
     assert_eq!(periods(&found["outliers"]), ["2011-12"]);
 }
+
+#[test]
+fn what_the_outliers_do_to_the_diagnosis_is_said_as_the_repaired_series_has_it() {
+    let folder = Folder::new();
+    let found = folder.json("outliers demo:harbour ice")["results"][0].clone();
+    let repaired = folder.json("stationarity demo:harbour ice:repair")["results"][0]["diagnosis"].clone();
+    let after = &found["diagnosis_after_replacement"];
+    for field in ["integration", "seasonal_integration", "class", "probability"] {
+        assert_eq!(after[field], repaired[field], "{field}");
+    }
+    let text = folder.run("outliers demo:harbour ice").running_text();
+    assert!(text.contains("With the outliers replaced"), "{text}");
+    // Without an outlier there is nothing to be replaced.
+    let none = folder.json("outliers demo:harbour claims")["results"][0].clone();
+    assert!(none["outliers"].as_array().expect("a list").is_empty());
+    assert!(none["diagnosis_after_replacement"].is_null());
+}

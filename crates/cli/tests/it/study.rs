@@ -18,25 +18,30 @@ fn from_a_file_of_ones_own_to_a_report_in_two_calls() {
     assert!(output.first_line().contains("report.html is written"), "{}", output.stdout);
     fits_80_columns(&output.stdout).expect("no wide line");
     let page = String::from_utf8(folder.read("sales-report/report.html")).expect("text");
+    let mut before = None;
     for part in [
+        "Transformation",
+        "Diagnosis",
+        "Robustness of the diagnosis",
+        "Power of the tests",
         "Data",
         "Charts",
-        "Transformation",
         "Trend and seasonality",
         "Outliers",
         "Autocorrelation",
-        "Stationarity",
         "Model",
         "Evaluation",
         "Forecast",
         "How to do it again",
     ] {
-        assert!(page.contains(&format!(">{part}</h2>")), "{part}");
+        let place = page.find(&format!(">{part}</h2>"));
+        assert!(place > before, "{part} is not after the part before it");
+        before = place;
     }
     // One file that holds everything.
     assert_eq!(page.matches("<script").count(), 2, "its own");
     assert!(!page.contains("src=") && !page.contains("http://localhost"));
-    assert_eq!(page.matches("<figure>").count(), 8);
+    assert_eq!(page.matches("<figure>").count(), 10);
     let digest = folder.json("inspect sales.csv")["data"]["sha256"].as_str().expect("a digest").to_owned();
     assert!(page.contains(&digest));
     let markdown = String::from_utf8(folder.read("sales-report/report.md")).expect("text");
@@ -90,8 +95,18 @@ fn what_has_changed_is_said() {
     assert!(
         changed.contains("changes since")
             && changed.contains("The data in")
-            && changed.contains("x.csv have changed."),
+            && changed.contains("x.csv have changed: other values in the same periods."),
         "{changed}"
+    );
+    assert!(
+        changed.contains("the answer was “") || changed.contains("the same answer with other numbers: "),
+        "{changed}"
+    );
+    folder.write("x.csv", monthly(&noise(84, 5)));
+    let longer = folder.run("study x.toml --check").running_text();
+    assert!(
+        longer.contains("they were monthly data from") && longer.contains("80 rows, and are"),
+        "{longer}"
     );
 }
 
@@ -145,4 +160,116 @@ fn names_are_never_run() {
     let page = String::from_utf8(folder.read("e-report/report.html")).expect("text");
     assert_eq!(page.matches("<script").count(), 2, "its own");
     assert!(page.contains("&lt;script&gt;alert(1)"));
+}
+
+#[test]
+fn several_series_are_studied_one_by_one_and_together() {
+    let folder = Folder::new();
+    folder.run("study --new demo:region wages rents output --out m.toml").succeeds();
+    let toml = String::from_utf8(folder.read("m.toml")).expect("text");
+    assert!(toml.contains("series = [\"wages\", \"rents\", \"output\"]"), "{toml}");
+    let parts =
+        "parts = [\"transformation\", \"stationarity\", \"relations\", \"lags\", \"cointegration\"]\n";
+    folder.write("m.toml", toml + parts);
+    let output = folder.run("study m.toml --into r");
+    output.succeeds();
+    fits_80_columns(&output.stdout).expect("no wide line");
+    let record: Value = serde_json::from_slice(&folder.read("r/results.json")).expect("JSON");
+    let calls: Vec<&str> =
+        record["steps"].as_array().expect("steps").iter().filter_map(|step| step["call"].as_str()).collect();
+    assert_eq!(
+        calls,
+        [
+            "kandrel stationarity demo:region wages",
+            "kandrel stationarity demo:region rents",
+            "kandrel stationarity demo:region output",
+            "kandrel relate demo:region wages:d1 rents:d1 output:d1",
+            "kandrel lags demo:region wages rents output --causality",
+            "kandrel cointegration demo:region wages rents output",
+        ]
+    );
+    let page = String::from_utf8(folder.read("r/report.html")).expect("text");
+    for title in [
+        "wages: Diagnosis",
+        "output: Transformation",
+        "Relations",
+        "Lag order and Granger causality",
+        "Cointegration",
+    ] {
+        assert!(page.contains(&format!(">{title}</h2>")), "{title}");
+    }
+    for figure in ["1-wages-stationarity", "3-output-stationarity", "relations", "lags", "cointegration"] {
+        for ending in ["svg", "png"] {
+            assert!(!folder.read(&format!("r/figures/{figure}.{ending}")).is_empty(), "{figure}.{ending}");
+        }
+    }
+}
+
+#[test]
+fn series_without_unit_roots_have_nothing_to_be_cointegrated() {
+    let (a, b) = (noise(90, 21), noise(90, 22));
+    let mut text = String::from("month,x,y\n");
+    for (t, (x, y)) in a.iter().zip(&b).enumerate() {
+        let _ = writeln!(text, "{}-{:02},{:.4},{:.4}", 2001 + t / 12, t % 12 + 1, 9.0 + x, 9.0 + y);
+    }
+    let folder = Folder::with("n.csv", text);
+    folder.write("n.toml", "file = \"n.csv\"\nseries = [\"x\", \"y\"]\nparts = [\"cointegration\"]\n");
+    let output = folder.run("study n.toml");
+    output.succeeds();
+    assert!(
+        output.running_text().contains("Cointegration: Fewer than two of the series have a unit root"),
+        "{}",
+        output.stdout
+    );
+}
+
+/// A file whose names are as LaTeX does not like them.
+fn names_for_latex() -> Folder {
+    let names = ["50 % & more_x", "日本 Жук \\end{document}", "[a] --b 'c'"];
+    let columns: Vec<Vec<f64>> = (0..3).map(|k| noise(72, 50 + k)).collect();
+    let mut text = format!("month,{}\n", names.map(|name| format!("\"{name}\"")).join(","));
+    for t in 0..72 {
+        let row: Vec<String> = columns.iter().map(|values| format!("{:.3}", 20.0 + values[t])).collect();
+        let _ = writeln!(text, "{}-{:02},{}", 2001 + t / 12, t % 12 + 1, row.join(","));
+    }
+    Folder::with("n.csv", text)
+}
+
+#[test]
+fn the_report_compiles_as_latex_whatever_the_names() {
+    let folder = names_for_latex();
+    folder.run("study --new n.csv --out n.toml").fails(2, &["which series?"]);
+    let names = folder.json("inspect n.csv")["results"][0]["columns"].clone();
+    let quoted = |name: &Value| format!("`{}`", name["name"].as_str().expect("a name"));
+    let mut words: Vec<String> = ["study", "--new", "n.csv"].map(str::to_owned).into();
+    words.extend(names.as_array().expect("columns").iter().skip(1).map(quoted));
+    words.extend(["--out", "n.toml"].map(str::to_owned));
+    folder.run_words(&words.iter().map(String::as_str).collect::<Vec<_>>(), "").succeeds();
+    let parts = "parts = [\"stationarity\", \"plot\", \"outliers\", \"relations\", \"lags\"]\n";
+    let toml = String::from_utf8(folder.read("n.toml")).expect("text") + parts;
+    folder.write("n.toml", toml);
+    folder.run("study n.toml --into r").succeeds();
+    let article = String::from_utf8(folder.read("r/report.tex")).expect("text");
+    assert!(
+        article.starts_with("\\documentclass[11pt,a4paper]{article}")
+            && article.ends_with("\\end{document}\n")
+    );
+    assert_eq!(article.matches("\\end{document}").count(), 1, "a name ends the document");
+    assert!(article.contains("[U+65E5]"), "a letter without a sign is lost");
+    let Ok(done) = std::process::Command::new("pdflatex")
+        .args(["-interaction=nonstopmode", "-halt-on-error", "report.tex"])
+        .current_dir(folder.path("r"))
+        .output()
+    else {
+        eprintln!("skipped: there is no LaTeX here");
+        return;
+    };
+    let log = String::from_utf8_lossy(&done.stdout).into_owned();
+    let mistakes: Vec<&str> = log.lines().filter(|line| line.starts_with('!')).collect();
+    assert!(
+        done.status.success() && mistakes.is_empty(),
+        "{mistakes:?}\n{}",
+        &log[log.len().saturating_sub(600)..]
+    );
+    assert!(!folder.read("r/report.pdf").is_empty());
 }

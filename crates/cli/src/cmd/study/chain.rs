@@ -109,6 +109,9 @@ const POWER: Single = Single {
     command: Name::Power,
 };
 
+/// Letters of a series in the name of a file.
+const LONGEST_NAME: usize = 40;
+
 /// Series drawn at each root for the power of the tests.
 const DRAWS: usize = 100;
 
@@ -308,11 +311,8 @@ impl<'a, 'b> Chain<'a, 'b> {
             return name.to_owned();
         }
         let place = self.study.series.iter().position(|one| *one == self.prefix).map_or(0, |place| place + 1);
-        let plain: String = self
-            .prefix
-            .chars()
-            .map(|letter| if letter.is_ascii_alphanumeric() { letter } else { '-' })
-            .collect();
+        let plain = |letter: char| if letter.is_ascii_alphanumeric() { letter } else { '-' };
+        let plain: String = self.prefix.chars().take(LONGEST_NAME).map(plain).collect();
         format!("{place}-{plain}-{name}")
     }
 

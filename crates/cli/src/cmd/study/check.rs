@@ -15,9 +15,10 @@ const NAMED: usize = 3;
 pub fn record(about: &About, parts: &[Part]) -> Value {
     let steps: Vec<Value> = parts
         .iter()
-        .flat_map(|part| &part.steps)
-        .map(|step| {
+        .flat_map(|part| part.steps.iter().map(move |step| (part, step)))
+        .map(|(part, step)| {
             json!({
+                "part": part.title,
                 "call": step.call,
                 "answer": step.answer(),
                 "failure": step.failure,
@@ -68,23 +69,58 @@ pub fn changes(before: &Value, now: &Value) -> Vec<String> {
         all.push(data_change(before, now));
     }
     let steps = |value: &Value| value["steps"].as_array().cloned().unwrap_or_default();
-    let (old, new) = (steps(before), steps(now));
-    for step in &old {
-        if !new.iter().any(|other| other["call"] == step["call"]) {
-            all.push(format!("{} is no longer part of the study.", plain(Some(&step["call"]))));
-        }
-    }
-    for step in &new {
-        match old.iter().find(|other| other["call"] == step["call"]) {
-            None => all.push(format!(
-                "{} is new in the study: {}",
-                plain(Some(&step["call"])),
-                plain(step.get("answer").filter(|answer| !answer.is_null()).or(step.get("failure")))
-            )),
-            Some(other) => all.extend(change_of(other, step)),
-        }
-    }
+    let (mut old, new) = (steps(before), steps(now));
+    let partners = partners(&mut old, &new);
+    all.extend(old.iter().map(|step| format!("{} is no longer part of the study.", label(step))));
+    all.extend(new.iter().zip(&partners).filter_map(|(step, partner)| match partner {
+        None => Some(format!(
+            "{} is new in the study: {}",
+            label(step),
+            plain(step.get("answer").filter(|answer| !answer.is_null()).or(step.get("failure")))
+        )),
+        Some(other) => between(other, step),
+    }));
     all
+}
+
+/// For each step that of the earlier record with the same call, or else the first of the same part and command that no
+/// other step has; they are taken out of the earlier ones.
+fn partners(old: &mut Vec<Value>, new: &[Value]) -> Vec<Option<Value>> {
+    let mut take = |is_it: &dyn Fn(&Value) -> bool| {
+        let place = old.iter().position(is_it)?;
+        Some(old.remove(place))
+    };
+    let mut found: Vec<Option<Value>> =
+        new.iter().map(|step| take(&|other| other["call"] == step["call"])).collect();
+    let command = |step: &Value| plain(Some(&step["call"])).split(' ').nth(1).map(str::to_owned);
+    for (step, partner) in new.iter().zip(&mut found).filter(|(_, partner)| partner.is_none()) {
+        *partner = take(&|other| other["part"] == step["part"] && command(other) == command(step));
+    }
+    found
+}
+
+/// A step as sentences name it: its part and its call.
+fn label(step: &Value) -> String {
+    let call = plain(Some(&step["call"]));
+    match step["part"].as_str() {
+        Some(part) => format!("{part} ({call})"),
+        None => call,
+    }
+}
+
+/// What has changed from one step to its partner.
+fn between(old: &Value, new: &Value) -> Option<String> {
+    let label = label(new);
+    if old["call"] == new["call"] {
+        return change_of(old, new).map(|change| format!("{label}: {change}."));
+    }
+    // Another expression or model: its numbers are others by themselves.
+    let change = if old["answer"] == new["answer"] && old["failure"] == new["failure"] {
+        "the same answer".to_owned()
+    } else {
+        change_of(old, new)?
+    };
+    Some(format!("{label}: {change}; the call was {}.", plain(Some(&old["call"]))))
 }
 
 /// What is known of changed data: their span and their rows, where these differ.
@@ -106,24 +142,21 @@ fn plain(value: Option<&Value>) -> String {
     }
 }
 
+/// The change of an answer, or of numbers behind the same answer.
 fn change_of(old: &Value, new: &Value) -> Option<String> {
-    let call = plain(Some(&new["call"]));
     if old["failure"] != new["failure"] {
         return Some(match (old["failure"].as_str(), new["failure"].as_str()) {
-            (None, Some(why)) => format!("{call}: cannot be done any more: {why}."),
-            (Some(_), None) => {
-                format!("{call}: could not be done, and is now: {}", plain(Some(&new["answer"])))
-            }
+            (None, Some(why)) => format!("cannot be done any more: {why}"),
+            (Some(_), None) => format!("could not be done, and is now: {}", answer_of(new)),
             (was, is) => format!(
-                "{call}: could not be done then ({}) and cannot now ({}).",
+                "could not be done then ({}) and cannot now ({})",
                 was.unwrap_or_default(),
                 is.unwrap_or_default()
             ),
         });
     }
     if old["answer"] != new["answer"] {
-        let quoted = |step: &Value| plain(Some(&step["answer"])).trim_end_matches('.').to_owned();
-        return Some(format!("{call}: the answer was “{}” and is “{}”.", quoted(old), quoted(new)));
+        return Some(format!("the answer was “{}” and is “{}”", answer_of(old), answer_of(new)));
     }
     let mut found = Vec::new();
     compare("", &old["results"], &new["results"], &mut found);
@@ -134,8 +167,12 @@ fn change_of(old: &Value, new: &Value) -> Option<String> {
         1 => "; 1 number more".to_owned(),
         many => format!("; {many} numbers more"),
     };
-    (!found.is_empty())
-        .then(|| format!("{call}: the same answer with other numbers: {}{rest}.", found.join("; ")))
+    (!found.is_empty()).then(|| format!("the same answer with other numbers: {}{rest}", found.join("; ")))
+}
+
+/// The answer without the point at its end.
+fn answer_of(step: &Value) -> String {
+    plain(Some(&step["answer"])).trim_end_matches('.').to_owned()
 }
 
 /// Fields that name an element of a list, the first that it has.
@@ -291,6 +328,30 @@ mod tests {
         assert_eq!(differ(json!({"a": 1}), json!({"a": 1, "b_c": 2})), ["b c is new"]);
         assert_eq!(differ(json!({"a": "x"}), json!({"a": null})), ["a was x and is nothing"]);
         assert!(differ(json!([null, true, "x"]), json!([null, true, "x"])).is_empty());
+    }
+
+    #[test]
+    fn a_part_with_another_call_is_compared_with_what_it_was() {
+        let of = |call: &str, answer: &str| {
+            json!({"steps": [
+                {"part": "Model", "call": "kandrel orders a.csv x", "answer": "o", "failure": null, "results": []},
+                {"part": "Model", "call": call, "answer": answer, "failure": null, "results": [1]}
+            ]})
+        };
+        let (before, now) = (of("kandrel fit a.csv x", "good."), of("kandrel fit a.csv x:ln", "bad."));
+        assert_eq!(
+            changes(&before, &now),
+            [
+                "Model (kandrel fit a.csv x:ln): the answer was “good” and is “bad”; the call was kandrel fit a.csv x."
+            ]
+        );
+        let same = of("kandrel fit a.csv x:ln", "good.");
+        assert_eq!(
+            changes(&before, &same),
+            ["Model (kandrel fit a.csv x:ln): the same answer; the call was kandrel fit a.csv x."]
+        );
+        let other = of("kandrel acf a.csv x", "good.");
+        assert_eq!(changes(&before, &other).len(), 2, "another command is another step");
     }
 
     #[test]

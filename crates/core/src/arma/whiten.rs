@@ -21,13 +21,18 @@ pub struct Whitening {
     /// Autoregressive weights, applied from place `raw` on.
     ar: Vec<f64>,
     raw: usize,
-    /// Variance and weights by place; the last holds for all later ones.
-    steps: Vec<(f64, Vec<f64>)>,
+    /// Variances by place; the last holds for all later ones.
+    variances: Vec<f64>,
+    /// The weights of each of these places in a row, as many as `width` from one place to the next.
+    weights: Vec<f64>,
+    width: usize,
+    /// Weights from place `raw` on.
+    reach: usize,
 }
 
 impl Mixture {
     /// Weights ψ of present and past innovations, as many as moving-average terms.
-    fn psi(&self) -> Vec<f64> {
+    pub(super) fn psi(&self) -> Vec<f64> {
         let mut psi = vec![1.0];
         for k in 1..=self.ma.len() {
             let past: f64 = (1..=k.min(self.ar.len())).map(|i| self.ar[i - 1] * psi[k - i]).sum();
@@ -47,7 +52,7 @@ impl Mixture {
     }
 
     /// Autocovariances at lags 0, …, `most`.
-    fn autocovariances(&self, psi: &[f64], most: usize) -> Option<Vec<f64>> {
+    pub(super) fn autocovariances(&self, psi: &[f64], most: usize) -> Option<Vec<f64>> {
         let p = self.ar.len();
         let mut system = DMatrix::<f64>::zeros(p + 1, p + 1);
         for k in 0..=p {
@@ -95,36 +100,57 @@ impl Whitening {
                 moving[lag]
             }
         };
-        let mut steps: Vec<(f64, Vec<f64>)> = Vec::new();
-        let mut quiet = 0;
+        let mut own = Self {
+            ar: mixture.ar.clone(),
+            raw,
+            variances: Vec::new(),
+            weights: Vec::new(),
+            width: raw,
+            reach: q,
+        };
+        // Each weight, and its product with the variance it belongs to.
+        let (mut quiet, mut weights, mut scaled) = (0, vec![0.0; raw], vec![0.0; raw]);
         for t in 0..n {
-            let reach = if t < raw { t } else { q.min(t) };
-            let mut weights = vec![0.0; reach];
+            let reach = own.reach_at(t);
             for j in (1..=reach).rev() {
-                let (before, theirs) = &steps[t - j];
-                let shared: f64 = (j + 1..=reach)
-                    .map(|i| weights[i - 1] * theirs.get(i - j - 1).copied().unwrap_or(0.0) * steps[t - i].0)
-                    .sum();
-                weights[j - 1] = (covariance(t, j) - shared) / before;
+                let theirs = own.weights_at(t - j);
+                let later = &scaled[j..reach];
+                let shared: f64 = later.iter().zip(theirs).map(|(a, b)| a * b).sum();
+                scaled[j - 1] = covariance(t, j) - shared;
+                weights[j - 1] = scaled[j - 1] / own.variances[t - j];
             }
-            let explained: f64 = (1..=reach).map(|j| weights[j - 1].powi(2) * steps[t - j].0).sum();
+            let explained: f64 = weights[..reach].iter().zip(&scaled).map(|(a, b)| a * b).sum();
             let variance = covariance(t, 0) - explained;
             if variance.is_nan() || variance <= 0.0 {
                 return None;
             }
-            let still = t > raw + q
-                && steps.last().is_some_and(|(last, theirs)| {
-                    (variance - last).abs() < SETTLED
-                        && weights.iter().zip(theirs).all(|(a, b)| (a - b).abs() < SETTLED)
-                });
+            let still = t > raw + q && own.is_near(t - 1, variance, &weights[..reach]);
             // A seasonal filter moves once a season: as many steps must be still as it looks back.
             quiet = if still { quiet + 1 } else { 0 };
-            steps.push((variance, weights));
+            own.variances.push(variance);
+            own.weights.extend_from_slice(&weights);
             if quiet > q {
                 break;
             }
         }
-        Some(Self { ar: mixture.ar.clone(), raw, steps })
+        Some(own)
+    }
+
+    /// Weights of a place, which is one of those kept.
+    fn weights_at(&self, place: usize) -> &[f64] {
+        let from = place * self.width;
+        &self.weights[from..from + self.reach_at(place)]
+    }
+
+    /// How far back the weights of a place reach.
+    fn reach_at(&self, place: usize) -> usize {
+        if place < self.raw { place } else { self.reach.min(place) }
+    }
+
+    /// Whether variance and weights are those of a place, but for what no longer matters.
+    fn is_near(&self, place: usize, variance: f64, weights: &[f64]) -> bool {
+        let alike = |(a, b): (&f64, &f64)| (a - b).abs() < SETTLED;
+        alike((&variance, &self.variances[place])) && weights.iter().zip(self.weights_at(place)).all(alike)
     }
 
     /// Products of the filtered columns with each other, weighted by the inverse variances,
@@ -136,7 +162,7 @@ impl Whitening {
             let inverse = 1.0 / variance;
             for (a, sums) in gram.iter_mut().enumerate() {
                 let own = value[a] * inverse;
-                for c in 0..C {
+                for c in a..C {
                     sums[c] += own * value[c];
                 }
             }
@@ -146,6 +172,12 @@ impl Whitening {
                 product = 1.0;
             }
         });
+        let upper = gram;
+        for (a, sums) in gram.iter_mut().enumerate() {
+            for (sum, others) in sums.iter_mut().zip(&upper).take(a) {
+                *sum = others[a];
+            }
+        }
         (gram, logs + product.ln())
     }
 
@@ -197,8 +229,8 @@ impl Whitening {
     }
 
     fn step(&self, place: usize) -> (f64, &[f64]) {
-        let last = self.steps.len().saturating_sub(1);
-        self.steps.get(place.min(last)).map_or((1.0, &[]), |(variance, weights)| (*variance, weights))
+        let kept = place.min(self.variances.len().saturating_sub(1));
+        self.variances.get(kept).map_or((1.0, &[]), |variance| (*variance, self.weights_at(kept)))
     }
 
     /// What is predicted for place t from the values and errors that end before it; those before
@@ -221,11 +253,11 @@ impl Whitening {
     /// Gives every filtered row from `first` on with its variance; those before are zero.
     fn each<const C: usize>(&self, first: usize, rows: &[[f64; C]], mut take: impl FnMut(&[f64; C], f64)) {
         let mut filtered: Vec<[f64; C]> = Vec::with_capacity(rows.len());
-        let Some(last) = self.steps.last() else {
+        if self.variances.is_empty() {
             return;
-        };
+        }
         for (t, row) in rows.iter().enumerate() {
-            let (variance, weights) = self.steps.get(first + t).unwrap_or(last);
+            let (variance, weights) = self.step(first + t);
             let mut value = *row;
             if first + t >= self.raw {
                 for (i, phi) in self.ar.iter().take(t).enumerate() {
@@ -241,7 +273,7 @@ impl Whitening {
                     value[c] -= weight * past[c];
                 }
             }
-            take(&value, *variance);
+            take(&value, variance);
             filtered.push(value);
         }
     }

@@ -3,7 +3,7 @@
 use rayon::prelude::*;
 
 use super::dynamics::{Weighted, times};
-use crate::arma::{Mixture, Whitening};
+use crate::arma::{Mixture, SharedMovingAverage, Whitening};
 use crate::num::triangular::TriangularFactor;
 use crate::ols::estimate;
 
@@ -23,8 +23,11 @@ pub struct Averaged {
 /// columns.
 pub fn averaged<const C: usize>(rows: &[[f64; C]], models: &[Vec<usize>], dynamics: &[Weighted]) -> Averaged {
     let total: f64 = dynamics.iter().map(|one| one.weight).sum();
+    let (groups, group_of) = groups(dynamics);
+    let shared: Vec<Option<SharedMovingAverage<C>>> =
+        groups.par_iter().map(|(order, ma)| SharedMovingAverage::new(rows, *order, ma)).collect();
     let likelihoods = |(place, one): (usize, &Weighted)| -> Option<Vec<(usize, f64, f64)>> {
-        let (gram, logs) = Whitening::new(&one.mixture, rows.len())?.products(rows);
+        let (gram, logs) = shared[group_of[place]].as_ref()?.of(&one.mixture.ar)?;
         let of =
             |columns: &Vec<usize>| (place, restricted(&gram, logs, columns, rows.len()), one.weight / total);
         Some(models.iter().map(of).collect())
@@ -36,6 +39,21 @@ pub fn averaged<const C: usize>(rows: &[[f64; C]], models: &[Vec<usize>], dynami
         }
     }
     Averaged { models: values.iter().map(|all| log_mean(all)).collect(), values }
+}
+
+/// Number of autoregressive weights and moving average that dynamics share, and which of them each has.
+fn groups(dynamics: &[Weighted]) -> (Vec<(usize, &[f64])>, Vec<usize>) {
+    let mut groups: Vec<(usize, &[f64])> = Vec::new();
+    let mut of = Vec::with_capacity(dynamics.len());
+    for one in dynamics {
+        let own = (one.mixture.ar.len(), one.mixture.ma.as_slice());
+        let known = groups.iter().position(|group| *group == own);
+        of.push(known.unwrap_or(groups.len()));
+        if known.is_none() {
+            groups.push(own);
+        }
+    }
+    (groups, of)
 }
 
 /// The logarithm of the weighted mean of exponentials.

@@ -116,6 +116,7 @@ fn one(
         criterion: args.criterion,
         limit: args.limit,
         exhaustive: args.exhaustive,
+        only_choice: false,
     };
     let choice = identified(dataset, series, regressors, &options, args.output.quiet)?;
     let shown = orders::shown(&choice, usize::from(args.top));

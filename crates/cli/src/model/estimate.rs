@@ -102,7 +102,7 @@ pub fn estimated(
             Ok(Estimated { data, fit, regressors: regressors.clone(), search: None })
         }
         ModelOrAuto::Auto => {
-            let options = IdentifyOptions { season, ..IdentifyOptions::default() };
+            let options = IdentifyOptions { season, only_choice: true, ..IdentifyOptions::default() };
             let found = identified(dataset, series, regressors.clone(), &options, quiet)?;
             let best = found.chosen().ok_or_else(|| CliError::computation("no model was found"))?;
             let fit = best.fit(&found.data).map_err(|error| refused(error, &found.regressors))?;

@@ -212,7 +212,12 @@ pub(super) fn light_at(data: &Data, model: Model, end: Start) -> Result<Light, F
 
 impl Light {
     pub fn criteria(&self) -> Criteria {
-        Criteria::of(self.log_likelihood, self.used, self.parameters)
+        self.criteria_of_fewer(0)
+    }
+
+    /// Those of the same likelihood with fewer parameters.
+    pub fn criteria_of_fewer(&self, fewer: usize) -> Criteria {
+        Criteria::of(self.log_likelihood, self.used, self.parameters.saturating_sub(fewer))
     }
 }
 

@@ -85,7 +85,7 @@ pub use fit::{Criteria, Fit, FitError, fit, fit_at, fit_from, fit_near, fit_simp
 pub use forecast::{ForecastError, Known, forecast};
 pub use model::{Level, Model, ModelError, WrittenModel};
 pub use roots::{Root, roots};
-pub use search::{Candidate, Grid, ModelWarning, chosen, search, warnings};
+pub use search::{Candidate, Grid, ModelWarning, chosen, search, search_for_choice, warnings};
 pub use two_stages::{SECOND_STAGE, has_many_columns, search_in_two_stages};
 pub use uncertain::forecast_with_estimates;
 pub use walk::walk;

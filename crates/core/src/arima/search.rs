@@ -146,10 +146,58 @@ pub fn search(
     Ok(ranked(all.into_iter().map(candidate).collect(), criterion))
 }
 
+/// The models of the grid that [`chosen`] may take, ranked in the same way: larger ones are left out once their size
+/// alone rules them out.
+///
+/// # Method
+/// No model of the grid has a larger likelihood than the one that has all their coefficients. That one is estimated after
+/// the models of three coefficients; a criterion of its likelihood and of fewer coefficients is a bound for all models
+/// with as many. They are left out if the bound is beyond the best model that nothing speaks against, and by one more,
+/// as a numerical maximum may be a little short of the maximum.
+///
+/// # Errors
+/// As [`search`].
+pub fn search_for_choice(
+    data: &Data,
+    grid: Grid,
+    criterion: impl Fn(&Criteria) -> f64,
+    progress: impl Fn(usize),
+) -> Result<Vec<Candidate>, FitError> {
+    let all = by_size(data, grid, Some(&criterion), progress)?;
+    Ok(ranked(all.into_iter().map(candidate).collect(), criterion))
+}
+
 pub(super) fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> Result<Vec<Light>, FitError> {
+    by_size(data, grid, None, progress)
+}
+
+/// Models of up to this number of coefficients are estimated before the largest.
+const SMALL: usize = 3;
+/// What a numerical maximum may be short of, in units of a criterion.
+const SHORT: f64 = 1.0;
+/// Starts of the largest model from smaller ones.
+const FROM_SMALLER: usize = 4;
+
+/// Models by their number of coefficients; with a criterion no more than a choice by it needs.
+fn by_size(
+    data: &Data,
+    grid: Grid,
+    choice: Option<&dyn Fn(&Criteria) -> f64>,
+    progress: impl Fn(usize),
+) -> Result<Vec<Light>, FitError> {
     let mut known: BTreeMap<[usize; 4], Light> = BTreeMap::new();
     let largest: usize = grid.limit.iter().sum();
+    let mut top = None;
     for size in 0..=largest {
+        if let Some(criterion) = choice.filter(|_| size > SMALL && size < largest) {
+            let found = top.get_or_insert_with(|| largest_model(data, grid, &known));
+            let is_beyond = |top: &Light| {
+                criterion(&top.criteria_of_fewer(largest - size)) > best_sound(&known, criterion) + SHORT
+            };
+            if found.as_ref().is_some_and(is_beyond) {
+                break;
+            }
+        }
         let orders = of_size(grid.limit, size);
         let fits: Vec<([usize; 4], Result<Light, FitError>)> = orders
             .into_par_iter()
@@ -168,6 +216,38 @@ pub(super) fn whole_grid(data: &Data, grid: Grid, progress: impl Fn(usize)) -> R
         progress(known.len());
     }
     Ok(known.into_values().collect())
+}
+
+/// The model with all coefficients of the grid, from the most likely smaller ones; none where it is less likely than one
+/// of them, so that no maximum was found.
+fn largest_model(data: &Data, grid: Grid, known: &BTreeMap<[usize; 4], Light>) -> Option<Light> {
+    let mut smaller: Vec<(&[usize; 4], &Light)> = known.iter().collect();
+    smaller.sort_by(|a, b| b.1.log_likelihood.total_cmp(&a.1.log_likelihood));
+    let most = smaller.first()?.1.log_likelihood;
+    let starts: Vec<Start> = smaller
+        .into_iter()
+        .take(FROM_SMALLER)
+        .map(|(orders, own)| enlarged(*orders, own, grid.limit))
+        .collect();
+    let found = light(data, grid.model(grid.limit), &starts, FROM_SMALLER).ok()?;
+    (found.log_likelihood >= most).then_some(found)
+}
+
+/// Where a model ended, with further coefficients near zero.
+fn enlarged(orders: [usize; 4], own: &Light, limit: [usize; 4]) -> Start {
+    let mut at = own.end.at.iter().copied();
+    let mut free: Vec<f64> = Vec::new();
+    for (order, most) in orders.into_iter().zip(limit) {
+        free.extend(at.by_ref().take(order));
+        free.resize(free.len() + most - order, transform::free(0.1));
+    }
+    free.into()
+}
+
+/// The criterion of the best model that nothing speaks against.
+fn best_sound(known: &BTreeMap<[usize; 4], Light>, criterion: &dyn Fn(&Criteria) -> f64) -> f64 {
+    let sound = known.values().filter(|own| warnings(&own.coefficients).is_empty());
+    sound.map(|own| criterion(&own.criteria())).fold(f64::INFINITY, f64::min)
 }
 
 /// The best by a criterion first.

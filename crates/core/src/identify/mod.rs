@@ -25,7 +25,7 @@ use thiserror::Error;
 
 use crate::arima::{
     Candidate, Coefficients, Criteria, Data, FitError, Grid, Level, Model, chosen, fit_simply,
-    has_many_columns, search, search_in_two_stages, walk,
+    has_many_columns, search, search_for_choice, search_in_two_stages, walk,
 };
 use crate::diagnosis::Diagnosis;
 use crate::regressor::{Deterministic, MissingRegressor, Regressor, Regressors};
@@ -65,6 +65,8 @@ pub struct IdentifyOptions {
     pub limit: Option<[usize; 4]>,
     /// The whole grid, however long the series.
     pub exhaustive: bool,
+    /// No more of the grid than the choice needs: models that cannot be chosen are not ranked.
+    pub only_choice: bool,
 }
 
 impl Default for IdentifyOptions {
@@ -75,6 +77,7 @@ impl Default for IdentifyOptions {
             criterion: RankingCriterion::Aicc,
             limit: None,
             exhaustive: false,
+            only_choice: false,
         }
     }
 }
@@ -153,10 +156,12 @@ impl SearchMethod {
         self,
         data: &Data,
         grid: Grid,
-        criterion: impl Fn(&Criteria) -> f64 + Sync,
+        options: &IdentifyOptions,
         progress: impl Fn(usize),
     ) -> Result<Vec<Candidate>, FitError> {
+        let criterion = |criteria: &Criteria| options.criterion.value(criteria);
         match self {
+            Self::Whole if options.only_choice => search_for_choice(data, grid, criterion, progress),
             Self::Whole => search(data, grid, criterion, progress),
             Self::TwoStages => search_in_two_stages(data, grid, criterion, progress),
             Self::Stepwise => walk(data, grid, criterion, progress),
@@ -278,11 +283,10 @@ fn searched(
     let grid =
         with_drift(grid(differences, options.season.max(1), data.len(), options.limit), &data, diagnosis);
     let method = SearchMethod::of(&data, options.exhaustive);
-    let by = |criteria: &Criteria| options.criterion.value(criteria);
     let count = grid.count();
     let reach = |done: usize| progress(done, count);
     let ranked = method
-        .search(&data, grid, by, reach)
+        .search(&data, grid, options, reach)
         .map_err(|error| IdentifyError::Fit { error, regressors: regressors.names() })?;
     let criterion = options.criterion;
     let (rivals, diagnosis) = (Vec::new(), None);

@@ -158,7 +158,7 @@ impl Screened {
     }
 
     fn choose_model(&mut self, x: Series, season: usize) {
-        let options = IdentifyOptions { season, ..IdentifyOptions::default() };
+        let options = IdentifyOptions { season, only_choice: true, ..IdentifyOptions::default() };
         let diagnosis = Some(self.diagnosis.clone());
         let found = identify(&x.into(), Regressors::default(), diagnosis, &options, |_, _| {}).ok();
         let Some((found, best)) = found.as_ref().and_then(|found| Some((found, found.chosen()?))) else {

@@ -25,6 +25,7 @@ const MONTHLY: IdentifyOptions = IdentifyOptions {
     criterion: RankingCriterion::Bic,
     limit: Some([1, 1, 1, 1]),
     exhaustive: false,
+    only_choice: false,
 };
 
 fn with_pattern(n: usize) -> Vec<f64> {
@@ -193,4 +194,40 @@ fn a_drift_is_in_every_model_or_in_none() {
     };
     assert!(levels(0.6).iter().all(|level| *level == Level::Drift));
     assert!(levels(0.0).iter().all(|level| *level == Level::None));
+}
+
+#[test]
+fn what_is_left_out_of_a_search_for_a_choice_is_never_the_choice() {
+    let mut left_out = 0;
+    for stream in 0..10 {
+        let e = NormalStream::new(733, stream).take(150);
+        let mut y = vec![0.0; 150];
+        for t in 0..150 {
+            let before = |lag: usize| if t >= lag { y[t - lag] } else { 0.0 };
+            let shock = |lag: usize| if t >= lag { e[t - lag] } else { 0.0 };
+            y[t] = match stream % 5 {
+                0 => 0.6 * before(1) + e[t],
+                1 => before(1) + e[t] + 0.5 * shock(1),
+                2 => before(4) + e[t] - 0.7 * shock(4),
+                3 => 0.4 * before(1) + 0.4 * before(4) - 0.16 * before(5) + e[t],
+                _ => e[t] + 0.6 * shock(1) + 0.4 * shock(2),
+            };
+        }
+        let series = SeriesWithGaps::from(Series::undated("x", y));
+        let of = |only_choice: bool| {
+            let options = IdentifyOptions {
+                season: 4,
+                limit: Some([3, 3, 1, 1]),
+                only_choice,
+                ..IdentifyOptions::default()
+            };
+            found(&series, Regressors::default(), options)
+        };
+        let (whole, part) = (of(false), of(true));
+        assert_eq!(part.chosen(), whole.chosen(), "series {stream}");
+        // Those that are ranked are the same estimates.
+        assert!(part.ranked.iter().all(|own| whole.ranked.contains(own)), "series {stream}");
+        left_out += whole.ranked.len() - part.ranked.len();
+    }
+    assert!(left_out > 50, "{left_out} models are left out of 640");
 }

@@ -113,10 +113,10 @@ fn drawn(args: &Args, request: FigureRequest, flagged: &Flagged) -> Result<Files
     Ok(files)
 }
 
-/// Counts rows, and keeps the flagged series for the figure.
-fn add_flagged(flagged: &mut Flagged, items: &[Item], rows: &[ScreenRow]) {
+/// Counts rows, and keeps the flagged series where there will be a figure of them.
+fn add_flagged(args: &Args, flagged: &mut Flagged, items: &[Item], rows: &[ScreenRow]) {
     for (item, row) in items.iter().zip(rows) {
-        flagged.add(item.data.as_ref().ok(), row);
+        flagged.add(item.data.as_ref().ok().filter(|_| args.figure.figure.is_some()), row);
     }
 }
 
@@ -138,7 +138,7 @@ fn collected(
         let steps = (rows.len() + items.len() + source.left().unwrap_or(0)) as u64;
         let bar = progress.get_or_insert_with(|| Progress::new("series", steps, args.output.quiet));
         let own = screened(&items, args.quick, bar, pool);
-        add_flagged(&mut flagged, &items, &own);
+        add_flagged(args, &mut flagged, &items, &own);
         rows.extend(own);
     }
 }
@@ -207,7 +207,7 @@ fn streamed(
             items = not_done(file, items)?;
         }
         let rows = screened(&items, args.quick, bar, pool);
-        add_flagged(&mut flagged, &items, &rows);
+        add_flagged(args, &mut flagged, &items, &rows);
         let lines: Vec<Vec<u8>> = rows.iter().map(|row| form.line(row)).collect::<Result<_, _>>()?;
         let lines = lines.concat();
         if let Some(file) = &mut file {

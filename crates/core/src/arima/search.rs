@@ -152,7 +152,7 @@ pub fn search(
 /// # Method
 /// No model of the grid has a larger likelihood than the one that has all their coefficients. That one is estimated after
 /// the models of three coefficients; a criterion of its likelihood and of fewer coefficients is a bound for all models
-/// with as many. They are left out if the bound is beyond the best model that nothing speaks against, and by one more,
+/// with as many. They are left out if the bound is beyond the best model without a warning, and by one more,
 /// as a numerical maximum may be a little short of the maximum.
 ///
 /// # Errors
@@ -244,7 +244,7 @@ fn enlarged(orders: [usize; 4], own: &Light, limit: [usize; 4]) -> Start {
     free.into()
 }
 
-/// The criterion of the best model that nothing speaks against.
+/// The criterion of the best model without a warning.
 fn best_sound(known: &BTreeMap<[usize; 4], Light>, criterion: &dyn Fn(&Criteria) -> f64) -> f64 {
     let sound = known.values().filter(|own| warnings(&own.coefficients).is_empty());
     sound.map(|own| criterion(&own.criteria())).fold(f64::INFINITY, f64::min)

@@ -404,7 +404,7 @@ impl Identified {
         (has_none && self.grid.seasonal_differences == 0 && self.data.len() < needed).then_some(needed)
     }
 
-    /// Models that were estimated.
+    /// Models that the search covers: those that cannot be the choice may be left out by a bound.
     pub fn searched(&self) -> usize {
         if self.search == SearchMethod::Stepwise { self.ranked.len() } else { self.grid.count() }
     }

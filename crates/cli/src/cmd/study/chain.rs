@@ -164,7 +164,7 @@ impl<'a, 'b> Chain<'a, 'b> {
 
     fn relations(&mut self, all: &[Member]) -> Result<(), CliError> {
         if self.study.has("relations") {
-            let changes: Vec<String> = all.iter().map(Member::stationary).collect();
+            let changes: Vec<String> = all.iter().map(|one| one.stationary(self.season)).collect();
             let step = self.step(self.data.next(Name::Relate, changes), Some("relations"))?;
             let why = "Correlations of the series, each differenced as its diagnosis says.";
             self.part("Relations", why, vec![step]);
@@ -349,7 +349,6 @@ impl<'a, 'b> Chain<'a, 'b> {
 /// One of several series: its expression and what its diagnosis found.
 pub struct Member {
     pub series: String,
-    pub season: usize,
     pub diagnosis: Option<DiagnosisResult>,
 }
 
@@ -359,8 +358,8 @@ impl Member {
     }
 
     /// The expression with the differences that its diagnosis calls for.
-    fn stationary(&self) -> String {
-        let steps = self.diagnosis.as_ref().map(|own| own.steps(self.season)).unwrap_or_default();
+    fn stationary(&self, season: usize) -> String {
+        let steps = self.diagnosis.as_ref().map(|own| own.steps(season)).unwrap_or_default();
         wording::with_steps(&self.series, &steps.iter().map(String::as_str).collect::<Vec<_>>())
     }
 }

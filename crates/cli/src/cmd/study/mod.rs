@@ -232,7 +232,7 @@ fn done(
             let gaps = data.gaps.unwrap_or(Gaps::Keep);
             let transformed = session.series_with_gaps(std::slice::from_ref(&own), gaps)?;
             let diagnosis = transformed.first().and_then(|series| diagnosis(series, season));
-            members.push(Member { series: own, season, diagnosis });
+            members.push(Member { series: own, diagnosis });
         }
     }
     if several {

@@ -28,7 +28,7 @@ pub const RANKS: &str =
     "H0: cointegration rank at most r (trace); rank r against r + 1 (maximum eigenvalue).";
 pub const ROBUSTNESS: &str = "Tests of the level without its seasonality. Null hypotheses: a unit root (ADF, PP), stationarity (KPSS). Each \
      sub-sample is assessed by itself; terms, lags and bandwidths are varied for the whole sample.";
-pub const WINDOWS: &str = "Tests of the level without its seasonality, with the deterministic terms of the whole sample. Null hypotheses: a unit \
+pub const WINDOWS: &str = "Tests of the level without its seasonality (of its seasonal difference where it has seasonal unit roots), with the deterministic terms of the whole sample. Null hypotheses: a unit \
      root (ADF), stationarity (KPSS). p-values are those of one test; in many \
      windows some reject by chance.";
 pub const SCREEN: &str = "d, D: ordinary and seasonal differences of the transformed series. Outliers: number detected. ●: flagged for review.";

@@ -193,7 +193,7 @@ impl MemberResult {
 /// How a model was found.
 #[derive(Debug, Clone, JsonSchema, Serialize)]
 pub struct Chosen {
-    /// Models that were estimated.
+    /// Models of the grid that the search covers; those that a bound rules out are not estimated.
     pub searched: usize,
     /// Why the series is differenced.
     pub why: String,

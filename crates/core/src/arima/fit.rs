@@ -13,7 +13,7 @@ use super::engine::recursive::{Innovation, innovations};
 use super::model::{Level, Model};
 use super::search::nested;
 use super::transform;
-use crate::num::minimise::{self, Minimum, Start};
+use crate::num::minimise::{self, Descent, Minimum, Start};
 use crate::num::scale::{self, is_squarable};
 use crate::num::sum::dot;
 
@@ -112,10 +112,18 @@ const MOST_CELLS: usize = 4_000_000;
 const CHEAP: usize = 20_000;
 /// So often gaps are filled from what the model makes of them before it is estimated over them.
 const FILLINGS: usize = 2;
-/// The deviance is known to about this.
-const TOLERANCE: f64 = 1e-7;
-/// And to about this where estimates are to be told.
-const FINE: f64 = 1e-13;
+/// The deviance is known to about 1e-7,
+const COARSE: Descent = Descent { tolerance: 1e-7, longest: 0.5 };
+/// and to about 1e-13 where estimates are to be told.
+const FINE: Descent = Descent { tolerance: 1e-13, longest: 0.5 };
+/// A coefficient that a model is given begins at this partial autocorrelation.
+const FIRST: f64 = 0.1;
+/// From a deviance and partial autocorrelations so near to those of a top, a search leads to that top.
+const SAME_DEVIANCE: f64 = 1.0;
+const SAME_PARTIAL: f64 = 0.1;
+/// Where an autoregression is larger than its innovations by more than that, rounding is all that is left of its
+/// likelihood.
+const MOST_AMPLIFIED: f64 = 1e10;
 
 /// Exact maximum likelihood of a model, with regressors concentrated out.
 ///
@@ -135,7 +143,7 @@ pub fn fit(data: &Data, model: Model) -> Result<Fit, FitError> {
     if data.missing.len() * data.len() <= CHEAP {
         return prepared.fit_from(nested(data, model).as_ref());
     }
-    let usual = usual_starts(&prepared.like);
+    let usual = prepared.all_starts();
     // Each likelihood is dear: from one start, where the values filled in have their best.
     prepared
         .start_over_gaps(&usual)
@@ -161,7 +169,7 @@ pub fn fit_from(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, 
 /// [`FitError`].
 pub fn fit_simply(data: &Data, model: Model) -> Result<Fit, FitError> {
     let prepared = Prepared::new(data, model)?;
-    prepared.fit(&usual_starts(&prepared.like))
+    prepared.fit(&prepared.all_starts())
 }
 
 /// The same from estimates at hand.
@@ -169,7 +177,8 @@ pub fn fit_simply(data: &Data, model: Model) -> Result<Fit, FitError> {
 /// # Errors
 /// [`FitError`].
 pub fn fit_near(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, FitError> {
-    Prepared::new(data, model)?.fit(&[transform::frees(known).into()])
+    let prepared = Prepared::new(data, model)?;
+    prepared.fit(&[prepared.start(transform::frees(known))])
 }
 
 /// The whole estimate of a model whose coefficients are known.
@@ -190,7 +199,7 @@ pub fn fit_at(data: &Data, known: &Coefficients, model: Model) -> Result<Fit, Fi
 pub(super) struct Light {
     pub model: Model,
     pub coefficients: Coefficients,
-    /// Where it ended, in free numbers.
+    /// Where it ended, in angles.
     pub end: Start,
     pub log_likelihood: f64,
     used: usize,
@@ -200,7 +209,7 @@ pub(super) struct Light {
 /// The estimates from the best `followed` of the starts and the usual ones.
 pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize) -> Result<Light, FitError> {
     let prepared = Prepared::restricted(data, model)?;
-    let all = [starts, &usual_starts(&prepared.like)].concat();
+    let all = [starts, &prepared.usual_starts()].concat();
     let end = prepared.least(&all, followed)?;
     prepared.light(end.into())
 }
@@ -215,10 +224,20 @@ impl Light {
         self.criteria_of_fewer(0)
     }
 
+    /// A start that has one coefficient more than another, which began with this model.
+    pub fn enlarged(&self, start: &Start, place: usize) -> Start {
+        start.with_argument(place, transform::free(FIRST), inverse_curvature(self.used))
+    }
+
     /// Those of the same likelihood with fewer parameters.
     pub fn criteria_of_fewer(&self, fewer: usize) -> Criteria {
         Criteria::of(self.log_likelihood, self.used, self.parameters.saturating_sub(fewer))
     }
+}
+
+/// Of the deviance in an angle, about.
+fn inverse_curvature(used: usize) -> f64 {
+    0.5 / used as f64
 }
 
 fn log_likelihood(top: &Likelihood, used: usize) -> f64 {
@@ -261,6 +280,20 @@ impl<'a> Prepared<'a> {
         Ok(Self { integrated, ..own })
     }
 
+    fn start(&self, angles: Vec<f64>) -> Start {
+        Start::with_inverse(angles, inverse_curvature(self.used()))
+    }
+
+    fn usual_starts(&self) -> Vec<Start> {
+        usual_angles(&self.like).map(|angles| self.start(angles)).to_vec()
+    }
+
+    /// Those of an estimate that follows all its starts.
+    fn all_starts(&self) -> Vec<Start> {
+        let cancelling = cancelling_angles(&self.like).map(|angles| self.start(angles));
+        [&self.usual_starts()[..], &cancelling].concat()
+    }
+
     fn parameters(&self) -> usize {
         self.model.coefficients() + self.columns.len() - self.integrated + 1
     }
@@ -290,8 +323,8 @@ impl<'a> Prepared<'a> {
 
     /// From the usual starts, and from coefficients that are known.
     fn fit_from(&self, known: Option<&Coefficients>) -> Result<Fit, FitError> {
-        let mut starts = usual_starts(&self.like);
-        starts.extend(known.map(|own| transform::frees(own).into()));
+        let mut starts = self.all_starts();
+        starts.extend(known.map(|own| self.start(transform::frees(own))));
         self.fit(&starts)
     }
 
@@ -322,6 +355,9 @@ impl<'a> Prepared<'a> {
 
     /// The deviance at free numbers, and its slope.
     fn deviance(&self, free: &[f64]) -> Option<(f64, Vec<f64>)> {
+        if transform::amplification(free, &self.like) > MOST_AMPLIFIED {
+            return None;
+        }
         let found = self.likelihood(&transform::coefficients(free, &self.like), true)?;
         Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
     }
@@ -336,12 +372,19 @@ impl<'a> Prepared<'a> {
             }
             from.sort_by(|a, b| a.0.total_cmp(&b.0));
         }
-        from.into_iter()
-            .take(followed.max(1))
-            .filter_map(|(_, start)| minimise::minimise_bfgs(start, TOLERANCE, |free| self.deviance(free)))
-            .min_by(|a, b| a.value.total_cmp(&b.value))
-            .ok_or(FitError::NoConvergence)
+        let mut best: Option<Minimum> = None;
+        for (_, start) in from.into_iter().take(followed.max(1)) {
+            let leads_back =
+                |at: &[f64], value: f64| best.as_ref().is_some_and(|top| is_near(top, at, value));
+            let found = minimise::minimise_bfgs_unless(start, COARSE, |free| self.deviance(free), leads_back);
+            best = [best, found].into_iter().flatten().min_by(|a, b| a.value.total_cmp(&b.value));
+        }
+        best.ok_or(FitError::NoConvergence)
     }
+}
+
+fn is_near(top: &Minimum, at: &[f64], value: f64) -> bool {
+    (value - top.value).abs() < SAME_DEVIANCE && transform::distance(&top.at, at) < SAME_PARTIAL
 }
 
 /// The differenced series and columns.
@@ -407,28 +450,31 @@ fn dependent(columns: &[Vec<f64>]) -> Option<usize> {
     None
 }
 
-/// Starts in free numbers: near nothing, and where moving averages after differences usually are.
-fn usual_starts(like: &Coefficients) -> Vec<Start> {
-    let filled = |ar: f64, ma: f64, seasonal_ar: f64, seasonal_ma: f64| {
-        let of = |list: &[f64], first: f64| -> Vec<f64> {
-            (0..list.len()).map(|k| transform::free(if k == 0 { first } else { 0.1 })).collect()
-        };
-        [
-            of(&like.ar, ar),
-            of(&like.ma, ma),
-            of(&like.seasonal_ar, seasonal_ar),
-            of(&like.seasonal_ma, seasonal_ma),
-        ]
-        .concat()
-        .into()
-    };
-    // Free numbers of moving averages have the opposite sign.
-    vec![
+/// Starts near nothing, and where moving averages after differences usually are.
+fn usual_angles(like: &Coefficients) -> [Vec<f64>; 4] {
+    let filled = |ar, ma, seasonal_ar, seasonal_ma| filled(like, [ar, ma, seasonal_ar, seasonal_ma]);
+    // Angles of moving averages have the opposite sign.
+    [
         filled(0.1, 0.1, 0.1, 0.1),
         filled(0.5, 0.4, 0.3, 0.6),
         filled(-0.4, -0.4, 0.1, 0.6),
         filled(0.8, -0.2, 0.6, 0.3),
     ]
+}
+
+/// Starts where a moving average nearly cancels a root near one or minus one, which may be a top by itself. They are
+/// to be followed beside others: their likelihood alone is much the same as with neither.
+fn cancelling_angles(like: &Coefficients) -> [Vec<f64>; 2] {
+    [filled(like, [0.95, 0.9, 0.1, 0.1]), filled(like, [-0.95, -0.9, 0.1, 0.1])]
+}
+
+/// Angles of which the first of each block has the partial autocorrelation given for it.
+fn filled(like: &Coefficients, firsts: [f64; 4]) -> Vec<f64> {
+    let blocks = [&like.ar, &like.ma, &like.seasonal_ar, &like.seasonal_ma];
+    let of = |(list, first): (&Vec<f64>, f64)| -> Vec<f64> {
+        (0..list.len()).map(|k| transform::free(if k == 0 { first } else { FIRST })).collect()
+    };
+    blocks.into_iter().zip(firsts).flat_map(of).collect()
 }
 
 fn assembled(prepared: &Prepared, coefficients: Coefficients, top: &Likelihood, converged: bool) -> Fit {
@@ -511,6 +557,8 @@ impl Fit {
 
 #[cfg(test)]
 mod tests {
+    use std::f64::consts::FRAC_PI_2;
+
     use super::*;
     use crate::num::rng::NormalStream;
 
@@ -555,9 +603,56 @@ mod tests {
         let model = Model::parse("(1,0,0)(0,1,1)7").expect("a model");
         let ours = fit(&data, model).expect("a fit");
         let prepared = Prepared::new(&data, model).expect("enough values");
-        let all = prepared.fit(&usual_starts(&prepared.like)).expect("a fit");
+        let all = prepared.fit(&prepared.all_starts()).expect("a fit");
         assert!((ours.log_likelihood - all.log_likelihood).abs() < 1e-5);
         assert!((ours.coefficients.ar[0] - all.coefficients.ar[0]).abs() < 1e-3);
         assert!((ours.coefficients.ar[0] - 0.6).abs() < 0.15, "{:?}", ours.coefficients);
+    }
+    #[test]
+    fn a_moving_average_at_one_is_the_top_of_its_likelihood() {
+        // Differences of white noise.
+        let e = NormalStream::new(64, 0).take(201);
+        let y: Vec<f64> = e.windows(2).map(|pair| pair[1] - pair[0]).collect();
+        let model = Model::parse("(0,0,1)").expect("a model");
+        let found = fit(&Data::complete(&y), model).expect("a fit");
+        assert!(found.converged && found.coefficients.ma[0] < -0.999_99, "{:?}", found.coefficients);
+        let at = |theta: f64| {
+            let own = Coefficients { ma: vec![theta], ..Coefficients::default() };
+            fit_at(&Data::complete(&y), &own, model).expect("a likelihood").log_likelihood
+        };
+        let grid = (0..2_000).map(|k| at(-0.999_999 + 1e-3 * f64::from(k)));
+        let most = grid.fold(f64::NEG_INFINITY, f64::max);
+        assert!((found.log_likelihood - most).abs() < 1e-5, "{} {most}", found.log_likelihood);
+    }
+
+    #[test]
+    fn there_is_no_deviance_where_rounding_is_all_that_is_left_of_it() {
+        // Integrated twice, and once with the season.
+        let mut y = NormalStream::new(65, 0).take(240);
+        for lag in [1, 1, 12] {
+            for t in lag..y.len() {
+                y[t] += y[t - lag];
+            }
+        }
+        let data = Data::complete(&y);
+        let model = Model::parse("(3,0,3)(1,0,1)12").expect("a model");
+        let prepared = Prepared::new(&data, model).expect("enough values");
+        // Three roots of each kind, that far from one; how much a change in the 14th digit moves the deviance.
+        let roughness = |far: f64| {
+            let block = [FRAC_PI_2 - far, far - FRAC_PI_2, 1.1];
+            let angles = [&block[..], &block, &[FRAC_PI_2 - far; 2]].concat();
+            let own = transform::coefficients(&angles, &prepared.like);
+            let value = |shift: f64| {
+                let ar = [own.ar[0] - shift, own.ar[1], own.ar[2]].to_vec();
+                let near = Coefficients { ar, ..own.clone() };
+                prepared.likelihood(&near, false).map_or(f64::NAN, |found| found.deviance)
+            };
+            let moved = (1..6).map(|k| (value(1e-14 * f64::from(k)) - value(0.0)).abs());
+            (moved.fold(0.0, f64::max), prepared.deviance(&angles).is_some())
+        };
+        let (smooth, is_defined) = roughness(0.04);
+        assert!(smooth < 1e-3 && is_defined, "{smooth}");
+        let (rough, is_defined) = roughness(0.0003);
+        assert!(rough > 0.1 && !is_defined, "{rough}");
     }
 }

@@ -12,7 +12,6 @@ use super::data::Data;
 use super::fit::{Criteria, Fit, FitError, Light, fit_from, light};
 use super::model::{Level, Model};
 use super::roots::{Root, roots};
-use super::transform;
 use crate::num::minimise::Start;
 
 /// Which orders are tried.
@@ -131,8 +130,8 @@ pub(super) const FOLLOWED: usize = 2;
 ///
 /// # Method
 /// Models are taken in order of their number of coefficients; each starts from all its simpler
-/// neighbours with the new coefficient near zero, and the two best starts are followed to the
-/// end. `progress` is called with the models done so far.
+/// neighbours with the new coefficient near zero, and the two best starts are followed, the second
+/// until it leads to where the first one did. `progress` is called with the models done so far.
 ///
 /// # Errors
 /// [`FitError`] where not even the simplest model can be estimated.
@@ -235,13 +234,13 @@ fn largest_model(data: &Data, grid: Grid, known: &BTreeMap<[usize; 4], Light>) -
 
 /// Where a model ended, with further coefficients near zero.
 fn enlarged(orders: [usize; 4], own: &Light, limit: [usize; 4]) -> Start {
-    let mut at = own.end.at.iter().copied();
-    let mut free: Vec<f64> = Vec::new();
+    let mut start = own.end.clone();
+    let mut first = 0;
     for (order, most) in orders.into_iter().zip(limit) {
-        free.extend(at.by_ref().take(order));
-        free.resize(free.len() + most - order, transform::free(0.1));
+        start = (first + order..first + most).fold(start, |start, place| own.enlarged(&start, place));
+        first += most;
     }
-    free.into()
+    start
 }
 
 /// The criterion of the best model without a warning.
@@ -320,10 +319,9 @@ pub(super) fn starts(orders: [usize; 4], known: &BTreeMap<[usize; 4], Light>) ->
     let from = |block: usize| {
         let mut parent = orders;
         parent[block] = parent[block].checked_sub(1)?;
-        let mut free = known.get(&parent)?.end.at.clone();
         let place: usize = orders[..=block].iter().sum::<usize>() - 1;
-        free.insert(place, transform::free(0.1));
-        Some(free.into())
+        let own = known.get(&parent)?;
+        Some(own.enlarged(&own.end, place))
     };
     (0..4).filter_map(from).collect()
 }

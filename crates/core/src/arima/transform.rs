@@ -5,12 +5,14 @@ use super::coefficients::Coefficients;
 /// Coefficients of stationary and invertible models as free numbers, and the way back.
 ///
 /// # Formula
-/// Each free number x is a partial autocorrelation `r = x / √(1 + x²)`; the recursion of Durbin
-/// and Levinson turns these into the weights of an autoregression, for moving averages with the
-/// opposite sign.
+/// Each free number is an angle, its sine a partial autocorrelation, a little less than one at most; the recursion of
+/// Durbin and Levinson turns these into the weights of an autoregression, for moving averages with the opposite sign.
+/// An estimated angle has a variance of about `1/n`, near one and elsewhere, and a likelihood that is largest where a
+/// partial autocorrelation is one has its top at an angle inside.
 ///
 /// # Source
-/// Monahan, J. F. (1984), Biometrika 71, 403-404.
+/// Monahan, J. F. (1984), Biometrika 71, 403-404, for the recursion; Jenkins, G. M. (1954), Biometrika 41, 261-265, for
+/// the angle.
 pub(super) fn coefficients(free: &[f64], like: &Coefficients) -> Coefficients {
     let shaped = like.shaped(free);
     let negative = |weights: Vec<f64>| weights.into_iter().map(|weight| -weight).collect();
@@ -34,8 +36,23 @@ pub(super) fn slope(free: &[f64], like: &Coefficients, slope: &[f64]) -> Vec<f64
     blocks.into_iter().flat_map(|(free, of, sign)| of_block(free, of, sign)).collect()
 }
 
-fn partial(x: f64) -> f64 {
-    x / (1.0 + x * x).sqrt()
+/// The largest partial autocorrelation.
+const LARGEST: f64 = 1.0 - 1e-7;
+
+fn partial(angle: f64) -> f64 {
+    LARGEST * angle.sin()
+}
+
+/// How much larger than that of its innovations the variance of the autoregression is: `Π 1 / (1 - r²)`.
+pub(super) fn amplification(free: &[f64], like: &Coefficients) -> f64 {
+    let shaped = like.shaped(free);
+    let of = |angle: &f64| 1.0 / (1.0 - partial(*angle).powi(2));
+    shaped.ar.iter().chain(&shaped.seasonal_ar).map(of).product()
+}
+
+/// The largest distance between two partial autocorrelations of a place.
+pub(super) fn distance(a: &[f64], b: &[f64]) -> f64 {
+    a.iter().zip(b).map(|(a, b)| (partial(*a) - partial(*b)).abs()).fold(0.0, f64::max)
 }
 
 fn weights(free: &[f64]) -> Vec<f64> {
@@ -64,7 +81,7 @@ fn of_block(free: &[f64], of: &[f64], sign: f64) -> Vec<f64> {
             own -= now[i] * before[k - 1 - i];
             earlier[k - 1 - i] -= r * now[i];
         }
-        out[k] = own / (1.0 + free[k] * free[k]).powf(1.5);
+        out[k] = own * LARGEST * free[k].cos();
         now = earlier;
     }
     out
@@ -81,12 +98,9 @@ pub(super) fn frees(coefficients: &Coefficients) -> Vec<f64> {
     ]
     .into_iter()
     .flatten()
-    .map(|partial| free(partial.clamp(-NEAREST, NEAREST)))
+    .map(free)
     .collect()
 }
-
-/// So near to one a partial autocorrelation may come on the way back.
-const NEAREST: f64 = 1.0 - 1e-14;
 
 fn partials(mut weights: Vec<f64>) -> Vec<f64> {
     let mut found = Vec::with_capacity(weights.len());
@@ -102,13 +116,15 @@ fn partials(mut weights: Vec<f64>) -> Vec<f64> {
     found
 }
 
-/// The free number of a partial autocorrelation within one.
+/// The angle of a partial autocorrelation, or of the largest.
 pub(super) fn free(partial: f64) -> f64 {
-    partial / (1.0 - partial * partial).sqrt()
+    (partial / LARGEST).clamp(-1.0, 1.0).asin()
 }
 
 #[cfg(test)]
 mod tests {
+    use std::f64::consts::FRAC_PI_2;
+
     use super::*;
 
     #[test]
@@ -143,7 +159,7 @@ mod tests {
             seasonal_ar: vec![0.0],
             seasonal_ma: vec![0.0; 2],
         };
-        let at = [0.4, -1.2, 0.3, 0.8, -0.5, 2.0, -0.1, 0.6];
+        let at = [0.4, -1.2, 0.3, 0.8, -0.5, 1.4, -0.1, 0.6];
         let found = frees(&coefficients(&at, &like));
         assert!(found.iter().zip(&at).all(|(a, b)| (a - b).abs() < 1e-12), "{found:?}");
     }
@@ -153,5 +169,27 @@ mod tests {
         let like = Coefficients { ar: vec![0.0], ma: vec![0.0], ..Coefficients::default() };
         let found = coefficients(&[free(0.6), free(0.6)], &like);
         assert!((found.ar[0] - 0.6).abs() < 1e-15 && (found.ma[0] + 0.6).abs() < 1e-15);
+    }
+    #[test]
+    fn an_angle_beyond_a_right_one_folds_back_and_none_reaches_one() {
+        let like = Coefficients { ar: vec![0.0], ..Coefficients::default() };
+        let of = |angle: f64| coefficients(&[angle], &like).ar[0];
+        assert!((of(FRAC_PI_2 + 0.3) - of(FRAC_PI_2 - 0.3)).abs() < 1e-15);
+        assert!(of(FRAC_PI_2) < 1.0 && of(-FRAC_PI_2) > -1.0);
+        assert!((frees(&Coefficients { ar: vec![1.0], ..like.clone() })[0] - FRAC_PI_2).abs() < 1e-15);
+    }
+
+    #[test]
+    fn the_amplification_is_the_variance_of_an_autoregression() {
+        let like = Coefficients { ar: vec![0.0; 2], ma: vec![0.0], ..Coefficients::default() };
+        let at = [1.2, -0.7, 1.5];
+        let ar = coefficients(&at, &like).ar;
+        // The sum of the squares of its weights.
+        let mut psi = vec![1.0, ar[0]];
+        for k in 2..2_000 {
+            psi.push(ar[0] * psi[k - 1] + ar[1] * psi[k - 2]);
+        }
+        let variance: f64 = psi.iter().map(|weight| weight * weight).sum();
+        assert!((amplification(&at, &like) / variance - 1.0).abs() < 1e-9);
     }
 }

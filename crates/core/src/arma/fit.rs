@@ -1,7 +1,7 @@
 //! A short ARMA model of a series' first differences.
 
 use super::whiten::{Mixture, Whitening};
-use crate::num::minimise;
+use crate::num::minimise::{self, Descent};
 
 /// A model of the changes of a series: a drift and a short ARMA model around it.
 #[derive(Debug, Clone, PartialEq)]
@@ -18,7 +18,7 @@ pub struct ChangesModel {
 const MOST_TERMS: usize = 2;
 
 /// Deviances this near are alike.
-const TOLERANCE: f64 = 1e-4;
+const DESCENT: Descent = Descent { tolerance: 1e-4, longest: 2.0 };
 
 /// How near to one a partial autocorrelation and the moving average may come; nearer for short
 /// series, where the memory of the filter costs nothing.
@@ -71,7 +71,7 @@ fn fitted(rows: &[[f64; 2]], starts: &[Vec<f64>]) -> Option<ChangesModel> {
     let bound = bound(rows.len());
     let deviance = |at: &[f64]| deviance(&mixture(at, bound), rows);
     let from = |start: &Vec<f64>| {
-        minimise::minimise_bfgs(&start.clone().into(), TOLERANCE, |at| minimise::with_slope(at, deviance))
+        minimise::minimise_bfgs(&start.clone().into(), DESCENT, |at| minimise::with_slope(at, deviance))
     };
     let found = starts.iter().filter_map(from).min_by(|a, b| a.value.total_cmp(&b.value))?;
     Some(ChangesModel { mixture: mixture(&found.at, bound), deviance: found.value, free: found.at })

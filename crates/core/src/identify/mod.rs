@@ -133,7 +133,7 @@ impl Rival {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, JsonSchema, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum SearchMethod {
-    /// Every model by exact maximum likelihood.
+    /// Every model by exact maximum likelihood; for a choice alone without those that their size rules out.
     Whole,
     /// Every model with missing values and regressors' coefficients held at those of one model, the best again
     /// with their own.

@@ -608,6 +608,7 @@ mod tests {
         assert!((ours.coefficients.ar[0] - all.coefficients.ar[0]).abs() < 1e-3);
         assert!((ours.coefficients.ar[0] - 0.6).abs() < 0.15, "{:?}", ours.coefficients);
     }
+
     #[test]
     fn a_moving_average_at_one_is_the_top_of_its_likelihood() {
         // Differences of white noise.

@@ -170,6 +170,7 @@ mod tests {
         let found = coefficients(&[free(0.6), free(0.6)], &like);
         assert!((found.ar[0] - 0.6).abs() < 1e-15 && (found.ma[0] + 0.6).abs() < 1e-15);
     }
+
     #[test]
     fn an_angle_beyond_a_right_one_folds_back_and_none_reaches_one() {
         let like = Coefficients { ar: vec![0.0], ..Coefficients::default() };

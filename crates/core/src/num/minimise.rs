@@ -278,6 +278,7 @@ mod tests {
             minimise_bfgs(&Vec::new().into(), to(1e-9), |_| Some((3.0, Vec::new()))).expect("a value");
         assert_eq!((found.value, found.settled), (3.0, true));
     }
+
     #[test]
     fn an_argument_more_keeps_what_is_known_of_the_others() {
         let two = Start { at: vec![1.0, 2.0], inverse: Some(vec![vec![4.0, 1.0], vec![1.0, 3.0]]) };

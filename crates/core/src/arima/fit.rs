@@ -656,4 +656,28 @@ mod tests {
         let (rough, is_defined) = roughness(0.0003);
         assert!(rough > 0.1 && !is_defined, "{rough}");
     }
+    #[test]
+    fn an_estimate_finds_the_top_where_a_moving_average_nearly_cancels_a_root() {
+        let model = Model::parse("(1,1,1)+drift").expect("a model");
+        // Random walks with a drift: one top is near one, the other near minus one.
+        for (seed, sign) in [(13, 1.0), (20, -1.0)] {
+            let mut y = NormalStream::new(66, seed).take(300);
+            for t in 1..y.len() {
+                y[t] += y[t - 1] + 0.06;
+            }
+            let data = Data::complete(&y);
+            let found = fit_simply(&data, model).expect("a fit");
+            assert!(found.coefficients.ar[0] * sign > 0.9, "{:?}", found.coefficients);
+            let at = |phi: f64, theta: f64| {
+                let own = Coefficients { ar: vec![phi], ma: vec![theta], ..Coefficients::default() };
+                fit_at(&data, &own, model).expect("a likelihood").log_likelihood
+            };
+            let side = || (-24..25).map(|k| f64::from(k) / 25.0);
+            let most = side()
+                .flat_map(|phi| side().map(move |theta| (phi, theta)))
+                .map(|(phi, theta)| at(phi, theta));
+            let most = most.fold(f64::NEG_INFINITY, f64::max);
+            assert!(found.log_likelihood > most - 1e-6, "{} {most}", found.log_likelihood);
+        }
+    }
 }

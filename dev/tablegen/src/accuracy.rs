@@ -81,7 +81,8 @@ struct Searched {
 
 impl Searched {
     fn of(target: Transformed) -> Option<Self> {
-        let options = IdentifyOptions { season: target.season, ..IdentifyOptions::default() };
+        let options =
+            IdentifyOptions { season: target.season, only_choice: true, ..IdentifyOptions::default() };
         let found = identify(&target.series, Regressors::default(), None, &options, |_, _| {}).ok()?;
         Some(Self { target, found })
     }

@@ -298,8 +298,10 @@ fn hits(draws: u64, season: usize, n: usize, process: impl Fn(u64) -> (Process, 
 /// Seasonal periods and lengths of the tables.
 const CELLS: [(usize, usize); 6] = [(12, 72), (12, 144), (12, 240), (4, 60), (4, 100), (4, 200)];
 
-/// Series of random parameters in each cell.
+/// Series of random parameters in each cell,
 const RANDOM_CELL: u64 = 334;
+/// where there is that number of series of each process.
+const USUAL: u64 = 100;
 
 /// Cells whose rates are promised, by name, period and length.
 const PROMISED: [(&str, usize, &[usize]); 8] = [
@@ -327,8 +329,8 @@ fn add_row(out: &mut String, of: &str, hits: Hits) {
 }
 
 /// The hits of series of random parameters.
-fn of_random(season: usize, n: usize) -> Hits {
-    hits(RANDOM_CELL, season, n, |draw| {
+fn of_random(season: usize, n: usize, draws: u64) -> Hits {
+    hits(draws, season, n, |draw| {
         let number = 100_000 * (n as u64) + draw;
         (random(number), 77_000_000 + number)
     })
@@ -338,7 +340,7 @@ fn of_random(season: usize, n: usize) -> Hits {
 pub fn random_rows() -> String {
     let mut out = String::new();
     let all = CELLS.iter().fold(Hits::default(), |all, (season, n)| {
-        let own = of_random(*season, *n);
+        let own = of_random(*season, *n, RANDOM_CELL);
         add_row(&mut out, &format!("random parameters | {season} | {n}"), own);
         all.plus(own)
     });
@@ -364,10 +366,11 @@ pub fn promised(draws: u64) -> String {
 
 /// Both tables.
 pub fn section(draws: u64) -> String {
+    let of_cell = (RANDOM_CELL * draws).div_ceil(USUAL);
     let mut out = HEAD
         .replace("DRAWS", &draws.to_string())
-        .replace("RANDOM_CELL", &RANDOM_CELL.to_string())
-        .replace("RANDOM_ALL", &(RANDOM_CELL * CELLS.len() as u64).to_string());
+        .replace("RANDOM_CELL", &of_cell.to_string())
+        .replace("RANDOM_ALL", &(of_cell * CELLS.len() as u64).to_string());
     let mut all_random = Hits::default();
     for (season, n) in CELLS {
         let mut pooled = Hits::default();
@@ -377,7 +380,7 @@ pub fn section(draws: u64) -> String {
             add_row(&mut out, &format!("{} | {season} | {n}", process.name), own);
         }
         add_row(&mut out, &format!("all of these | {season} | {n}"), pooled);
-        let fresh = of_random(season, n);
+        let fresh = of_random(season, n, of_cell);
         all_random = all_random.plus(fresh);
         add_row(&mut out, &format!("random parameters | {season} | {n}"), fresh);
     }

@@ -116,6 +116,10 @@ const FILLINGS: usize = 2;
 const COARSE: Descent = Descent { tolerance: 1e-7, longest: 0.5 };
 /// and to about 1e-13 where estimates are to be told.
 const FINE: Descent = Descent { tolerance: 1e-13, longest: 0.5 };
+/// Models of more coefficients have no better starts than those from smaller ones where there are as many of these: of
+/// 2,738 such models of 40 grids a usual start was never the best and twice the second best.
+const FEW: usize = 4;
+const NEIGHBOURS: usize = 2;
 /// A coefficient that a model is given begins at this partial autocorrelation.
 const FIRST: f64 = 0.1;
 /// From a deviance and partial autocorrelations so near to those of a top, a search leads to that top.
@@ -206,11 +210,16 @@ pub(super) struct Light {
     parameters: usize,
 }
 
-/// The estimates from the best `followed` of the starts and the usual ones.
+/// The estimates from the best `followed` of the starts, and of the usual ones where these may be better.
 pub(super) fn light(data: &Data, model: Model, starts: &[Start], followed: usize) -> Result<Light, FitError> {
     let prepared = Prepared::restricted(data, model)?;
-    let all = [starts, &prepared.usual_starts()].concat();
-    let end = prepared.least(&all, followed)?;
+    let mut all = starts.to_vec();
+    if model.coefficients() <= FEW || starts.len() < NEIGHBOURS {
+        all.extend(prepared.usual_starts());
+    }
+    all = prepared.ranked(all);
+    all.truncate(followed);
+    let end = prepared.least(&all)?;
     prepared.light(end.into())
 }
 
@@ -329,7 +338,7 @@ impl<'a> Prepared<'a> {
     }
 
     fn fit(&self, starts: &[Start]) -> Result<Fit, FitError> {
-        let found = self.least(starts, starts.len())?;
+        let found = self.least(starts)?;
         // Whatever the start, the estimates are to be the same to a millionth.
         let at = minimise::minimise_bfgs(&found.clone().into(), FINE, |free| self.deviance(free));
         let found = Minimum { settled: found.settled, ..at.unwrap_or(found) };
@@ -362,18 +371,21 @@ impl<'a> Prepared<'a> {
         Some((found.deviance, transform::slope(free, &self.like, &found.slope)))
     }
 
-    /// The least deviance that is reached from the best `followed` of the starts.
-    fn least(&self, starts: &[Start], followed: usize) -> Result<Minimum, FitError> {
-        let mut from: Vec<(f64, &Start)> = starts.iter().map(|start| (0.0, start)).collect();
-        if starts.len() > followed {
-            for (value, start) in &mut from {
-                let found = self.likelihood(&transform::coefficients(&start.at, &self.like), false);
-                *value = found.map_or(f64::INFINITY, |found| found.deviance);
-            }
-            from.sort_by(|a, b| a.0.total_cmp(&b.0));
-        }
+    /// The starts by their deviances, the least first.
+    fn ranked(&self, starts: Vec<Start>) -> Vec<Start> {
+        let deviance = |start: &Start| {
+            let found = self.likelihood(&transform::coefficients(&start.at, &self.like), false);
+            found.map_or(f64::INFINITY, |found| found.deviance)
+        };
+        let mut all: Vec<(f64, Start)> = starts.into_iter().map(|start| (deviance(&start), start)).collect();
+        all.sort_by(|a, b| a.0.total_cmp(&b.0));
+        all.into_iter().map(|(_, start)| start).collect()
+    }
+
+    /// The least deviance that is reached from the starts.
+    fn least(&self, starts: &[Start]) -> Result<Minimum, FitError> {
         let mut best: Option<Minimum> = None;
-        for (_, start) in from.into_iter().take(followed.max(1)) {
+        for start in starts {
             let leads_back =
                 |at: &[f64], value: f64| best.as_ref().is_some_and(|top| is_near(top, at, value));
             let found = minimise::minimise_bfgs_unless(start, COARSE, |free| self.deviance(free), leads_back);
@@ -638,24 +650,30 @@ mod tests {
         let data = Data::complete(&y);
         let model = Model::parse("(3,0,3)(1,0,1)12").expect("a model");
         let prepared = Prepared::new(&data, model).expect("enough values");
-        // Three roots of each kind, that far from one; how much a change in the 14th digit moves the deviance.
-        let roughness = |far: f64| {
-            let block = [FRAC_PI_2 - far, far - FRAC_PI_2, 1.1];
-            let angles = [&block[..], &block, &[FRAC_PI_2 - far; 2]].concat();
+        // Three autoregressive roots, that far from one and minus one; how much a change in the 14th digit moves the
+        // deviance.
+        let roughness = |block: [f64; 3], ma: [f64; 3]| {
+            let angles = [&block[..], &ma, &[FRAC_PI_2 - 0.04; 2]].concat();
             let own = transform::coefficients(&angles, &prepared.like);
             let value = |shift: f64| {
                 let ar = [own.ar[0] - shift, own.ar[1], own.ar[2]].to_vec();
                 let near = Coefficients { ar, ..own.clone() };
-                prepared.likelihood(&near, false).map_or(f64::NAN, |found| found.deviance)
+                prepared.likelihood(&near, false).map(|found| found.deviance)
             };
-            let moved = (1..6).map(|k| (value(1e-14 * f64::from(k)) - value(0.0)).abs());
-            (moved.fold(0.0, f64::max), prepared.deviance(&angles).is_some())
+            let moved = (1..6).map(|k| Some((value(1e-14 * f64::from(k))? - value(0.0)?).abs()));
+            let most: Option<f64> =
+                moved.collect::<Option<Vec<f64>>>().map(|all| all.into_iter().fold(0.0, f64::max));
+            (most, prepared.deviance(&angles).is_some())
         };
-        let (smooth, is_defined) = roughness(0.04);
-        assert!(smooth < 1e-3 && is_defined, "{smooth}");
-        let (rough, is_defined) = roughness(0.0003);
-        assert!(rough > 0.1 && !is_defined, "{rough}");
+        let block = |far: f64, third: f64| [FRAC_PI_2 - far, far - FRAC_PI_2, third];
+        let (smooth, is_defined) = roughness(block(0.04, 1.1), block(0.04, 1.1));
+        assert!(smooth.is_some_and(|most| most < 1e-4) && is_defined, "{smooth:?}");
+        let (rough, is_defined) = roughness(block(0.0006, 1.5), [0.1; 3]);
+        assert!(rough.is_some_and(|most| most > 0.1) && !is_defined, "{rough:?}");
+        // With as many roots of the moving average there is no likelihood at all.
+        assert_eq!(roughness(block(0.0003, 1.1), block(0.0003, 1.1)), (None, false));
     }
+
     #[test]
     fn an_estimate_finds_the_top_where_a_moving_average_nearly_cancels_a_root() {
         let model = Model::parse("(1,1,1)+drift").expect("a model");

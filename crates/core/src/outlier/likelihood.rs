@@ -195,11 +195,12 @@ impl Model {
     ) -> Option<Event> {
         let drift: Vec<f64> = self.rows.iter().map(|row| row[1]).collect();
         let drift_square: f64 = drift.iter().map(|d| d * d).sum();
+        let changes = self.pattern_changes();
         let at = |place: usize| -> Option<Event> {
             if chosen.iter().any(|event| event.place == place) {
                 return None;
             }
-            let (first, columns) = self.patterns(place);
+            let (first, columns) = self.patterns(place, &changes);
             let mut best: Option<Event> = None;
             for (number, kind) in EventKind::ALL.into_iter().enumerate() {
                 let (mut own, mut with_residual, mut with_drift) = (0.0, 0.0, 0.0);
@@ -224,13 +225,18 @@ impl Model {
         all.into_iter().flatten().reduce(|a, b| if b.score.abs() > a.score.abs() { b } else { a })
     }
 
+    /// The changes of the patterns of all kinds, from the row before they begin: the same at every place.
+    fn pattern_changes(&self) -> Vec<[f64; 3]> {
+        let count = self.rows.len().min(self.memory);
+        (0..=count).map(|t| EventKind::ALL.map(|kind| kind.change(t, 1))).collect()
+    }
+
     /// The filtered patterns of all kinds at a place, from the first row they touch on.
-    fn patterns(&self, place: usize) -> (usize, Vec<[f64; 3]>) {
+    fn patterns(&self, place: usize, changes: &[[f64; 3]]) -> (usize, Vec<[f64; 3]>) {
         let first = place.saturating_sub(1);
         let count = (self.rows.len() - first).min(self.memory);
-        let row = |k: usize| EventKind::ALL.map(|kind| kind.change(first + k, place));
-        let rows: Vec<[f64; 3]> = (0..count).map(row).collect();
-        (first, self.whitening.filtered_from(first, &rows))
+        let own = if place == 0 { &changes[1..] } else { changes };
+        (first, self.whitening.filtered_from(first, &own[..count]))
     }
 
     /// Effects by least squares of the filtered changes on the filtered patterns and the drift;
@@ -337,6 +343,21 @@ mod tests {
                 assert!((events[0].size - 9.0).abs() < 3.0, "{events:?}");
             }
             assert_eq!(found(&clean), []);
+        }
+    }
+
+    #[test]
+    fn the_patterns_of_every_place_are_those_of_the_whole_series_filtered() {
+        let model = Model::of(&noise(80, 6), &[], 0.0, None).expect("a model");
+        let changes = model.pattern_changes();
+        for place in 0..80 {
+            let of = |t: usize| EventKind::ALL.map(|kind| kind.change(t, place));
+            let whole = model.whitening.filtered(&(0..79).map(of).collect::<Vec<_>>());
+            let (first, own) = model.patterns(place, &changes);
+            assert!(!own.is_empty() && whole[..first].iter().flatten().all(|value| value.abs() < 1e-12));
+            for (a, b) in own.iter().flatten().zip(whole[first..].iter().flatten()) {
+                assert!((a - b).abs() < 1e-12, "{place}: {a} and {b}");
+            }
         }
     }
 

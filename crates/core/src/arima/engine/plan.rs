@@ -11,6 +11,9 @@ use super::seasonal::Seasonal;
 use super::whitening::{WhitenedColumn, Whitening};
 use crate::arima::coefficients::Coefficients;
 
+/// A deviance that rounding may move by more than this is none.
+pub(in crate::arima) const MOST_ROUNDING: f64 = 0.01;
+
 /// All that does not depend on the series.
 pub(in crate::arima) struct LikelihoodPlan<'a> {
     pub coefficients: &'a Coefficients,
@@ -23,7 +26,7 @@ pub(in crate::arima) struct LikelihoodPlan<'a> {
 
 /// The sums that depend on the series.
 pub(in crate::arima) struct SeriesTerms {
-    /// The unknown first values of x.
+    /// The unknown first values of x, less those that the column begins with.
     pub solved: DVector<f64>,
     /// `κ = D⁻¹ r`, r what is left of the first values of w.
     pub kappa: DVector<f64>,
@@ -66,22 +69,37 @@ impl<'a> LikelihoodPlan<'a> {
 
     /// x of a series, with its first values zero, and what whitening makes of it.
     pub fn data(&self, w: &[f64]) -> WhitenedColumn {
-        self.whitening().column(seasonal_process(self.coefficients, w, self.layout.count))
+        self.data_from(vec![0.0; self.coefficients.ma.len()], w)
     }
 
-    /// What the corrections come to, whatever the series.
+    /// The same with these first values.
+    pub fn data_from(&self, first: Vec<f64>, w: &[f64]) -> WhitenedColumn {
+        self.whitening().column(seasonal_process(self.coefficients, first, w, self.layout.count))
+    }
+
+    /// What the corrections come to, whatever the series; none where rounding is too much of it.
     pub fn frame(&self) -> Option<CorrectionFactor> {
         let (p, q) = (self.coefficients.ar.len(), self.coefficients.ma.len());
         let gram = self.corrections.gram();
         let between = gram.view((0, q), (q, p));
         let a = gram.view((0, 0), (q, q)).into_owned().cholesky()?;
         let pi = a.solve(&between);
+        // The columns of moving averages with several roots near one are nearly dependent.
+        let remainders = (0..q).map(|k| a.l_dirty()[(k, k)].powi(2) / gram[(k, k)]);
+        let amplification = 1.0 / remainders.fold(1.0, f64::min);
         let own = DMatrix::from_fn(p, p, |i, j| self.cross.own[i.abs_diff(j)]);
-        let d = own - gram.view((q, q), (p, p)) + between.transpose() * &pi;
+        let taken = between.transpose() * &pi;
+        let largest = taken.diagonal().iter().copied().fold(0.0, f64::max);
+        let size = own.iter().copied().fold(amplification * largest, f64::max);
+        let d = own - gram.view((q, q), (p, p)) + taken;
         let d = d.cholesky()?;
+        let least = d.l_dirty().diagonal().iter().map(|pivot| pivot * pivot).fold(size, f64::min);
+        if size * f64::EPSILON > MOST_ROUNDING * least {
+            return None;
+        }
         let log = |factor: &DMatrix<f64>| 2.0 * factor.diagonal().iter().map(|value| value.ln()).sum::<f64>();
         let logs = log(a.l_dirty()) + log(d.l_dirty());
-        Some(CorrectionFactor { inverse: a.inverse(), pi, rest: d.inverse(), logs })
+        Some(CorrectionFactor { inverse: a.inverse(), pi, rest: d.inverse(), logs, amplification })
     }
 
     pub fn log_determinant(&self, frame: &CorrectionFactor) -> f64 {
@@ -113,12 +131,17 @@ impl<'a> LikelihoodPlan<'a> {
     }
 }
 
-/// x of a series with its first values zero, and zeros behind it up to that number of values.
-pub(in crate::arima) fn seasonal_process(coefficients: &Coefficients, w: &[f64], count: usize) -> Vec<f64> {
+/// x of a series with these first values, and zeros behind it up to that number of values.
+pub(in crate::arima) fn seasonal_process(
+    coefficients: &Coefficients,
+    first: Vec<f64>,
+    w: &[f64],
+    count: usize,
+) -> Vec<f64> {
     let Coefficients { ar, ma, .. } = coefficients;
     let (p, q) = (ar.len(), ma.len());
     let late = w.get(p..).unwrap_or_default();
-    let mut x = vec![0.0; q];
+    let mut x = first;
     x.reserve_exact(count.saturating_sub(q));
     x.extend_from_slice(late);
     subtract_all(&mut x[q..], ar, |i| &w[p - i..]);
@@ -147,6 +170,8 @@ pub(in crate::arima) struct CorrectionFactor {
     pub rest: DMatrix<f64>,
     /// `ln |A| + ln |D|`.
     pub logs: f64,
+    /// What the rounding of A is multiplied by in its inverse.
+    pub amplification: f64,
 }
 
 /// Of their product, which is decomposed before it leaves the range of numbers.

@@ -163,7 +163,12 @@ impl Predictor {
             .take(early.len())
             .map(|(z, scale)| (z * scale, scale * scale))
             .collect();
-        let x = seasonal_process(&self.coefficients, values, self.layout.count);
+        let x = seasonal_process(
+            &self.coefficients,
+            vec![0.0; self.coefficients.ma.len()],
+            values,
+            self.layout.count,
+        );
         let v = self.whitening().whitened(&x);
         let mut track = Track {
             start: 0,

@@ -136,11 +136,14 @@ impl Waves {
         let norm = (2.0 / self.season as f64).sqrt();
         let mut all = Vec::with_capacity(self.season);
         for frequency in 1..=self.season / 2 {
-            let (mut cosine, mut sine) = (0.0, 0.0);
-            for (place, sum) in sums.iter().enumerate() {
-                let (cos, sin) = self.at(frequency, place);
+            let (mut cosine, mut sine, mut angle) = (0.0, 0.0, 0);
+            for sum in sums {
+                let (cos, sin) = self.all[angle];
                 cosine += sum * cos;
                 sine += sum * sin;
+                // The rest of a division at every place takes longer than the products.
+                angle += frequency;
+                angle -= if angle < self.season { 0 } else { self.season };
             }
             if 2 * frequency == self.season {
                 all.push(cosine / (self.season as f64).sqrt());

@@ -1,6 +1,7 @@
 //! The concentrated log likelihood of a series, with or without missing values and regressors.
 
 use std::borrow::Cow;
+use std::iter::repeat;
 use std::ops::Range;
 
 use nalgebra::{DMatrix, DVector};
@@ -183,7 +184,8 @@ impl LikelihoodPlan<'_> {
             if (0.0..=NO_ROUNDING).contains(&share(data.square, small.sum)) {
                 break;
             }
-            let first = data.raw.iter().zip(&small.solved).map(|(first, rest)| first + rest);
+            let begun = data.raw.iter().chain(repeat(&0.0));
+            let first = begun.zip(&small.solved).map(|(first, rest)| first + rest);
             data = self.data_from(first.collect(), w);
             small = self.small(frame, w, &data);
         }

@@ -89,6 +89,7 @@ impl<'a> LikelihoodPlan<'a> {
         let amplification = 1.0 / remainders.fold(1.0, f64::min);
         let own = DMatrix::from_fn(p, p, |i, j| self.cross.own[i.abs_diff(j)]);
         let taken = between.transpose() * &pi;
+        // D is what larger numbers leave of each other.
         let largest = taken.diagonal().iter().copied().fold(0.0, f64::max);
         let size = own.iter().copied().fold(amplification * largest, f64::max);
         let d = own - gram.view((q, q), (p, p)) + taken;

@@ -365,34 +365,20 @@ pub fn warnings(coefficients: &Coefficients) -> Vec<ModelWarning> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::arma::{Mixture, Whitening};
-    use crate::num::rng::NormalStream;
-
-    /// The log likelihood of a model without a mean by the recursion of another module.
-    fn by_recursion(values: &[f64], own: &Candidate, season: usize) -> f64 {
-        let w = own.model.differenced(values);
-        let mixture = Mixture { ar: own.coefficients.long_ar(season), ma: own.coefficients.long_ma(season) };
-        let rows: Vec<[f64; 1]> = w.iter().map(|value| [*value]).collect();
-        let (gram, logs) = Whitening::new(&mixture, w.len()).expect("a filter").products(&rows);
-        let n = w.len() as f64;
-        -0.5 * (n * ((2.0 * std::f64::consts::PI * gram[0][0] / n).ln() + 1.0) + logs)
-    }
+    use crate::arima::engine::likelihood::tests::{by_recursion, nearly_cancelling};
 
     #[test]
     fn no_likelihood_of_a_grid_is_rounding_however_often_the_series_is_differenced() {
         for (stream, differences) in [(8, 1), (7, 2), (6, 2)] {
-            let e = NormalStream::new(5 * 7919 + 300, stream).take(500);
-            let mut y: Vec<f64> = Vec::new();
-            for t in 0..500_usize {
-                let before = |list: &[f64], lag: usize| t.checked_sub(lag).map_or(0.0, |at| list[at]);
-                y.push(0.8 * before(&y, 1) + e[t] - 0.75 * before(&e, 1) + 0.3 * before(&e, 12));
-            }
-            let y = y.split_off(200);
+            let y = nearly_cancelling(stream);
             let grid = Grid { limit: [3, 3, 0, 1], ..Grid::usual(differences, 0, 12) };
             let all = search(&Data::complete(&y), grid, |own| own.bic, |_| {}).expect("models");
             assert_eq!(all.len(), 32);
             for own in &all {
-                let other = by_recursion(&y, own, 12);
+                let w = own.model.differenced(&y);
+                let n = w.len() as f64;
+                let constant = n * ((2.0 * std::f64::consts::PI / n).ln() + 1.0);
+                let other = -0.5 * (by_recursion(&w, &own.coefficients, 12) + constant);
                 assert!((own.log_likelihood - other).abs() < 0.05, "{own:?}: {other}");
             }
         }

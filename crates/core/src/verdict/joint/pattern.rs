@@ -143,7 +143,9 @@ impl Waves {
                 sine += sum * sin;
                 // The rest of a division at every place takes longer than the products.
                 angle += frequency;
-                angle -= if angle < self.season { 0 } else { self.season };
+                if angle >= self.season {
+                    angle -= self.season;
+                }
             }
             if 2 * frequency == self.season {
                 all.push(cosine / (self.season as f64).sqrt());
